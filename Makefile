@@ -1,0 +1,52 @@
+# Two commands matter: `make demo` starts the application, `make test` checks all of it.
+PYTHON ?= python3
+BIN := .venv/bin
+PORT ?= 8000
+
+.PHONY: demo test lint unit browser bench screenshots docs clean
+
+.venv:
+	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
+
+.stamp-run: .venv pyproject.toml constraints.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e .
+	@touch $@
+
+.stamp-dev: .stamp-run
+	$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
+	@touch $@
+
+# Browser tests drive Debian's own Chromium; nothing is downloaded by a test tool.
+.stamp-chromium:
+	@command -v chromium >/dev/null || (apt-get update && apt-get install -y --no-install-recommends chromium fonts-dejavu-core)
+	@touch $@
+
+demo: .stamp-run
+	$(BIN)/vadum demo --port $(PORT)
+
+test: .stamp-dev .stamp-chromium lint
+	$(BIN)/pytest
+
+lint: .stamp-dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+
+unit: .stamp-dev
+	$(BIN)/pytest -m 'not browser'
+
+browser: .stamp-dev .stamp-chromium
+	$(BIN)/pytest -m browser
+
+bench: .stamp-dev
+	$(BIN)/python benchmarks/bench.py
+
+screenshots: .stamp-dev .stamp-chromium
+	$(BIN)/python benchmarks/screenshots.py
+
+docs: .stamp-run
+	$(BIN)/vadum docs docs/methods
+
+clean:
+	rm -rf .venv .stamp-*

@@ -1,0 +1,146 @@
+"""Fields of readings and settings: every one carries its label, unit, resolution and bounds."""
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator
+
+from vadum.soil.entry import EntryError, parse_entry
+
+Shown = dict[str, list[str]]
+
+
+def reading(
+    label: str,
+    unit: str | None = None,
+    *,
+    about: str = "",
+    low: float | None = None,
+    high: float | None = None,
+    resolution: float | None = None,
+    expected: tuple[float, float] | None = None,
+    shown: Shown | None = None,
+) -> Any:
+    """Declare one reading, unknown until it is taken.
+
+    Arguments
+    ---------
+    label : heading of the column, in the field's words
+    unit : unit of the number; None for words (a tin number, a remark)
+    low, high : hard bounds; beyond them it cannot be a reading at all
+    resolution : smallest step the instrument shows
+    expected : range a reading normally falls in, shown beside an empty cell
+    shown : only under these settings, e.g. ``{"school": ["one-point"]}``
+    """
+    extra: dict[str, Any] = {"unit": unit, "resolution": resolution, "expected": expected, "shown": shown}
+    return Field(
+        default=None,
+        title=label,
+        description=about or None,
+        ge=low,
+        le=high,
+        json_schema_extra={key: value for key, value in extra.items() if value is not None},
+    )
+
+
+def remark(label: str, about: str = "", *, longest: int = 400) -> Any:
+    """Declare a reading that is words."""
+    return Field(default=None, title=label, description=about or None, max_length=longest)
+
+
+def setting(
+    default: Any,
+    label: str,
+    reason: str,
+    *,
+    unit: str | None = None,
+    low: float | None = None,
+    high: float | None = None,
+) -> Any:
+    """Declare a setting with its default and the reason for it."""
+    return Field(
+        default=default,
+        title=label,
+        description=reason,
+        ge=low,
+        le=high,
+        json_schema_extra={"unit": unit} if unit else None,
+    )
+
+
+def unit_of(model: type[BaseModel], name: str) -> str | None:
+    """Return the unit a field declares, None when it is not a quantity."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("unit") if isinstance(extra, dict) else None  # type: ignore[return-value]
+
+
+class Entered(BaseModel):
+    """Base of everything a person enters: no unknown keys, no NaN, numbers may be typed with a unit."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @field_validator("*", mode="before")
+    @classmethod
+    def _typed(cls, value: Any, info: ValidationInfo) -> Any:
+        if value is None or value.__class__ is float:
+            return value
+        unit = unit_of(cls, info.field_name or "")
+        if unit is None:
+            return value
+        if isinstance(value, bool):
+            raise ValueError(f"true and false are not readings in {unit}")
+        if isinstance(value, str):
+            if not value.strip():
+                return None
+            try:
+                return parse_entry(value, unit)
+            except EntryError as error:
+                raise ValueError(str(error)) from error
+        return value
+
+
+class Readings(Entered):
+    """Raw readings as written at the bench."""
+
+
+class Row(Entered):
+    """One line of a table of readings. A row with a reason in ``left_out`` is kept on record but not used."""
+
+    left_out: str | None = remark("left out because", "reason for leaving this row out; empty when it is used")
+
+    @property
+    def used(self) -> bool:
+        return not self.left_out
+
+    @property
+    def empty(self) -> bool:
+        return not any(value is not None for value in self.__dict__.values())
+
+
+class Settings(Entered):
+    """School and constants of a method, with defaults chosen and documented."""
+
+
+class Leant(BaseModel):
+    """A value another test or a person supplies, with its source. A bare number in a file counts as assumed."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    value: float
+    source: str = "assumed"
+
+
+class Context(BaseModel):
+    """What a reduction leans on beside its own readings."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @field_validator("*", mode="before")
+    @classmethod
+    def _bare_number(cls, value: Any, info: ValidationInfo) -> Any:
+        field = cls.model_fields[info.field_name or ""]
+        if field.annotation == Leant | None and isinstance(value, int | float) and not isinstance(value, bool):
+            return {"value": value}
+        return value
+
+
+Applies = Literal["sample", "location", "equipment"]

@@ -1,0 +1,65 @@
+"""Straight lines by least squares, with what a technician asks of them: scatter, doubt, the odd point."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+
+@dataclass(frozen=True)
+class LineFit:
+    """y = intercept + slope x, by least squares of y on x."""
+
+    intercept: float
+    slope: float
+    r_squared: float
+    residuals: NDArray[np.float64]
+    x_mean: float
+    sxx: float
+    standard_error: float | None
+
+    def at(self, x: float) -> float:
+        return self.intercept + self.slope * x
+
+    def doubt_at(self, x: float) -> float | None:
+        """Return one standard error of the line at ``x``; None with two points, where scatter cannot be known."""
+        if self.standard_error is None:
+            return None
+        n = len(self.residuals)
+        return float(self.standard_error * np.sqrt(1 / n + (x - self.x_mean) ** 2 / self.sxx))
+
+
+def line_fit(x: ArrayLike, y: ArrayLike) -> LineFit | None:
+    """Fit a straight line of y on x.
+
+    Arguments
+    ---------
+    x, y : shape (n,), any unit
+
+    Returns
+    -------
+    The fit, or None when fewer than two different x are given. r squared is 1 for points without any spread in y.
+
+    Source: Draper and Smith, Applied Regression Analysis, ch. 1 (textbook least squares).
+    """
+    xs, ys = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
+    n = len(xs)
+    if n < 2:
+        return None
+    x_mean, y_mean = xs.mean(), ys.mean()
+    dx, dy = xs - x_mean, ys - y_mean
+    sxx = float(dx @ dx)
+    if sxx <= 1e-18 * max(1.0, float(xs @ xs)):
+        return None
+    slope = float(dx @ dy) / sxx
+    residuals = dy - slope * dx
+    ssr, syy = float(residuals @ residuals), float(dy @ dy)
+    return LineFit(
+        intercept=float(y_mean - slope * x_mean),
+        slope=slope,
+        r_squared=1.0 - ssr / syy if syy > 0 else 1.0,
+        residuals=residuals,
+        x_mean=float(x_mean),
+        sxx=sxx,
+        standard_error=float(np.sqrt(ssr / (n - 2))) if n > 2 else None,
+    )

@@ -1,0 +1,178 @@
+"""The contract every test method keeps."""
+
+from abc import ABC, abstractmethod
+from typing import Any, ClassVar, Generic, TypeVar
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from vadum.soil.derivation import Step
+from vadum.soil.field import Applies, Context, Readings, Settings
+from vadum.soil.figure import Figure
+from vadum.soil.finding import RANK, Finding
+from vadum.soil.parameter import Parameter
+
+R = TypeVar("R", bound=Readings)
+S = TypeVar("S", bound=Settings)
+C = TypeVar("C", bound=Context)
+
+# Closes every method's cautions.
+DEFER = "Follow the laboratory's own rules and the local code; a licensed engineer decides what the result is used for."
+
+
+class Reduction(BaseModel):
+    """All that is known from the readings so far.
+
+    ``computed`` are worked-out cells by path (``trials.0.water_content_percent``), ``expected`` the range the next
+    reading should fall in by path, ``school`` names the choices a sheet must print.
+    """
+
+    parameters: list[Parameter] = []
+    findings: list[Finding] = []
+    derivation: list[Step] = []
+    figures: list[Figure] = []
+    computed: dict[str, float] = {}
+    expected: dict[str, tuple[float, float]] = {}
+    next_action: str = ""
+    school: str = ""
+    complete: bool = False
+    reportable: bool = False
+
+    def parameter(self, key: str) -> Parameter | None:
+        return next((p for p in self.parameters if p.key == key), None)
+
+    def codes(self) -> list[str]:
+        return [finding.code for finding in self.findings]
+
+
+def judged(reduction: Reduction) -> Reduction:
+    """Put the gravest finding first and say whether the result may be reported."""
+    reduction.findings.sort(key=lambda finding: RANK[finding.severity])
+    stopped = any(finding.severity == "stop" for finding in reduction.findings)
+    reduction.reportable = reduction.complete and not stopped
+    return reduction
+
+
+class ProcedureStep(BaseModel):
+    """One step of the procedure, tied to the readings it fills."""
+
+    text: str
+    readings: list[str] = []
+
+
+class Operation(BaseModel):
+    """A timed operation: due so many minutes after the start, with a tolerance and what to do."""
+
+    key: str
+    what: str
+    due_min: float
+    tolerance_min: float
+    hands_on_min: float = 0
+    resource: str = ""
+
+
+class Computed(BaseModel):
+    """A worked-out column of a table: its place, heading, unit and decimals."""
+
+    table: str
+    key: str
+    label: str
+    unit: str = ""
+    decimals: int = 1
+
+
+class SourceNote(BaseModel):
+    """An equation for the method page: what it gives, how it reads, where it stands."""
+
+    gives: str
+    equation: str
+    source: str
+
+
+class Method(ABC, Generic[R, S, C]):
+    """A test method. One module or package per method; see docs/add-a-method.md."""
+
+    code: ClassVar[str]
+    title: ClassVar[str]
+    version: ClassVar[str] = "1"
+    basis: ClassVar[tuple[str, ...]]
+    applies_to: ClassVar[Applies] = "sample"
+    headline: ClassVar[tuple[str, ...]]
+    computed: ClassVar[tuple[Computed, ...]] = ()
+    equations: ClassVar[tuple[SourceNote, ...]] = ()
+    steps: ClassVar[tuple[ProcedureStep, ...]]
+    cautions: ClassVar[tuple[str, ...]]
+    mistakes: ClassVar[dict[str, str]] = {}
+
+    Readings: type[R]
+    Settings: type[S]
+    Context: type[C]
+
+    @abstractmethod
+    def reduce(self, readings: R, settings: S, context: C) -> Reduction:
+        """Return what the readings say so far. Pure, deterministic, never raises for a missing reading."""
+
+    @abstractmethod
+    def timetable(self, readings: R, settings: S) -> list[Operation]:
+        """Return the timed operations of the test."""
+
+    @abstractmethod
+    def virtual(self, soil: Any, settings: S, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()) -> R:
+        """Return believable readings of a soil whose truth is known, with named operator mistakes on request."""
+
+    @abstractmethod
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        """Return a random believable soil for :meth:`virtual`."""
+
+    def reduce_raw(self, readings: Any, settings: Any = None, context: Any = None) -> Reduction:
+        """Validate plain data and reduce it.
+
+        Raises
+        ------
+        pydantic.ValidationError
+            If a part is not what the method's models take.
+        """
+        return self.reduce(
+            self.Readings.model_validate(readings or {}),
+            self.Settings.model_validate(settings or {}),
+            self.Context.model_validate(context or {}),
+        )
+
+    def plant(self, mistakes: frozenset[str]) -> frozenset[str]:
+        """Return ``mistakes`` if all are known to this method.
+
+        Raises
+        ------
+        ValueError
+            Naming the unknown mistake and the known ones.
+        """
+        if unknown := mistakes - self.mistakes.keys():
+            known = ", ".join(sorted(self.mistakes))
+            raise ValueError(f"{self.code} knows no mistake “{sorted(unknown)[0]}”; it knows {known}")
+        return mistakes
+
+
+class Description(BaseModel):
+    """What ``vadum methods --json`` prints for one method."""
+
+    code: str
+    title: str
+    version: str
+    basis: list[str]
+    readings: dict[str, Any] = Field(description="JSON Schema of the readings")
+    settings: dict[str, Any] = Field(description="JSON Schema of the settings")
+    context: dict[str, Any] = Field(description="JSON Schema of the context")
+    mistakes: dict[str, str]
+
+
+def describe(method: Method[Any, Any, Any]) -> Description:
+    return Description(
+        code=method.code,
+        title=method.title,
+        version=method.version,
+        basis=list(method.basis),
+        readings=method.Readings.model_json_schema(),
+        settings=method.Settings.model_json_schema(),
+        context=method.Context.model_json_schema(),
+        mistakes=method.mistakes,
+    )

@@ -1,0 +1,1 @@
+"""One package per test method: equations, readings, reduction, figure, and the method that ties them together."""

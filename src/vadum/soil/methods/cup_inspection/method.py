@@ -1,0 +1,217 @@
+"""Inspection of the percussion cup: fit, adjust or replace."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.derivation import Step
+from vadum.soil.finding import Finding, stop, warn
+from vadum.soil.method import Method, Operation, ProcedureStep, Reduction, SourceNote, judged
+from vadum.soil.methods.cup_inspection.readings import (
+    CupInspectionContext,
+    CupInspectionReadings,
+    CupInspectionSettings,
+)
+from vadum.soil.parameter import number, verdict
+from vadum.soil.rounding import TENTH
+
+DROP_MM = 10.0
+TOOL_TIP_MM, TOOL_TIP_TOLERANCE_MM = 2.0, 0.1
+REBOUND_PERCENT = (77.0, 90.0)
+BASIS = "ASTM D4318 clauses 6 and 11"
+_REQUIRED = {
+    "drop_height_mm": "Set the gauge block under the cup at the worn spot and enter the drop height.",
+    "contact_spot_cup_mm": "Measure the worn spot on the cup.",
+    "contact_spot_base_mm": "Measure the worn spot on the base.",
+    "groove_in_cup": "Run a finger along the inside of the cup: is a groove felt?",
+    "thickness_percent": "Measure the cup's thinnest wall as a share of a new one.",
+    "feet": "Count the feet under the base.",
+    "tool_tip_mm": "Measure the tip of the grooving tool.",
+}
+
+
+class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInspectionContext]):
+    """Daily inspection of a liquid-limit device."""
+
+    code = "cup-inspection"
+    title = "Cup inspection"
+    basis = ("ASTM D4318",)
+    applies_to = "equipment"
+    headline = ("verdict", "drop_height")
+    Readings = CupInspectionReadings
+    Settings = CupInspectionSettings
+    Context = CupInspectionContext
+    mistakes = {
+        "drop-too-high": "the drop stands at 10.6 mm",
+        "worn-cup": "a groove is felt in the cup",
+        "foot-missing": "one foot is gone",
+    }
+    equations = (
+        SourceNote(gives="drop", equation="10 ± 0.2 mm at the worn contact point", source="ASTM D4318 clause 11"),
+        SourceNote(
+            gives="wear", equation="contact spots ≤ 13 mm, wall ≥ half, no groove felt", source="ASTM D4318 clause 6"
+        ),
+    )
+    steps = (
+        ProcedureStep(
+            text="Turn the crank slowly; check the drop with the gauge block at the worn contact point.",
+            readings=["drop_height_mm"],
+        ),
+        ProcedureStep(
+            text="Measure the worn spots on cup and base.", readings=["contact_spot_cup_mm", "contact_spot_base_mm"]
+        ),
+        ProcedureStep(
+            text="Feel for a groove and gauge the wall of the cup.", readings=["groove_in_cup", "thickness_percent"]
+        ),
+        ProcedureStep(
+            text="Count the feet, measure the tool's tip; now and then check the base's rebound.",
+            readings=["feet", "tool_tip_mm", "base_rebound_percent"],
+        ),
+    )
+    cautions = (
+        "Keep fingers from under the cup while the crank turns.",
+        "Follow the laboratory's own rules for equipment out of order.",
+    )
+
+    def reduce(
+        self, readings: CupInspectionReadings, settings: CupInspectionSettings, context: CupInspectionContext
+    ) -> Reduction:
+        worn, adjust = _wear(readings, settings), _adjustments(readings, settings)
+        missing = [words for name, words in _REQUIRED.items() if getattr(readings, name) is None]
+        result = Reduction(findings=[*worn, *adjust], complete=not missing or bool(worn))
+        if worn:
+            word = "replace"
+        elif adjust:
+            word = "adjust"
+        else:
+            word = "" if missing else "fit"
+        if word:
+            result.parameters.append(verdict("verdict", "cup", "state of the cup", word, basis=BASIS))
+        if readings.drop_height_mm is not None:
+            result.parameters.append(
+                number("drop_height", "h", "drop height", "mm", readings.drop_height_mm, TENTH, basis=BASIS)
+            )
+            result.derivation.append(
+                Step(
+                    symbol="h",
+                    formula="10 ± tolerance",
+                    put_in=f"10 ± {settings.drop_tolerance_mm:g} against {readings.drop_height_mm:g}",
+                    result="within"
+                    if abs(readings.drop_height_mm - DROP_MM) <= settings.drop_tolerance_mm + 1e-9
+                    else "outside",
+                    unit="mm",
+                    basis=BASIS,
+                )
+            )
+        judged(result)
+        # An inspection is reported as found: "replace" is its result, not a fault of the inspection.
+        result.reportable = result.complete
+        if result.findings:
+            result.next_action = f"{result.findings[0].message} {result.findings[0].action}"
+        else:
+            result.next_action = missing[0] if missing else "The cup is fit. Use it today."
+        return result
+
+    def timetable(self, readings: CupInspectionReadings, settings: CupInspectionSettings) -> list[Operation]:
+        return [
+            Operation(
+                key="inspect",
+                what="Inspect the cup before the first trial of the day",
+                due_min=0,
+                tolerance_min=0,
+                hands_on_min=5,
+                resource="cup",
+            )
+        ]
+
+    def virtual(
+        self,
+        soil: Any,
+        settings: CupInspectionSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> CupInspectionReadings:
+        mistakes = self.plant(mistakes)
+        return CupInspectionReadings(
+            drop_height_mm=10.6 if "drop-too-high" in mistakes else round(10 + float(rng.uniform(-0.1, 0.1)), 1),
+            contact_spot_cup_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
+            contact_spot_base_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
+            groove_in_cup="felt with the finger" if "worn-cup" in mistakes else "none felt",
+            thickness_percent=round(float(rng.uniform(75, 98))),
+            feet=3 if "foot-missing" in mistakes else 4,
+            tool_tip_mm=2.0,
+        )
+
+    def a_soil(self, rng: np.random.Generator) -> None:
+        """Return nothing: an inspection needs no soil."""
+
+
+def _wear(readings: CupInspectionReadings, settings: CupInspectionSettings) -> list[Finding]:
+    findings = []
+    if readings.groove_in_cup == "felt with the finger":
+        findings.append(
+            stop(
+                "groove-worn", "A groove is felt in the cup.", "Replace the cup; inspect the new one.", "groove_in_cup"
+            )
+        )
+    for name, where in (("contact_spot_cup_mm", "cup"), ("contact_spot_base_mm", "base")):
+        spot = getattr(readings, name)
+        if spot is not None and spot > settings.widest_spot_mm:
+            findings.append(
+                stop(
+                    "contact-worn",
+                    f"The worn spot on the {where} is {spot:g} mm, more than {settings.widest_spot_mm:g}.",
+                    "Replace the cup." if where == "cup" else "Have the base faced or replaced.",
+                    name,
+                )
+            )
+    thickness = readings.thickness_percent
+    if thickness is not None and thickness < settings.least_thickness_percent:
+        findings.append(
+            stop(
+                "cup-thin",
+                f"The wall is down to {thickness:g} % of a new cup.",
+                "Replace the cup; inspect the new one.",
+                "thickness_percent",
+            )
+        )
+    return findings
+
+
+def _adjustments(readings: CupInspectionReadings, settings: CupInspectionSettings) -> list[Finding]:
+    findings = []
+    drop = readings.drop_height_mm
+    if drop is not None and abs(drop - DROP_MM) > settings.drop_tolerance_mm + 1e-9:
+        findings.append(
+            warn(
+                "drop-height",
+                f"Drop {drop:g} mm is outside 10 ± {settings.drop_tolerance_mm:g} mm.",
+                "Turn the adjusting screw until the gauge block just passes at the worn spot; tighten and measure again.",
+                "drop_height_mm",
+            )
+        )
+    if readings.feet is not None and readings.feet < 4:
+        findings.append(
+            warn("foot-missing", f"{readings.feet} of 4 feet in place.", "Fit the missing foot before use.", "feet")
+        )
+    tip = readings.tool_tip_mm
+    if tip is not None and abs(tip - TOOL_TIP_MM) > TOOL_TIP_TOLERANCE_MM + 1e-9:
+        findings.append(
+            warn(
+                "tool-tip",
+                f"The tool's tip is {tip:g} mm, not 2.0 ± 0.1.",
+                "Take another grooving tool.",
+                "tool_tip_mm",
+            )
+        )
+    rebound = readings.base_rebound_percent
+    if rebound is not None and not REBOUND_PERCENT[0] <= rebound <= REBOUND_PERCENT[1]:
+        findings.append(
+            warn(
+                "base-rebound",
+                f"Base rebound {rebound:g} % is outside 77–90 %.",
+                "Have the base replaced.",
+                "base_rebound_percent",
+            )
+        )
+    return findings

@@ -1,0 +1,63 @@
+"""What is measured and felt on the cup."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Readings, Settings, reading, setting
+
+
+class CupInspectionReadings(Readings):
+    """One inspection of one cup."""
+
+    drop_height_mm: float | None = reading(
+        "drop height",
+        "mm",
+        about="at the worn contact point, by gauge block",
+        low=0,
+        high=40,
+        resolution=0.1,
+        expected=(9.8, 10.2),
+    )
+    contact_spot_cup_mm: float | None = reading(
+        "worn spot on the cup", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13)
+    )
+    contact_spot_base_mm: float | None = reading(
+        "worn spot on the base", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13)
+    )
+    groove_in_cup: Literal["none felt", "felt with the finger"] | None = Field(
+        default=None, title="groove worn in the cup", description="run a finger along the line of the groove"
+    )
+    thickness_percent: float | None = reading(
+        "thinnest wall", "%", about="share of the new cup's wall at its thinnest", low=0, high=120, expected=(50, 100)
+    )
+    feet: int | None = reading(
+        "feet in place", "", about="number of feet under the base", low=0, high=4, expected=(4, 4)
+    )
+    tool_tip_mm: float | None = reading(
+        "grooving tool tip", "mm", about="width of the tip", low=0, high=10, resolution=0.1, expected=(1.9, 2.1)
+    )
+    base_rebound_percent: float | None = reading(
+        "base rebound",
+        "%",
+        about="optional: rebound of an 8 mm steel ball from 254 mm",
+        low=0,
+        high=110,
+        expected=(77, 90),
+    )
+
+
+class CupInspectionSettings(Settings):
+    """Limits of wear."""
+
+    drop_tolerance_mm: float = setting(0.2, "drop tolerance", "10 ± 0.2 mm in D4318.", unit="mm", low=0.05, high=1)
+    widest_spot_mm: float = setting(
+        13.0, "widest worn spot", "Above 13 mm the drop is no longer a point contact.", unit="mm", low=5, high=20
+    )
+    least_thickness_percent: float = setting(
+        50.0, "thinnest wall", "A cup worn to half its wall is replaced.", unit="%", low=10, high=100
+    )
+
+
+class CupInspectionContext(Context):
+    """Nothing is leant on."""

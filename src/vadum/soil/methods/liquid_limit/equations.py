@@ -1,0 +1,63 @@
+"""Published relations of the liquid limit."""
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from vadum.soil.fit import LineFit, line_fit
+
+STANDARD_BLOWS = 25.0
+STANDARD_PENETRATION_MM = 20.0
+# Slope of log w on log N that stands behind the one-point factors of ASTM D4318, table 1.
+ONE_POINT_EXPONENT = 0.121
+
+
+def flow_curve(blows: ArrayLike, water_content: ArrayLike) -> LineFit | None:
+    """Fit w = a - F log10 N by least squares of w on log10 N.
+
+    Arguments
+    ---------
+    blows : shape (n,), blows to close the groove, > 0
+    water_content : shape (n,), percent
+
+    Returns
+    -------
+    The line over log10 N (its slope is minus the flow index), or None with fewer than two different counts.
+
+    Source: ASTM D4318 (2017), clause 15 (method A); flow index after Casagrande (1932).
+    """
+    return line_fit(np.log10(np.asarray(blows, dtype=float)), water_content)
+
+
+def liquid_limit_from_flow_curve(line: LineFit) -> float:
+    """Return the water content in percent at 25 blows. Source: ASTM D4318 (2017), clause 15.2."""
+    return line.at(float(np.log10(STANDARD_BLOWS)))
+
+
+def one_point_factor(blows: ArrayLike, exponent: float = ONE_POINT_EXPONENT) -> NDArray[np.float64]:
+    """Return k = (N/25)^0.121, which turns one water content into the liquid limit.
+
+    Arguments
+    ---------
+    blows : shape (n,), blows to close the groove
+    exponent : slope of log w on log N, plain number
+
+    Returns
+    -------
+    shape (n,), plain number; 0.973 at 20, 1.000 at 25, 1.022 at 30 blows.
+
+    Source: ASTM D4318 (2017), clause 18 and table 1 (method B).
+    """
+    return (np.asarray(blows, dtype=float) / STANDARD_BLOWS) ** exponent
+
+
+def cone_line(penetration_mm: ArrayLike, water_content: ArrayLike) -> LineFit | None:
+    """Fit water content on cone penetration, both on plain scales.
+
+    Arguments
+    ---------
+    penetration_mm : shape (n,), mm, 80 g cone of 30 degrees
+    water_content : shape (n,), percent
+
+    Source: BS 1377-2 (1990), clause 4.3; ISO 17892-12 (2018).
+    """
+    return line_fit(penetration_mm, water_content)

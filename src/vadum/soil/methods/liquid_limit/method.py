@@ -1,0 +1,116 @@
+"""The liquid limit as a method: procedure, cautions, timetable, virtual soil."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
+from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
+from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
+from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
+
+_SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 960}
+
+
+class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitContext]):
+    """Water content at which the soil passes from plastic to liquid."""
+
+    code = "liquid-limit"
+    title = "Liquid limit"
+    basis = ("ASTM D4318", "AASHTO T 89", "ISO 17892-12", "BS 1377-2")
+    headline = ("liquid_limit", "flow_index", "spread")
+    computed = (Computed(table="trials", key="water_content_percent", label="w", unit="%"),)
+    Readings = LiquidLimitReadings
+    Settings = LiquidLimitSettings
+    Context = LiquidLimitContext
+    mistakes = MISTAKES
+    equations = (
+        SourceNote(
+            gives="water content", equation="w = 100 (Mwet − Mdry) / (Mdry − Mtin)", source="ASTM D2216 clause 12"
+        ),
+        SourceNote(
+            gives="flow curve",
+            equation="w = a − IF log10 N, least squares of w on log10 N",
+            source="ASTM D4318 clause 15",
+        ),
+        SourceNote(gives="liquid limit, multipoint", equation="LL = a − IF log10 25", source="ASTM D4318 clause 15"),
+        SourceNote(
+            gives="liquid limit, one-point", equation="LL = w (N / 25)^0.121", source="ASTM D4318 clause 18 and table 1"
+        ),
+        SourceNote(
+            gives="liquid limit, fall cone", equation="w = a + b d, read at d = 20 mm", source="BS 1377-2 clause 4.3"
+        ),
+    )
+    steps = (
+        ProcedureStep(
+            text="Work 100 to 300 g of soil passing 0.425 mm into an even paste, up to 20 min.",
+            readings=["mass_prepared_g"],
+        ),
+        ProcedureStep(text="Cover it and let it take up the water.", readings=["seasoning_min"]),
+        ProcedureStep(
+            text="Check the cup: drop 10 mm, no wear, four feet. Set a share of the mix aside for the plastic limit."
+        ),
+        ProcedureStep(text="Fill the cup level over the base, no trapped air, and cut one clean groove."),
+        ProcedureStep(
+            text="Turn two drops a second until the groove meets over 13 mm; count.",
+            readings=["trials.blows", "trials.closure_mm", "rate_drops_per_s"],
+        ),
+        ProcedureStep(
+            text="Take a slice across the closed groove into a tin, lid on, weigh.",
+            readings=["trials.tin", "trials.mass_tin_wet_g"],
+        ),
+        ProcedureStep(text="Return the rest, wash the cup, change the water and go on until the ranges are covered."),
+        ProcedureStep(text="Dry the tins to constant mass and weigh.", readings=["trials.mass_tin_dry_g"]),
+    )
+    cautions = (
+        "Tins come out of the oven at 110 °C: tongs or heat gloves, and let them cool with the lid on.",
+        "Contaminated samples: gloves and ventilation as the site's notes ask.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: LiquidLimitReadings, settings: LiquidLimitSettings, context: LiquidLimitContext
+    ) -> Reduction:
+        return reduce_liquid_limit(readings, settings, context)
+
+    def timetable(self, readings: LiquidLimitReadings, settings: LiquidLimitSettings) -> list[Operation]:
+        stand = _SEASONING_MIN[settings.seasoning]
+        return [
+            Operation(key="mix", what="Mix the paste", due_min=0, tolerance_min=0, hands_on_min=20),
+            Operation(
+                key="trials",
+                what="Trials at the cup",
+                due_min=20 + stand,
+                tolerance_min=480,
+                hands_on_min=40,
+                resource="cup",
+            ),
+            Operation(
+                key="oven-in",
+                what="Tins into the oven",
+                due_min=60 + stand,
+                tolerance_min=30,
+                hands_on_min=5,
+                resource="oven",
+            ),
+            Operation(
+                key="weigh-dry",
+                what="Cool with lids on and weigh dry",
+                due_min=60 + stand + 960 + 10,
+                tolerance_min=480,
+                hands_on_min=10,
+            ),
+        ]
+
+    def virtual(
+        self,
+        soil: PlasticSoil,
+        settings: LiquidLimitSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> LiquidLimitReadings:
+        return virtual_trials(soil, settings, rng, self.plant(mistakes))
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_plastic_soil(rng)

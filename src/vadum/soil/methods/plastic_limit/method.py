@@ -1,0 +1,108 @@
+"""The plastic limit as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
+from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
+from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
+
+
+class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLimitContext]):
+    """Water content at which threads of the soil begin to crumble, and the indices that follow."""
+
+    code = "plastic-limit"
+    title = "Plastic limit"
+    basis = ("ASTM D4318", "AASHTO T 90", "ISO 17892-12")
+    headline = ("plastic_limit", "plasticity_index", "liquidity_index", "consistency_index")
+    computed = (Computed(table="threads", key="water_content_percent", label="w", unit="%"),)
+    Readings = PlasticLimitReadings
+    Settings = PlasticLimitSettings
+    Context = PlasticLimitContext
+    mistakes = {
+        "portions-apart": "the second portion is rolled far too wet",
+        "small-portion": "less than 6 g is weighed",
+        "wet-and-dry-swapped": "tin + wet and tin + dry of the first portion are exchanged",
+        "too-thick": "the thread crumbles at 5 mm",
+    }
+    equations = (
+        SourceNote(
+            gives="plastic limit", equation="PL = mean of the portions' water contents", source="ASTM D4318 clause 19"
+        ),
+        SourceNote(gives="plasticity index", equation="PI = LL − PL, both as reported", source="ASTM D4318 clause 20"),
+        SourceNote(gives="liquidity index", equation="LI = (w − PL) / PI", source="ASTM D4318 clause 21"),
+        SourceNote(gives="consistency index", equation="IC = (LL − w) / PI", source="ISO 17892-12"),
+        SourceNote(gives="activity", equation="A = PI / % finer 2 µm", source="Skempton (1953)"),
+        SourceNote(gives="A-line", equation="PI = 0.73 (LL − 20), not below 4", source="ASTM D2487 figure 3"),
+        SourceNote(gives="U-line", equation="PI = 0.9 (LL − 8)", source="ASTM D2487 figure 3"),
+    )
+    steps = (
+        ProcedureStep(
+            text="Take 10 to 20 g of the liquid-limit mix while it is still stiff enough to roll.",
+            readings=["mass_set_aside_g"],
+        ),
+        ProcedureStep(
+            text="Roll threads of 3.2 mm on the glass plate; gather, knead and roll again until they crumble.",
+            readings=["threads.diameter_mm"],
+        ),
+        ProcedureStep(
+            text="Collect at least 6 g in a lidded tin and weigh it moist.",
+            readings=["threads.tin", "threads.mass_tin_wet_g"],
+        ),
+        ProcedureStep(
+            text="Do the same with the next portion; dry to constant mass and weigh.",
+            readings=["threads.mass_tin_dry_g"],
+        ),
+    )
+    cautions = (
+        "Tins come out of the oven at 110 °C: tongs or heat gloves, and let them cool with the lid on.",
+        "Contaminated samples are not rolled with bare hands.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: PlasticLimitReadings, settings: PlasticLimitSettings, context: PlasticLimitContext
+    ) -> Reduction:
+        return reduce_plastic_limit(readings, settings, context)
+
+    def timetable(self, readings: PlasticLimitReadings, settings: PlasticLimitSettings) -> list[Operation]:
+        return [
+            Operation(
+                key="roll", what="Roll the threads", due_min=0, tolerance_min=240, hands_on_min=15 * settings.needed
+            ),
+            Operation(
+                key="oven-in", what="Tins into the oven", due_min=60, tolerance_min=60, hands_on_min=5, resource="oven"
+            ),
+            Operation(
+                key="weigh-dry",
+                what="Cool with lids on and weigh dry",
+                due_min=60 + 960 + 10,
+                tolerance_min=480,
+                hands_on_min=5,
+            ),
+        ]
+
+    def virtual(
+        self,
+        soil: PlasticSoil,
+        settings: PlasticLimitSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> PlasticLimitReadings:
+        mistakes = self.plant(mistakes)
+        threads = []
+        for i, tin in enumerate(tin_names(rng, settings.needed)):
+            w = soil.plastic_limit + (4.0 if i == 1 and "portions-apart" in mistakes else 0.0)
+            dry_soil_g = 2.5 if i == 0 and "small-portion" in mistakes else float(rng.uniform(7, 11))
+            threads.append(tin_of_soil(rng, tin, w, dry_soil_g) | {"diameter_mm": 3.2})
+        first = threads[0]
+        if "too-thick" in mistakes:
+            first["diameter_mm"] = 5.0
+        if "wet-and-dry-swapped" in mistakes:
+            first["mass_tin_wet_g"], first["mass_tin_dry_g"] = first["mass_tin_dry_g"], first["mass_tin_wet_g"]
+        return PlasticLimitReadings.model_validate({"threads": threads, "mass_set_aside_g": 20.0})
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_plastic_soil(rng)

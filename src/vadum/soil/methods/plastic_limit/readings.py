@@ -1,0 +1,88 @@
+"""What is written while threads are rolled."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from vadum.soil.field import Context, Leant, Readings, Settings, reading, setting
+from vadum.soil.weighing import TinRow
+
+
+class Thread(TinRow):
+    """One portion of threads rolled until they crumbled."""
+
+    diameter_mm: float | None = reading(
+        "crumbled at",
+        "mm",
+        about="diameter at which the thread crumbled",
+        low=0.5,
+        high=20,
+        resolution=0.1,
+        expected=(3.0, 3.4),
+    )
+
+
+class PlasticLimitReadings(Readings):
+    """Portions in the order they were rolled."""
+
+    threads: list[Thread] = Field(default_factory=list, title="threads", max_length=12)
+    mass_set_aside_g: float | None = reading(
+        "set aside",
+        "g",
+        about="mass set aside from the liquid-limit mix before it got too wet",
+        low=0,
+        high=1000,
+        expected=(10, 20),
+    )
+    not_determinable: Literal["cannot be rolled to 3.2 mm", "crumbles at any water content"] | None = Field(
+        default=None, title="cannot be determined because", description="then the soil is reported as non-plastic"
+    )
+
+
+class PlasticLimitSettings(Settings):
+    """How many portions, and how close they must be."""
+
+    portions: Literal["two", "three"] = setting(
+        "two", "portions", "Two is the common practice and D4318's own count; three is the stricter school."
+    )
+    spread_percent: float = setting(
+        2.0, "largest spread", "Portions further apart than this ask for another.", unit="%", low=0.1, high=10
+    )
+    least_mass_g: float = setting(
+        6.0,
+        "least mass of a portion",
+        "Less soil makes the balance's resolution show in the result.",
+        unit="g",
+        low=1,
+        high=100,
+    )
+    thread_mm: float = setting(
+        3.2, "thread diameter", "3.2 mm (1/8 in) in D4318; 3.0 mm in the ISO school.", unit="mm", low=2.5, high=4
+    )
+
+    @property
+    def needed(self) -> int:
+        return 3 if self.portions == "three" else 2
+
+
+class Neighbour(BaseModel):
+    """Limits of another sample of the project, drawn as quiet company on the chart."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    label: str
+    liquid_limit: float
+    plastic_limit: float
+
+
+class PlasticLimitContext(Context):
+    """The liquid limit of the same sample, and what the indices lean on."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    liquid_limit: Leant | None = Field(default=None, description="LL of this sample, percent, as reported")
+    liquid_limit_not_determinable: bool = Field(
+        default=False, description="true when the liquid limit could not be had"
+    )
+    natural_water_content: Leant | None = Field(default=None, description="natural water content, percent")
+    clay_percent: Leant | None = Field(default=None, description="share finer than 2 um, percent of dry mass")
+    neighbours: list[Neighbour] = Field(default_factory=list, description="limits of the project's other samples")

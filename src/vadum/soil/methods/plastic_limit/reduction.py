@@ -1,0 +1,275 @@
+"""From threads to the plastic limit and the indices."""
+
+import numpy as np
+
+from vadum.soil.derivation import Step
+from vadum.soil.field import Leant
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.plastic_limit import equations as eq
+from vadum.soil.methods.plastic_limit.figure import plasticity_chart
+from vadum.soil.methods.plastic_limit.readings import (
+    PlasticLimitContext,
+    PlasticLimitReadings,
+    PlasticLimitSettings,
+    Thread,
+)
+from vadum.soil.parameter import Parameter, number, verdict
+from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.weighing import weighing_findings
+
+BASIS = "ASTM D4318"
+
+
+def reduce_plastic_limit(
+    readings: PlasticLimitReadings, settings: PlasticLimitSettings, context: PlasticLimitContext
+) -> Reduction:
+    """Return all that the threads say so far."""
+    school = f"{settings.portions} portions, thread {settings.thread_mm:g} mm"
+    if readings.not_determinable:
+        reason = f"The plastic limit cannot be determined: the soil {readings.not_determinable}."
+        return _non_plastic(reason, "not_determinable", school, context)
+    threads = readings.threads
+    weighed = [(i, t, w) for i, t in enumerate(threads) if t.used and (w := t.water_content(context.tins)) is not None]
+    findings = weighing_findings("threads", threads, context.tins)
+    findings += _thread_findings(threads, settings, context.tins) + _spread(weighed, settings)
+    if weighed and len(weighed) < settings.needed:
+        findings.append(
+            stop(
+                "too-few-portions",
+                f"{len(weighed)} of {settings.needed} portions weighed.",
+                "Roll another from the same ball.",
+            )
+        )
+    result = Reduction(
+        findings=findings,
+        computed={
+            f"threads.{i}.water_content_percent": w
+            for i, t in enumerate(threads)
+            if (w := t.water_content(context.tins)) is not None
+        },
+        derivation=_weighing_steps(weighed, context.tins),
+        school=school,
+        complete=len(weighed) >= settings.needed,
+    )
+    limit = float(np.mean([w for _, _, w in weighed])) if weighed else None
+    index = None
+    if limit is not None:
+        parameter, index = _limit_and_index(limit, weighed, result, context)
+        result.parameters.insert(0, parameter)
+    ll = context.liquid_limit.value if context.liquid_limit else None
+    result.figures = [plasticity_chart(ll, index, context.neighbours)]
+    judged(result)
+    result.next_action = _next_action(threads, weighed, settings, context, result)
+    return result
+
+
+def _limit_and_index(
+    limit: float, weighed: list[tuple[int, Thread, float]], result: Reduction, context: PlasticLimitContext
+) -> tuple[Parameter, float | None]:
+    """Return the plastic limit as a parameter and the plasticity index; fill in steps, indices and findings."""
+    values = [w for _, _, w in weighed]
+    spread = max(values) - min(values)
+    doubt = float(np.std(values, ddof=1) / np.sqrt(len(values))) if len(values) > 1 else None
+    plastic_limit = number("plastic_limit", "PL", "plastic limit", "%", limit, WHOLE, basis=BASIS, doubt=doubt)
+    result.derivation.append(
+        Step(
+            symbol="PL",
+            formula="mean of the portions",
+            put_in=f"({' + '.join(f'{v:.2f}' for v in values)}) / {len(values)}",
+            result=f"{limit:.2f}",
+            unit="%",
+            basis=BASIS,
+            about="reported to the nearest whole number",
+        )
+    )
+    if len(values) > 1:
+        result.parameters.append(number("spread", "Δ", "spread of portions", "%", spread, TENTH))
+    reported = float(plastic_limit.reported or 0)
+    if context.liquid_limit_not_determinable:
+        result.findings.append(_np_note("The liquid limit could not be determined."))
+        result.parameters.append(verdict("plasticity_index", "PI", "plasticity index", "NP", basis=BASIS))
+        return plastic_limit, None
+    if context.liquid_limit is None:
+        return plastic_limit, None
+    liquid_limit = context.liquid_limit.value
+    index = eq.plasticity_index(liquid_limit, reported)
+    if index <= 0:
+        result.findings.append(_np_note(f"PL {reported:g} is not below LL {liquid_limit:g}."))
+        result.parameters.append(verdict("plasticity_index", "PI", "plasticity index", "NP", basis=BASIS))
+        return plastic_limit, None
+    result.parameters.append(number("plasticity_index", "PI", "plasticity index", "%", index, WHOLE, basis=BASIS))
+    result.derivation.append(
+        Step(
+            symbol="PI",
+            formula="PI = LL − PL",
+            put_in=f"{liquid_limit:g} − {reported:g}",
+            result=f"{index:g}",
+            unit="%",
+            basis=f"{BASIS} clause 20",
+            about=f"both as reported; LL from {context.liquid_limit.source}",
+        )
+    )
+    _indices(index, liquid_limit, reported, result, context)
+    if liquid_limit >= 16 and index > float(eq.u_line(liquid_limit)):
+        result.findings.append(
+            warn(
+                "above-u-line",
+                f"LL {liquid_limit:g}, PI {index:g} lies above the U-line: natural soils hardly do.",
+                "Check both tests' tins and that they are of the same sample; repeat one portion.",
+            )
+        )
+    return plastic_limit, index
+
+
+def _indices(
+    index: float, liquid_limit: float, plastic_limit: float, result: Reduction, context: PlasticLimitContext
+) -> None:
+    natural: Leant | None = context.natural_water_content
+    if natural:
+        w = natural.value
+        li, ic = eq.liquidity_index(w, plastic_limit, index), eq.consistency_index(w, liquid_limit, index)
+        result.parameters += [
+            number("liquidity_index", "LI", "liquidity index", "", li, HUNDREDTH, basis=f"{BASIS} clause 21"),
+            number("consistency_index", "IC", "consistency index", "", ic, HUNDREDTH, basis="ISO 17892-12"),
+        ]
+        about = f"natural water content from {natural.source}"
+        result.derivation += [
+            Step(
+                symbol="LI",
+                formula="LI = (w − PL) / PI",
+                put_in=f"({w:g} − {plastic_limit:g}) / {index:g}",
+                result=f"{li:.3f}",
+                basis=f"{BASIS} clause 21",
+                about=about,
+            ),
+            Step(
+                symbol="IC",
+                formula="IC = (LL − w) / PI",
+                put_in=f"({liquid_limit:g} − {w:g}) / {index:g}",
+                result=f"{ic:.3f}",
+                basis="ISO 17892-12",
+                about=about,
+            ),
+        ]
+    clay = context.clay_percent
+    if clay and clay.value > 0:
+        a = eq.activity(index, clay.value)
+        result.parameters.append(number("activity", "A", "activity", "", a, HUNDREDTH, basis="Skempton 1953"))
+        result.derivation.append(
+            Step(
+                symbol="A",
+                formula="A = PI / % finer 2 µm",
+                put_in=f"{index:g} / {clay.value:g}",
+                result=f"{a:.3f}",
+                about=f"clay share from {clay.source}",
+            )
+        )
+
+
+def _np_note(why: str) -> Finding:
+    return note("non-plastic", f"{why} The soil is non-plastic.", "Report it as NP.")
+
+
+def _non_plastic(reason: str, cell: str, school: str, context: PlasticLimitContext) -> Reduction:
+    return judged(
+        Reduction(
+            parameters=[
+                verdict("plastic_limit", "PL", "plastic limit", "NP", basis=BASIS),
+                verdict("plasticity_index", "PI", "plasticity index", "NP", basis=BASIS),
+            ],
+            findings=[note("non-plastic", f"{reason} The soil is non-plastic.", "Report it as NP.", cell)],
+            figures=[plasticity_chart(None, None, context.neighbours)],
+            next_action="Report as non-plastic. Nothing more to measure here.",
+            school=school,
+            complete=True,
+        )
+    )
+
+
+def _thread_findings(threads: list[Thread], settings: PlasticLimitSettings, tins: dict[str, float]) -> list[Finding]:
+    findings = []
+    for i, thread in enumerate(threads):
+        if not thread.used:
+            continue
+        tare, wet = thread.tare_g(tins), thread.mass_tin_wet_g
+        if tare is not None and wet is not None and 0 < wet - tare < settings.least_mass_g:
+            findings.append(
+                warn(
+                    "portion-small",
+                    f"{wet - tare:.2f} g of threads is below {settings.least_mass_g:g} g.",
+                    "Roll more soil into the same tin before it dries.",
+                    f"threads.{i}.mass_tin_wet_g",
+                )
+            )
+        at = thread.diameter_mm
+        if at is None or abs(at - settings.thread_mm) <= 0.4:
+            continue
+        thick = at > settings.thread_mm
+        findings.append(
+            warn(
+                "thread-diameter",
+                f"Crumbled at {at:g} mm, not {settings.thread_mm:g} mm: too {'dry' if thick else 'wet'}.",
+                "Work in a drop of water and roll again." if thick else "Knead it drier and roll again.",
+                f"threads.{i}.diameter_mm",
+            )
+        )
+    return findings
+
+
+def _spread(weighed: list[tuple[int, Thread, float]], settings: PlasticLimitSettings) -> list[Finding]:
+    values = [w for _, _, w in weighed]
+    if len(values) < 2 or max(values) - min(values) <= settings.spread_percent:
+        return []
+    return [
+        warn(
+            "portions-apart",
+            f"The portions are {max(values) - min(values):.1f} % w apart, more than {settings.spread_percent:g}.",
+            "Roll another portion; leave the odd one out with a reason.",
+            *(f"threads.{i}.mass_tin_dry_g" for i, _, _ in weighed),
+        )
+    ]
+
+
+def _weighing_steps(weighed: list[tuple[int, Thread, float]], tins: dict[str, float]) -> list[Step]:
+    return [
+        Step(
+            symbol="w",
+            formula="w = 100 (Mwet − Mdry) / (Mdry − Mtin)",
+            put_in=f"100 ({t.mass_tin_wet_g:.2f} − {t.mass_tin_dry_g:.2f}) / ({t.mass_tin_dry_g:.2f} − {t.tare_g(tins):.2f})",
+            result=f"{w:.2f}",
+            unit="%",
+            basis="ASTM D2216",
+            about=f"portion {i + 1}",
+        )
+        for i, t, w in weighed
+    ]
+
+
+def _next_action(
+    threads: list[Thread],
+    weighed: list[tuple[int, Thread, float]],
+    settings: PlasticLimitSettings,
+    context: PlasticLimitContext,
+    result: Reduction,
+) -> str:
+    urgent = next((f for f in result.findings if f.severity == "stop" and f.code != "too-few-portions"), None)
+    if urgent:
+        return f"{urgent.message} {urgent.action}"
+    moist = [t for t in threads if t.used and t.mass_tin_wet_g is not None]
+    if len(moist) < settings.needed:
+        return (
+            f"Roll portion {len(moist) + 1} of {settings.needed}: threads of {settings.thread_mm:g} mm until they crumble, "
+            f"at least {settings.least_mass_g:g} g into a lidded tin, weigh it moist."
+        )
+    doubt = next((f for f in result.findings if f.severity == "warn"), None)
+    if doubt:
+        return f"{doubt.message} {doubt.action}"
+    waiting = [t.tin or "the tin" for t in moist if t.mass_tin_dry_g is None]
+    if waiting:
+        return f"Dry and weigh {', '.join(waiting)}."
+    if len(weighed) < settings.needed:
+        return "Weigh the empty tins."
+    if context.liquid_limit is None and not context.liquid_limit_not_determinable:
+        return "Plastic limit done. Measure the liquid limit of this sample for the plasticity index."
+    return "Nothing more to measure here."

@@ -1,0 +1,81 @@
+"""The constant-mass loop: is a tin dry, and if not, what now."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from vadum.soil.methods.water_content.equations import change_percent
+from vadum.soil.methods.water_content.readings import IN_OVEN, Determination, Reweighing, WaterContentSettings
+
+State = Literal["empty", "moist", "once", "losing", "gaining", "constant"]
+
+
+@dataclass(frozen=True)
+class TinDrying:
+    """Where one tin stands in the loop. ``weighings`` are its dry masses in order, ``paths`` where they are written."""
+
+    row: int
+    name: str
+    state: State
+    weighings: list[float] = field(default_factory=list)
+    paths: list[str] = field(default_factory=list)
+    change: float | None = None
+    timed: bool = False
+
+    @property
+    def dry_mass_g(self) -> float | None:
+        return self.weighings[-1] if self.weighings else None
+
+
+def follow(
+    row: int,
+    tin: Determination,
+    only_tin: bool,
+    reweighings: Sequence[Reweighing],
+    tare_g: float | None,
+    settings: WaterContentSettings,
+) -> TinDrying:
+    """Return the state of the tin in ``row``; ``only_tin`` lets re-weighings without a tin number belong to it."""
+    name = tin.tin or f"{row + 1}"
+    weighings, paths = [], []
+    if tin.mass_tin_dry_g is not None:
+        weighings.append(tin.mass_tin_dry_g)
+        paths.append(f"determinations.{row}.mass_tin_dry_g")
+    for i, again in enumerate(reweighings):
+        mine = again.tin == tin.tin if again.tin else only_tin
+        if mine and again.used and again.mass_tin_dry_g is not None:
+            weighings.append(again.mass_tin_dry_g)
+            paths.append(f"reweighings.{i}.mass_tin_dry_g")
+    wet = tin.mass_tin_wet_g
+    if not weighings:
+        return TinDrying(row, name, "moist" if wet is not None else "empty")
+    if len(weighings) == 1 or wet is None or tare_g is None or wet <= tare_g:
+        in_oven = settings.drying in IN_OVEN
+        long_enough = in_oven and (tin.drying_h is None or tin.drying_h >= settings.least_drying_h)
+        return TinDrying(row, name, "constant" if long_enough else "once", weighings, paths, timed=in_oven)
+    change = float(change_percent(weighings[-2], weighings[-1], wet - tare_g))
+    limit = settings.constant_mass_percent
+    state: State = "losing" if change > limit + 1e-9 else "gaining" if change < -limit - 1e-9 else "constant"
+    return TinDrying(row, name, state, weighings, paths, change)
+
+
+def what_now(tin: TinDrying, settings: WaterContentSettings) -> str:
+    """Return what to do with this tin, in the words of the drying in use."""
+    again = {
+        "oven": "Back into the oven for 1 h, then weigh again.",
+        "low-oven": "Back into the oven for 4 h, then weigh again.",
+        "hot-plate": "Stir, dry a few minutes more until a mirror over the pan stays clear, weigh again.",
+        "microwave": "Stir, again 1 min, weigh.",
+    }[settings.drying]
+    if tin.state == "moist":
+        return {
+            "oven": f"Dry at {settings.oven_c:g} °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid on, weigh.",
+            "low-oven": f"Dry at 60 °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid on, weigh.",
+            "hot-plate": "Dry on the plate, stirring, until a mirror over the pan does not fog; cool and weigh.",
+            "microwave": "Microwave 3 min with a glass of water beside it, weigh, stir.",
+        }[settings.drying]
+    if tin.state in ("once", "losing"):
+        return again
+    if tin.state == "gaining":
+        return "It took up moisture: cool with the lid on and weigh at once. " + again
+    return "Constant, done."

@@ -1,0 +1,157 @@
+"""The water content as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.water_content.readings import (
+    IN_OVEN,
+    WaterContentContext,
+    WaterContentReadings,
+    WaterContentSettings,
+)
+from vadum.soil.methods.water_content.reduction import reduce_water_content
+from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil, weigh
+
+
+class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterContentContext]):
+    """Mass of water by mass of dry soil."""
+
+    code = "water-content"
+    title = "Water content"
+    basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
+    headline = ("water_content",)
+    computed = (Computed(table="determinations", key="water_content_percent", label="w", unit="%"),)
+    Readings = WaterContentReadings
+    Settings = WaterContentSettings
+    Context = WaterContentContext
+    mistakes = {
+        "wet-and-dry-swapped": "tin + wet and tin + dry of the first tin are exchanged",
+        "wrong-tin": "the empty mass written is another tin's",
+        "taken-out-early": "weighed once, long before it is dry",
+        "unit-slip": "one mass is typed in mg",
+        "specimen-small": "far too little soil for gravel",
+    }
+    equations = (
+        SourceNote(
+            gives="water content", equation="w = 100 (Mwet − Mdry) / (Mdry − Mtin)", source="ASTM D2216 clause 12"
+        ),
+        SourceNote(
+            gives="constant mass",
+            equation="Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin) ≤ 0.1 %",
+            source="ASTM D4643 clause 11, D4959 clause 10",
+        ),
+        SourceNote(
+            gives="least specimen", equation="table by largest particle, 20 g to 50 kg", source="ASTM D2216 table 1"
+        ),
+    )
+    steps = (
+        ProcedureStep(
+            text="Weigh the empty tin, or use the register.",
+            readings=["determinations.tin", "determinations.mass_tin_g"],
+        ),
+        ProcedureStep(
+            text="Take enough moist soil for its largest grain, lid on, weigh at once.",
+            readings=["largest_particle_mm", "determinations.mass_tin_wet_g"],
+        ),
+        ProcedureStep(text="Dry with the lid off.", readings=["determinations.drying_h", "temperature_c"]),
+        ProcedureStep(text="Cool 5 to 10 min with the lid on and weigh.", readings=["determinations.mass_tin_dry_g"]),
+        ProcedureStep(text="Dry further and weigh again until the mass is constant.", readings=["reweighings"]),
+    )
+    cautions = (
+        "Hot tins, pans and plates: tongs or heat gloves; mind the steam when lifting a lid.",
+        "Microwave: no metal (arcing), a glass of water beside the soil, stones can burst, short steps against boiling over.",
+        "Contaminated or organic soil gives off fumes: ventilate.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: WaterContentReadings, settings: WaterContentSettings, context: WaterContentContext
+    ) -> Reduction:
+        return reduce_water_content(readings, settings, context)
+
+    def timetable(self, readings: WaterContentReadings, settings: WaterContentSettings) -> list[Operation]:
+        if settings.drying in IN_OVEN:
+            out = 60.0 * settings.least_drying_h
+            return [
+                Operation(
+                    key="oven-in",
+                    what="Tins into the oven, lids off",
+                    due_min=0,
+                    tolerance_min=30,
+                    hands_on_min=5,
+                    resource="oven",
+                ),
+                Operation(
+                    key="oven-out",
+                    what="Tins out, lids on",
+                    due_min=out,
+                    tolerance_min=480,
+                    hands_on_min=5,
+                    resource="oven",
+                ),
+                Operation(
+                    key="weigh-dry",
+                    what="Weigh after cooling 5–10 min",
+                    due_min=out + 10,
+                    tolerance_min=30,
+                    hands_on_min=5,
+                ),
+            ]
+        first, step = (3.0, 1.0) if settings.drying == "microwave" else (15.0, 5.0)
+        return [
+            Operation(
+                key="dry", what="Start drying", due_min=0, tolerance_min=0, hands_on_min=2, resource=settings.drying
+            ),
+            Operation(key="weigh-1", what="Weigh, stir", due_min=first, tolerance_min=0.5, hands_on_min=2),
+            Operation(
+                key="weigh-2",
+                what="Weigh again; go on until constant",
+                due_min=first + step,
+                tolerance_min=0.5,
+                hands_on_min=2,
+            ),
+        ]
+
+    def virtual(
+        self,
+        soil: PlasticSoil,
+        settings: WaterContentSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> WaterContentReadings:
+        mistakes = self.plant(mistakes)
+        dry_soil_g = 12.0 if "specimen-small" in mistakes else float(rng.uniform(26, 60))
+        tins = [tin_of_soil(rng, name, soil.natural_water_content, dry_soil_g) for name in tin_names(rng, 2)]
+        reweighings = []
+        if settings.drying in IN_OVEN:
+            for tin in tins:
+                tin["drying_h"] = 4.0 if "taken-out-early" in mistakes else 17.0
+        elif "taken-out-early" not in mistakes:
+            reweighings = _drying_log(tins, 1.0 if settings.drying == "microwave" else 5.0)
+        first = tins[0]
+        if "wet-and-dry-swapped" in mistakes:
+            first["mass_tin_wet_g"], first["mass_tin_dry_g"] = first["mass_tin_dry_g"], first["mass_tin_wet_g"]
+        if "wrong-tin" in mistakes:
+            first["mass_tin_g"] = weigh(float(first["mass_tin_g"]) + 0.8)
+        if "unit-slip" in mistakes:
+            first["mass_tin_wet_g"] = weigh(float(first["mass_tin_wet_g"]) * 1000)
+        particle = 9.5 if "specimen-small" in mistakes else 2.0
+        return WaterContentReadings.model_validate(
+            {"determinations": tins, "reweighings": reweighings, "largest_particle_mm": particle}
+        )
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_plastic_soil(rng)
+
+
+def _drying_log(tins: list[dict[str, float | str]], step_min: float) -> list[dict[str, float | str]]:
+    """Replace each tin's dry mass by a first weighing with water left, and return the weighings until constant."""
+    log: list[dict[str, float | str]] = []
+    for tin in tins:
+        dry, water = float(tin["mass_tin_dry_g"]), float(tin["mass_tin_wet_g"]) - float(tin["mass_tin_dry_g"])
+        tin["mass_tin_dry_g"] = weigh(dry + 0.08 * water)
+        for left in (0.015, 0.0, 0.0):
+            log.append({"tin": tin["tin"], "after_min": step_min, "mass_tin_dry_g": weigh(dry + left * water)})
+    return log

@@ -1,0 +1,98 @@
+"""Tins, drying times and re-weighings."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.weighing import TinRow
+
+Drying = Literal["oven", "low-oven", "hot-plate", "microwave"]
+DRYING_NAMES: dict[str, str] = {
+    "oven": "oven 110 ± 5 °C",
+    "low-oven": "oven 60 °C",
+    "hot-plate": "hot plate",
+    "microwave": "microwave",
+}
+IN_OVEN = ("oven", "low-oven")
+
+
+class Determination(TinRow):
+    """One tin."""
+
+    drying_h: float | None = reading(
+        "dried",
+        "h",
+        about="time in the oven before the first dry weighing",
+        low=0,
+        high=2000,
+        resolution=0.1,
+        expected=(16, 24),
+        shown={"drying": ["oven", "low-oven"]},
+    )
+    started_at: datetime | None = Field(
+        default=None, title="drying since", description="set by run mode when drying starts"
+    )
+
+
+class Reweighing(Row):
+    """The same tin weighed again after more drying."""
+
+    tin: str | None = remark("tin", "number on the tin; may be left blank when there is one tin", longest=40)
+    after_min: float | None = reading(
+        "after", "min", about="further drying before this weighing", low=0, high=100000, resolution=1
+    )
+    mass_tin_dry_g: float | None = reading("tin + dry", "g", low=0, high=1e6, resolution=0.01)
+
+
+class WaterContentReadings(Readings):
+    """Tins in the order they were filled, then re-weighings in the order they were made."""
+
+    determinations: list[Determination] = Field(default_factory=list, title="tins", max_length=40)
+    reweighings: list[Reweighing] = Field(default_factory=list, title="weighed again", max_length=200)
+    largest_particle_mm: float | None = reading(
+        "largest particle", "mm", about="largest grain seen; sets the least specimen", low=0, high=500
+    )
+    temperature_c: float | None = reading("oven read", "°C", about="temperature of the oven as read", low=0, high=400)
+
+
+class WaterContentSettings(Settings):
+    """How it is dried, and how exact."""
+
+    drying: Drying = setting("oven", "drying", "110 ± 5 °C is the reference; 60 °C for organic soil and gypsum.")
+    precision: Literal["0.1 %", "1 %"] = setting(
+        "0.1 %", "report to", "Method B (0.1 %) is the default; method A (1 %) needs less soil."
+    )
+    oven_c: float = setting(
+        110.0, "oven temperature", "110 °C; agronomic laboratories stay at 100–105 °C.", unit="°C", low=40, high=120
+    )
+    least_drying_h: float = setting(
+        16.0,
+        "least drying time",
+        "A single weighing counts after 16 h; other schools ask 12, 18 or 24 h.",
+        unit="h",
+        low=1,
+        high=96,
+    )
+    constant_mass_percent: float = setting(
+        0.1,
+        "constant mass within",
+        "Change between weighings, of the initial wet mass of soil.",
+        unit="%",
+        low=0.01,
+        high=1,
+    )
+    organic_or_gypsum: bool = setting(False, "organic soil or gypsum", "Such soil loses more than water above 60 °C.")
+    specimen_rule: Literal["by particle size", "500 g always"] = setting(
+        "by particle size",
+        "least specimen",
+        "D2216 table by largest particle; a field school takes 500 g whatever the soil.",
+    )
+
+
+class WaterContentContext(Context):
+    """The tins' register and the sample's largest particle."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    largest_particle_mm: Leant | None = Field(default=None, description="largest particle of the sample, mm")

@@ -1,0 +1,278 @@
+"""From tins to the water content."""
+
+import numpy as np
+
+from vadum.soil.derivation import Step
+from vadum.soil.finding import Finding, stop, warn
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
+from vadum.soil.methods.water_content.equations import least_specimen_g
+from vadum.soil.methods.water_content.readings import (
+    DRYING_NAMES,
+    Determination,
+    WaterContentContext,
+    WaterContentReadings,
+    WaterContentSettings,
+)
+from vadum.soil.parameter import number
+from vadum.soil.rounding import TENTH, WHOLE
+from vadum.soil.weighing import weighing_findings
+
+BASIS = {"oven": "ASTM D2216", "low-oven": "ASTM D2216 at 60 °C", "hot-plate": "ASTM D4959", "microwave": "ASTM D4643"}
+_FIELD_SCHOOL_G = 500.0
+
+
+def reduce_water_content(
+    readings: WaterContentReadings, settings: WaterContentSettings, context: WaterContentContext
+) -> Reduction:
+    """Return all that the weighings say so far."""
+    rows, tins = readings.determinations, context.tins
+    drying = [
+        follow(i, row, len(rows) == 1, readings.reweighings, row.tare_g(tins), settings) for i, row in enumerate(rows)
+    ]
+    values = {d.row: w for d, row in zip(drying, rows, strict=True) if (w := _water_content(row, d, tins)) is not None}
+    used = {i: w for i, w in values.items() if rows[i].used}
+    findings = weighing_findings("determinations", rows, tins)
+    findings += _drying_findings(rows, drying, settings) + _unknown_tins(readings)
+    findings += _value_findings(used, drying, settings) + _specimen_findings(readings, settings, context)
+    findings += _heat_findings(readings, settings)
+    in_use = [i for i, row in enumerate(rows) if row.used and not row.empty]
+    result = Reduction(
+        findings=findings,
+        computed={f"determinations.{i}.water_content_percent": w for i, w in values.items()},
+        expected=_expected(readings, drying, settings),
+        derivation=_steps(rows, drying, used, tins, settings),
+        school=f"{DRYING_NAMES[settings.drying]}, reported to {settings.precision}",
+        complete=bool(in_use) and all(i in used and drying[i].state == "constant" for i in in_use),
+    )
+    if used:
+        mean = float(np.mean(list(used.values())))
+        doubt = float(np.std(list(used.values()), ddof=1) / np.sqrt(len(used))) if len(used) > 1 else None
+        rounding = TENTH if settings.precision == "0.1 %" else WHOLE
+        result.parameters.append(
+            number(
+                "water_content", "w", "water content", "%", mean, rounding, basis=BASIS[settings.drying], doubt=doubt
+            )
+        )
+    judged(result)
+    result.next_action = _next_action(rows, drying, settings, context, result)
+    return result
+
+
+def _water_content(row: Determination, drying: TinDrying, tins: dict[str, float]) -> float | None:
+    final = row.model_copy(update={"mass_tin_dry_g": drying.dry_mass_g})
+    return final.water_content(tins)
+
+
+def _drying_findings(
+    rows: list[Determination], drying: list[TinDrying], settings: WaterContentSettings
+) -> list[Finding]:
+    findings = []
+    for tin in drying:
+        row = rows[tin.row]
+        if not row.used or tin.state in ("empty", "moist", "constant"):
+            continue
+        if tin.state == "once":
+            short = (
+                f"after {row.drying_h:g} h, less than {settings.least_drying_h:g}"
+                if tin.timed and row.drying_h is not None
+                else "once only"
+            )
+            message = f"Tin {tin.name} was weighed {short}: constant mass is not shown."
+        else:
+            change = abs(tin.change or 0)
+            verb = "lost" if tin.state == "losing" else "gained"
+            message = f"Tin {tin.name} still {verb} {change:.2f} % since the last weighing (limit {settings.constant_mass_percent:g} %)."
+        findings.append(stop("not-constant", message, what_now(tin, settings), tin.paths[-1]))
+    return findings
+
+
+def _unknown_tins(readings: WaterContentReadings) -> list[Finding]:
+    known = {row.tin for row in readings.determinations if row.tin}
+    several = len(readings.determinations) > 1
+    findings = []
+    for i, again in enumerate(readings.reweighings):
+        if again.empty or not again.used:
+            continue
+        if again.tin and again.tin not in known:
+            findings.append(
+                warn(
+                    "unknown-tin",
+                    f"Tin {again.tin} was weighed again but is not in this test.",
+                    "Read the tin's number again.",
+                    f"reweighings.{i}.tin",
+                )
+            )
+        elif not again.tin and several:
+            findings.append(
+                warn(
+                    "unknown-tin",
+                    "A re-weighing has no tin number.",
+                    "Enter which tin was weighed again.",
+                    f"reweighings.{i}.tin",
+                )
+            )
+    return findings
+
+
+def _value_findings(used: dict[int, float], drying: list[TinDrying], settings: WaterContentSettings) -> list[Finding]:
+    return [
+        warn(
+            "unusual-water-content",
+            f"Tin {drying[i].name}: {w:.0f} % is unusual except in peat and very soft clay.",
+            "Read the masses again and check the tin's number.",
+            drying[i].paths[-1],
+        )
+        for i, w in used.items()
+        if w > 200
+    ]
+
+
+def _specimen_findings(
+    readings: WaterContentReadings, settings: WaterContentSettings, context: WaterContentContext
+) -> list[Finding]:
+    particle = readings.largest_particle_mm
+    if particle is None and context.largest_particle_mm:
+        particle = context.largest_particle_mm.value
+    if settings.specimen_rule == "500 g always":
+        least, why = _FIELD_SCHOOL_G, "the field school's least"
+    elif particle is not None:
+        least = least_specimen_g(particle, settings.precision == "0.1 %")
+        why = f"the least for {particle:g} mm grains and {settings.precision}"
+    else:
+        return []
+    findings = []
+    for i, row in enumerate(readings.determinations):
+        tare = row.tare_g(context.tins)
+        if not row.used or row.mass_tin_wet_g is None or tare is None or row.mass_tin_wet_g <= tare:
+            continue
+        soil = row.mass_tin_wet_g - tare
+        if soil < least:
+            findings.append(
+                warn(
+                    "specimen-small",
+                    f"{soil:.3g} g of moist soil is below {least:g} g, {why}.",
+                    "Take a larger specimen, or report to 1 %."
+                    if settings.precision == "0.1 %"
+                    else "Take a larger specimen.",
+                    f"determinations.{i}.mass_tin_wet_g",
+                )
+            )
+    return findings
+
+
+def _heat_findings(readings: WaterContentReadings, settings: WaterContentSettings) -> list[Finding]:
+    findings = []
+    if settings.organic_or_gypsum and settings.drying != "low-oven":
+        findings.append(
+            warn(
+                "dried-too-hot",
+                f"Organic soil or gypsum dried by {DRYING_NAMES[settings.drying]} loses more than its water.",
+                "Dry a fresh specimen at 60 °C.",
+            )
+        )
+    wanted = 60.0 if settings.drying == "low-oven" else settings.oven_c
+    read = readings.temperature_c
+    if read is not None and settings.drying in ("oven", "low-oven") and abs(read - wanted) > 5:
+        findings.append(
+            warn(
+                "oven-temperature",
+                f"The oven stands at {read:g} °C, not {wanted:g} ± 5.",
+                "Set the oven; note how long it was off.",
+                "temperature_c",
+            )
+        )
+    return findings
+
+
+def _steps(
+    rows: list[Determination],
+    drying: list[TinDrying],
+    used: dict[int, float],
+    tins: dict[str, float],
+    settings: WaterContentSettings,
+) -> list[Step]:
+    steps = []
+    for i, w in used.items():
+        wet, dry, tare = rows[i].mass_tin_wet_g, drying[i].dry_mass_g, rows[i].tare_g(tins)
+        steps.append(
+            Step(
+                symbol="w",
+                formula="w = 100 (Mwet − Mdry) / (Mdry − Mtin)",
+                put_in=f"100 ({wet:.2f} − {dry:.2f}) / ({dry:.2f} − {tare:.2f})",
+                result=f"{w:.3f}",
+                unit="%",
+                basis=BASIS[settings.drying],
+                about=f"tin {drying[i].name}",
+            )
+        )
+        if drying[i].change is not None:
+            before, after = drying[i].weighings[-2:]
+            steps.append(
+                Step(
+                    symbol="Δ",
+                    formula="Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin)",
+                    put_in=f"100 ({before:.2f} − {after:.2f}) / ({wet:.2f} − {tare:.2f})",
+                    result=f"{drying[i].change:.3f}",
+                    unit="%",
+                    basis="ASTM D4643 clause 11",
+                    about=f"constant mass of tin {drying[i].name}",
+                )
+            )
+    if len(used) > 1:
+        mean = sum(used.values()) / len(used)
+        steps.append(
+            Step(
+                symbol="w",
+                formula="mean of the tins",
+                put_in=f"({' + '.join(f'{w:.3f}' for w in used.values())}) / {len(used)}",
+                result=f"{mean:.3f}",
+                unit="%",
+            )
+        )
+    return steps
+
+
+def _expected(
+    readings: WaterContentReadings, drying: list[TinDrying], settings: WaterContentSettings
+) -> dict[str, tuple[float, float]]:
+    """Return where the next weighing of a tin already dried once should fall."""
+    expected = {}
+    for i, again in enumerate(readings.reweighings):
+        owner = next(
+            (d for d in drying if d.weighings and (again.tin == d.name or (not again.tin and len(drying) == 1))), None
+        )
+        if again.mass_tin_dry_g is None and owner:
+            last = owner.weighings[-1]
+            wet = readings.determinations[owner.row].mass_tin_wet_g or last
+            expected[f"reweighings.{i}.mass_tin_dry_g"] = (round(last - 0.02 * max(wet - last, 1.0), 2), last)
+    return expected
+
+
+def _next_action(
+    rows: list[Determination],
+    drying: list[TinDrying],
+    settings: WaterContentSettings,
+    context: WaterContentContext,
+    result: Reduction,
+) -> str:
+    urgent = next((f for f in result.findings if f.severity == "stop"), None)
+    if urgent:
+        return f"{urgent.message} {urgent.action}"
+    open_tins = [d for d in drying if rows[d.row].used and d.state != "constant"]
+    for tin in open_tins:
+        row = rows[tin.row]
+        if tin.state == "empty" or row.mass_tin_wet_g is None:
+            return f"Weigh tin {tin.name} with the moist soil."
+        if row.tare_g(context.tins) is None:
+            return f"Weigh the empty tin {tin.name}, or enter it in the tin register."
+        return f"Tin {tin.name}: {what_now(tin, settings)}"
+    if not rows:
+        return "Put moist soil into a weighed tin, lid on, and weigh it."
+    missing = [d.name for d in drying if rows[d.row].used and rows[d.row].tare_g(context.tins) is None]
+    if missing:
+        return f"Weigh the empty tin {missing[0]}, or enter it in the tin register."
+    doubt = next((f for f in result.findings if f.severity == "warn"), None)
+    if doubt:
+        return f"{doubt.message} {doubt.action}"
+    return "Constant, done. Nothing more to measure here." if result.complete else "Weigh the tins."

@@ -1,0 +1,55 @@
+"""Results: one soil parameter with its raw and its reported value."""
+
+from pydantic import BaseModel
+
+from vadum.soil.rounding import Rounding
+
+
+class Parameter(BaseModel):
+    """A reduced value. ``value`` is unrounded; ``reported`` and ``text`` follow the rounding rule.
+
+    A parameter that is a judgement rather than a number (non-plastic, fit) has ``text`` only.
+    """
+
+    key: str
+    symbol: str
+    name: str
+    unit: str = ""
+    value: float | None = None
+    reported: float | None = None
+    text: str
+    rounding: str = ""
+    doubt: float | None = None
+    basis: str = ""
+
+
+def number(
+    key: str,
+    symbol: str,
+    name: str,
+    unit: str,
+    value: float,
+    rounding: Rounding,
+    *,
+    basis: str = "",
+    doubt: float | None = None,
+) -> Parameter:
+    """Return a numeric parameter, reported by ``rounding``; ``doubt`` is one standard error in the same unit."""
+    reported = rounding.round(value)
+    return Parameter(
+        key=key,
+        symbol=symbol,
+        name=name,
+        unit=unit,
+        value=value,
+        reported=float(reported),
+        text=format(reported, "f"),
+        rounding=rounding.words,
+        doubt=doubt,
+        basis=basis,
+    )
+
+
+def verdict(key: str, symbol: str, name: str, text: str, *, basis: str = "") -> Parameter:
+    """Return a parameter that is a word: ``NP``, ``fit``, ``replace``."""
+    return Parameter(key=key, symbol=symbol, name=name, text=text, basis=basis)

@@ -1,0 +1,33 @@
+"""Rounding rules for reported values."""
+
+from decimal import ROUND_HALF_EVEN, Decimal
+
+from pydantic import BaseModel, ConfigDict
+
+# Ten significant figures clear the noise of binary arithmetic before a tie is judged, so that 0.15 to 0.1 is a tie.
+_SIGNIFICANT = 10
+
+
+class Rounding(BaseModel):
+    """Report to the nearest ``step``; a tie goes to the even digit (ASTM E29, absolute method)."""
+
+    model_config = ConfigDict(frozen=True)
+
+    step: Decimal
+    words: str
+
+    def round(self, value: float) -> Decimal:
+        """Return ``value`` rounded to the step, keeping the step's decimals (``22.0`` stays ``22.0``)."""
+        clean = Decimal(f"{value:.{_SIGNIFICANT}g}")
+        steps = (clean / self.step).to_integral_value(rounding=ROUND_HALF_EVEN)
+        rounded = (steps * self.step).quantize(self.step)
+        return rounded or abs(rounded)  # no "-0"
+
+    def text(self, value: float) -> str:
+        return format(self.round(value), "f")
+
+
+WHOLE = Rounding(step=Decimal("1"), words="to the nearest whole number")
+TENTH = Rounding(step=Decimal("0.1"), words="to the nearest 0.1")
+HUNDREDTH = Rounding(step=Decimal("0.01"), words="to the nearest 0.01")
+THOUSANDTH = Rounding(step=Decimal("0.001"), words="to the nearest 0.001")
