@@ -1,0 +1,217 @@
+"""Figure data to an accessible SVG."""
+
+import itertools
+from html import escape
+
+from vadum.drawing.labels import Box, Labels
+from vadum.drawing.scale import Scale
+from vadum.drawing.theme import stylesheet
+from vadum.soil.figure import Axis, Figure, Handle, Line, Mark
+
+LEFT, RIGHT, TOP, BOTTOM = 56.0, 20.0, 40.0, 52.0
+
+
+def render(figure: Figure, width: float = 660, height: float = 620, theme: str | None = None) -> str:
+    """Return the figure as SVG.
+
+    Arguments
+    ---------
+    figure : what to draw
+    width, height : px
+    theme : ``light``, ``dark`` or ``print`` for a file that stands alone; None for a page, which brings the
+        stylesheet and makes points and handles operable
+    """
+    return _Drawing(figure, width, height, theme).svg()
+
+
+class _Drawing:
+    """One rendering: two scales, the labels placed so far, and the parts in drawing order."""
+
+    def __init__(self, figure: Figure, width: float, height: float, theme: str | None) -> None:
+        self.figure, self.width, self.height, self.theme = figure, width, height, theme
+        self.operable = theme is None
+        self.plot = Box(LEFT, TOP, width - RIGHT, height - BOTTOM)
+        self.x = Scale(figure.x, self.plot.left, self.plot.right)
+        self.y = Scale(figure.y, self.plot.bottom, self.plot.top)
+        self.labels = Labels(self.plot)
+        self.id = f"vf-{figure.key}"
+
+    def svg(self) -> str:
+        for series in self.figure.series:
+            for mark in series.marks:
+                self.labels.keep_clear(self.x(mark.x), self.y(mark.y), 7)
+        for line in self.figure.lines:
+            pixels = [(self.x(x), self.y(y)) for x, y in line.points]
+            for start, end in itertools.pairwise(pixels):
+                self.labels.keep_segment_clear(start, end)
+        body = [
+            *self._regions(),
+            *self._grid(),
+            *(self._line(line) for line in self.figure.lines),
+            *self._result(),
+            *self._marks(),
+            *(self._handle(handle) for handle in self.figure.handles if self.operable),
+            *self._line_labels(),
+            *self._frame(),
+        ]
+        role = "group" if self.operable else "img"
+        style = f"<style>{stylesheet(self.theme)}</style>" if self.theme else ""
+        paper = (
+            f'<rect width="{self.width:g}" height="{self.height:g}" class="vf-paper"/>' if self.theme == "dark" else ""
+        )
+        return (
+            f'<svg xmlns="http://www.w3.org/2000/svg" class="vf" viewBox="0 0 {self.width:g} {self.height:g}" '
+            f'role="{role}" aria-labelledby="{self.id}-title {self.id}-desc"{self._mapping()}>'
+            f'<title id="{self.id}-title">{escape(self.figure.title)}</title>'
+            f'<desc id="{self.id}-desc">{escape(self.figure.description)}</desc>{style}{paper}'
+            f'<clipPath id="{self.id}-clip"><rect x="{self.plot.left:g}" y="{self.plot.top:g}" '
+            f'width="{self.plot.right - self.plot.left:g}" height="{self.plot.bottom - self.plot.top:g}"/></clipPath>'
+            f"{''.join(body)}</svg>"
+        )
+
+    def _mapping(self) -> str:
+        """Return what a pointer needs to turn pixels back into values."""
+        if not self.operable:
+            return f' width="{self.width:g}" height="{self.height:g}"'
+
+        def of(name: str, axis: Axis) -> str:
+            return (
+                f' data-{name}-scale="{axis.scale}" data-{name}-low="{axis.low:g}" data-{name}-high="{axis.high:g}"'
+                f' data-{name}-label="{escape(axis.label)}" data-{name}-unit="{escape(axis.unit)}"'
+            )
+
+        plot = f"{self.plot.left:g} {self.plot.top:g} {self.plot.right:g} {self.plot.bottom:g}"
+        return f' data-figure="{self.figure.key}" data-plot="{plot}"{of("x", self.figure.x)}{of("y", self.figure.y)}'
+
+    def _regions(self) -> list[str]:
+        parts = []
+        for region in self.figure.regions:
+            points = " ".join(f"{self.x(x):.1f},{self.y(y):.1f}" for x, y in region.points)
+            parts.append(f'<polygon class="vf-{region.role}" points="{points}"{self._clip}/>')
+            if region.label and region.role == "zone":
+                xs, ys = [self.x(x) for x, _ in region.points], [self.y(y) for _, y in region.points]
+                middle = f'x="{sum(xs) / len(xs):.1f}" y="{sum(ys) / len(ys) + 4.5:.1f}"'
+                parts.append(f'<text class="vf-soft" {middle} text-anchor="middle">{escape(region.label)}</text>')
+        return parts
+
+    def _grid(self) -> list[str]:
+        left, right, top, bottom = self.plot.left, self.plot.right, self.plot.top, self.plot.bottom
+        parts = []
+        last_label_end = -100.0
+        for tick in self.x.ticks():
+            x, text = self.x(tick), tick_text(tick)
+            parts.append(f'<path class="vf-grid" d="M{x:.1f} {top:g}V{bottom:g}"/>')
+            # A label that would touch its neighbour is left out; the tick line stays.
+            if x - 4.2 * len(text) > last_label_end:
+                parts.append(
+                    f'<text class="vf-soft" x="{x:.1f}" y="{bottom + 18:g}" text-anchor="middle">{text}</text>'
+                )
+                last_label_end = x + 4.2 * len(text)
+        for tick in self.y.ticks():
+            y = self.y(tick)
+            parts.append(f'<path class="vf-grid" d="M{left:g} {y:.1f}H{right:g}"/>')
+            parts.append(
+                f'<text class="vf-soft" x="{left - 8:g}" y="{y + 4.5:.1f}" text-anchor="end">{tick_text(tick)}</text>'
+            )
+        return parts
+
+    def _frame(self) -> list[str]:
+        left, right, top, bottom = self.plot.left, self.plot.right, self.plot.top, self.plot.bottom
+        parts = [
+            f'<path class="vf-axis" d="M{left:g} {top:g}V{bottom:g}H{right:g}"/>',
+            f'<text x="6" y="{top - 18:g}">{escape(heading(self.figure.y))}</text>',
+            f'<text x="{(left + right) / 2:.1f}" y="{bottom + 42:g}" text-anchor="middle">{escape(heading(self.figure.x))}</text>',
+        ]
+        if self.figure.caption:
+            parts.append(
+                f'<text class="vf-soft" x="{right:g}" y="{top - 18:g}" text-anchor="end">{escape(self.figure.caption)}</text>'
+            )
+        return parts
+
+    @property
+    def _clip(self) -> str:
+        return f' clip-path="url(#{self.id}-clip)"'
+
+    def _line(self, line: Line) -> str:
+        points = " ".join(f"{self.x(x):.1f},{self.y(y):.1f}" for x, y in line.points)
+        return f'<polyline class="vf-{line.role}" points="{points}"{self._clip}/>'
+
+    def _line_labels(self) -> list[str]:
+        parts = []
+        for line in self.figure.lines:
+            if line.label and line.points:
+                x, y = line.points[-1]
+                at = min(self.x(x), self.plot.right - 4), max(self.y(y), self.plot.top + 4)
+                if spot := self.labels.place(line.label, *at):
+                    parts.append(f'<text class="vf-soft" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(line.label)}</text>')
+        return parts
+
+    def _result(self) -> list[str]:
+        result = self.figure.result
+        if result is None:
+            return []
+        x, y = self.x(result.x), self.y(result.y)
+        self.labels.keep_clear(x, y, 7)
+        parts = [f'<circle class="vf-result" cx="{x:.1f}" cy="{y:.1f}" r="5"{self._clip}/>']
+        left = Labels(self.plot)
+        left.taken = self.labels.taken
+        if spot := left.place(result.label, self.plot.left + 4, y, size=15, gap=6):
+            parts.append(
+                f'<text class="vf-result-label" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(result.label)}</text>'
+            )
+        return parts
+
+    def _marks(self) -> list[str]:
+        parts = []
+        for series in self.figure.series:
+            for mark in series.marks:
+                x, y = self.x(mark.x), self.y(mark.y)
+                used = mark.in_hand and not mark.left_out
+                if not used:
+                    shape = f'<path class="vf-out" d="M{x - 6:.1f} {y - 6:.1f}l12 12m0-12l-12 12"/>'
+                elif series.role == "company":
+                    shape = f'<circle class="vf-company" cx="{x:.1f}" cy="{y:.1f}" r="4"/>'
+                else:
+                    shape = f'<circle class="vf-point" cx="{x:.1f}" cy="{y:.1f}" r="6.5"/>'
+                parts.append(self._operable_mark(mark, shape, x, y))
+                if mark.label and (spot := self.labels.place(mark.label, x, y)):
+                    role = "vf-soft" if series.role == "company" else "" if used else "vf-out-label"
+                    parts.append(f'<text class="{role}" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(mark.label)}</text>')
+        return parts
+
+    def _operable_mark(self, mark: Mark, shape: str, x: float, y: float) -> str:
+        values = f"{mark.x:g} {self.figure.x.unit or self.figure.x.label}, {mark.y:.4g} {self.figure.y.unit}"
+        if not self.operable:
+            return shape
+        data = f'data-mark data-values="{escape(values)}" data-x="{mark.x:g}" data-y="{mark.y:.4f}"'
+        if not mark.path:
+            return f"<g {data}>{shape}</g>"
+        what = "take back into the fit" if mark.left_out else "leave out of the fit"
+        return (
+            f'<g class="vf-mark" {data} data-path="{mark.path}" data-left-out="{str(mark.left_out).lower()}" tabindex="0" '
+            f'role="button" aria-label="{escape(values)}: {what}">{shape}'
+            f'<circle class="vf-hit" cx="{x:.1f}" cy="{y:.1f}" r="18"/></g>'
+        )
+
+    def _handle(self, handle: Handle) -> str:
+        x, y = self.x(handle.x), self.y(handle.y)
+        now = handle.y if handle.along == "y" else handle.x
+        state = "set by hand" if handle.overridden else "automatic"
+        return (
+            f'<g class="vf-handle" data-setting="{handle.setting}" data-along="{handle.along}" data-step="{handle.step:g}" '
+            f'tabindex="0" role="slider" aria-label="{escape(handle.label)}" aria-valuemin="{handle.low:g}" '
+            f'aria-valuemax="{handle.high:g}" aria-valuenow="{now:.2f}" aria-valuetext="{now:.1f}, {state}">'
+            f'<rect class="vf-grip" x="{x - 5:.1f}" y="{y - 5:.1f}" width="10" height="10" '
+            f'transform="rotate(45 {x:.1f} {y:.1f})"/>'
+            f'<circle class="vf-hit" cx="{x:.1f}" cy="{y:.1f}" r="20"/></g>'
+        )
+
+
+def heading(axis: Axis) -> str:
+    """Return the axis title with its unit, and say when it is not a plain scale."""
+    text = f"{axis.label}, {axis.unit}" if axis.unit else axis.label
+    return text + {"log": " (log)", "root-time": " (root time)", "linear": ""}[axis.scale]
+
+
+def tick_text(value: float) -> str:
+    return f"{value:g}".replace("-", "−")
