@@ -139,8 +139,9 @@ class _Drawing:
     def _line_labels(self) -> list[str]:
         parts = []
         for line in self.figure.lines:
-            if line.label and line.points:
-                x, y = line.points[-1]
+            if line.label and len(line.points) > 1:
+                (x0, y0), (x1, y1) = line.points[-2:]
+                x, y = x0 + 0.85 * (x1 - x0), y0 + 0.85 * (y1 - y0)
                 at = min(self.x(x), self.plot.right - 4), max(self.y(y), self.plot.top + 4)
                 if spot := self.labels.place(line.label, *at):
                     parts.append(f'<text class="vf-soft" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(line.label)}</text>')

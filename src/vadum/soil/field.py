@@ -19,6 +19,7 @@ def reading(
     resolution: float | None = None,
     expected: tuple[float, float] | None = None,
     shown: Shown | None = None,
+    hand: Literal["row", "down"] | None = None,
 ) -> Any:
     """Declare one reading, unknown until it is taken.
 
@@ -30,8 +31,9 @@ def reading(
     resolution : smallest step the instrument shows
     expected : range a reading normally falls in, shown beside an empty cell
     shown : only under these settings, e.g. ``{"school": ["one-point"]}``
+    hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
     """
-    extra: dict[str, Any] = {"unit": unit, "resolution": resolution, "expected": expected, "shown": shown}
+    extra: dict[str, Any] = {"unit": unit, "resolution": resolution, "expected": expected, "shown": shown, "hand": hand}
     return Field(
         default=None,
         title=label,

@@ -99,6 +99,8 @@ class Method(ABC, Generic[R, S, C]):
     applies_to: ClassVar[Applies] = "sample"
     headline: ClassVar[tuple[str, ...]]
     computed: ClassVar[tuple[Computed, ...]] = ()
+    columns: ClassVar[dict[str, tuple[str, ...]]] = {}
+    """Columns of each table in bench order, where that is not the order of the row model's fields."""
     equations: ClassVar[tuple[SourceNote, ...]] = ()
     steps: ClassVar[tuple[ProcedureStep, ...]]
     cautions: ClassVar[tuple[str, ...]]

@@ -52,10 +52,10 @@ class TinRow(Row):
         resolution=0.01,
     )
     mass_tin_wet_g: float | None = reading(
-        "tin + wet", "g", about="tin with moist soil", low=0, high=_MOST_MASS_G, resolution=0.01
+        "tin + wet", "g", about="tin with moist soil", low=0, high=_MOST_MASS_G, resolution=0.01, hand="row"
     )
     mass_tin_dry_g: float | None = reading(
-        "tin + dry", "g", about="tin with dry soil", low=0, high=_MOST_MASS_G, resolution=0.01
+        "tin + dry", "g", about="tin with dry soil", low=0, high=_MOST_MASS_G, resolution=0.01, hand="down"
     )
 
     def tare_g(self, tins: dict[str, float]) -> float | None:

@@ -1,0 +1,1 @@
+"""The web application: routes, pages, static files."""

@@ -1,0 +1,1 @@
+"""One module per group of pages."""

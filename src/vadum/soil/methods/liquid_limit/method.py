@@ -21,6 +21,19 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     basis = ("ASTM D4318", "AASHTO T 89", "ISO 17892-12", "BS 1377-2")
     headline = ("liquid_limit", "flow_index", "spread")
     computed = (Computed(table="trials", key="water_content_percent", label="w", unit="%"),)
+    columns = {
+        "trials": (
+            "blows",
+            "blows_repeat",
+            "closure_mm",
+            "penetration_mm",
+            "penetration_repeat_mm",
+            "tin",
+            "mass_tin_g",
+            "mass_tin_wet_g",
+            "mass_tin_dry_g",
+        )
+    }
     Readings = LiquidLimitReadings
     Settings = LiquidLimitSettings
     Context = LiquidLimitContext

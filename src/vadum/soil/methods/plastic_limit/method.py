@@ -18,6 +18,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
     basis = ("ASTM D4318", "AASHTO T 90", "ISO 17892-12")
     headline = ("plastic_limit", "plasticity_index", "liquidity_index", "consistency_index")
     computed = (Computed(table="threads", key="water_content_percent", label="w", unit="%"),)
+    columns = {"threads": ("diameter_mm", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
     Readings = PlasticLimitReadings
     Settings = PlasticLimitSettings
     Context = PlasticLimitContext

@@ -23,6 +23,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
     headline = ("water_content",)
     computed = (Computed(table="determinations", key="water_content_percent", label="w", unit="%"),)
+    columns = {"determinations": ("tin", "mass_tin_g", "mass_tin_wet_g", "drying_h", "mass_tin_dry_g")}
     Readings = WaterContentReadings
     Settings = WaterContentSettings
     Context = WaterContentContext

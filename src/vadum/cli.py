@@ -1,0 +1,117 @@
+"""The command line. Heavy parts are imported where they are used, so that ``vadum --help`` is quick."""
+
+import json
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="Soil tests from the bench to the sheet.")
+
+DEFAULT_DATABASE = Path("data/vadum.sqlite")
+DEMO_DATABASE = Path("data/demo.sqlite")
+Database = Annotated[Path, typer.Option(help="The laboratory's database file.", envvar="VADUM_DATABASE")]
+Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.", min=1, max=65535)]
+
+
+@app.command()
+def serve(database: Database = DEFAULT_DATABASE, port: Port = 8000) -> None:
+    """Serve the laboratory in DATABASE on 127.0.0.1."""
+    import uvicorn
+
+    from vadum.web.app import create_app
+
+    uvicorn.run(create_app(database), host="127.0.0.1", port=port, log_level="warning")
+
+
+@app.command()
+def demo(
+    database: Database = DEMO_DATABASE,
+    port: Port = 8000,
+    fresh: Annotated[bool, typer.Option(help="Start the demonstration over.")] = False,
+    only_build: Annotated[bool, typer.Option("--only-build", help="Make the database and stop.")] = False,
+) -> None:
+    """Build the demonstration laboratory when it is missing, then serve it."""
+    from vadum.demo.laboratory import build
+
+    if fresh:
+        for suffix in ("", "-wal", "-shm"):
+            Path(f"{database}{suffix}").unlink(missing_ok=True)
+    if not database.exists():
+        build(database)
+    if only_build:
+        return
+    typer.echo(f"Vadum demonstration laboratory: http://127.0.0.1:{port}  (Ctrl-C stops it)")
+    serve(database, port)
+
+
+@app.command()
+def methods(
+    as_json: Annotated[bool, typer.Option("--json", help="With the JSON Schemas of readings and settings.")] = False,
+) -> None:
+    """List the test methods."""
+    from vadum.soil.method import describe
+    from vadum.soil.registry import METHODS
+
+    if as_json:
+        described = [describe(method).model_dump() for method in METHODS.values()]
+        typer.echo(json.dumps(described, indent=2, ensure_ascii=False))
+        return
+    for method in METHODS.values():
+        typer.echo(f"{method.code:18} {method.title:18} {', '.join(method.basis)}")
+
+
+@app.command()
+def reduce(file: Annotated[Path, typer.Argument(help="A bench file; - reads standard input.")]) -> None:
+    """Reduce a bench file and print the reduction as JSON. Exit code 2 names what cannot be read."""
+    from vadum.exchange.bench_file import BenchFileError, parse
+
+    try:
+        raw = sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes()
+    except OSError as error:
+        typer.echo(f"{file}: {error.strerror}", err=True)
+        raise typer.Exit(2) from error
+    try:
+        reduction = parse(raw).reduce()
+    except BenchFileError as error:
+        for fault in error.faults:
+            typer.echo(f"{file}: {fault.place}: {fault.message}", err=True)
+        raise typer.Exit(2) from error
+    typer.echo(reduction.model_dump_json(indent=2))
+
+
+@app.command()
+def simulate(
+    method: str,
+    seed: Annotated[int, typer.Option(help="The same seed gives the same readings.")] = 1,
+    mistake: Annotated[list[str] | None, typer.Option(help="Plant a mistake by name; may be repeated.")] = None,
+    settings: Annotated[str, typer.Option(help="Settings as JSON.")] = "{}",
+) -> None:
+    """Print a bench file of METHOD as a technician would have read it on a virtual soil."""
+    import numpy as np
+    from pydantic import ValidationError
+
+    from vadum.exchange.bench_file import compose
+    from vadum.soil.registry import UnknownMethod
+    from vadum.soil.registry import method as method_of
+
+    try:
+        chosen = method_of(method)
+        school = chosen.Settings.model_validate_json(settings)
+        rng = np.random.default_rng(seed)
+        readings = chosen.virtual(chosen.a_soil(rng), school, rng, frozenset(mistake or ()))
+    except (UnknownMethod, ValidationError, ValueError) as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+    plain = readings.model_dump(mode="json", exclude_none=True)
+    typer.echo(json.dumps(compose(method, plain, school.model_dump(mode="json", exclude_defaults=True), {}), indent=2))
+
+
+@app.command()
+def docs(folder: Annotated[Path, typer.Argument(help="Where the method pages go.")] = Path("docs/methods")) -> None:
+    """Write the method pages from the methods themselves."""
+    from vadum.report.method_page import write_pages
+
+    for page in write_pages(folder):
+        typer.echo(str(page))

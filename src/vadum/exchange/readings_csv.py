@@ -1,0 +1,51 @@
+"""The readings of one test as CSV: a block per table, headings with units."""
+
+import csv
+import io
+from typing import Any
+
+from vadum.soil.cells import tables
+from vadum.soil.field import unit_of
+from vadum.soil.method import Method, Reduction
+
+
+def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> str:
+    """Return the readings, the worked-out columns and the parameters as CSV text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    model = method.Readings
+    for table, row_model in tables(model).items():
+        names = list(row_model.model_fields)
+        worked = [c for c in method.computed if c.table == table]
+        writer.writerow([_safe(table)])
+        writer.writerow([_heading(n, unit_of(row_model, n)) for n in names] + [_heading(c.key, c.unit) for c in worked])
+        for i, row in enumerate(readings.get(table, [])):
+            values = [row.get(name, "") for name in names]
+            values += [_computed(reduction, f"{table}.{i}.{c.key}", c.decimals) for c in worked]
+            writer.writerow([_safe(value) for value in values])
+        writer.writerow([])
+    singles = [name for name in model.model_fields if name not in tables(model)]
+    for name in singles:
+        if readings.get(name) is not None:
+            writer.writerow([_heading(name, unit_of(model, name)), _safe(readings[name])])
+    writer.writerow([])
+    writer.writerow(["parameter", "symbol", "reported", "unrounded", "unit"])
+    for p in reduction.parameters:
+        writer.writerow([p.name, p.symbol, p.text, "" if p.value is None else repr(p.value), p.unit])
+    return out.getvalue()
+
+
+def _heading(name: str, unit: str | None) -> str:
+    return f"{name} [{unit}]" if unit else name
+
+
+def _computed(reduction: Reduction, path: str, decimals: int) -> str:
+    value = reduction.computed.get(path)
+    return "" if value is None else f"{value:.{decimals + 2}f}"
+
+
+def _safe(value: Any) -> Any:
+    """Keep a spreadsheet from running typed words as a formula."""
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return "'" + value
+    return value

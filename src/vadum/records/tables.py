@@ -1,0 +1,152 @@
+"""The tables. Times are UTC; readings and settings are kept as entered, results are always recomputed."""
+
+from datetime import UTC, datetime
+from typing import Any, Literal, get_args
+
+from sqlalchemy import JSON, Column, DateTime, TypeDecorator, UniqueConstraint
+from sqlalchemy.engine import Dialect
+from sqlmodel import Field, Relationship, SQLModel
+
+State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
+STATES: tuple[str, ...] = get_args(State)
+EquipmentKind = Literal["cup", "balance", "oven", "tin", "grooving tool"]
+
+
+def now() -> datetime:
+    return datetime.now(UTC)
+
+
+class UtcDateTime(TypeDecorator[datetime]):
+    """Aware UTC in Python, plain in SQLite, which knows no zones."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return value.astimezone(UTC).replace(tzinfo=None) if value else None
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return value.replace(tzinfo=UTC) if value else None
+
+
+class Project(SQLModel, table=True):
+    id: int | None = Field(default=None, primary_key=True)
+    name: str
+    client: str = ""
+    note: str = ""
+    locations: list["Location"] = Relationship(back_populates="project")
+
+
+class Location(SQLModel, table=True):
+    """A borehole, pit or test point."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    project_id: int = Field(foreign_key="project.id", index=True)
+    name: str
+    kind: str = "test pit"
+    level_m: float | None = None
+    easting_m: float | None = None
+    northing_m: float | None = None
+    depth_m: float
+    project: Project = Relationship(back_populates="locations")
+    strata: list["Stratum"] = Relationship(
+        back_populates="location", sa_relationship_kwargs={"order_by": "Stratum.top_m"}
+    )
+    samples: list["Sample"] = Relationship(
+        back_populates="location", sa_relationship_kwargs={"order_by": "Sample.top_m"}
+    )
+
+
+class Stratum(SQLModel, table=True):
+    """A layer as logged in the field; what it is drawn as comes from the tests of the samples in it."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    location_id: int = Field(foreign_key="location.id", index=True)
+    top_m: float
+    base_m: float
+    description: str = ""
+    location: Location = Relationship(back_populates="strata")
+
+
+class Sample(SQLModel, table=True):
+    id: int | None = Field(default=None, primary_key=True)
+    location_id: int = Field(foreign_key="location.id", index=True)
+    name: str
+    kind: str = "bag"
+    top_m: float
+    base_m: float
+    mass_g: float | None = None
+    largest_particle_mm: float | None = None
+    description: str = ""
+    location: Location = Relationship(back_populates="samples")
+    tests: list["Test"] = Relationship(back_populates="sample", sa_relationship_kwargs={"order_by": "Test.id"})
+
+
+class Equipment(SQLModel, table=True):
+    """A cup, balance, oven, grooving tool or tin. A tin has its tare; a cup falls due for inspection every day of use."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    kind: str = Field(index=True)
+    name: str = Field(unique=True)
+    note: str = ""
+    tare_g: float | None = None
+    resolution: float | None = None
+    inspect_every_days: int | None = None
+    tests: list["Test"] = Relationship(back_populates="equipment")
+
+
+class TestUse(SQLModel, table=True):
+    """Which equipment a test uses."""
+
+    __tablename__ = "test_use"
+    __test__ = False
+    test_id: int = Field(foreign_key="test.id", primary_key=True)
+    equipment_id: int = Field(foreign_key="equipment.id", primary_key=True)
+
+
+class Test(SQLModel, table=True):
+    """A test of a sample, or an inspection of a piece of equipment.
+
+    ``readings``, ``unread`` and ``settings`` are the newest revision, kept here so that a page needs one row.
+    ``summary`` is what lists show of the newest reduction; it can always be recomputed.
+    ``unread`` holds text typed into cells that cannot be taken as a reading, by path, so that it is not lost.
+    """
+
+    __test__ = False
+    id: int | None = Field(default=None, primary_key=True)
+    method: str = Field(index=True)
+    sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
+    equipment_id: int | None = Field(default=None, foreign_key="equipment.id", index=True)
+    state: str = Field(default="planned", index=True)
+    void_reason: str = ""
+    revision: int = 0
+    readings: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    unread: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    settings: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    summary: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    created_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    updated_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    sample: Sample | None = Relationship(back_populates="tests")
+    equipment: Equipment | None = Relationship(back_populates="tests")
+    uses: list[Equipment] = Relationship(link_model=TestUse)
+
+
+class Revision(SQLModel, table=True):
+    """One saved change of a test: append-only, never rewritten.
+
+    ``save_key`` is made by the browser for each save, so that a save sent twice is kept once.
+    """
+
+    __table_args__ = (UniqueConstraint("test_id", "number"), UniqueConstraint("test_id", "save_key"))
+    id: int | None = Field(default=None, primary_key=True)
+    test_id: int = Field(foreign_key="test.id", index=True)
+    number: int
+    at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    who: str
+    what: str
+    reason: str = ""
+    save_key: str
+    state: str
+    readings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
+    unread: dict[str, str] = Field(sa_column=Column(JSON, nullable=False))
+    settings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))

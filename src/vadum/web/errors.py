@@ -1,0 +1,95 @@
+"""Every failure as a plain message: JSON for scripts and the worksheet, a page for people."""
+
+from collections.abc import Callable
+from typing import Any
+
+from fastapi import FastAPI, HTTPException, Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from starlette.exceptions import HTTPException as StarletteHTTPException
+
+from vadum.exchange.bench_file import BenchFileError
+from vadum.records.saving import BadSettings, LockedTest, StaleSave
+from vadum.records.states import RefusedMove
+from vadum.soil.cells import UnknownCell
+from vadum.soil.complaint import complaints
+from vadum.soil.registry import UnknownMethod
+
+
+class NotHere(HTTPException):
+    """Something that is not in the records."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(404, f"There is no such {what} in this laboratory.")
+
+
+def answer(status: int, message: str, **more: Any) -> JSONResponse:
+    return JSONResponse({"message": message, **more}, status_code=status)
+
+
+def install(app: FastAPI) -> None:
+    """Install a handler for each failure the records and the core name."""
+    simple: dict[type[Exception], Callable[[Any], JSONResponse]] = {
+        LockedTest: lambda e: answer(423, str(e)),
+        UnknownCell: lambda e: answer(422, str(e)),
+        UnknownMethod: lambda e: answer(404, str(e)),
+        RefusedMove: lambda e: answer(409, str(e)),
+        BadSettings: lambda e: answer(
+            422, "A setting cannot be taken.", faults=[c.model_dump() for c in complaints(e.error, "settings")]
+        ),
+        BenchFileError: lambda e: answer(
+            422, "The bench file cannot be taken.", faults=[fault.model_dump() for fault in e.faults]
+        ),
+        StaleSave: lambda e: answer(409, "This sheet was changed in between.", conflict=conflict(e)),
+    }
+    for kind, make in simple.items():
+        app.add_exception_handler(kind, _handler(make))
+    app.add_exception_handler(RequestValidationError, _bad_request)
+    app.add_exception_handler(StarletteHTTPException, _http)
+
+
+def _handler(make: Callable[[Any], JSONResponse]) -> Callable[[Request, Exception], JSONResponse]:
+    return lambda _request, error: make(error)
+
+
+def _bad_request(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    faults = [
+        {"place": ".".join(str(part) for part in fault["loc"]), "message": str(fault["msg"])}
+        for fault in error.errors()
+    ]
+    return answer(422, "The request cannot be read.", faults=faults)
+
+
+def _http(request: Request, error: Exception) -> Response:
+    assert isinstance(error, StarletteHTTPException)
+    if request.url.path.startswith("/api/"):
+        return answer(error.status_code, str(error.detail))
+    from vadum.web.pages import page
+
+    return page(request, "problem.html", status_code=error.status_code, problem=str(error.detail))
+
+
+def conflict(stale: StaleSave) -> dict[str, Any]:
+    """Return both versions of a sheet that two people changed, and the cells in which they differ."""
+    theirs, yours = _flat(stale.theirs.readings, stale.theirs.unread), _flat(stale.yours.readings, stale.yours.unread)
+    return {
+        "revision": stale.theirs.revision,
+        "who": stale.by.who if stale.by else "",
+        "at": stale.by.at.isoformat() if stale.by else "",
+        "differences": [
+            {"path": path, "theirs": theirs.get(path, ""), "yours": yours.get(path, "")}
+            for path in sorted(theirs.keys() | yours.keys())
+            if theirs.get(path) != yours.get(path)
+        ],
+    }
+
+
+def _flat(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, str]:
+    flat: dict[str, str] = {}
+    for name, value in readings.items():
+        if isinstance(value, list):
+            flat |= {f"{name}.{i}.{key}": str(cell) for i, row in enumerate(value) for key, cell in row.items()}
+        else:
+            flat[name] = str(value)
+    return flat | unread

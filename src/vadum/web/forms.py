@@ -1,0 +1,68 @@
+"""Forms: fields declared like readings, text typed kept beside its complaint."""
+
+from collections.abc import Mapping
+from typing import Any, TypeVar
+
+from pydantic import Field, ValidationError, model_validator
+
+from vadum.soil.complaint import complaints
+from vadum.soil.field import Entered, reading
+
+F = TypeVar("F", bound=Entered)
+
+
+def filled(model: type[F], form: Mapping[str, Any]) -> tuple[F | None, dict[str, str]]:
+    """Return the form as its model, or None with a complaint by field."""
+    known = {name: str(form[name]).strip() for name in model.model_fields if name in form}
+    try:
+        return model.model_validate({name: text for name, text in known.items() if text}), {}
+    except ValidationError as error:
+        return None, {fault.place.split(".")[-1]: fault.message for fault in complaints(error)}
+
+
+def _name(label: str) -> Any:
+    return Field(title=label, min_length=1, max_length=80)
+
+
+class ProjectForm(Entered):
+    name: str = _name("project")
+    client: str = ""
+    note: str = ""
+
+
+class LocationForm(Entered):
+    name: str = _name("location")
+    kind: str = "test pit"
+    depth_m: float = reading("depth", "m", low=0.1, high=500)
+    level_m: float | None = reading("level", "m", low=-500, high=9000)
+
+    @model_validator(mode="after")
+    def _deep(self) -> "LocationForm":
+        if self.depth_m is None:
+            raise ValueError("give the depth in m")
+        return self
+
+
+class SampleForm(Entered):
+    name: str = _name("sample")
+    kind: str = "bag"
+    top_m: float = reading("from", "m", low=0, high=500)
+    base_m: float = reading("to", "m", low=0, high=500)
+    mass_g: float | None = reading("mass", "g", low=0, high=1e6)
+    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=500)
+    description: str = ""
+
+    @model_validator(mode="after")
+    def _ordered(self) -> "SampleForm":
+        if self.top_m is None or self.base_m is None:
+            raise ValueError("give the depths in m")
+        if self.base_m < self.top_m:
+            raise ValueError(f"the lower depth {self.base_m:g} m is above the upper, {self.top_m:g} m")
+        return self
+
+
+class EquipmentForm(Entered):
+    name: str = _name("name")
+    kind: str = "tin"
+    tare_g: float | None = reading("tare", "g", low=0, high=100000)
+    note: str = ""

@@ -1,0 +1,75 @@
+"""Rendering of pages: the template environment and what every page knows."""
+
+from functools import cache
+from pathlib import Path
+from typing import Annotated, Any, TypeVar
+
+from fastapi import Depends, Request
+from fastapi.responses import HTMLResponse
+from fastapi.templating import Jinja2Templates
+from sqlmodel import Session, SQLModel
+
+from vadum.records.database import session_on
+from vadum.soil.registry import METHODS
+from vadum.web.errors import NotHere
+
+# Until people sign in, a person says which role they work in; it is written beside every change.
+ROLES = ("technician 1", "technician 2", "checker")
+STATE_WORDS = {
+    "planned": "planned",
+    "running": "running",
+    "reduced": "done, waits for a check",
+    "checked": "checked",
+    "issued": "issued",
+    "void": "void",
+}
+T = TypeVar("T", bound=SQLModel)
+
+
+def db(request: Request) -> Any:
+    with session_on(request.app.state.engine) as session:
+        yield session
+
+
+Db = Annotated[Session, Depends(db)]
+
+
+def who(request: Request) -> str:
+    """Return the role the person said to work in."""
+    said = request.cookies.get("vadum_who", "")
+    return said if said in ROLES else ROLES[0]
+
+
+Who = Annotated[str, Depends(who)]
+
+
+def get(session: Session, table: type[T], key: int, what: str) -> T:
+    """Return a row by its key.
+
+    Raises
+    ------
+    NotHere
+        If there is none.
+    """
+    row = session.get(table, key) if abs(key) < 2**62 else None
+    if row is None:
+        raise NotHere(what)
+    return row
+
+
+@cache
+def _templates() -> Jinja2Templates:
+    templates = Jinja2Templates(directory=Path(__file__).parent / "templates")
+    templates.env.globals |= {"methods": METHODS, "roles": ROLES, "state_words": STATE_WORDS}
+    templates.env.trim_blocks = templates.env.lstrip_blocks = True
+    return templates
+
+
+def page(request: Request, template: str, status_code: int = 200, **context: Any) -> HTMLResponse:
+    """Return a page rendered from a template."""
+    context |= {"who": who(request), "path": request.url.path}
+    return _templates().TemplateResponse(request, template, context, status_code=status_code)
+
+
+def template_exists(name: str) -> bool:
+    return name in _templates().env.list_templates()

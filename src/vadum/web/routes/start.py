@@ -1,0 +1,69 @@
+"""The start page: what is under way in the laboratory."""
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from sqlmodel import col, select
+
+from vadum.drawing import stylesheet
+from vadum.records.context import inspection_state
+from vadum.records.tables import Equipment, Project, Test
+from vadum.web.forms import ProjectForm, filled
+from vadum.web.pages import ROLES, Db, page
+
+router = APIRouter()
+_SHOWN_AT_ONCE = 12
+
+
+@router.get("/", response_class=HTMLResponse)
+def start(request: Request, session: Db) -> HTMLResponse:
+    return _start(request, session)
+
+
+def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
+    def of(state: str) -> list[Test]:
+        query = select(Test).where(Test.state == state, col(Test.sample_id).is_not(None))
+        return list(session.exec(query.order_by(col(Test.updated_at).desc()).limit(_SHOWN_AT_ONCE)).all())
+
+    today = datetime.now(UTC).date()
+    cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
+    return page(
+        request,
+        "start.html",
+        status_code=422 if more.get("errors") else 200,
+        projects=session.exec(select(Project).order_by(col(Project.id).desc())).all(),
+        running=of("running"),
+        waiting=of("reduced"),
+        cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
+        **more,
+    )
+
+
+@router.post("/projects", response_class=HTMLResponse)
+async def add_project(request: Request, session: Db) -> Response:
+    form = await request.form()
+    made, errors = filled(ProjectForm, form)  # type: ignore[arg-type]
+    if made is None:
+        return _start(request, session, errors=errors, typed=dict(form))
+    project = Project(**made.model_dump())
+    session.add(project)
+    session.commit()
+    return RedirectResponse(f"/projects/{project.id}", 303)
+
+
+@router.post("/who")
+def work_as(role: str = Form(), back: str = Form("/")) -> RedirectResponse:
+    """Remember which role the person works in."""
+    target = back if back.startswith("/") and not back.startswith("//") else "/"
+    response = RedirectResponse(target, 303)
+    response.set_cookie(
+        "vadum_who", role if role in ROLES else ROLES[0], httponly=True, samesite="lax", max_age=31_536_000
+    )
+    return response
+
+
+@router.get("/figure.css")
+def figure_css() -> Response:
+    """Return the figures' stylesheet, which lives with the renderer."""
+    return Response(stylesheet(), media_type="text/css", headers={"Cache-Control": "max-age=3600"})

@@ -1,0 +1,163 @@
+"""The worksheet and run mode of one test, and their live connection."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse
+from pydantic import BaseModel, Field
+from sqlmodel import Session, col, select
+
+from vadum.records.context import gather
+from vadum.records.saving import LOCKED, Change, save, saved_as
+from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
+from vadum.records.tables import Equipment, Revision, Test
+from vadum.soil.cells import Sheet, enter
+from vadum.soil.registry import method as method_of
+from vadum.web.ground import ground_column
+from vadum.web.pages import STATE_WORDS, Db, Who, get, page, template_exists
+from vadum.web.sheet_view import sheet_view
+
+router = APIRouter()
+_MOST_CELLS = 4000
+
+
+class FigureBox(BaseModel):
+    """Room for the figure on the screen, px."""
+
+    width: float = Field(660, ge=260, le=2400)
+    height: float = Field(600, ge=220, le=2000)
+
+
+class Preview(BaseModel):
+    """Cells being typed, not yet saved."""
+
+    cells: dict[str, str] = Field(default_factory=dict, max_length=_MOST_CELLS)
+    box: FigureBox = FigureBox()
+
+
+class Save(Preview):
+    """A change to be saved on top of the revision the person was looking at."""
+
+    base_revision: int
+    save_key: str = Field(min_length=8, max_length=64)
+    settings: dict[str, Any] = Field(default_factory=dict)
+    uses: list[int] | None = None
+    reason: str = Field("", max_length=400)
+
+
+class Move(BaseModel):
+    action: str
+    reason: str = Field("", max_length=400)
+
+
+@router.get("/tests/{test_id}", response_class=HTMLResponse)
+def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
+    test = get(session, Test, test_id, "test")
+    method = method_of(test.method)
+    own = f"worksheet/{method.code}.html"
+    return page(
+        request,
+        own if template_exists(own) else "worksheet/shell.html",
+        test=test,
+        method=method,
+        view=view(session, test),
+        column=ground_column(test.sample.location, chosen=test.sample) if test.sample else None,
+        equipment=_equipment(session, test),
+        has_run=template_exists(f"run/{method.code}.html"),
+    )
+
+
+@router.get("/tests/{test_id}/run", response_class=HTMLResponse)
+def run(request: Request, session: Db, test_id: int) -> Any:
+    test = get(session, Test, test_id, "test")
+    template = f"run/{test.method}.html"
+    if not template_exists(template) or test.state in LOCKED:
+        return RedirectResponse(f"/tests/{test_id}", 303)
+    return page(request, template, test=test, method=method_of(test.method), view=view(session, test))
+
+
+@router.get("/api/tests/{test_id}/sheet")
+def read_sheet(session: Db, test_id: int) -> dict[str, Any]:
+    """Return what the worksheet shows of the newest revision."""
+    return view(session, get(session, Test, test_id, "test"))
+
+
+@router.post("/api/tests/{test_id}/preview")
+def preview(session: Db, test_id: int, typed: Preview) -> dict[str, Any]:
+    """Return what the worksheet would show with these cells; nothing is saved."""
+    test = get(session, Test, test_id, "test")
+    method = method_of(test.method)
+    sheet = enter(method.Readings, Sheet(test.readings, test.unread), typed.cells)
+    context = gather(session, test, method)
+    return sheet_view(method, sheet, test.settings, context, (typed.box.width, typed.box.height))
+
+
+@router.post("/api/tests/{test_id}/save")
+def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> dict[str, Any]:
+    """Save a change; the answer is the acknowledgement, with the sheet as it is now."""
+    test = get(session, Test, test_id, "test")
+    change = Change(
+        base_revision=sent.base_revision,
+        who=who,
+        cells=sent.cells,
+        settings=sent.settings,
+        uses=sent.uses,
+        reason=sent.reason,
+        save_key=sent.save_key,
+    )
+    save(session, test, change)
+    return view(session, test, sent.box) | {"savedAs": saved_as(session, test, sent.save_key)}
+
+
+@router.post("/api/tests/{test_id}/move")
+def move_test(session: Db, who: Who, test_id: int, sent: Move) -> dict[str, Any]:
+    """Bring the test into its next state."""
+    test = get(session, Test, test_id, "test")
+    move(session, test, sent.action, who=who, reason=sent.reason)
+    return view(session, test)
+
+
+@router.get("/api/tests/{test_id}/history")
+def history(session: Db, test_id: int) -> list[dict[str, Any]]:
+    """Return the revisions of a test, newest first."""
+    get(session, Test, test_id, "test")
+    revisions = session.exec(
+        select(Revision).where(Revision.test_id == test_id).order_by(col(Revision.number).desc()).limit(200)
+    ).all()
+    return [
+        {"number": r.number, "at": r.at.isoformat(), "who": r.who, "what": r.what, "reason": r.reason, "state": r.state}
+        for r in revisions
+    ]
+
+
+def view(session: Session, test: Test, box: FigureBox | None = None) -> dict[str, Any]:
+    """Return the sheet with the state of its record."""
+    method = method_of(test.method)
+    room = box or FigureBox()
+    sheet = sheet_view(
+        method,
+        Sheet(test.readings, test.unread),
+        test.settings,
+        gather(session, test, method),
+        (room.width, room.height),
+    )
+    checked = checked_by(session, test)
+    return sheet | {
+        "test": test.id,
+        "revision": test.revision,
+        "state": test.state,
+        "stateWords": STATE_WORDS[test.state],
+        "locked": test.state in LOCKED,
+        "voidReason": test.void_reason,
+        "checkedBy": checked.who if checked else "",
+        "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in MOVES[test.state]],
+        "uses": [e.id for e in test.uses],
+        "serverTime": datetime.now(UTC).isoformat(),
+    }
+
+
+def _equipment(session: Session, test: Test) -> list[Equipment]:
+    kinds = ("cup", "balance", "oven", "grooving tool")
+    query = select(Equipment).where(col(Equipment.kind).in_(kinds)).order_by(Equipment.kind, Equipment.name)
+    return list(session.exec(query).all())

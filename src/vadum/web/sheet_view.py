@@ -1,0 +1,234 @@
+"""What the worksheet shows, as plain data: the one shape that first render, live preview and save all answer with."""
+
+from typing import Any
+
+from vadum.drawing import render
+from vadum.soil.cells import Sheet, cell_complaint, choices, tables
+from vadum.soil.finding import Finding
+from vadum.soil.method import Method, Reduction
+
+_DEFAULT_BOX = (660.0, 600.0)
+
+
+def sheet_view(
+    method: Method[Any, Any, Any],
+    sheet: Sheet,
+    settings: dict[str, Any],
+    context: dict[str, Any],
+    box: tuple[float, float] = _DEFAULT_BOX,
+) -> dict[str, Any]:
+    """Return readings, findings, verdict, figures and derivation of one sheet."""
+    chosen = method.Settings.model_validate(settings)
+    readings = method.Readings.model_validate(sheet.readings)
+    reduction = method.reduce(readings, chosen, method.Context.model_validate(context))
+    placed, loose = _placed_findings(reduction.findings)
+    return {
+        "tables": [
+            _table(method, name, sheet, chosen, reduction, placed, context.get("tins", {}))
+            for name in tables(method.Readings)
+        ],
+        "fields": _fields(method, sheet, chosen, placed),
+        "findings": loose,
+        "verdict": verdict(method, reduction, len(sheet.unread)),
+        "figures": [
+            {
+                "key": f.key,
+                "title": f.title,
+                "svg": render(f, *box),
+                "byHand": [h.setting for h in f.handles if h.overridden],
+            }
+            for f in reduction.figures
+        ],
+        "derivation": [step.model_dump() for step in reduction.derivation],
+        "settings": _settings(method, chosen),
+    }
+
+
+def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0) -> dict[str, Any]:
+    """Return the strip: headline, other parameters, next action, counts."""
+    shown = [p for key in method.headline if (p := reduction.parameter(key))]
+    parts = [
+        {
+            "symbol": p.symbol,
+            "name": p.name,
+            "text": p.text,
+            "unit": p.unit,
+            "doubt": f"± {p.doubt:.1g}" if p.doubt is not None and p.doubt < 1e3 else "",
+        }
+        for p in shown
+    ]
+    counts = {s: sum(f.severity == s for f in reduction.findings) for s in ("stop", "warn", "note")}
+    return {
+        "headline": parts[0] if parts else None,
+        "others": parts[1:],
+        "next": reduction.next_action,
+        "school": reduction.school,
+        "complete": reduction.complete,
+        "reportable": reduction.reportable,
+        "unread": unread,
+        **counts,
+    }
+
+
+def _placed_findings(findings: list[Finding]) -> tuple[dict[str, list[dict[str, Any]]], list[dict[str, Any]]]:
+    """Return findings by the row or field they stand under (their first cell), and those about the whole test."""
+    placed: dict[str, list[dict[str, Any]]] = {}
+    loose = []
+    for finding in findings:
+        plain = finding.model_dump()
+        if finding.cells and len({_place(cell) for cell in finding.cells}) == 1:
+            placed.setdefault(_place(finding.cells[0]), []).append(plain)
+        else:
+            loose.append(plain)
+    return placed, loose
+
+
+def _place(path: str) -> str:
+    return path.rsplit(".", 1)[0] if path.count(".") == 2 else path
+
+
+def _extra(model: Any, name: str) -> dict[str, Any]:
+    extra = model.model_fields[name].json_schema_extra
+    return extra if isinstance(extra, dict) else {}
+
+
+def _is_shown(extra: dict[str, Any], settings: Any) -> bool:
+    return all(getattr(settings, name) in allowed for name, allowed in (extra.get("shown") or {}).items())
+
+
+def _table(
+    method: Method[Any, Any, Any],
+    name: str,
+    sheet: Sheet,
+    settings: Any,
+    reduction: Reduction,
+    placed: dict[str, list[dict[str, Any]]],
+    tins: dict[str, float],
+) -> dict[str, Any]:
+    row_model = tables(method.Readings)[name]
+    order = method.columns.get(name) or [key for key in row_model.model_fields if key != "left_out"]
+    columns = [column(row_model, key) for key in order if _is_shown(_extra(row_model, key), settings)]
+    worked = [c for c in method.computed if c.table == name]
+    stored = sheet.readings.get(name, [])
+    unread = max((int(p.split(".")[1]) + 1 for p in sheet.unread if p.startswith(f"{name}.")), default=0)
+    rows = []
+    for i in range(max(len(stored), unread) + 1):
+        data = stored[i] if i < len(stored) else {}
+        path = f"{name}.{i}"
+        cells = {
+            c["key"]: _cell(method, sheet, f"{path}.{c['key']}", data.get(c["key"]), c, reduction) for c in columns
+        }
+        # The register's tare stands in the blank cell of a known tin, so that nobody weighs it twice.
+        if "mass_tin_g" in cells and not cells["mass_tin_g"]["text"] and data.get("tin") in tins:
+            cells["mass_tin_g"]["expected"] = f"{tins[data['tin']]:.2f}"
+            cells["mass_tin_g"]["supplied"] = True
+        rows.append(
+            {
+                "path": path,
+                "cells": cells,
+                "computed": {
+                    c.key: f"{v:.{c.decimals}f}" if (v := reduction.computed.get(f"{path}.{c.key}")) is not None else ""
+                    for c in worked
+                },
+                "leftOut": data.get("left_out") or "",
+                "findings": placed.get(path, []),
+                "blank": not data and i >= unread,
+            }
+        )
+    title = method.Readings.model_fields[name].title or name
+    computed = [{"key": c.key, "label": c.label, "unit": c.unit} for c in worked]
+    return {"name": name, "title": title, "columns": columns, "computed": computed, "rows": rows}
+
+
+def column(model: Any, key: str) -> dict[str, Any]:
+    """Return what the grid needs to know of a reading: heading, unit, kind, choices, expected range."""
+    info, extra = model.model_fields[key], _extra(model, key)
+    options = choices(model, key)
+    return {
+        "key": key,
+        "label": info.title or key,
+        "unit": extra.get("unit") or "",
+        "about": info.description or "",
+        "kind": "choice" if options else "text" if extra.get("unit") is None else "number",
+        "choices": options,
+        "resolution": extra.get("resolution"),
+        "expected": _range(extra.get("expected")),
+        "hand": extra.get("hand") or "right",
+    }
+
+
+def _cell(
+    method: Method[Any, Any, Any], sheet: Sheet, path: str, value: Any, col: dict[str, Any], reduction: Reduction
+) -> dict[str, Any]:
+    if path in sheet.unread:
+        text = sheet.unread[path]
+        return {"text": text, "error": cell_complaint(method.Readings, path, text), "expected": "", "supplied": False}
+    return {
+        "text": cell_text(value, col["resolution"]),
+        "error": "",
+        "expected": _range(reduction.expected.get(path)) or col["expected"],
+        "supplied": False,
+    }
+
+
+def _fields(
+    method: Method[Any, Any, Any], sheet: Sheet, settings: Any, placed: dict[str, list[dict[str, Any]]]
+) -> list[dict[str, Any]]:
+    model = method.Readings
+    fields = []
+    for name in model.model_fields:
+        if name in tables(model) or not _is_shown(_extra(model, name), settings):
+            continue
+        col = column(model, name)
+        text = sheet.unread.get(name)
+        fields.append(
+            col
+            | {
+                "path": name,
+                "text": text if text is not None else cell_text(sheet.readings.get(name), col["resolution"]),
+                "error": cell_complaint(model, name, text) if text is not None else "",
+                "findings": placed.get(name, []),
+            }
+        )
+    return fields
+
+
+def _settings(method: Method[Any, Any, Any], chosen: Any) -> list[dict[str, Any]]:
+    model = method.Settings
+    views = []
+    for name, info in model.model_fields.items():
+        value = getattr(chosen, name)
+        options = choices(model, name)
+        kind = "choice" if options else "switch" if info.annotation is bool else "number"
+        views.append(
+            {
+                "name": name,
+                "label": info.title or name,
+                "reason": info.description or "",
+                "unit": _extra(model, name).get("unit") or "",
+                "kind": kind,
+                "choices": options,
+                "value": value if kind == "switch" else cell_text(value, None),
+                "isDefault": value == info.default,
+            }
+        )
+    return views
+
+
+def cell_text(value: Any, resolution: float | None) -> str:
+    """Return a stored value as written at the bench: at least the instrument's decimals, never fewer than typed."""
+    if value is None:
+        return ""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        return str(value)
+    plain = repr(float(value)) if abs(value) < 1e15 else f"{value:g}"
+    typed = len(plain.split(".")[1].rstrip("0")) if "." in plain and "e" not in plain else 0
+    wanted = len(f"{resolution:g}".split(".")[1]) if resolution and "." in f"{resolution:g}" else 0
+    return f"{value:.{max(typed, wanted)}f}" if "e" not in plain else plain
+
+
+def _range(bounds: tuple[float, float] | None) -> str:
+    if not bounds:
+        return ""
+    low, high = bounds
+    return f"{low:g}" if low == high else f"{low:g}–{high:g}"

@@ -1,0 +1,1 @@
+SwaggerUIBundle({ url: "/api/openapi.json", dom_id: "#api", validatorUrl: null });

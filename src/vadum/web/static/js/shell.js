@@ -1,0 +1,9 @@
+// What every page has: the list of keys, and the role chosen without a second click.
+document.addEventListener("keydown", (event) => {
+  const typing = event.target.closest?.("input, select, textarea");
+  if (event.key === "?" && !typing) document.querySelector("dialog.keys")?.showModal();
+});
+document.addEventListener("click", (event) => {
+  if (event.target.closest?.("[data-keys]")) document.querySelector("dialog.keys")?.showModal();
+});
+document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
