@@ -1,0 +1,1 @@
+"""Test sheets and method pages."""

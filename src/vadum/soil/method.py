@@ -118,6 +118,10 @@ class Method(ABC, Generic[R, S, C]):
     def timetable(self, readings: R, settings: S) -> list[Operation]:
         """Return the timed operations of the test."""
 
+    def run_view(self, readings: R, settings: S, context: C) -> dict[str, Any]:
+        """Return what run mode needs beside the reduction, as plain data; nothing by default."""
+        return {}
+
     @abstractmethod
     def virtual(self, soil: Any, settings: S, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()) -> R:
         """Return believable readings of a soil whose truth is known, with named operator mistakes on request."""

@@ -20,7 +20,8 @@ def sheet_view(
     """Return readings, findings, verdict, figures and derivation of one sheet."""
     chosen = method.Settings.model_validate(settings)
     readings = method.Readings.model_validate(sheet.readings)
-    reduction = method.reduce(readings, chosen, method.Context.model_validate(context))
+    leant = method.Context.model_validate(context)
+    reduction = method.reduce(readings, chosen, leant)
     placed, loose = _placed_findings(reduction.findings)
     return {
         "tables": [
@@ -41,6 +42,7 @@ def sheet_view(
         ],
         "derivation": [step.model_dump() for step in reduction.derivation],
         "settings": _settings(method, chosen),
+        **method.run_view(readings, chosen, leant),
     }
 
 

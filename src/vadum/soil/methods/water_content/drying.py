@@ -79,3 +79,11 @@ def what_now(tin: TinDrying, settings: WaterContentSettings) -> str:
     if tin.state == "gaining":
         return "It took up moisture: cool with the lid on and weigh at once. " + again
     return "Constant, done."
+
+
+def drying_minutes(settings: WaterContentSettings) -> tuple[float, float]:
+    """Return the minutes before the first weighing and between weighings."""
+    first = settings.least_drying_h * 60
+    return {"oven": (first, 60.0), "low-oven": (first, 240.0), "hot-plate": (15.0, 5.0), "microwave": (3.0, 1.0)}[
+        settings.drying
+    ]

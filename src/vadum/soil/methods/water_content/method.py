@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
 from vadum.soil.methods.water_content.readings import (
     IN_OVEN,
     WaterContentContext,
@@ -72,6 +73,37 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     ) -> Reduction:
         return reduce_water_content(readings, settings, context)
 
+    def run_view(
+        self, readings: WaterContentReadings, settings: WaterContentSettings, context: WaterContentContext
+    ) -> dict[str, Any]:
+        first, step = drying_minutes(settings)
+        rows = readings.determinations
+        tins = []
+        for i, row in enumerate(rows):
+            state = follow(i, row, len(rows) == 1, readings.reweighings, row.tare_g(context.tins), settings)
+            if not row.used or state.state == "empty":
+                continue
+            tins.append(
+                {
+                    "path": f"determinations.{i}",
+                    "name": state.name,
+                    "state": state.state,
+                    "say": what_now(state, settings),
+                    "weighed": len(state.weighings),
+                    "expected": f"below {state.dry_mass_g or row.mass_tin_wet_g:.2f} g",
+                    "startedAt": row.started_at.isoformat() if row.started_at else "",
+                }
+            )
+        return {
+            "drying": {
+                "tins": tins,
+                "firstMin": first,
+                "stepMin": step,
+                "timed": settings.drying in IN_OVEN,
+                "nextReweighing": len(readings.reweighings),
+            }
+        }
+
     def timetable(self, readings: WaterContentReadings, settings: WaterContentSettings) -> list[Operation]:
         if settings.drying in IN_OVEN:
             out = 60.0 * settings.least_drying_h
@@ -100,7 +132,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                     hands_on_min=5,
                 ),
             ]
-        first, step = (3.0, 1.0) if settings.drying == "microwave" else (15.0, 5.0)
+        first, step = drying_minutes(settings)
         return [
             Operation(
                 key="dry", what="Start drying", due_min=0, tolerance_min=0, hands_on_min=2, resource=settings.drying

@@ -1,0 +1,80 @@
+"""What leaves the laboratory: sheet, figure, readings."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.responses import HTMLResponse, JSONResponse
+
+from vadum.drawing import THEMES, render
+from vadum.exchange.bench_file import compose
+from vadum.exchange.readings_csv import readings_csv
+from vadum.records.context import gather
+from vadum.records.saving import reduce_test
+from vadum.records.tables import Test
+from vadum.report.sheet import compile_sheet, sheet_data
+from vadum.soil.registry import method as method_of
+from vadum.web.errors import NotHere
+from vadum.web.pages import Db, get, page
+
+router = APIRouter(prefix="/tests/{test_id}")
+Derivation = Annotated[bool, Query(description="with the derivation of every number")]
+
+
+@router.get("/sheet", response_class=HTMLResponse)
+def preview(request: Request, session: Db, test_id: int, derivation: Derivation = False) -> HTMLResponse:
+    test = get(session, Test, test_id, "test")
+    pages = compile_sheet(sheet_data(session, test, derivation=derivation), "png")
+    return page(
+        request,
+        "sheet.html",
+        test=test,
+        method=method_of(test.method),
+        pages=len(pages),
+        derivation=derivation,
+        figures=reduce_test(session, test).figures,
+    )
+
+
+@router.get("/sheet.pdf", response_class=Response)
+def pdf(session: Db, test_id: int, derivation: Derivation = False) -> Response:
+    test = get(session, Test, test_id, "test")
+    document = compile_sheet(sheet_data(session, test, derivation=derivation))[0]
+    return Response(document, media_type="application/pdf", headers=_named(test, "pdf"))
+
+
+@router.get("/sheet/{number}.png", response_class=Response)
+def sheet_page(session: Db, test_id: int, number: int, derivation: Derivation = False) -> Response:
+    pages = compile_sheet(sheet_data(session, get(session, Test, test_id, "test"), derivation=derivation), "png")
+    if not 1 <= number <= len(pages):
+        raise NotHere("page")
+    return Response(pages[number - 1], media_type="image/png")
+
+
+@router.get("/figure/{key}.svg", response_class=Response)
+def figure(session: Db, test_id: int, key: str, theme: str = "light") -> Response:
+    found = next((f for f in reduce_test(session, get(session, Test, test_id, "test")).figures if f.key == key), None)
+    if found is None or theme not in THEMES:
+        raise NotHere("figure")
+    return Response(render(found, theme=theme), media_type="image/svg+xml")
+
+
+@router.get("/readings.csv", response_class=Response)
+def csv(session: Db, test_id: int) -> Response:
+    test = get(session, Test, test_id, "test")
+    text = readings_csv(method_of(test.method), test.readings, reduce_test(session, test))
+    return Response("\ufeff" + text, media_type="text/csv; charset=utf-8", headers=_named(test, "csv"))
+
+
+@router.get("/bench.json", response_class=JSONResponse)
+def bench(session: Db, test_id: int) -> JSONResponse:
+    """Return the test as a bench file, which ``vadum reduce`` and ``POST /api/reduce`` take."""
+    test = get(session, Test, test_id, "test")
+    context = gather(session, test, method_of(test.method))
+    if "tins" in context:
+        used = {row.get("tin") for rows in test.readings.values() if isinstance(rows, list) for row in rows}
+        context["tins"] = {name: mass for name, mass in context["tins"].items() if name in used}
+    return JSONResponse(compose(test.method, test.readings, test.settings, context), headers=_named(test, "json"))
+
+
+def _named(test: Test, ending: str) -> dict[str, str]:
+    return {"Content-Disposition": f'attachment; filename="{test.method}-{test.id}.{ending}"'}

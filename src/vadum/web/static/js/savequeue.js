@@ -1,0 +1,74 @@
+// Changes wait here, in order, until the server has acknowledged them; they survive a reload and a lost line.
+const RETRY_MS = 1500;
+
+export class SaveQueue {
+  constructor(test, revision, { onSaved, onConflict, onRefused, onState }) {
+    this.url = `/api/tests/${test}/save`;
+    this.store = `vadum.queue.${test}`;
+    this.revision = revision;
+    Object.assign(this, { onSaved, onConflict, onRefused, onState });
+    this.items = JSON.parse(localStorage.getItem(this.store) ?? "[]");
+    this.busy = false;
+    this.stopped = false;
+    addEventListener("online", () => this.send());
+    if (this.items.length) this.send();
+  }
+
+  add(change) {
+    this.items.push({ ...change, base_revision: this.revision, save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now() });
+    this.keep();
+    this.send();
+  }
+
+  keep() {
+    localStorage.setItem(this.store, JSON.stringify(this.items));
+    this.onState?.(this.items.length);
+  }
+
+  drop() {
+    this.items = [];
+    this.stopped = false;
+    this.keep();
+  }
+
+  rebase(revision) {
+    this.revision = revision;
+    for (const item of this.items) item.base_revision = revision;
+    this.stopped = false;
+    this.keep();
+    this.send();
+  }
+
+  async send() {
+    if (this.busy || this.stopped || !this.items.length) return;
+    this.busy = true;
+    const item = this.items[0];
+    let reply;
+    try {
+      reply = await fetch(this.url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(item) });
+      if (reply.status >= 500) throw new Error("server");
+    } catch {
+      this.busy = false;
+      this.onState?.(this.items.length, true);
+      setTimeout(() => this.send(), RETRY_MS);
+      return;
+    }
+    const answer = await reply.json();
+    this.busy = false;
+    if (reply.status === 409 && answer.conflict) {
+      this.stopped = true;
+      this.onConflict?.(answer.conflict);
+      return;
+    }
+    this.items.shift();
+    if (reply.ok) {
+      this.revision = answer.savedAs;
+      // What follows was typed by the same hand on top of this save.
+      if (this.items.length) this.items[0].base_revision = answer.savedAs;
+    }
+    this.keep();
+    if (reply.ok) this.onSaved?.(answer, item);
+    else this.onRefused?.(answer, item);
+    this.send();
+  }
+}

@@ -1,0 +1,219 @@
+// The worksheet: cells typed, saved and acknowledged; everything shown comes from the server's answer.
+import { operate } from "./figure.js";
+import { SaveQueue } from "./savequeue.js";
+
+const PREVIEW_MS = 220;
+const MOVE_WORDS = { done: "Done measuring", check: "Check", reopen: "Reopen", void: "Void" };
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("worksheet", () => ({
+    view: JSON.parse(document.getElementById("first-view").textContent),
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], waiting: 0, offline: false, moving: null,
+    reasons: ["crust on the mix", "lumps in the mix", "soil lost from the tin", "outside the range"],
+    
+
+    init() {
+      this.queue = new SaveQueue(this.view.test, this.view.revision, {
+        onSaved: (answer, item) => this.saved(answer, item),
+        onConflict: (conflict) => { this.conflict = conflict; },
+        onRefused: (answer) => this.refuse(answer),
+        onState: (waiting, offline = false) => { this.waiting = waiting; this.offline = offline; },
+      });
+      this.waiting = this.queue.items.length;
+      this.draftStore = `vadum.drafts.${this.view.test}`;
+      this.drafts = JSON.parse(localStorage.getItem(this.draftStore) ?? "{}");
+      for (const path of Object.keys(this.drafts)) this.commitPath(path);
+      operate(this.$refs.figure, {
+        onRead: (text) => { this.readout = text; },
+        onPoint: (path, leftOut) => (leftOut ? this.queue.add({ cells: { [`${path}.left_out`]: "" } }) : this.askLeaveOut(path)),
+        onHandle: (setting, value) => this.change({ settings: { [setting]: value } }),
+      });
+      this.draw();
+      if (this.box().width !== 660) this.preview();
+      addEventListener("resize", () => this.preview());
+      document.querySelector(".grid input:not([disabled])")?.focus({ preventScroll: true });
+    },
+
+    // What is shown
+    draw() { this.$refs.figure.innerHTML = this.view.figures[0]?.svg ?? ""; },
+    box() {
+      const zone = this.$refs.zone.getBoundingClientRect();
+      const width = Math.max(300, Math.round(zone.width - 18));
+      return { width: Math.min(width, 2000), height: innerWidth < 761 ? Math.round(width * 0.95) : Math.max(240, Math.round(zone.height - 12)) };
+    },
+    take(answer) {
+      const focus = document.activeElement?.dataset?.path;
+      const figureFocus = document.activeElement?.dataset?.setting;
+      this.view = { ...this.view, ...answer };
+      this.draw();
+      if (figureFocus) this.$refs.figure.querySelector(`[data-setting="${figureFocus}"]`)?.focus();
+      else if (focus) this.$nextTick(() => { const cell = this.cell(focus); if (document.activeElement !== cell) cell?.focus({ preventScroll: true }); });
+    },
+    shown(row, column) { const path = `${row.path}.${column.key}`; return path in this.drafts ? this.drafts[path] : row.cells[column.key].text; },
+    shownField(field) { return field.path in this.drafts ? this.drafts[field.path] : field.text; },
+    cellClass(row, column) { const cell = row.cells[column.key]; return (cell.error ? "bad " : "") + (cell.supplied ? "supplied" : ""); },
+    rowSays(row) {
+      const said = Object.values(row.cells).filter((c) => c.error).map((c) => ({ severity: "stop", text: c.error }));
+      if (row.leftOut) said.push({ severity: "note", text: `Left out: ${row.leftOut}` });
+      return said.concat(row.findings.map((f) => ({ severity: f.severity, text: `${f.message} ${f.action}` })));
+    },
+    rowWord(row, i) { return row.leftOut ? `Take row ${i + 1} back` : `Leave row ${i + 1} out`; },
+    placeName(path) {
+      const [table, number, key] = path.split(".");
+      const found = this.view.tables.find((t) => t.name === table);
+      const column = found?.columns.find((c) => c.key === key);
+      return found ? `${found.title} ${Number(number) + 1}, ${column?.label ?? key}` : path;
+    },
+    get headlineLabel() { const h = this.view.verdict.headline; return h ? `${h.symbol}, ${this.view.verdict.reportable ? "reported" : "not reportable yet"}` : "no result yet"; },
+    get headlineText() { return this.view.verdict.headline?.text ?? "–"; },
+    get headlineUnit() { const h = this.view.verdict.headline; return h ? `${h.doubt} ${h.unit}`.trim() : ""; },
+    get stateLine() { const v = this.view; return v.stateWords + (v.checkedBy ? ` by ${v.checkedBy}` : "") + (v.voidReason ? `: ${v.voidReason}` : ""); },
+    get doubts() {
+      const v = this.view.verdict;
+      const say = (n, word) => (n ? `${n} ${word}${n > 1 ? "s" : ""}` : "");
+      return [say(v.stop, "open stop"), say(v.warn, "open warning"), say(v.unread, "unreadable cell")].filter(Boolean).join(", ");
+    },
+    get kept() { return this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : this.view.revision ? `saved, revision ${this.view.revision}` : "nothing to save yet"; },
+    get keptClass() { return this.offline ? "waiting" : ""; },
+    get byHand() { return (this.view.figures[0]?.byHand.length ?? 0) > 0 && !this.view.locked; },
+    get equipmentLine() {
+      const names = [...document.querySelectorAll("[data-use]")].filter((b) => this.view.uses.includes(Number(b.value))).map((b) => b.dataset.name);
+      return names.length ? ` · ${names.join(", ")}` : "";
+    },
+    get conflictLine() { return `${this.conflict.who} saved revision ${this.conflict.revision} while you were typing. Nothing of yours is saved yet; choose.`; },
+
+    // Typing
+    cell(path) { return this.$root.querySelector(`[data-path="${CSS.escape(path)}"]`); },
+    typing(event) {
+      this.drafts[event.target.dataset.path] = event.target.value;
+      this.keepDrafts();
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
+    },
+    keepDrafts() { localStorage.setItem(this.draftStore, JSON.stringify(this.drafts)); },
+    focused(event) { event.target.select(); },
+    async preview() {
+      clearTimeout(this.timer);
+      const asked = (this.asked = (this.asked ?? 0) + 1);
+      try {
+        const reply = await fetch(`/api/tests/${this.view.test}/preview`, {
+          method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ cells: this.drafts, box: this.box() }),
+        });
+        if (reply.ok && asked === this.asked) this.take(await reply.json());
+      } catch { /* the save queue says that the line is down */ }
+    },
+    commit(event) { this.commitPath(event.target.dataset.path); },
+    commitPath(path) {
+      if (!(path in this.drafts)) return;
+      const typed = this.drafts[path];
+      clearTimeout(this.timer);
+      this.asked = (this.asked ?? 0) + 1;
+      this.queue.add({ cells: { [path]: typed }, box: this.box() });
+    },
+    commitChoice(event) { this.change({ cells: { [event.target.dataset.path]: event.target.value } }); },
+    change(change) { this.queue.add({ ...change, box: this.box() }); },
+    saved(answer, item) {
+      for (const [path, text] of Object.entries(item.cells ?? {})) if (this.drafts[path] === text) delete this.drafts[path];
+      this.keepDrafts();
+      this.refused = "";
+      this.take(answer);
+    },
+    refuse(answer) {
+      this.refused = [answer.message, ...(answer.faults ?? []).map((f) => `${f.place}: ${f.message}`)].join(" ");
+      this.reload();
+    },
+    async reload() { const reply = await fetch(`/api/tests/${this.view.test}/sheet`); if (reply.ok) { this.take(await reply.json()); this.queue.revision = this.view.revision; this.preview(); } },
+
+    // Keys
+    inputs() { return [...this.$root.querySelectorAll("input[data-path]")]; },
+    key(event) {
+      const cell = event.target, path = cell.dataset.path;
+      if (event.key === "Escape") { delete this.drafts[path]; this.keepDrafts(); this.preview(); return; }
+      if (event.key === "Enter") { event.preventDefault(); this.next(cell); return; }
+      const [table, row, key] = path.split(".");
+      if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+        event.preventDefault();
+        const step = event.key === "ArrowDown" ? 1 : -1;
+        const target = key ? this.cell(`${table}.${Number(row) + step}.${key}`) : null;
+        (target ?? this.neighbour(cell, step))?.focus();
+      }
+      const atEnd = cell.selectionStart === cell.value.length, atStart = cell.selectionEnd === 0;
+      const all = cell.selectionStart === 0 && cell.selectionEnd === cell.value.length;
+      if (event.key === "ArrowRight" && (atEnd || all)) { event.preventDefault(); this.neighbour(cell, 1)?.focus(); }
+      if (event.key === "ArrowLeft" && (atStart || all)) { event.preventDefault(); this.neighbour(cell, -1)?.focus(); }
+    },
+    neighbour(cell, step) { const all = this.inputs(); return all[all.indexOf(cell) + step]; },
+    next(cell) {
+      const [table, row, key] = cell.dataset.path.split(".");
+      this.commitPath(cell.dataset.path);
+      const below = key ? this.inputs().find((i) => i.dataset.path.startsWith(`${table}.${Number(row) + 1}.`)) : null;
+      const wet = cell.dataset.hand === "row" && below;
+      const down = cell.dataset.hand === "down" && this.cell(`${table}.${Number(row) + 1}.${key}`);
+      if (wet) below.focus();
+      else if (down) down.focus();
+      else {
+        let target = this.neighbour(cell, 1);
+        // The register knows this tin's mass; the hand skips the cell.
+        while (target?.classList.contains("supplied")) target = this.neighbour(target, 1);
+        target?.focus();
+      }
+    },
+    paste(event) {
+      const text = event.clipboardData.getData("text/plain");
+      if (!/[\t\n]/.test(text.trim())) return;
+      event.preventDefault();
+      const [table, row, key] = event.target.dataset.path.split(".");
+      const columns = this.view.tables.find((t) => t.name === table).columns.map((c) => c.key);
+      const first = columns.indexOf(key), cells = {};
+      text.replace(/\r/g, "").replace(/\n+$/, "").split("\n").forEach((line, i) => line.split("\t").forEach((value, j) => {
+        if (columns[first + j]) cells[`${table}.${Number(row) + i}.${columns[first + j]}`] = value.trim();
+      }));
+      this.change({ cells });
+    },
+
+    // Leaving out, settings, equipment, states
+    askLeaveOut(path) {
+      if (!path) { this.asking = ""; return; }
+      const row = this.view.tables.flatMap((t) => t.rows).find((r) => r.path === path);
+      if (row?.leftOut) { this.change({ cells: { [`${path}.left_out`]: "" } }); return; }
+      this.asking = path;
+      this.$nextTick(() => this.$root.querySelector("[data-why]")?.focus());
+    },
+    leaveOut(why) { this.change({ cells: { [`${this.asking}.left_out`]: why } }); this.asking = ""; },
+    leaveOutTyped(event) { if (event.target.value.trim()) this.leaveOut(event.target.value.trim()); },
+    setSetting(event) {
+      const { setting } = event.target.dataset;
+      const value = event.target.type === "checkbox" ? event.target.checked : event.target.value.trim() || null;
+      this.change({ settings: { [setting]: value } });
+    },
+    automatic() { this.change({ settings: Object.fromEntries(this.view.figures[0].byHand.map((name) => [name, null])) }); },
+    uses(id) { return this.view.uses.includes(id); },
+    setUses() { this.change({ uses: [...this.$root.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) }); },
+    open(panel) {
+      this.panel = this.panel === panel ? "" : panel;
+      if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
+    },
+    moveWord(action) { return MOVE_WORDS[action]; },
+    get moveTitle() { return this.moving ? MOVE_WORDS[this.moving.action] : ""; },
+    askMove(move) {
+      if (!move.needsReason) { this.move(move.action, ""); return; }
+      this.moving = move;
+      this.panel = "move";
+      this.$nextTick(() => this.$root.querySelector("[data-move-why]")?.focus());
+    },
+    moveWithReason() { this.move(this.moving.action, this.$root.querySelector("[data-move-why]").value); },
+    async move(action, reason) {
+      const reply = await fetch(`/api/tests/${this.view.test}/move`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ action, reason }) });
+      const answer = await reply.json();
+      if (!reply.ok) { this.refused = answer.message; return; }
+      this.refused = ""; this.panel = "";
+      this.take(answer);
+      this.queue.revision = answer.revision;
+      this.preview();
+    },
+
+    // Conflict
+    keepMine() { const { revision } = this.conflict; this.conflict = null; this.queue.rebase(revision); },
+    takeTheirs() { this.conflict = null; this.drafts = {}; this.keepDrafts(); this.queue.drop(); this.reload(); },
+  }));
+});
