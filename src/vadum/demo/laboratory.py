@@ -2,10 +2,10 @@
 
 from datetime import timedelta
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
-from sqlmodel import Session, select
+from sqlmodel import Session, SQLModel, select
 
 from vadum.records.database import open_database, session_on
 from vadum.records.saving import Change, record, reduce_test, save, summarise
@@ -15,10 +15,13 @@ from vadum.soil.registry import method as method_of
 from vadum.soil.virtual.plastic_soil import PlasticSoil
 
 SEED = 2611
-FAT_CLAY = PlasticSoil(liquid_limit=61.4, plastic_limit=24.6, flow_index=15.8, natural_water_content=33.2)
-LEAN_CLAY = PlasticSoil(liquid_limit=38.2, plastic_limit=19.7, flow_index=9.6, natural_water_content=22.8)
-SANDY_CLAY = PlasticSoil(liquid_limit=31.3, plastic_limit=17.2, flow_index=7.9, natural_water_content=16.4)
-SILT = PlasticSoil(liquid_limit=44.1, plastic_limit=31.5, flow_index=11.2, natural_water_content=36.0)
+FAT_CLAY = PlasticSoil(liquid_limit=61.4, plastic_limit=24.6, flow_index=15.8, natural_water_content=33.2, scatter=0.2)
+LEAN_CLAY = PlasticSoil(liquid_limit=38.2, plastic_limit=19.7, flow_index=9.6, natural_water_content=22.8, scatter=0.2)
+SANDY_CLAY = PlasticSoil(liquid_limit=31.3, plastic_limit=17.2, flow_index=7.9, natural_water_content=16.4, scatter=0.2)
+SILT = PlasticSoil(liquid_limit=44.1, plastic_limit=31.5, flow_index=11.2, natural_water_content=36.0, scatter=0.2)
+
+
+Row = TypeVar("Row", bound=SQLModel)
 
 
 class _Builder:
@@ -29,7 +32,7 @@ class _Builder:
         self.rng = np.random.default_rng(SEED)
         self.equipment: dict[str, Equipment] = {}
 
-    def add(self, row: Any) -> Any:
+    def add(self, row: Row) -> Row:
         self.session.add(row)
         self.session.commit()
         return row
@@ -68,20 +71,20 @@ class _Builder:
         self, project: Project, name: str, kind: str, depth_m: float, strata: tuple[tuple[float, str], ...]
     ) -> Location:
         place = self.add(
-            Location(project_id=project.id, name=name, kind=kind, depth_m=depth_m, level_m=round(41 + depth_m, 1))
+            Location(project_id=project.id or 0, name=name, kind=kind, depth_m=depth_m, level_m=round(41 + depth_m, 1))
         )
         top = 0.0
         for base, description in strata:
-            self.add(Stratum(location_id=place.id, top_m=top, base_m=base, description=description))
+            self.add(Stratum(location_id=place.id or 0, top_m=top, base_m=base, description=description))
             top = base
-        return place  # type: ignore[no-any-return]
+        return place
 
     def sample(
         self, place: Location, name: str, kind: str, top_m: float, base_m: float, mass_g: float, description: str
     ) -> Sample:
-        return self.add(  # type: ignore[no-any-return]
+        return self.add(
             Sample(
-                location_id=place.id,
+                location_id=place.id or 0,
                 name=name,
                 kind=kind,
                 top_m=top_m,

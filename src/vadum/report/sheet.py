@@ -3,7 +3,7 @@
 import json
 import tempfile
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from sqlmodel import Session, col, select
 
@@ -11,8 +11,8 @@ from vadum.drawing import render
 from vadum.records.context import gather
 from vadum.records.states import checked_by, recorders
 from vadum.records.tables import Revision, Test
-from vadum.soil.cells import tables
-from vadum.soil.field import unit_of
+from vadum.soil.cells import cell_text, tables
+from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
@@ -67,7 +67,7 @@ def sheet_data(session: Session, test: Test, *, derivation: bool = False) -> dic
     }
 
 
-def compile_sheet(data: dict[str, Any], form: str = "pdf") -> list[bytes]:
+def compile_sheet(data: dict[str, Any], form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
     """Return the sheet as one PDF, or as one PNG per page with ``form="png"``."""
     import typst
 
@@ -85,8 +85,7 @@ def compile_sheet(data: dict[str, Any], form: str = "pdf") -> list[bytes]:
             format=form,
             ppi=110,
         )
-    pages: list[bytes] = compiled if isinstance(compiled, list) else [compiled]
-    return pages
+    return compiled if isinstance(compiled, list) else [compiled]
 
 
 def _particulars(test: Test) -> list[list[str]]:
@@ -116,7 +115,7 @@ def _table(
     worked = [c for c in method.computed if c.table == name]
     head = [_heading(model.model_fields[key].title or key, unit_of(model, key)) for key in keys]
     body = [
-        [_text(row.get(key)) for key in keys]
+        [cell_text(row.get(key), resolution_of(model, key)) for key in keys]
         + [
             f"{v:.{c.decimals}f}" if (v := reduction.computed.get(f"{name}.{i}.{c.key}")) is not None else ""
             for c in worked
@@ -133,12 +132,6 @@ def _table(
 
 def _heading(label: str, unit: str | None) -> str:
     return f"{label}, {unit}" if unit and unit != label else label
-
-
-def _text(value: Any) -> str:
-    if value is None:
-        return ""
-    return f"{value:.2f}" if isinstance(value, float) else str(value)
 
 
 def _singles(method: Method[Any, Any, Any], readings: dict[str, Any]) -> list[list[str]]:

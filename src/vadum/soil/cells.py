@@ -102,6 +102,18 @@ def cell_complaint(model: type[Readings], path: str, text: str) -> str:
     return ""
 
 
+def cell_text(value: Any, resolution: float | None) -> str:
+    """Return a stored value as written at the bench: at least the instrument's decimals, never fewer than typed."""
+    if value is None:
+        return ""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        return str(value)
+    plain = repr(float(value)) if abs(value) < 1e15 else f"{value:g}"
+    typed = len(plain.split(".")[1].rstrip("0")) if "." in plain and "e" not in plain else 0
+    wanted = len(f"{resolution:g}".split(".")[1]) if resolution and "." in f"{resolution:g}" else 0
+    return f"{value:.{max(typed, wanted)}f}" if "e" not in plain else plain
+
+
 def _locate(model: type[Readings], readings: dict[str, Any], path: str) -> tuple[type[BaseModel], dict[str, Any], str]:
     """Return the model that owns a cell, the plain data that holds it, and its name; rows are made as needed."""
     parts = path.split(".")

@@ -75,6 +75,12 @@ def unit_of(model: type[BaseModel], name: str) -> str | None:
     return extra.get("unit") if isinstance(extra, dict) else None  # type: ignore[return-value]
 
 
+def resolution_of(model: type[BaseModel], name: str) -> float | None:
+    """Return the smallest step of the instrument behind a field, None when it declares none."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("resolution") if isinstance(extra, dict) else None  # type: ignore[return-value]
+
+
 class Entered(BaseModel):
     """Base of everything a person enters: no unknown keys, no NaN, numbers may be typed with a unit."""
 

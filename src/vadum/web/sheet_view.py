@@ -3,7 +3,7 @@
 from typing import Any
 
 from vadum.drawing import render
-from vadum.soil.cells import Sheet, cell_complaint, choices, tables
+from vadum.soil.cells import Sheet, cell_complaint, cell_text, choices, tables
 from vadum.soil.finding import Finding
 from vadum.soil.method import Method, Reduction
 
@@ -149,7 +149,7 @@ def column(model: Any, key: str) -> dict[str, Any]:
     return {
         "key": key,
         "label": info.title or key,
-        "unit": extra.get("unit") or "",
+        "unit": "" if extra.get("unit") == info.title else extra.get("unit") or "",
         "about": info.description or "",
         "kind": "choice" if options else "text" if extra.get("unit") is None else "number",
         "choices": options,
@@ -215,18 +215,6 @@ def _settings(method: Method[Any, Any, Any], chosen: Any) -> list[dict[str, Any]
             }
         )
     return views
-
-
-def cell_text(value: Any, resolution: float | None) -> str:
-    """Return a stored value as written at the bench: at least the instrument's decimals, never fewer than typed."""
-    if value is None:
-        return ""
-    if isinstance(value, bool) or not isinstance(value, int | float):
-        return str(value)
-    plain = repr(float(value)) if abs(value) < 1e15 else f"{value:g}"
-    typed = len(plain.split(".")[1].rstrip("0")) if "." in plain and "e" not in plain else 0
-    wanted = len(f"{resolution:g}".split(".")[1]) if resolution and "." in f"{resolution:g}" else 0
-    return f"{value:.{max(typed, wanted)}f}" if "e" not in plain else plain
 
 
 def _range(bounds: tuple[float, float] | None) -> str:

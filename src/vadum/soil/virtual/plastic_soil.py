@@ -15,6 +15,12 @@ class PlasticSoil:
     plastic_limit: float
     flow_index: float
     natural_water_content: float
+    scatter: float = 0.0
+    """Standard deviation of water content from one portion of the mix to the next, percent."""
+
+    def portion(self, water_content: float, rng: np.random.Generator) -> float:
+        """Return the water content of one portion taken from a mix at ``water_content``."""
+        return water_content + float(rng.normal(0, self.scatter)) if self.scatter else water_content
 
     def water_content_at(self, blows: float) -> float:
         """Return the water content in percent at which the groove closes after this many blows."""

@@ -41,7 +41,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
 @router.post("/equipment", response_class=HTMLResponse)
 async def add_equipment(request: Request, session: Db) -> Response:
     form = await request.form()
-    made, errors = filled(EquipmentForm, form)  # type: ignore[arg-type]
+    made, errors = filled(EquipmentForm, form)
     if made is not None and made.kind == "tin" and made.tare_g is None:
         made, errors = None, {"tare_g": "a tin needs its mass, clean and dry"}
     if made is not None:

@@ -31,7 +31,7 @@ def _project(request: Request, found: Project, **more: Any) -> HTMLResponse:
 async def add_location(request: Request, session: Db, project_id: int) -> Response:
     found = get(session, Project, project_id, "project")
     form = await request.form()
-    made, errors = filled(LocationForm, form)  # type: ignore[arg-type]
+    made, errors = filled(LocationForm, form)
     if made is None:
         return _project(request, found, errors=errors, typed=dict(form), opened="location")
     session.add(Location(project_id=project_id, **made.model_dump()))
@@ -43,7 +43,7 @@ async def add_location(request: Request, session: Db, project_id: int) -> Respon
 async def add_sample(request: Request, session: Db, location_id: int) -> Response:
     location = get(session, Location, location_id, "location")
     form = await request.form()
-    made, errors = filled(SampleForm, form)  # type: ignore[arg-type]
+    made, errors = filled(SampleForm, form)
     if made is not None and made.base_m > location.depth_m:
         errors = {"base_m": f"{location.name} is {location.depth_m:g} m deep"}
         made = None

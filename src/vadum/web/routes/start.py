@@ -43,7 +43,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
 @router.post("/projects", response_class=HTMLResponse)
 async def add_project(request: Request, session: Db) -> Response:
     form = await request.form()
-    made, errors = filled(ProjectForm, form)  # type: ignore[arg-type]
+    made, errors = filled(ProjectForm, form)
     if made is None:
         return _start(request, session, errors=errors, typed=dict(form))
     project = Project(**made.model_dump())

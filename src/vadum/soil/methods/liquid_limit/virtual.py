@@ -54,7 +54,10 @@ def _cup_trials(
             w = soil.water_content_at(count)
         else:  # a soil that obeys the one-point relation the school rests on
             w = soil.liquid_limit / (count / 25.0) ** settings.one_point_exponent
-        trial = tin_of_soil(rng, tin, w, float(rng.uniform(10, 16))) | {"blows": count, "closure_mm": 13.0}
+        trial = tin_of_soil(rng, tin, soil.portion(w, rng), float(rng.uniform(10, 16))) | {
+            "blows": count,
+            "closure_mm": 13.0,
+        }
         if settings.school == "one-point":
             low, high = settings.window
             trial["blows_repeat"] = count
@@ -66,7 +69,7 @@ def _cup_trials(
 def _cone_trials(soil: PlasticSoil, rng: np.random.Generator) -> Trials:
     depths = [round(float(d + rng.uniform(-0.4, 0.4)), 1) for d in (16.0, 18.6, 21.3, 24.0)]
     return [
-        tin_of_soil(rng, tin, soil.water_content_at_penetration(depth), float(rng.uniform(10, 16)))
+        tin_of_soil(rng, tin, soil.portion(soil.water_content_at_penetration(depth), rng), float(rng.uniform(10, 16)))
         | {"penetration_mm": depth, "penetration_repeat_mm": depth}
         for tin, depth in zip(tin_names(rng, len(depths)), depths, strict=True)
     ]

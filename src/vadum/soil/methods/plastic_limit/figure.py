@@ -25,9 +25,8 @@ def plasticity_chart(liquid_limit: float | None, index: float | None, neighbours
     ]
     said = "This sample is not on the chart yet."
     if liquid_limit is not None and index is not None:
-        series.append(
-            Series(key="sample", label="this sample", marks=[Mark(x=liquid_limit, y=index, label="this sample")])
-        )
+        here = Mark(x=liquid_limit, y=index, label="this sample")
+        series.insert(0, Series(key="sample", label="this sample", marks=[here]))
         side = "above" if index > float(a_line(liquid_limit)) else "on or below"
         said = f"This sample: LL {liquid_limit:g}, PI {index:g}, {side} the A-line."
     return Figure(

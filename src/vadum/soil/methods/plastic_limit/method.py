@@ -95,7 +95,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
         mistakes = self.plant(mistakes)
         threads = []
         for i, tin in enumerate(tin_names(rng, settings.needed)):
-            w = soil.plastic_limit + (4.0 if i == 1 and "portions-apart" in mistakes else 0.0)
+            w = soil.portion(soil.plastic_limit, rng) + (4.0 if i == 1 and "portions-apart" in mistakes else 0.0)
             dry_soil_g = 2.5 if i == 0 and "small-portion" in mistakes else float(rng.uniform(7, 11))
             threads.append(tin_of_soil(rng, tin, w, dry_soil_g) | {"diameter_mm": 3.2})
         first = threads[0]

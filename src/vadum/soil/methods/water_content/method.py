@@ -156,7 +156,10 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     ) -> WaterContentReadings:
         mistakes = self.plant(mistakes)
         dry_soil_g = 12.0 if "specimen-small" in mistakes else float(rng.uniform(26, 60))
-        tins = [tin_of_soil(rng, name, soil.natural_water_content, dry_soil_g) for name in tin_names(rng, 2)]
+        tins = [
+            tin_of_soil(rng, name, soil.portion(soil.natural_water_content, rng), dry_soil_g)
+            for name in tin_names(rng, 2)
+        ]
         reweighings = []
         if settings.drying in IN_OVEN:
             for tin in tins:

@@ -1,0 +1,59 @@
+"""Method pages written from the methods, so that they cannot drift from the code."""
+
+from pathlib import Path
+from typing import Any
+
+from pydantic import BaseModel
+
+from vadum.soil.cells import choices, tables
+from vadum.soil.field import unit_of
+from vadum.soil.method import Method
+from vadum.soil.registry import METHODS
+
+
+def write_pages(folder: Path) -> list[Path]:
+    """Write one page per method and return their paths."""
+    folder.mkdir(parents=True, exist_ok=True)
+    pages = []
+    for method in METHODS.values():
+        page = folder / f"{method.code}.md"
+        page.write_text(method_page(method), encoding="utf-8")
+        pages.append(page)
+    return pages
+
+
+def method_page(method: Method[Any, Any, Any]) -> str:
+    """Return the page of a method as Markdown."""
+    about = (type(method).__doc__ or "").strip().splitlines()[0]
+    parts = [
+        f"# {method.title}\n",
+        f"`{method.code}`, version {method.version}. {about} Follows {', '.join(method.basis)}.\n",
+        "Written by `make docs` from the code; change the method, not this page.\n",
+        "## Equations\n",
+        "| gives | equation | source |\n|---|---|---|",
+        *(f"| {e.gives} | `{e.equation}` | {e.source} |" for e in method.equations),
+        "\n## Readings\n",
+    ]
+    for name, row_model in tables(method.Readings).items():
+        parts += [f"Table `{name}`, one row each:\n", _fields(row_model), ""]
+    single = [name for name in method.Readings.model_fields if name not in tables(method.Readings)]
+    if single:
+        parts += ["Once per test:\n", _fields(method.Readings, single), ""]
+    parts += ["## Schools and settings\n", "| setting | default | choices | why |\n|---|---|---|---|"]
+    for name, info in method.Settings.model_fields.items():
+        options = ", ".join(choices(method.Settings, name))
+        default = "automatic" if info.default is None else info.default
+        parts.append(f"| `{name}` | {default} | {options} | {info.description or ''} |")
+    parts += ["\n## Procedure\n", *(f"{i}. {step.text}" for i, step in enumerate(method.steps, 1))]
+    parts += ["\n## Cautions\n", *(f"- {caution}" for caution in method.cautions)]
+    if method.mistakes:
+        parts += ["\n## Mistakes the virtual bench can plant\n", *(f"- `{k}`: {v}" for k, v in method.mistakes.items())]
+    return "\n".join(parts) + "\n"
+
+
+def _fields(model: type[BaseModel], names: list[str] | None = None) -> str:
+    lines = ["| field | heading | unit | meaning |", "|---|---|---|---|"]
+    for name in names or list(model.model_fields):
+        info = model.model_fields[name]
+        lines.append(f"| `{name}` | {info.title or ''} | {unit_of(model, name) or ''} | {info.description or ''} |")
+    return "\n".join(lines)

@@ -1,0 +1,180 @@
+"""Plastic limit, water content and cup inspection; and what every method keeps to."""
+
+import json
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from vadum.soil.method import describe
+from vadum.soil.registry import METHODS, UnknownMethod, method
+
+PL, WC, CUP = METHODS["plastic-limit"], METHODS["water-content"], METHODS["cup-inspection"]
+
+
+def tin(w, dry_soil=10.0, **more):
+    return {"mass_tin_g": 17.0, "mass_tin_wet_g": 17 + dry_soil * (1 + w / 100), "mass_tin_dry_g": 17 + dry_soil} | more
+
+
+def test_plastic_limit_and_indices_from_reported_values():
+    context = {"liquid_limit": {"value": 47, "source": "test 4"}, "natural_water_content": 30, "clay_percent": 40}
+    result = PL.reduce_raw({"threads": [tin(21.6), tin(22.6)]}, None, context)
+    values = {p.key: p.text for p in result.parameters}
+    # PL 22.1 -> 22; PI = 47 - 22 = 25; LI = 8/25; IC = 17/25; A = 25/40
+    expected = {
+        "plastic_limit": "22",
+        "plasticity_index": "25",
+        "liquidity_index": "0.32",
+        "consistency_index": "0.68",
+        "activity": "0.62",
+    }
+    assert {k: values[k] for k in expected} == expected
+    assert result.findings == []
+    assert result.reportable
+
+
+@pytest.mark.parametrize(
+    ("threads", "context", "code"),
+    [
+        ([tin(20), tin(23)], {}, "portions-apart"),
+        ([tin(20), tin(20, 3.0)], {}, "portion-small"),
+        ([tin(20)], {}, "too-few-portions"),
+        ([tin(20), tin(20, diameter_mm=5)], {}, "thread-diameter"),
+        ([tin(20), tin(20)], {"liquid_limit": 20}, "non-plastic"),
+        ([tin(5), tin(5)], {"liquid_limit": 60}, "above-u-line"),
+        ([tin(20), tin(20)], {"liquid_limit_not_determinable": True}, "non-plastic"),
+    ],
+)
+def test_plastic_limit_findings(threads, context, code):
+    assert PL.reduce_raw({"threads": threads}, None, context).codes() == [code]
+
+
+def test_non_plastic_by_rolling():
+    result = PL.reduce_raw({"not_determinable": "crumbles at any water content"})
+    assert [p.text for p in result.parameters] == ["NP", "NP"]
+    assert result.reportable
+
+
+def test_two_hundred_plastic_limits_and_water_contents_are_recovered():
+    rng = np.random.default_rng(21)
+    for _ in range(200):
+        soil = PL.a_soil(rng)
+        for m, key, truth in (
+            (PL, "plastic_limit", soil.plastic_limit),
+            (WC, "water_content", soil.natural_water_content),
+        ):
+            chosen = m.Settings()
+            result = m.reduce(m.virtual(soil, chosen, rng), chosen, m.Context())
+            assert result.parameter(key).value == pytest.approx(truth, abs=0.2)
+            assert result.findings == []
+
+
+def test_microwave_loop_says_again_and_then_done():
+    chosen = {"drying": "microwave"}
+    row = {"tin": "T-01", "mass_tin_g": 20.0, "mass_tin_wet_g": 120.0}
+    assert "3 min" in WC.reduce_raw({"determinations": [row]}, chosen).next_action
+    row |= {"mass_tin_dry_g": 101.0}
+    first = WC.reduce_raw({"determinations": [row]}, chosen)
+    assert first.codes() == ["not-constant"]
+    assert "again 1 min" in first.next_action
+    again = [{"tin": "T-01", "after_min": 1, "mass_tin_dry_g": 100.5}]
+    assert "again 1 min" in WC.reduce_raw({"determinations": [row], "reweighings": again}, chosen).next_action
+    again.append({"tin": "T-01", "after_min": 1, "mass_tin_dry_g": 100.45})
+    done = WC.reduce_raw({"determinations": [row], "reweighings": again}, chosen)
+    # 0.05 g of 100 g of wet soil is 0.05 %, within 0.1 %.
+    assert done.next_action.startswith("Constant, done.")
+    assert done.parameter("water_content").value == pytest.approx(100 * (120 - 100.45) / 80.45)
+
+
+@pytest.mark.parametrize(
+    ("readings", "settings", "code"),
+    [
+        ({"determinations": [tin(30, 40, drying_h=4)]}, {}, "not-constant"),
+        ({"determinations": [tin(30, 40)], "largest_particle_mm": 9.5}, {}, "specimen-small"),
+        ({"determinations": [tin(30, 40)]}, {"specimen_rule": "500 g always"}, "specimen-small"),
+        ({"determinations": [tin(30, 40)]}, {"organic_or_gypsum": True}, "dried-too-hot"),
+        ({"determinations": [tin(260, 40)]}, {}, "unusual-water-content"),
+        ({"determinations": [tin(30, 40)], "temperature_c": 130}, {}, "oven-temperature"),
+        ({"determinations": [tin(30, 40, tin="A"), tin(30, 40, tin="A")]}, {}, "tin-used-twice"),
+        (
+            {"determinations": [tin(30, 40, tin="A")], "reweighings": [{"tin": "B", "mass_tin_dry_g": 57}]},
+            {},
+            "unknown-tin",
+        ),
+    ],
+)
+def test_water_content_findings(readings, settings, code):
+    assert WC.reduce_raw(readings, settings).codes() == [code]
+
+
+def test_water_content_rounding_follows_the_method():
+    readings = {"determinations": [tin(23.46, 40)]}
+    assert WC.reduce_raw(readings).parameter("water_content").text == "23.5"
+    assert WC.reduce_raw(readings, {"precision": "1 %"}).parameter("water_content").text == "23"
+
+
+@pytest.mark.parametrize(
+    ("mistake", "word"),
+    [((), "fit"), (("drop-too-high",), "adjust"), (("worn-cup",), "replace"), (("foot-missing",), "adjust")],
+)
+def test_cup_inspection(mistake, word):
+    rng = np.random.default_rng(2)
+    readings = CUP.virtual(None, CUP.Settings(), rng, frozenset(mistake))
+    result = CUP.reduce(readings, CUP.Settings(), CUP.Context())
+    assert result.parameter("verdict").text == word
+    assert bool(result.findings) == bool(mistake)
+
+
+def test_a_drop_at_the_limit_is_fit():
+    rng = np.random.default_rng(2)
+    readings = CUP.virtual(None, CUP.Settings(), rng).model_copy(update={"drop_height_mm": 10.2})
+    assert CUP.reduce(readings, CUP.Settings(), CUP.Context()).parameter("verdict").text == "fit"
+
+
+@pytest.mark.parametrize("code", METHODS)
+@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(data=st.data())
+def test_reduce_never_raises_for_partial_readings(code, data):
+    """Any subset of a whole test's cells, with any masses, reduces to something with a next action."""
+    m = METHODS[code]
+    rng = np.random.default_rng(data.draw(st.integers(0, 50)))
+    chosen = m.Settings()
+    for name in ("school", "drying"):
+        if name in m.Settings.model_fields:
+            options = m.Settings.model_json_schema()["properties"][name]["enum"]
+            chosen = m.Settings(**{name: data.draw(st.sampled_from(options))})
+    plain = m.virtual(m.a_soil(rng), chosen, rng).model_dump(exclude_none=True)
+    for rows in (v for v in plain.values() if isinstance(v, list)):
+        for row in rows:
+            for key in list(row):
+                fate = data.draw(st.sampled_from(["keep", "keep", "drop", "zero"]))
+                if fate == "drop":
+                    del row[key]
+                elif fate == "zero" and key.startswith("mass_"):
+                    row[key] = 0.0
+    result = m.reduce_raw(plain, chosen.model_dump())
+    assert result.next_action
+    assert "NaN" not in result.model_dump_json()
+
+
+@pytest.mark.parametrize("code", METHODS)
+def test_contract(code):
+    m = METHODS[code]
+    assert m.cautions
+    assert m.equations
+    assert m.steps
+    assert m.timetable(m.Readings(), m.Settings())
+    assert json.dumps(describe(m).model_dump())
+    empty = m.reduce_raw({})
+    assert empty.findings == []
+    assert empty.next_action
+    assert not empty.complete
+    # Every reading a step names exists, so that the procedure can point at cells.
+    names = set(m.Readings.model_fields)
+    assert all(reading.split(".")[0] in names for step in m.steps for reading in step.readings)
+
+
+def test_unknown_method_lists_the_known_ones():
+    with pytest.raises(UnknownMethod, match="liquid-limit"):
+        method("sieve-by-eye")
