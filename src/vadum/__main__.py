@@ -1,0 +1,5 @@
+"""``python -m vadum``."""
+
+from vadum.cli import app
+
+app()

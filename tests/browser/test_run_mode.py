@@ -1,0 +1,82 @@
+"""Run mode: at the cup and at the drying, with wet gloves and a line that drops."""
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def browser_context_args(browser_context_args):
+    return browser_context_args | {"viewport": {"width": 390, "height": 844}, "has_touch": True}
+
+
+def test_blows_are_counted_closed_and_judged(page):
+    page.goto("/tests/23/run")
+    for _ in range(38):
+        page.keyboard.press("Space")
+    page.get_by_test_id("blow").tap()
+    page.get_by_test_id("blow").tap()
+    expect(page.get_by_test_id("count")).to_have_text("40")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_test_id("count")).to_have_text("39")
+    page.reload()
+    expect(page.get_by_test_id("count")).to_have_text("39")
+    page.get_by_role("button", name="Groove closed").click()
+    expect(page.get_by_label("blows")).to_have_value("39")
+    page.get_by_role("button", name="Keep this count").click()
+    expect(page.get_by_test_id("next")).to_contain_text("39 blows is above 35: too dry. Add 1–3 mL")
+    page.get_by_role("button", name="No tin").click()
+    for _ in range(30):
+        page.keyboard.press("Space")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Keep this count").click()
+    page.get_by_label("tin", exact=True).fill("T-20")
+    page.get_by_label("tin + wet").fill("33,4")
+    page.get_by_role("button", name="Keep this tin").click()
+    expect(page.locator(".done-list li")).to_have_count(2)
+    page.goto("/tests/23")
+    expect(page.locator('[data-path="trials.1.mass_tin_wet_g"]')).to_have_value("33.40")
+    expect(page.locator('[data-path="trials.1.blows"]')).to_have_value("30")
+
+
+def test_a_count_kept_without_a_line_is_sent_once_when_it_is_back(page, context):
+    page.goto("/tests/23/run")
+    context.set_offline(True)
+    for _ in range(27):
+        page.keyboard.press("Space")
+    page.get_by_role("button", name="Groove closed").click()
+    page.get_by_role("button", name="Keep this count").click()
+    expect(page.get_by_role("status")).to_contain_text("waiting for the line")
+    context.set_offline(False)
+    expect(page.get_by_role("status")).to_have_text("saved")
+    history = page.request.get("/api/tests/23/history").json()
+    assert [entry["what"] for entry in history] == ["trials.0.blows = 27, trials.0.closure_mm = 13"]
+
+
+def test_drying_says_again_and_then_constant(page):
+    page.goto("/tests/15/run")
+    first = page.locator(".timer").first
+    expect(first).to_contain_text("again 1 min")
+    mass = float(
+        page.request.get("/api/tests/15/sheet").json()["tables"][0]["rows"][0]["cells"]["mass_tin_dry_g"]["text"]
+    )
+    first.get_by_role("button", name="Start drying").click()
+    expect(first.locator(".left")).to_have_text("0:59")
+    for lighter, said in ((0.50, "again 1 min"), (0.50, "Constant, done.")):
+        first.get_by_role("textbox").fill(f"{mass - lighter:.2f}")
+        first.get_by_role("button", name="Weighed").click()
+        expect(first.get_by_test_id("say")).to_contain_text(said)
+    page.reload()
+    expect(page.locator(".timer").first).to_contain_text("done")
+
+
+def test_targets_are_large_enough_for_gloves(page):
+    page.goto("/tests/23/run")
+    for name in ("Undo", "Groove closed"):
+        box = page.get_by_role("button", name=name).bounding_box()
+        assert min(box["width"], box["height"]) >= 44
+    assert page.get_by_test_id("blow").bounding_box()["height"] >= 90
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    page.goto("/tests/7")
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

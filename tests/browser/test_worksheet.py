@@ -1,0 +1,308 @@
+"""The worksheet as a person uses it."""
+
+import io
+import re
+
+import pypdf
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+
+pytestmark = pytest.mark.browser
+
+PLANNED = "/tests/23"  # a liquid limit nobody has begun
+RUNNING = "/tests/7"  # four trials, one at 39 blows
+
+TRIALS = [("32", "T-11", "33.33", "28.89"), ("25", "T-12", "37.54", "31.85"), ("18", "T-13", "37.06", "31.23")]
+
+
+def cell(page, path):
+    return page.locator(f'[data-path="{path}"]')
+
+
+def put(page, path, text):
+    cell(page, path).fill(text)
+    cell(page, path).press("Enter")
+
+
+def saved(page):
+    expect(page.get_by_role("status")).to_contain_text("saved, revision")
+
+
+def headline(page):
+    return page.get_by_test_id("headline")
+
+
+def enter_trials(page):
+    for i, (blows, tin, wet, dry) in enumerate(TRIALS):
+        put(page, f"trials.{i}.blows", blows)
+        put(page, f"trials.{i}.tin", tin)
+        put(page, f"trials.{i}.mass_tin_g", "17.00")
+        put(page, f"trials.{i}.mass_tin_wet_g", wet)
+        put(page, f"trials.{i}.mass_tin_dry_g", dry)
+
+
+def test_typing_trials_grows_the_curve_and_changes_the_advice(page):
+    page.goto(PLANNED)
+    said = [page.get_by_test_id("next").inner_text()]
+    for i, (blows, _, wet, dry) in enumerate(TRIALS):
+        put(page, f"trials.{i}.blows", blows)
+        put(page, f"trials.{i}.mass_tin_g", "17.00")
+        put(page, f"trials.{i}.mass_tin_wet_g", wet)
+        put(page, f"trials.{i}.mass_tin_dry_g", dry)
+        expect(page.locator(".vf-point")).to_have_count(i + 1)
+        said.append(page.get_by_test_id("next").inner_text())
+    assert len(set(said)) == 4
+    # By hand: w = 37.34, 38.32, 40.97 at 32, 25, 18 blows; the line passes 38.7 at 25.
+    expect(headline(page)).to_have_text("39")
+    page.get_by_role("button", name="Explain").click()
+    expect(page.locator(".panel .step").filter(has_text="LL = a").first).to_contain_text(re.compile(r"LL = 38\.\d\d %"))
+    saved(page)
+
+
+def test_the_figure_follows_while_a_number_is_typed(page):
+    page.goto(RUNNING)
+    before = headline(page).inner_text()
+    cell(page, "trials.0.mass_tin_dry_g").press_sequentially("28.10")
+    expect(headline(page)).not_to_have_text(before)
+    page.keyboard.press("Escape")
+    expect(headline(page)).to_have_text(before)
+
+
+def test_keyboard_alone_from_the_start_page_to_the_sheet(page):
+    page.goto("/")
+
+    def tab_to(name):
+        for _ in range(80):
+            page.keyboard.press("Tab")
+            if name in page.evaluate(
+                "document.activeElement.textContent + (document.activeElement.getAttribute('aria-label') ?? '')"
+            ):
+                return
+        raise AssertionError(f"{name} cannot be reached by Tab")
+
+    tab_to("Quill Lane")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/projects/*")
+    tab_to("Sample D2")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/samples/*")
+    tab_to("Liquid limit")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/tests/*")
+    expect(cell(page, "trials.0.blows")).to_be_focused()
+    for blows, tin, wet, _ in TRIALS:
+        # The hand goes blows, closed, tin, (tin mass from the register is skipped), tin + wet, next trial.
+        for text in (blows, "13", tin, wet):
+            page.keyboard.type(text)
+            page.wait_for_timeout(350)
+            page.keyboard.press("Enter")
+            page.wait_for_timeout(250)
+    cell(page, "trials.0.mass_tin_dry_g").focus()
+    for *_, dry in TRIALS:
+        page.keyboard.type(dry)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(200)
+    expect(page.locator(".vf-point")).to_have_count(3)
+    saved(page)
+    tab_to("Sheet")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/sheet")
+    expect(page.get_by_role("link", name="Download PDF")).to_be_visible()
+
+
+def test_question_mark_lists_the_keys(page):
+    page.goto("/tests/4")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("leave it out")
+
+
+def test_a_bad_cell_says_why_and_keeps_its_text_over_a_reload(page):
+    page.goto(RUNNING)
+    put(page, "trials.0.mass_tin_wet_g", "3x.1")
+    expect(page.locator(".say-stop").first).to_contain_text("is not a number")
+    page.reload()
+    expect(cell(page, "trials.0.mass_tin_wet_g")).to_have_value("3x.1")
+    expect(page.get_by_test_id("doubts")).to_contain_text("unreadable cell")
+
+
+def test_units_and_decimal_commas_are_understood(page):
+    page.goto(PLANNED)
+    put(page, "trials.0.closure_mm", "1/2 in")
+    expect(cell(page, "trials.0.closure_mm")).to_have_value("12.7")
+    put(page, "trials.0.mass_tin_wet_g", "33,33")
+    expect(cell(page, "trials.0.mass_tin_wet_g")).to_have_value("33.33")
+
+
+def test_a_block_from_a_spreadsheet_is_pasted(page):
+    page.goto(PLANNED)
+    cell(page, "trials.0.blows").focus()
+    block = "32\t13\tT-11\t17.00\t33,33\t28,89\n25\t13\tT-12\t17.00\t37.54\t31.85\n18\t13\tT-13\t17.00\t37.06\t31.23"
+    page.evaluate(
+        """text => { const data = new DataTransfer(); data.setData('text/plain', text);
+        document.activeElement.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})); }""",
+        block,
+    )
+    expect(page.locator(".vf-point")).to_have_count(3)
+    expect(cell(page, "trials.2.tin")).to_have_value("T-13")
+    # T-11 to T-13 stand in the register with other masses, and the sheet says so.
+    expect(page.locator(".say-warn").first).to_contain_text("the register says")
+
+
+def test_a_point_is_left_out_by_clicking_it_with_a_reason(page):
+    page.goto(RUNNING)
+    expect(page.locator(".vf-point")).to_have_count(3)
+    page.locator('.vf-mark[data-path="trials.3"] .vf-hit').click()
+    page.get_by_role("button", name="crust on the mix").click()
+    expect(page.locator(".vf-point")).to_have_count(2)
+    expect(page.get_by_text("Left out: crust on the mix")).to_be_visible()
+    page.locator('.vf-mark[data-path="trials.3"] .vf-hit').click()
+    expect(page.locator(".vf-point")).to_have_count(3)
+
+
+def test_the_line_is_dragged_recorded_and_returned_to_automatic(page):
+    page.goto(RUNNING)
+    page.wait_for_timeout(500)
+    before = headline(page).inner_text()
+    grip = page.locator('[data-setting="hand_line_dry_percent"] .vf-hit').bounding_box()
+    x, y = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 60, steps=4)
+    page.mouse.move(x, y - 120, steps=4)
+    page.mouse.up()
+    expect(page.get_by_text("The flow line was drawn by hand")).to_be_visible()
+    page.get_by_role("button", name="Line back to automatic").click()
+    expect(page.get_by_text("The flow line was drawn by hand")).to_have_count(0)
+    expect(headline(page)).to_have_text(before)
+
+
+def test_the_handle_moves_by_keyboard(page):
+    page.goto(RUNNING)
+    page.wait_for_timeout(500)
+    handle = page.get_by_role("slider", name="line at 35 blows")
+    now = float(handle.get_attribute("aria-valuenow"))
+    handle.focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_role("slider", name="line at 35 blows")).to_have_attribute("aria-valuenow", f"{now + 0.1:.2f}")
+
+
+def test_switching_the_school_changes_result_and_heading(page):
+    page.goto(RUNNING)
+    page.get_by_role("button", name="School").click()
+    page.locator('[data-setting="school"]').select_option("replicated")
+    expect(page.locator(".zone-read .sub")).to_contain_text("replicated one-point")
+    expect(page.locator(".zone-figure")).to_contain_text("determinations")
+    page.goto(RUNNING + "/sheet")
+    with page.expect_download() as got:
+        page.get_by_role("link", name="Download PDF").click()
+    text = pypdf.PdfReader(io.BytesIO(got.value.path().read_bytes())).pages[0].extract_text()
+    assert "replicated one-point" in text
+
+
+def test_the_downloaded_pdf_reports_what_the_strip_says(page):
+    page.goto("/tests/4")
+    reported = headline(page).inner_text()
+    page.get_by_role("link", name="Sheet").click()
+    with page.expect_download() as got:
+        page.get_by_role("link", name="Download PDF").click()
+    text = pypdf.PdfReader(io.BytesIO(got.value.path().read_bytes())).pages[0].extract_text()
+    assert f"LL, liquid limit\n{reported} %" in text
+
+
+def test_two_tabs_conflict_with_both_versions_on_screen(page, context):
+    page.goto(RUNNING)
+    other = context.new_page()
+    other.goto(RUNNING)
+    put(other, "trials.0.blows", "30")
+    saved(other)
+    put(page, "trials.0.blows", "29")
+    panel = page.locator(".conflict")
+    expect(panel).to_contain_text("30")
+    expect(panel).to_contain_text("29")
+    assert violations(page) == []
+    page.get_by_role("button", name="Take theirs").click()
+    expect(cell(page, "trials.0.blows")).to_have_value("30")
+    put(other, "trials.0.blows", "31")
+    saved(other)
+    put(page, "trials.0.blows", "28")
+    page.get_by_role("button", name="Save mine on top").click()
+    expect(panel).to_have_count(0)
+    expect(page.get_by_role("status")).to_contain_text("saved, revision 4")
+    page.reload()
+    expect(cell(page, "trials.0.blows")).to_have_value("28")
+
+
+def test_a_reload_in_mid_entry_loses_nothing(page):
+    page.goto(PLANNED)
+    put(page, "trials.0.blows", "31")
+    cell(page, "trials.0.closure_mm").press_sequentially("13")
+    page.reload()
+    expect(cell(page, "trials.0.blows")).to_have_value("31")
+    expect(cell(page, "trials.0.closure_mm")).to_have_value("13")
+    saved(page)
+
+
+def test_a_server_killed_in_mid_entry_loses_nothing_acknowledged(page, server):
+    page.goto(PLANNED)
+    put(page, "trials.0.blows", "31")
+    saved(page)
+    server.kill()
+    put(page, "trials.0.closure_mm", "13")
+    put(page, "trials.0.tin", "T-40")
+    expect(page.get_by_role("status")).to_contain_text("waiting for the line")
+    server.start()
+    saved(page)
+    page.evaluate("localStorage.clear()")
+    page.reload()
+    for path, text in (("blows", "31"), ("closure_mm", "13"), ("tin", "T-40")):
+        expect(cell(page, f"trials.0.{path}")).to_have_value(text)
+
+
+PAGES = [
+    "/",
+    "/projects/1",
+    "/samples/2",
+    "/equipment",
+    "/tests/7",
+    "/tests/5",
+    "/tests/1",
+    "/tests/15",
+    "/tests/7/sheet",
+    "/tests/7/run",
+    "/tests/15/run",
+    "/tests/999",
+]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_any_page(page, scheme):
+    page.emulate_media(color_scheme=scheme)
+    errors = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    found = {}
+    for path in PAGES:
+        page.goto(path)
+        page.wait_for_timeout(250)
+        if bad := violations(page):
+            found[path] = bad
+    for panel in ("School", "Explain", "Steps", "Cautions", "Equipment", "History"):
+        page.goto("/tests/7")
+        page.get_by_role("button", name=panel, exact=True).click()
+        page.wait_for_timeout(200)
+        if bad := violations(page):
+            found[panel] = bad
+    assert found == {}
+    assert errors == []
+
+
+def test_the_worksheet_fits_without_scrolling(page):
+    page.goto(RUNNING)
+    page.wait_for_timeout(400)
+    assert page.evaluate(
+        "document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth"
+    )
+    strip, figure = page.locator(".strip").bounding_box(), page.locator(".zone-figure svg").bounding_box()
+    assert strip["y"] + strip["height"] <= 801
+    assert figure["y"] + figure["height"] <= strip["y"] + 1
