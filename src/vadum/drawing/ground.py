@@ -93,7 +93,7 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
             f'<rect class="gc-hit" x="{stem_start:g}" y="{label_at - 12:.1f}" width="{width - stem_start:g}" height="24"/>'
             f'<path class="gc-span" d="{spans}"/>'
             f'<path class="gc-stem" d="M{stem_start:g} {at:.1f}L{x - 6:g} {label_at:.1f}"/>{glyph(pin.state, x, label_at)}'
-            f'<text x="{x + 11:g}" y="{label_at + 4.5:.1f}">{escape(pin.label)}</text>{marks}</a>'
+            f'<text x="{x + 11:g}" y="{label_at + 4.5:.1f}">{escape(pin.label)}</text></a>{marks}'
         )
     return parts
 
@@ -102,7 +102,7 @@ def _test_mark(index: int, mark: tuple[str, str, str], x: float, y: float) -> st
     state, symbol, spoken = mark
     left = x + index * 44
     return (
-        f"<g><title>{escape(spoken)}</title>{glyph(state, left, y, 4.5)}"
+        f'<g aria-hidden="true"><title>{escape(spoken)}</title>{glyph(state, left, y, 4.5)}'
         f'<text class="gc-soft" x="{left + 8:.1f}" y="{y + 4.5:.1f}">{escape(symbol)}</text></g>'
     )
 

@@ -6,7 +6,7 @@ const BEAT_MS = 500;
 document.addEventListener("alpine:init", () => {
   Alpine.data("cup", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    count: 0, phase: "count", ticking: false, waiting: 0, offline: false, refused: "", times: [], advice: "",
+    count: 0, phase: "count", ticking: false, waiting: 0, offline: false, refused: "", times: [],
 
     init() {
       this.store = `vadum.run.${this.view.test}`;
@@ -59,8 +59,9 @@ document.addEventListener("alpine:init", () => {
     closed() { this.row = this.current; this.phase = "closed"; this.keep(); this.$nextTick(() => this.field("blows").focus()); },
     field(name) { return this.$root.querySelector(`[data-name="${name}"]`); },
     keepCount() {
-      const first = this.rows[this.current]?.cells, repeat = first?.blows_repeat && first.blows.text;
-      const path = `trials.${this.current}`;
+      const first = this.rows[this.current]?.cells, path = `trials.${this.current}`;
+      const counted = first?.blows.text || this.queue.items.some((item) => `${path}.blows` in (item.cells ?? {}));
+      const repeat = first?.blows_repeat && counted;
       const cells = { [`${path}.${repeat ? "blows_repeat" : "blows"}`]: this.field("blows").value, [`${path}.closure_mm`]: this.field("closure").value };
       this.queue.add({ cells });
       this.count = 0; this.times = [];

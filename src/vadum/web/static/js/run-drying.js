@@ -33,6 +33,12 @@ document.addEventListener("alpine:init", () => {
         return { ...t, done, running, begun, left: done ? "done" : running ? this.span(due - (this.now - this.ahead)) : "" };
       });
     },
+    // Weighings still waiting for the line count too, or the next one would take their place.
+    queued(test) { return this.queue.items.flatMap((item) => Object.keys(item.cells ?? {})).filter(test); },
+    nextRow() {
+      const rows = this.queued((path) => path.startsWith("reweighings.")).map((path) => Number(path.split(".")[1]) + 1);
+      return Math.max(this.view.drying.nextReweighing, ...rows);
+    },
     span(ms) {
       if (ms <= 0) return "now";
       const s = Math.ceil(ms / 1000), pad = (n) => String(n).padStart(2, "0");
@@ -48,12 +54,12 @@ document.addEventListener("alpine:init", () => {
       const input = this.$root.querySelector(`[data-tin="${tin.path}"]`), typed = input.value.trim();
       if (!typed) return;
       const at = Date.now() - this.ahead, minutes = Math.max(0, (at - tin.begun) / 60000);
-      const cells = {};
-      if (!tin.weighed) {
-        cells[`${tin.path}.mass_tin_dry_g`] = typed;
+      const cells = {}, first = `${tin.path}.mass_tin_dry_g`;
+      if (!tin.weighed && !this.queued((path) => path === first).length) {
+        cells[first] = typed;
         if (this.view.drying.timed) cells[`${tin.path}.drying_h`] = (minutes / 60).toFixed(1);
       } else {
-        const row = `reweighings.${this.view.drying.nextReweighing}`;
+        const row = `reweighings.${this.nextRow()}`;
         cells[`${row}.tin`] = tin.name;
         cells[`${row}.after_min`] = minutes.toFixed(0);
         cells[`${row}.mass_tin_dry_g`] = typed;

@@ -31,7 +31,12 @@ document.addEventListener("alpine:init", () => {
       this.draw();
       if (this.box().width !== 660) this.preview();
       addEventListener("resize", () => this.preview());
-      document.querySelector(".grid input:not([disabled])")?.focus({ preventScroll: true });
+      // The rows stand after Alpine's first pass; the hand starts at the first blank row.
+      requestAnimationFrame(() => {
+        const blank = this.view.tables[0]?.rows.find((r) => r.blank)?.path;
+        const cell = this.inputs().find((i) => i.dataset.path.startsWith(`${blank}.`)) ?? this.inputs()[0];
+        if (document.activeElement === document.body && innerWidth > 760) cell?.focus({ preventScroll: true });
+      });
     },
 
     // What is shown
@@ -47,7 +52,8 @@ document.addEventListener("alpine:init", () => {
       this.view = { ...this.view, ...answer };
       this.draw();
       if (figureFocus) this.$refs.figure.querySelector(`[data-setting="${figureFocus}"]`)?.focus();
-      else if (focus) this.$nextTick(() => { const cell = this.cell(focus); if (document.activeElement !== cell) cell?.focus({ preventScroll: true }); });
+      // Only a focus that the redraw lost is given back: the hand may have moved on meanwhile.
+      else if (focus) this.$nextTick(() => { if (document.activeElement === document.body) this.cell(focus)?.focus({ preventScroll: true }); });
     },
     shown(row, column) { const path = `${row.path}.${column.key}`; return path in this.drafts ? this.drafts[path] : row.cells[column.key].text; },
     shownField(field) { return field.path in this.drafts ? this.drafts[field.path] : field.text; },
@@ -106,6 +112,8 @@ document.addEventListener("alpine:init", () => {
     commitPath(path) {
       if (!(path in this.drafts)) return;
       const typed = this.drafts[path];
+      // Enter commits and then the cell loses focus: the same text is sent once.
+      if (this.queue.items.some((item) => item.cells?.[path] === typed)) return;
       clearTimeout(this.timer);
       this.asked = (this.asked ?? 0) + 1;
       this.queue.add({ cells: { [path]: typed }, box: this.box() });

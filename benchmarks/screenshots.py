@@ -1,0 +1,71 @@
+"""Refreshes docs/screenshots from the demonstration laboratory. `make screenshots`."""
+
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+PORT = 8123
+TARGET = Path("docs/screenshots")
+DESK, PHONE = (1280, 800), (390, 844)
+VIEWS = (
+    ("start", "/", DESK, "light"),
+    ("project", "/projects/1", DESK, "light"),
+    ("sample", "/samples/2", DESK, "light"),
+    ("worksheet", "/tests/7", DESK, "light"),
+    ("worksheet-dark", "/tests/7", DESK, "dark"),
+    ("plasticity", "/tests/5", DESK, "light"),
+    ("water-content", "/tests/15", DESK, "light"),
+    ("cup-inspection", "/tests/1", DESK, "light"),
+    ("equipment", "/equipment", DESK, "light"),
+    ("sheet", "/tests/4/sheet", DESK, "light"),
+    ("worksheet-phone", "/tests/7", PHONE, "light"),
+    ("run-cup", "/tests/23/run", PHONE, "light"),
+    ("run-drying", "/tests/15/run", PHONE, "dark"),
+)
+
+
+def main() -> None:
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        command = [sys.executable, "-m", "vadum", "demo", "--database", f"{folder}/demo.sqlite", "--port", str(PORT)]
+        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        try:
+            wait_for(f"http://127.0.0.1:{PORT}/api/methods")
+            shoot()
+        finally:
+            server.kill()
+
+
+def wait_for(url: str) -> None:
+    for _ in range(200):
+        try:
+            urllib.request.urlopen(url, timeout=1)
+        except OSError:
+            time.sleep(0.1)
+        else:
+            return
+    raise RuntimeError("the demonstration did not start")
+
+
+def shoot() -> None:
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        for name, path, (width, height), scheme in VIEWS:
+            page = browser.new_page(viewport={"width": width, "height": height}, color_scheme=scheme)  # type: ignore[arg-type]
+            page.goto(f"http://127.0.0.1:{PORT}{path}")
+            page.wait_for_timeout(700)
+            if name == "run-cup":
+                for _ in range(17):
+                    page.keyboard.press("Space")
+            page.screenshot(path=TARGET / f"{name}.png")
+            page.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
