@@ -55,7 +55,9 @@ def main() -> None:
         with TestClient(create_app(database)) as vadum, TestClient(echo) as bare:
             method = METHODS["liquid-limit"]
             rng = np.random.default_rng(1)
-            readings = method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(mode="json", exclude_none=True)
+            readings = method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(
+                mode="json", exclude_none=True
+            )
             file = json.dumps(compose(method.code, readings, {}, {}))
             typed = json.dumps({"cells": {"trials.0.mass_tin_dry_g": "28.91"}})
             shown = vadum.post("/api/tests/7/preview", content=typed).text
@@ -66,9 +68,13 @@ def main() -> None:
             preview = timed(lambda: vadum.post("/api/tests/7/preview", content=typed, headers=kind))
             print("requests (target: at most 3x the echo of the same JSON; p95 below 40 ms)")
             print(f"  bare echo of the bench file    {yardstick[0]:6.2f} ms (p95 {yardstick[1]:6.2f})")
-            print(f"  POST /api/reduce               {reduced[0]:6.2f} ms (p95 {reduced[1]:6.2f})   {reduced[0] / yardstick[0]:.2f}x")
+            print(
+                f"  POST /api/reduce               {reduced[0]:6.2f} ms (p95 {reduced[1]:6.2f})   {reduced[0] / yardstick[0]:.2f}x"
+            )
             print(f"  bare echo of the worksheet     {answer[0]:6.2f} ms (p95 {answer[1]:6.2f})")
-            print(f"  live preview with its figure   {preview[0]:6.2f} ms (p95 {preview[1]:6.2f})   {preview[0] / answer[0]:.2f}x")
+            print(
+                f"  live preview with its figure   {preview[0]:6.2f} ms (p95 {preview[1]:6.2f})   {preview[0] / answer[0]:.2f}x"
+            )
 
 
 if __name__ == "__main__":

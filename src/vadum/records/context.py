@@ -37,8 +37,8 @@ def gather(session: Session, test: Test, method: Method[Any, Any, Any]) -> dict[
 
 def tin_register(session: Session) -> dict[str, float]:
     """Return the tare in g of every registered tin."""
-    tins = session.exec(select(Equipment).where(Equipment.kind == "tin")).all()
-    return {tin.name: tin.tare_g for tin in tins if tin.tare_g is not None}
+    tins = session.exec(select(Equipment.name, Equipment.tare_g).where(Equipment.kind == "tin")).all()
+    return {name: tare for name, tare in tins if tare is not None}
 
 
 def inspection_state(session: Session, cup: Equipment, on: date) -> str:

@@ -1,10 +1,11 @@
 """The application factory."""
 
-from collections.abc import Awaitable, Callable
 from pathlib import Path
 
-from fastapi import FastAPI, Request, Response
+from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from vadum import __version__
 from vadum.records.database import open_database
@@ -24,6 +25,30 @@ _HEADERS = {
 }
 
 
+class Guard:
+    """Refuses bodies too large by their own account and adds the security headers; plain ASGI, since every keystroke passes."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+
+        async def guarded(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                MutableHeaders(scope=message).update(_HEADERS)
+            await send(message)
+
+        length = Headers(scope=scope).get("content-length", "0")
+        if length.isdigit() and int(length) > LARGEST_BODY:
+            said = f"The file has {int(length) / 1e6:.0f} MB; at most {LARGEST_BODY / 1e6:.0f} MB are read."
+            await errors.answer(413, said)(scope, receive, guarded)
+            return
+        await self.app(scope, receive, guarded)
+
+
 def create_app(database: Path) -> FastAPI:
     """Return the application on a database file, which is made or migrated as needed."""
     app = FastAPI(title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
@@ -33,15 +58,5 @@ def create_app(database: Path) -> FastAPI:
         app.include_router(module.router)
     errors.install(app)
 
-    @app.middleware("http")
-    async def guard(request: Request, proceed: Callable[[Request], Awaitable[Response]]) -> Response:
-        length = request.headers.get("content-length", "0")
-        if length.isdigit() and int(length) > LARGEST_BODY:
-            return errors.answer(
-                413, f"The file has {int(length) / 1e6:.0f} MB; at most {LARGEST_BODY / 1e6:.0f} MB are read."
-            )
-        response = await proceed(request)
-        response.headers.update(_HEADERS)
-        return response
-
+    app.add_middleware(Guard)
     return app

@@ -3,8 +3,8 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from fastapi import APIRouter, Request
-from fastapi.responses import HTMLResponse, RedirectResponse
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
 from pydantic import BaseModel, Field
 from sqlmodel import Session, col, select
 
@@ -78,23 +78,23 @@ def run(request: Request, session: Db, test_id: int) -> Any:
 
 
 @router.get("/api/tests/{test_id}/sheet")
-def read_sheet(session: Db, test_id: int) -> dict[str, Any]:
+def read_sheet(session: Db, test_id: int) -> Response:
     """Return what the worksheet shows of the newest revision."""
-    return view(session, get(session, Test, test_id, "test"))
+    return JSONResponse(view(session, get(session, Test, test_id, "test")))
 
 
 @router.post("/api/tests/{test_id}/preview")
-def preview(session: Db, test_id: int, typed: Preview) -> dict[str, Any]:
+def preview(session: Db, test_id: int, typed: Preview) -> Response:
     """Return what the worksheet would show with these cells; nothing is saved."""
     test = get(session, Test, test_id, "test")
     method = method_of(test.method)
     sheet = enter(method.Readings, Sheet(test.readings, test.unread), typed.cells)
     context = gather(session, test, method)
-    return sheet_view(method, sheet, test.settings, context, (typed.box.width, typed.box.height))
+    return JSONResponse(sheet_view(method, sheet, test.settings, context, (typed.box.width, typed.box.height)))
 
 
 @router.post("/api/tests/{test_id}/save")
-def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> dict[str, Any]:
+def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
     """Save a change; the answer is the acknowledgement, with the sheet as it is now."""
     test = get(session, Test, test_id, "test")
     change = Change(
@@ -107,7 +107,7 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> dict[str, Any
         save_key=sent.save_key,
     )
     save(session, test, change)
-    return view(session, test, sent.box) | {"savedAs": saved_as(session, test, sent.save_key)}
+    return JSONResponse(view(session, test, sent.box) | {"savedAs": saved_as(session, test, sent.save_key)})
 
 
 @router.post("/api/tests/{test_id}/move")
