@@ -60,8 +60,9 @@ def shoot() -> None:
             page.goto(f"http://127.0.0.1:{PORT}{path}")
             page.wait_for_timeout(700)
             if name == "run-cup":
-                for _ in range(17):
+                for blow in range(17):
                     page.keyboard.press("Space")
+                    page.wait_for_timeout(500 if blow > 7 else 0)
             page.screenshot(path=TARGET / f"{name}.png")
             page.close()
         browser.close()
