@@ -7,6 +7,7 @@ from statistics import median
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.derivation import Step
 from vadum.soil.field import Row, reading, remark
 from vadum.soil.finding import Finding, stop, warn
 
@@ -71,6 +72,21 @@ class TinRow(Row):
         if tare is None or wet is None or dry is None or dry <= tare or wet < dry:
             return None
         return 100.0 * (wet - dry) / (dry - tare)
+
+    def weighing_step(
+        self, tins: dict[str, float], water_content: float, about: str, basis: str = "ASTM D2216"
+    ) -> Step:
+        """Return the derivation of a water content that :meth:`water_content` gave."""
+        wet, dry, tare = self.mass_tin_wet_g, self.mass_tin_dry_g, self.tare_g(tins)
+        return Step(
+            symbol="w",
+            formula="w = 100 (Mwet − Mdry) / (Mdry − Mtin)",
+            put_in=f"100 ({wet:.2f} − {dry:.2f}) / ({dry:.2f} − {tare:.2f})",
+            result=f"{water_content:.2f}",
+            unit="%",
+            basis=basis,
+            about=about,
+        )
 
 
 def weighing_findings(table: str, rows: Sequence[TinRow], tins: dict[str, float]) -> list[Finding]:

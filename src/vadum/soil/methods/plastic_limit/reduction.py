@@ -48,7 +48,7 @@ def reduce_plastic_limit(
             for i, t in enumerate(threads)
             if (w := t.water_content(context.tins)) is not None
         },
-        derivation=_weighing_steps(weighed, context.tins),
+        derivation=[t.weighing_step(context.tins, w, f"portion {i + 1}") for i, t, w in weighed],
         school=school,
         complete=len(weighed) >= settings.needed,
     )
@@ -228,21 +228,6 @@ def _spread(weighed: list[tuple[int, Thread, float]], settings: PlasticLimitSett
             "Roll another portion; leave the odd one out with a reason.",
             *(f"threads.{i}.mass_tin_dry_g" for i, _, _ in weighed),
         )
-    ]
-
-
-def _weighing_steps(weighed: list[tuple[int, Thread, float]], tins: dict[str, float]) -> list[Step]:
-    return [
-        Step(
-            symbol="w",
-            formula="w = 100 (Mwet − Mdry) / (Mdry − Mtin)",
-            put_in=f"100 ({t.mass_tin_wet_g:.2f} − {t.mass_tin_dry_g:.2f}) / ({t.mass_tin_dry_g:.2f} − {t.tare_g(tins):.2f})",
-            result=f"{w:.2f}",
-            unit="%",
-            basis="ASTM D2216",
-            about=f"portion {i + 1}",
-        )
-        for i, t, w in weighed
     ]
 
 

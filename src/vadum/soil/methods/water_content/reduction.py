@@ -194,18 +194,9 @@ def _steps(
 ) -> list[Step]:
     steps = []
     for i, w in used.items():
-        wet, dry, tare = rows[i].mass_tin_wet_g, drying[i].dry_mass_g, rows[i].tare_g(tins)
-        steps.append(
-            Step(
-                symbol="w",
-                formula="w = 100 (Mwet − Mdry) / (Mdry − Mtin)",
-                put_in=f"100 ({wet:.2f} − {dry:.2f}) / ({dry:.2f} − {tare:.2f})",
-                result=f"{w:.3f}",
-                unit="%",
-                basis=BASIS[settings.drying],
-                about=f"tin {drying[i].name}",
-            )
-        )
+        wet, tare = rows[i].mass_tin_wet_g, rows[i].tare_g(tins)
+        final = rows[i].model_copy(update={"mass_tin_dry_g": drying[i].dry_mass_g})
+        steps.append(final.weighing_step(tins, w, f"tin {drying[i].name}", BASIS[settings.drying]))
         if drying[i].change is not None:
             before, after = drying[i].weighings[-2:]
             steps.append(

@@ -29,6 +29,8 @@ document.addEventListener("alpine:init", () => {
         onHandle: (setting, value) => this.change({ settings: { [setting]: value } }),
       });
       this.draw();
+      // Cautions stand open until the first reading is on record.
+      if (!this.view.revision && this.view.figures.length) this.panel = "cautions";
       if (this.box().width !== 660) this.preview();
       addEventListener("resize", () => this.preview());
       // The rows stand after Alpine's first pass; the hand starts at the first blank row.

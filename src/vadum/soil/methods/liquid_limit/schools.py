@@ -1,0 +1,236 @@
+"""What each school makes of the weighed trials."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from vadum.soil.derivation import Step
+from vadum.soil.figure import Point
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.fit import LineFit
+from vadum.soil.methods.liquid_limit import equations as eq
+from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings
+from vadum.soil.parameter import Parameter, number
+from vadum.soil.rounding import TENTH, THOUSANDTH
+
+BASIS = {
+    "multipoint": "ASTM D4318 method A",
+    "one-point": "ASTM D4318 method B",
+    "replicated": "ASTM D4318 method B, replicated",
+    "fall-cone": "BS 1377-2 clause 4.3, ISO 17892-12",
+}
+
+
+@dataclass
+class Outcome:
+    """What a school makes of the weighed trials."""
+
+    limit: float | None = None
+    doubt: float | None = None
+    ends: tuple[Point, Point] | None = None
+    parameters: list[Parameter] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    steps: list[Step] = field(default_factory=list)
+    caption: str = ""
+    enough: bool = False
+
+
+def _multipoint(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
+    needed = len(settings.bands)
+    outcome = Outcome(findings=too_few(weighed, needed, "blows"))
+    fit = eq.flow_curve([p.x for p in weighed], [p.water_content for p in weighed])
+    if fit is None:
+        return outcome
+    ends = _ends(fit, settings)
+    by_hand = settings.hand_line_dry_percent is not None or settings.hand_line_wet_percent is not None
+    (x0, y0), (x1, y1) = ends
+    flow_index = -(y1 - y0) / np.log10(x1 / x0)
+    outcome.limit = (
+        float(y0 - flow_index * np.log10(eq.STANDARD_BLOWS / x0)) if by_hand else eq.liquid_limit_from_flow_curve(fit)
+    )
+    outcome.doubt = fit.doubt_at(float(np.log10(eq.STANDARD_BLOWS)))
+    outcome.ends = ends
+    outcome.parameters = [
+        number("flow_index", "IF", "flow index", "%", flow_index, TENTH, basis="slope per log cycle of blows"),
+        number("r_squared", "r²", "correlation", "", fit.r_squared, THOUSANDTH),
+    ]
+    outcome.caption = f"flow index {flow_index:.1f} · r² {fit.r_squared:.3f} · {len(weighed)} trials"
+    if by_hand:
+        outcome.caption = f"line by hand · flow index {flow_index:.1f} · {len(weighed)} trials"
+        outcome.findings.append(
+            note(
+                "line-by-hand",
+                "The flow line was drawn by hand, not by least squares.",
+                "Return it to automatic unless you have a reason.",
+            )
+        )
+    _flow_curve_steps(outcome, fit, flow_index, by_hand, weighed)
+    outcome.findings += line_findings(weighed, fit, settings)
+    outcome.findings += coverage_findings(weighed, settings)
+    outcome.enough = len(weighed) >= needed
+    return outcome
+
+
+def _ends(fit: LineFit, settings: LiquidLimitSettings) -> tuple[Point, Point]:
+    wet, dry = settings.hand_line_wet_percent, settings.hand_line_dry_percent
+    if wet is None and dry is None:
+        return (12.0, fit.at(float(np.log10(12.0)))), (42.0, fit.at(float(np.log10(42.0))))
+    at_wet = wet if wet is not None else fit.at(float(np.log10(15.0)))
+    at_dry = dry if dry is not None else fit.at(float(np.log10(35.0)))
+    return (15.0, at_wet), (35.0, at_dry)
+
+
+def _flow_curve_steps(outcome: Outcome, fit: LineFit, flow_index: float, by_hand: bool, weighed: list[Weighed]) -> None:
+    a = outcome.limit + flow_index * np.log10(eq.STANDARD_BLOWS) if outcome.limit is not None else 0.0
+    how = (
+        "line drawn by hand through its two ends"
+        if by_hand
+        else f"least squares of w on log10 N, {len(weighed)} trials"
+    )
+    outcome.steps.append(
+        Step(
+            symbol="IF",
+            formula="w = a − IF · log10 N",
+            put_in=how,
+            result=f"a = {a:.2f}, IF = {flow_index:.2f}",
+            unit="%",
+            basis="ASTM D4318 clause 15",
+            about="flow curve",
+        )
+    )
+    outcome.steps.append(
+        Step(
+            symbol="LL",
+            formula="LL = a − IF · log10 25",
+            put_in=f"{a:.2f} − {flow_index:.2f} × 1.3979",
+            result=f"{outcome.limit:.2f}",
+            unit="%",
+            basis="ASTM D4318 clause 15",
+            about="read at 25 blows, reported to the nearest whole number",
+        )
+    )
+    if len(weighed) >= 3 and not by_hand:
+        without = _leave_one_out(weighed)
+        outcome.steps.append(
+            Step(
+                symbol="LL",
+                formula="LL without one trial at a time",
+                put_in=", ".join(f"without {p.x:g}: {v:.1f}" for p, v in zip(weighed, without, strict=True)),
+                result=f"{min(without):.1f} to {max(without):.1f}",
+                unit="%",
+                about="how much one trial moves the result",
+            )
+        )
+
+
+def _leave_one_out(weighed: list[Weighed]) -> list[float]:
+    values = []
+    for i in range(len(weighed)):
+        rest = weighed[:i] + weighed[i + 1 :]
+        fit = eq.flow_curve([p.x for p in rest], [p.water_content for p in rest])
+        values.append(eq.liquid_limit_from_flow_curve(fit) if fit else float(np.mean([p.water_content for p in rest])))
+    return values
+
+
+def _one_point(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
+    outcome = Outcome()
+    if not weighed:
+        return outcome
+    values = _corrected(weighed, settings, outcome)
+    outcome.limit = float(np.mean(values))
+    outcome.caption = f"one-point, N = {', '.join(f'{p.x:g}' for p in weighed)}"
+    outcome.enough = all(p.trial.blows_repeat is not None for p in weighed)
+    return outcome
+
+
+def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
+    outcome = Outcome(findings=too_few(weighed, 3, "fillings of the cup"))
+    if not weighed:
+        return outcome
+    values = _corrected(weighed, settings, outcome)
+    outcome.limit = float(np.mean(values))
+    spread = max(values) - min(values)
+    outcome.caption = f"{len(values)} determinations · spread {spread:.1f} %"
+    if len(values) > 1:
+        outcome.parameters = [number("spread", "Δ", "spread of determinations", "%", spread, TENTH)]
+        outcome.doubt = float(np.std(values, ddof=1) / np.sqrt(len(values)))
+        outcome.steps.append(
+            Step(
+                symbol="LL",
+                formula="mean of the determinations",
+                put_in=" + ".join(f"{v:.2f}" for v in values) + f", over {len(values)}",
+                result=f"{outcome.limit:.2f}",
+                unit="%",
+                basis=BASIS["replicated"],
+            )
+        )
+    if spread > settings.replicate_spread_percent:
+        outcome.findings.append(
+            warn(
+                "replicates-apart",
+                f"The determinations spread over {spread:.1f} % w.",
+                "Make another determination; leave the odd one out with a reason.",
+                *(f"trials.{p.row}.mass_tin_dry_g" for p in weighed),
+            )
+        )
+    outcome.enough = len(weighed) >= 3
+    return outcome
+
+
+def _corrected(weighed: list[Weighed], settings: LiquidLimitSettings, outcome: Outcome) -> list[float]:
+    """Return w (N/25)^0.121 of each trial and note each step."""
+    values = []
+    for point in weighed:
+        factor = float(eq.one_point_factor(point.x, settings.one_point_exponent))
+        values.append(point.water_content * factor)
+        outcome.steps.append(
+            Step(
+                symbol="LL",
+                formula=f"LL = w (N/25)^{settings.one_point_exponent:g}",
+                put_in=f"{point.water_content:.2f} × ({point.x:g}/25)^{settings.one_point_exponent:g} = {point.water_content:.2f} × {factor:.3f}",
+                result=f"{values[-1]:.2f}",
+                unit="%",
+                basis=BASIS["one-point"],
+                about=f"trial {point.row + 1}",
+            )
+        )
+    return values
+
+
+def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
+    outcome = Outcome(findings=too_few(weighed, 4, "penetrations"))
+    fit = eq.cone_line([p.x for p in weighed], [p.water_content for p in weighed])
+    if fit is None:
+        return outcome
+    outcome.limit = fit.at(eq.STANDARD_PENETRATION_MM)
+    outcome.doubt = fit.doubt_at(eq.STANDARD_PENETRATION_MM)
+    outcome.ends = (13.0, fit.at(13.0)), (27.0, fit.at(27.0))
+    outcome.parameters = [number("r_squared", "r²", "correlation", "", fit.r_squared, THOUSANDTH)]
+    outcome.caption = f"r² {fit.r_squared:.3f} · {len(weighed)} trials"
+    outcome.steps.append(
+        Step(
+            symbol="LL",
+            formula="w = a + b · d, read at d = 20 mm",
+            put_in=f"{fit.intercept:.2f} + {fit.slope:.3f} × 20",
+            result=f"{outcome.limit:.2f}",
+            unit="%",
+            basis=BASIS["fall-cone"],
+        )
+    )
+    outcome.findings += line_findings(weighed, fit, settings)
+    depths = [p.x for p in weighed]
+    if len(weighed) >= 4 and not min(depths) <= eq.STANDARD_PENETRATION_MM <= max(depths):
+        outcome.findings.append(
+            stop(
+                "one-side-of-20",
+                f"All penetrations are {'above' if min(depths) > 20 else 'below'} 20 mm.",
+                "Dry the mix by stirring and repeat." if min(depths) > 20 else "Add a little water, remix and repeat.",
+                *(f"trials.{p.row}.penetration_mm" for p in weighed),
+            )
+        )
+    outcome.enough = len(weighed) >= 4
+    return outcome
+
+
+SCHOOLS = {"multipoint": _multipoint, "one-point": _one_point, "replicated": _replicated, "fall-cone": _fall_cone}
