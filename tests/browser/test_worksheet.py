@@ -307,3 +307,45 @@ def test_the_worksheet_fits_without_scrolling(page):
     strip, figure = page.locator(".strip").bounding_box(), page.locator(".zone-figure svg").bounding_box()
     assert strip["y"] + strip["height"] <= 801
     assert figure["y"] + figure["height"] <= strip["y"] + 1
+
+
+def test_done_by_one_person_checked_by_another_then_read_only(page):
+    page.goto("/tests/9")
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("A second person checks")
+    page.goto("/")
+    page.get_by_label("Working as").select_option("checker")
+    page.wait_for_load_state()
+    page.goto("/tests/9")
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_test_id("state")).to_have_text("checked by checker")
+    expect(cell(page, "trials.0.blows")).to_be_disabled()
+    page.get_by_role("button", name="Reopen").click()
+    page.get_by_label("Reason, kept with the record").fill("tin 2 was misread")
+    page.get_by_role("button", name="Confirm").click()
+    expect(cell(page, "trials.0.blows")).to_be_enabled()
+    page.get_by_role("button", name="History").click()
+    expect(page.locator(".panel")).to_contain_text(["tin 2 was misread"])
+
+
+def test_a_new_project_down_to_a_first_reading(page):
+    page.goto("/")
+    page.get_by_text("New project").click()
+    page.get_by_label("project", exact=True).fill("Lower Fen sluice")
+    page.get_by_role("button", name="Add project").click()
+    page.get_by_text("New location").click()
+    page.get_by_label("location", exact=True).fill("TP1")
+    page.get_by_label("depth, m").fill("2,5")
+    page.get_by_role("button", name="Add location").click()
+    page.get_by_text("Sample from TP1").click()
+    page.get_by_label("sample", exact=True).fill("S1")
+    page.get_by_label("from, m").fill("1.0")
+    page.get_by_label("to, m").fill("0.5")
+    page.get_by_role("button", name="Add sample").click()
+    expect(page.locator(".complaint")).to_contain_text("above the upper")
+    page.get_by_label("to, m").fill("1.2")
+    page.get_by_role("button", name="Add sample").click()
+    page.get_by_role("button", name="Water content").click()
+    put(page, "determinations.0.tin", "T-05")
+    put(page, "determinations.0.mass_tin_wet_g", "78.4")
+    expect(page.get_by_test_id("next")).to_contain_text("Dry at 110 °C for at least 16 h")

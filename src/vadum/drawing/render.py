@@ -184,7 +184,7 @@ class _Drawing:
         values = f"{mark.x:g} {self.figure.x.unit or self.figure.x.label}, {mark.y:.4g} {self.figure.y.unit}"
         if not self.operable:
             return shape
-        data = f'data-mark data-values="{escape(values)}" data-x="{mark.x:g}" data-y="{mark.y:.4f}"'
+        data = f'data-mark="" data-values="{escape(values)}" data-x="{mark.x:g}" data-y="{mark.y:.4f}"'
         if not mark.path:
             return f"<g {data}>{shape}</g>"
         what = "take back into the fit" if mark.left_out else "leave out of the fit"

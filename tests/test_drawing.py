@@ -1,0 +1,79 @@
+"""The renderer: scales, ticks, labels, what a file and a page each carry."""
+
+import xml.etree.ElementTree as ET
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from vadum.drawing import THEMES, render
+from vadum.drawing.labels import Box, Labels, text_width
+from vadum.drawing.scale import Scale, linear_ticks, log_ticks
+from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Region, Series
+
+
+def test_scales_at_their_ends_and_in_the_middle():
+    assert Scale(Axis(label="", low=0, high=10), 100, 200)(5) == 150
+    assert Scale(Axis(label="", scale="log", low=1, high=100), 0, 100)(10) == pytest.approx(50)
+    assert Scale(Axis(label="", scale="root-time", low=0, high=100), 0, 100)(25) == pytest.approx(50)
+    assert Scale(Axis(label="", scale="log", low=1, high=100), 0, 100)(0) == -200, "never at infinity"
+
+
+@given(st.floats(-1e4, 1e4), st.floats(0.01, 1e4))
+def test_linear_ticks_are_inside_round_and_even(low, span):
+    ticks = linear_ticks(low, low + span, 6)
+    assert all(low - span * 1e-6 <= tick <= low + span * (1 + 1e-6) for tick in ticks)
+    assert 2 <= len(ticks) <= 14
+    steps = {round(b - a, 6) for a, b in pairwise(ticks)}
+    assert max(steps) - min(steps) <= 1e-5 * span + 2e-6
+
+
+def test_log_and_root_ticks():
+    assert log_ticks(0.01, 1) == [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0]
+    assert log_ticks(1e-4, 100) == [1e-4, 1e-3, 1e-2, 0.1, 1, 10, 100]
+    roots = Scale(Axis(label="", scale="root-time", low=0, high=100), 0, 400).ticks()
+    assert roots == [0, 4, 16, 36, 64, 100]
+
+
+@given(st.lists(st.tuples(st.floats(20, 380), st.floats(20, 380)), min_size=1, max_size=25))
+def test_labels_never_overlap_or_leave_the_plot(points):
+    plot = Box(0, 0, 400, 400)
+    labels, boxes = Labels(plot), []
+    for x, y in points:
+        labels.keep_clear(x, y, 7)
+    for x, y in points:
+        if spot := labels.place("T-14", x, y):
+            boxes.append(Box(spot.x, spot.y - 10, spot.x + text_width("T-14", 13), spot.y + 2))
+    assert all(box.within(plot) for box in boxes)
+    assert not any(a.overlaps(b) for i, a in enumerate(boxes) for b in boxes[i + 1 :])
+
+
+FIGURE = Figure(
+    key="demo", title="A <title> & more", description="words", caption="caption",
+    x=Axis(label="time", unit="min", scale="root-time", low=0, high=100), y=Axis(label="s", unit="mm", low=0, high=5),
+    regions=[Region(key="r", label="zone", role="zone", points=[(0, 0), (10, 0), (10, 2)])],
+    lines=[Line(key="l", label="tangent", points=[(0, 0), (100, 5)], role="construction")],
+    series=[Series(key="s", label="", marks=[Mark(x=9, y=1, label="9", path="rows.0"), Mark(x=25, y=2, left_out=True, path="rows.1")])],
+    handles=[Handle(setting="zero", label="zero", x=4, y=1, along="y", low=0, high=5, step=0.1)],
+)  # fmt: skip
+
+
+def test_a_page_gets_operable_parts_and_a_file_gets_fixed_colours():
+    page = ET.fromstring(render(FIGURE))
+    roles = [e.get("role") for e in page.iter() if e.get("role")]
+    assert roles == ["group", "button", "button", "slider"]
+    assert page.find("{*}style") is None
+    for theme in THEMES:
+        text = render(FIGURE, theme=theme)
+        file = ET.fromstring(text)
+        assert file.get("role") == "img"
+        assert "var(--" not in text
+        assert "tabindex" not in text
+        assert file.find("{*}title").text == "A <title> & more"
+
+
+def test_the_left_out_point_is_a_cross_not_a_circle():
+    svg = render(FIGURE, theme="print")
+    assert svg.count('class="vf-point"') == 1
+    assert svg.count('class="vf-out"') == 1

@@ -1,0 +1,102 @@
+"""Records under stress: kill -9, two writers, migrations."""
+
+import json
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+
+import pytest
+from sqlmodel import select
+
+from vadum.records.database import open_database, session_on
+from vadum.records.saving import Change, StaleSave, save
+from vadum.records.tables import Revision, Test
+from vadum.soil.cells import Sheet, enter
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings
+
+PLANNED = 23
+
+
+def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
+    port = 18000 + os.getpid() % 2000
+    log = tmp_path / "log"
+    server = subprocess.Popen(
+        [sys.executable, "-m", "vadum", "serve", "--database", str(database), "--port", str(port)],
+        stdout=log.open("w"), stderr=subprocess.STDOUT,
+    )  # fmt: skip
+    url = f"http://127.0.0.1:{port}/api/tests/{PLANNED}/save"
+    acknowledged: list[int] = []
+
+    def type_on():
+        revision = 0
+        while True:
+            body = {
+                "base_revision": revision,
+                "save_key": f"save-{revision:06}",
+                "cells": {"trials.0.blows": str(revision % 400 + 1)},
+            }
+            request = urllib.request.Request(url, json.dumps(body).encode(), {"Content-Type": "application/json"})
+            try:
+                revision = json.load(urllib.request.urlopen(request, timeout=5))["savedAs"]
+            except OSError:
+                if acknowledged:
+                    return
+                time.sleep(0.1)
+                continue
+            acknowledged.append(revision)
+
+    hand = threading.Thread(target=type_on, daemon=True)
+    hand.start()
+    deadline = time.monotonic() + 30
+    while len(acknowledged) < 60 and time.monotonic() < deadline:
+        time.sleep(0.02)
+    server.send_signal(signal.SIGKILL)
+    server.wait()
+    hand.join(5)
+    assert len(acknowledged) >= 60
+    with sqlite3.connect(database) as raw:
+        assert raw.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+        assert raw.execute("PRAGMA foreign_key_check").fetchall() == []
+        kept = [n for (n,) in raw.execute(f"SELECT number FROM revision WHERE test_id = {PLANNED} ORDER BY number")]
+    assert kept[: len(acknowledged)] == acknowledged == list(range(1, len(acknowledged) + 1))
+
+
+def test_of_two_writers_on_one_revision_one_is_refused(database):
+    engine = open_database(database)
+    with session_on(engine) as one, session_on(engine) as two:
+        first, second = one.get(Test, PLANNED), two.get(Test, PLANNED)
+        save(one, first, Change(base_revision=0, who="a", cells={"trials.0.blows": "31"}))
+        with pytest.raises(StaleSave) as refused:
+            save(two, second, Change(base_revision=0, who="b", cells={"trials.0.blows": "29"}))
+        assert refused.value.theirs.readings == {"trials": [{"blows": 31}]}
+        assert refused.value.yours.readings == {"trials": [{"blows": 29}]}
+        assert refused.value.by.who == "a"
+    with session_on(engine) as session:
+        assert len(session.exec(select(Revision).where(Revision.test_id == PLANNED)).all()) == 1
+
+
+def test_the_migration_makes_the_tables_the_code_uses(tmp_path):
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+    from sqlmodel import SQLModel
+
+    engine = open_database(tmp_path / "new.sqlite")
+    with engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), SQLModel.metadata) == []
+        assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
+        assert connection.exec_driver_sql("PRAGMA synchronous").scalar() == 2
+        assert connection.exec_driver_sql("PRAGMA foreign_keys").scalar() == 1
+
+
+def test_entering_keeps_the_given_sheet_untouched_and_drops_empty_tails():
+    before = Sheet({"trials": [{"blows": 31}]}, {})
+    after = enter(LiquidLimitReadings, before, {"trials.3.tin": "T-1", "trials.0.blows": "x"})
+    assert before == Sheet({"trials": [{"blows": 31}]}, {})
+    assert after == Sheet({"trials": [{}, {}, {}, {"tin": "T-1"}]}, {"trials.0.blows": "x"})
+    cleared = enter(LiquidLimitReadings, after, {"trials.3.tin": "", "trials.0.blows": ""})
+    assert cleared == Sheet({}, {})
