@@ -314,8 +314,8 @@ def test_done_by_one_person_checked_by_another_then_read_only(page):
     page.get_by_role("button", name="Check", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("A second person checks")
     page.goto("/")
-    page.get_by_label("Working as").select_option("checker")
-    page.wait_for_load_state()
+    with page.expect_navigation():
+        page.get_by_label("Working as").select_option("checker")
     page.goto("/tests/9")
     page.get_by_role("button", name="Check", exact=True).click()
     expect(page.get_by_test_id("state")).to_have_text("checked by checker")

@@ -42,10 +42,7 @@ def upgrade() -> None:
         sa.Column("easting_m", sa.Float(), nullable=True),
         sa.Column("northing_m", sa.Float(), nullable=True),
         sa.Column("depth_m", sa.Float(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["project_id"],
-            ["project.id"],
-        ),
+        sa.ForeignKeyConstraint(["project_id"], ["project.id"]),
         sa.PrimaryKeyConstraint("id"),
     )
     with op.batch_alter_table("location", schema=None) as batch_op:
@@ -62,10 +59,7 @@ def upgrade() -> None:
         sa.Column("mass_g", sa.Float(), nullable=True),
         sa.Column("largest_particle_mm", sa.Float(), nullable=True),
         sa.Column("description", sa.String(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["location_id"],
-            ["location.id"],
-        ),
+        sa.ForeignKeyConstraint(["location_id"], ["location.id"]),
         sa.PrimaryKeyConstraint("id"),
     )
     with op.batch_alter_table("sample", schema=None) as batch_op:
@@ -78,10 +72,7 @@ def upgrade() -> None:
         sa.Column("top_m", sa.Float(), nullable=False),
         sa.Column("base_m", sa.Float(), nullable=False),
         sa.Column("description", sa.String(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["location_id"],
-            ["location.id"],
-        ),
+        sa.ForeignKeyConstraint(["location_id"], ["location.id"]),
         sa.PrimaryKeyConstraint("id"),
     )
     with op.batch_alter_table("stratum", schema=None) as batch_op:
@@ -102,14 +93,8 @@ def upgrade() -> None:
         sa.Column("summary", sa.JSON(), nullable=False),
         sa.Column("created_at", sa.DateTime(), nullable=False),
         sa.Column("updated_at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["equipment_id"],
-            ["equipment.id"],
-        ),
-        sa.ForeignKeyConstraint(
-            ["sample_id"],
-            ["sample.id"],
-        ),
+        sa.ForeignKeyConstraint(["equipment_id"], ["equipment.id"]),
+        sa.ForeignKeyConstraint(["sample_id"], ["sample.id"]),
         sa.PrimaryKeyConstraint("id"),
     )
     with op.batch_alter_table("test", schema=None) as batch_op:
@@ -132,10 +117,7 @@ def upgrade() -> None:
         sa.Column("readings", sa.JSON(), nullable=False),
         sa.Column("unread", sa.JSON(), nullable=False),
         sa.Column("settings", sa.JSON(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["test_id"],
-            ["test.id"],
-        ),
+        sa.ForeignKeyConstraint(["test_id"], ["test.id"]),
         sa.PrimaryKeyConstraint("id"),
         sa.UniqueConstraint("test_id", "number"),
         sa.UniqueConstraint("test_id", "save_key"),
@@ -147,14 +129,8 @@ def upgrade() -> None:
         "test_use",
         sa.Column("test_id", sa.Integer(), nullable=False),
         sa.Column("equipment_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["equipment_id"],
-            ["equipment.id"],
-        ),
-        sa.ForeignKeyConstraint(
-            ["test_id"],
-            ["test.id"],
-        ),
+        sa.ForeignKeyConstraint(["equipment_id"], ["equipment.id"]),
+        sa.ForeignKeyConstraint(["test_id"], ["test.id"]),
         sa.PrimaryKeyConstraint("test_id", "equipment_id"),
     )
     # ### end Alembic commands ###
