@@ -349,3 +349,71 @@ def test_a_new_project_down_to_a_first_reading(page):
     put(page, "determinations.0.tin", "T-05")
     put(page, "determinations.0.mass_tin_wet_g", "78.4")
     expect(page.get_by_test_id("next")).to_contain_text("Dry at 110 °C for at least 16 h")
+
+
+def test_hovering_reads_values_and_points(page):
+    page.goto(RUNNING)
+    page.wait_for_timeout(500)
+    mark = page.locator('.vf-mark[data-path="trials.3"] .vf-hit').bounding_box()
+    page.mouse.move(mark["x"] + mark["width"] / 2, mark["y"] + mark["height"] / 2)
+    expect(page.locator(".readout")).to_contain_text("17")
+    plot = page.locator(".zone-figure svg").bounding_box()
+    page.mouse.move(plot["x"] + plot["width"] * 0.5, plot["y"] + plot["height"] * 0.8)
+    expect(page.locator(".readout")).to_contain_text("blows")
+
+
+def test_arrows_move_and_escape_takes_typing_back(page):
+    page.goto(RUNNING)
+    cell(page, "trials.0.blows").focus()
+    page.keyboard.press("ArrowDown")
+    expect(cell(page, "trials.1.blows")).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    expect(cell(page, "trials.1.closure_mm")).to_be_focused()
+    before = cell(page, "trials.1.closure_mm").input_value()
+    page.keyboard.type("99")
+    page.keyboard.press("Escape")
+    expect(cell(page, "trials.1.closure_mm")).to_have_value(before)
+    page.keyboard.press("ArrowLeft")
+    expect(cell(page, "trials.1.blows")).to_be_focused()
+    expect(page.get_by_role("status")).to_contain_text("revision 1")
+
+
+def test_light_and_dark_are_remembered(page):
+    page.emulate_media(color_scheme="light")
+    page.goto("/")
+    light = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    page.get_by_role("button", name="Light / dark").click()
+    dark = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    assert light != dark
+    page.goto(RUNNING)
+    assert page.evaluate("getComputedStyle(document.body).backgroundColor") == dark
+
+
+def test_an_inspection_of_a_cup_ends_its_warning(page):
+    page.goto("/equipment")
+    page.get_by_role("button", name="Inspect Cup 2").click()
+    expect(page.get_by_test_id("next")).to_contain_text("gauge block")
+    for path, text in (
+        ("drop_height_mm", "10.1"),
+        ("contact_spot_cup_mm", "6"),
+        ("contact_spot_base_mm", "7"),
+        ("thickness_percent", "88"),
+        ("feet", "4"),
+        ("tool_tip_mm", "2"),
+    ):
+        put(page, path, text)
+    cell(page, "groove_in_cup").select_option("none felt")
+    expect(headline(page)).to_have_text("fit")
+    page.get_by_role("button", name="Done measuring").click()
+    expect(page.get_by_test_id("state")).to_contain_text("waits for a check")
+    page.goto("/")
+    expect(page.get_by_text("inspection overdue")).to_have_count(0)
+
+
+def test_cautions_stand_open_before_the_first_reading(page):
+    page.goto(PLANNED)
+    expect(page.get_by_role("region", name="Cautions")).to_be_visible()
+    put(page, "trials.0.blows", "30")
+    saved(page)
+    page.reload()
+    expect(page.get_by_role("region", name="Cautions")).to_be_hidden()

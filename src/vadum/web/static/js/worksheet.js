@@ -138,7 +138,7 @@ document.addEventListener("alpine:init", () => {
     inputs() { return [...this.$root.querySelectorAll("input[data-path]")]; },
     key(event) {
       const cell = event.target, path = cell.dataset.path;
-      if (event.key === "Escape") { delete this.drafts[path]; this.keepDrafts(); this.preview(); return; }
+      if (event.key === "Escape") { delete this.drafts[path]; this.keepDrafts(); this.preview(); this.$nextTick(() => cell.select()); return; }
       if (event.key === "Enter") { event.preventDefault(); this.next(cell); return; }
       const [table, row, key] = path.split(".");
       if (event.key === "ArrowDown" || event.key === "ArrowUp") {
