@@ -154,9 +154,8 @@ class _Drawing:
         x, y = self.x(result.x), self.y(result.y)
         self.labels.keep_clear(x, y, 7)
         parts = [f'<circle class="vf-result" cx="{x:.1f}" cy="{y:.1f}" r="5"{self._clip}/>']
-        left = Labels(self.plot)
-        left.taken = self.labels.taken
-        if spot := left.place(result.label, self.plot.left + 4, y, size=15, gap=6):
+        at_axis = self.labels.place(result.label, self.plot.left + 4, y, size=15, gap=6)
+        if spot := at_axis or self.labels.place(result.label, x, y, size=15):
             parts.append(
                 f'<text class="vf-result-label" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(result.label)}</text>'
             )

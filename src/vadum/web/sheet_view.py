@@ -50,14 +50,7 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
     """Return the strip: headline, other parameters, next action, counts."""
     shown = [p for key in method.headline if (p := reduction.parameter(key))]
     parts = [
-        {
-            "symbol": p.symbol,
-            "name": p.name,
-            "text": p.text,
-            "unit": p.unit,
-            "doubt": f"± {p.doubt:.1g}" if p.doubt is not None and p.doubt < 1e3 else "",
-        }
-        for p in shown
+        {"symbol": p.symbol, "name": p.name, "text": p.text, "unit": p.unit, "doubt": _doubt(p.doubt)} for p in shown
     ]
     counts = {s: sum(f.severity == s for f in reduction.findings) for s in ("stop", "warn", "note")}
     return {
@@ -70,6 +63,13 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
         "unread": unread,
         **counts,
     }
+
+
+def _doubt(doubt: float | None) -> str:
+    """Return one standard error to one figure; nothing when it is below what the instruments show."""
+    if doubt is None or doubt < 0.005:
+        return ""
+    return f"± {doubt:.0f}" if doubt >= 1 else f"± {doubt:.1g}"
 
 
 def _placed_findings(findings: list[Finding]) -> tuple[dict[str, list[dict[str, Any]]], list[dict[str, Any]]]:

@@ -60,6 +60,7 @@ document.addEventListener("alpine:init", () => {
     shown(row, column) { const path = `${row.path}.${column.key}`; return path in this.drafts ? this.drafts[path] : row.cells[column.key].text; },
     shownField(field) { return field.path in this.drafts ? this.drafts[field.path] : field.text; },
     cellClass(row, column) { const cell = row.cells[column.key]; return (cell.error ? "bad " : "") + (cell.supplied ? "supplied" : ""); },
+    cellWidth(column) { return column.kind === "text" ? "words" : column.resolution === 0.01 ? "fine" : ""; },
     rowSays(row) {
       const said = Object.values(row.cells).filter((c) => c.error).map((c) => ({ severity: "stop", text: c.error }));
       if (row.leftOut) said.push({ severity: "note", text: `Left out: ${row.leftOut}` });
@@ -81,8 +82,8 @@ document.addEventListener("alpine:init", () => {
       const say = (n, word) => (n ? `${n} ${word}${n > 1 ? "s" : ""}` : "");
       return [say(v.stop, "open stop"), say(v.warn, "open warning"), say(v.unread, "unreadable cell")].filter(Boolean).join(", ");
     },
-    get kept() { return this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : this.view.revision ? `saved, revision ${this.view.revision}` : "nothing to save yet"; },
-    get keptClass() { return this.offline ? "waiting" : ""; },
+    get kept() { return this.conflict ? "not saved, choose below" : this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : this.view.revision ? `saved, revision ${this.view.revision}` : "nothing to save yet"; },
+    get keptClass() { return this.offline || this.conflict ? "waiting" : ""; },
     get byHand() { return (this.view.figures[0]?.byHand.length ?? 0) > 0 && !this.view.locked; },
     get equipmentLine() {
       const names = [...document.querySelectorAll("[data-use]")].filter((b) => this.view.uses.includes(Number(b.value))).map((b) => b.dataset.name);
