@@ -9,7 +9,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
 from vadum.records.context import gather
-from vadum.records.tables import Revision, Test, now
+from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
@@ -168,8 +168,6 @@ def _merged(method: Method[Any, Any, Any], old: dict[str, Any], new: dict[str, A
 
 
 def _use(session: Session, test: Test, equipment_ids: list[int]) -> None:
-    from vadum.records.tables import Equipment
-
     test.uses = list(session.exec(select(Equipment).where(col(Equipment.id).in_(equipment_ids))).all())
 
 

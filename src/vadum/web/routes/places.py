@@ -4,9 +4,9 @@ from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from sqlmodel import Session
+from sqlmodel import Session, col, select
 
-from vadum.records.tables import Location, Project, Sample, Test
+from vadum.records.tables import Equipment, Location, Project, Sample, Test
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.forms import LocationForm, SampleForm, filled
@@ -80,8 +80,6 @@ async def plan_test(request: Request, session: Db, sample_id: int) -> RedirectRe
     return RedirectResponse(f"/tests/{test.id}", 303)
 
 
-def _usual_equipment(session: Session, method: str) -> list[Any]:
-    from sqlmodel import col, select
-
+def _usual_equipment(session: Session, method: str) -> list[Equipment]:
     last = session.exec(select(Test).where(Test.method == method).order_by(col(Test.id).desc())).first()
     return list(last.uses) if last else []

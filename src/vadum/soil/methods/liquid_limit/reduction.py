@@ -197,8 +197,11 @@ def _marks(
 def _expected(
     trials: list[Trial], outcome: Outcome, settings: LiquidLimitSettings, tins: dict[str, float]
 ) -> dict[str, tuple[float, float]]:
-    """Return where the next dry mass should fall, from the line through the trials so far."""
-    expected = {}
+    """Return the counts the school accepts, and where the next dry mass should fall by the line so far."""
+    expected: dict[str, tuple[float, float]] = {}
+    if settings.school != "fall-cone":
+        blank = [i for i, trial in enumerate(trials) if trial.blows is None] + [len(trials)]
+        expected |= {f"trials.{i}.blows": settings.window for i in blank}
     for i, trial in enumerate(trials):
         x, tare, wet = abscissa(trial, settings), trial.tare_g(tins), trial.mass_tin_wet_g
         if (
