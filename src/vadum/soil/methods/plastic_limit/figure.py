@@ -13,7 +13,8 @@ def plasticity_chart(liquid_limit: float | None, index: float | None, neighbours
     others = [n for n in neighbours if n.liquid_limit > n.plastic_limit]
     limits = [n.liquid_limit for n in others] + ([liquid_limit] if liquid_limit is not None else [])
     right = 100.0 if not limits or max(limits) < 95 else 20.0 * (int(max(limits)) // 20 + 2)
-    top = max(60.0, float(u_line(right)) * 0.72 // 10 * 10)
+    indices = [n.liquid_limit - n.plastic_limit for n in others] + ([index] if index is not None else [])
+    top = max(60.0, float(u_line(right)) * 0.72 // 10 * 10, 10.0 * (max(indices, default=0.0) // 10 + 1))
     upper_end = min(right, top / 0.9 + 8)
     series = [
         Series(
