@@ -49,6 +49,16 @@ def test_labels_never_overlap_or_leave_the_plot(points):
     assert not any(a.overlaps(b) for i, a in enumerate(boxes) for b in boxes[i + 1 :])
 
 
+def test_a_label_prefers_to_stay_off_lines_but_is_never_dropped_for_one():
+    labels = Labels(Box(0, 0, 200, 200))
+    labels.keep_segment_clear((110, 0), (110, 200))
+    assert labels.place("here", 100, 100).x < 75, "left of the point, away from the line"
+    hemmed = Labels(Box(0, 0, 200, 200))
+    for x in range(0, 201, 10):
+        hemmed.keep_segment_clear((x, 0), (x, 200))
+    assert hemmed.place("here", 100, 100) is not None
+
+
 FIGURE = Figure(
     key="demo", title="A <title> & more", description="words", caption="caption",
     x=Axis(label="time", unit="min", scale="root-time", low=0, high=100), y=Axis(label="s", unit="mm", low=0, high=5),

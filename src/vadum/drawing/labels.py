@@ -35,6 +35,10 @@ class Placed:
     y: float
 
 
+def _square(x: float, y: float, reach: float) -> Box:
+    return Box(x - reach, y - reach, x + reach, y + reach)
+
+
 def text_width(text: str, size: float) -> float:
     return len(text) * size * _ADVANCE
 
@@ -45,20 +49,30 @@ class Labels:
     def __init__(self, plot: Box) -> None:
         self.plot = plot
         self.taken: list[Box] = []
+        self.lines: list[Box] = []
 
     def keep_clear(self, x: float, y: float, reach: float) -> None:
         """Reserve the square around a point."""
-        self.taken.append(Box(x - reach, y - reach, x + reach, y + reach))
+        self.taken.append(_square(x, y, reach))
 
     def keep_segment_clear(self, start: tuple[float, float], end: tuple[float, float]) -> None:
         """Reserve a thin strip along a line, in steps short enough that no label slips through."""
         steps = max(1, int(max(abs(end[0] - start[0]), abs(end[1] - start[1])) // 8))
         for i in range(steps + 1):
             share = i / steps
-            self.keep_clear(start[0] + share * (end[0] - start[0]), start[1] + share * (end[1] - start[1]), 2)
+            self.lines.append(
+                _square(start[0] + share * (end[0] - start[0]), start[1] + share * (end[1] - start[1]), 2)
+            )
 
     def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> Placed | None:
-        """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label."""
+        """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label.
+
+        A label may cross a line when nothing else is free, but never a point or another label.
+        """
+        clear = self._spot(text, x, y, size, gap, [*self.taken, *self.lines])
+        return clear or self._spot(text, x, y, size, gap, self.taken)
+
+    def _spot(self, text: str, x: float, y: float, size: float, gap: float, occupied: list[Box]) -> Placed | None:
         width, height = text_width(text, size), size
         for reach in (gap, gap * 2, gap * 3.2):
             spots = (
@@ -71,7 +85,7 @@ class Labels:
             )
             for left, base in spots:
                 box = Box(left - 2, base - height * 0.85, left + width + 2, base + height * 0.25)
-                if box.within(self.plot) and not any(box.overlaps(other) for other in self.taken):
+                if box.within(self.plot) and not any(box.overlaps(other) for other in occupied):
                     self.taken.append(box)
                     return Placed(left, base)
         return None
