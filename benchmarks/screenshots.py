@@ -15,17 +15,23 @@ DESK, PHONE = (1280, 800), (390, 844)
 VIEWS = (
     ("start", "/", DESK, "light"),
     ("project", "/projects/1", DESK, "light"),
-    ("sample", "/samples/2", DESK, "light"),
+    ("sample", "/samples/3", DESK, "light"),
     ("worksheet", "/tests/7", DESK, "light"),
     ("worksheet-dark", "/tests/7", DESK, "dark"),
-    ("plasticity", "/tests/5", DESK, "light"),
-    ("water-content", "/tests/15", DESK, "light"),
-    ("cup-inspection", "/tests/1", DESK, "light"),
-    ("equipment", "/equipment", DESK, "light"),
+    ("sieve", "/tests/34", DESK, "light"),
+    ("classification", "/tests/27", DESK, "light"),
+    ("cbr", "/tests/42", DESK, "light"),
+    ("plate", "/tests/44", DESK, "light"),
+    ("increments", "/tests/45", DESK, "light"),
+    ("triaxial", "/tests/51", DESK, "light"),
+    ("direct-shear", "/tests/52", DESK, "light"),
+    ("board", "/board", DESK, "light"),
+    ("plan", "/plan", DESK, "light"),
+    ("instruments", "/instruments", DESK, "light"),
     ("sheet", "/tests/4/sheet", DESK, "light"),
-    ("worksheet-phone", "/tests/7", PHONE, "light"),
     ("run-cup", "/tests/23/run", PHONE, "light"),
-    ("run-drying", "/tests/15/run", PHONE, "dark"),
+    ("run-cylinders", "/tests/31/run", PHONE, "light"),
+    ("run-plate", "/tests/46/run", PHONE, "light"),
 )
 
 
@@ -33,12 +39,14 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
         command = [sys.executable, "-m", "vadum", "demo", "--database", f"{folder}/demo.sqlite", "--port", str(PORT)]
+        command += ["--instruments", str(PORT + 1)]
         server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         try:
             wait_for(f"http://127.0.0.1:{PORT}/api/methods")
             shoot()
         finally:
-            server.kill()
+            server.terminate()  # it stops the instruments it started
+            server.wait()
 
 
 def wait_for(url: str) -> None:
@@ -58,7 +66,7 @@ def shoot() -> None:
         for name, path, (width, height), scheme in VIEWS:
             page = browser.new_page(viewport={"width": width, "height": height}, color_scheme=scheme)  # type: ignore[arg-type]
             page.goto(f"http://127.0.0.1:{PORT}{path}")
-            page.wait_for_timeout(700)
+            page.wait_for_timeout(1500 if name in ("instruments", "run-plate") else 700)
             if name == "run-cup":
                 for blow in range(17):
                     page.keyboard.press("Space")

@@ -100,3 +100,18 @@ def test_entering_keeps_the_given_sheet_untouched_and_drops_empty_tails():
     assert after == Sheet({"trials": [{}, {}, {}, {"tin": "T-1"}]}, {"trials.0.blows": "x"})
     cleared = enter(LiquidLimitReadings, after, {"trials.3.tin": "", "trials.0.blows": ""})
     assert cleared == Sheet({}, {})
+
+
+def test_the_same_save_arriving_twice_at_once_is_no_conflict(database):
+    """A page that reloads sends again what is still under way: the second arrival meets the first one's revision."""
+    engine = open_database(database)
+    change = Change(base_revision=0, who="technician 1", cells={"trials.0.blows": "31"}, save_key="twice-at-once")
+    with session_on(engine) as first, session_on(engine) as second:
+        late = second.get(Test, PLANNED)
+        save(first, first.get(Test, PLANNED), change)
+        reduction = save(second, late, change)
+        assert late.revision == 1
+        assert reduction.next_action
+        assert len(second.exec(select(Revision).where(Revision.test_id == PLANNED)).all()) == 1
+        with pytest.raises(StaleSave):
+            save(second, late, Change(base_revision=0, who="technician 2", cells={"trials.0.blows": "30"}))

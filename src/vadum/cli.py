@@ -13,16 +13,19 @@ DEFAULT_DATABASE = Path("data/vadum.sqlite")
 DEMO_DATABASE = Path("data/demo.sqlite")
 Database = Annotated[Path, typer.Option(help="The laboratory's database file.", envvar="VADUM_DATABASE")]
 Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.", min=1, max=65535)]
+BenchPort = Annotated[
+    int, typer.Option("--instruments", help="Port of the instruments on 127.0.0.1.", min=1, max=65535)
+]
 
 
 @app.command()
-def serve(database: Database = DEFAULT_DATABASE, port: Port = 8000) -> None:
+def serve(database: Database = DEFAULT_DATABASE, port: Port = 8000, bench_port: BenchPort = 8020) -> None:
     """Serve the laboratory in DATABASE on 127.0.0.1."""
     import uvicorn
 
     from vadum.web.app import create_app
 
-    uvicorn.run(create_app(database), host="127.0.0.1", port=port, log_level="warning")
+    uvicorn.run(create_app(database, bench_port), host="127.0.0.1", port=port, log_level="warning")
 
 
 @app.command()
@@ -31,8 +34,11 @@ def demo(
     port: Port = 8000,
     fresh: Annotated[bool, typer.Option(help="Start the demonstration over.")] = False,
     only_build: Annotated[bool, typer.Option("--only-build", help="Make the database and stop.")] = False,
+    bench_port: BenchPort = 8020,
 ) -> None:
-    """Build the demonstration laboratory when it is missing, then serve it."""
+    """Build the demonstration laboratory when it is missing, then serve it, with simulated instruments beside it."""
+    import subprocess
+
     from vadum.demo.laboratory import build
 
     if fresh:
@@ -43,7 +49,35 @@ def demo(
     if only_build:
         return
     typer.echo(f"Vadum demonstration laboratory: http://127.0.0.1:{port}  (Ctrl-C stops it)")
-    serve(database, port)
+    stand_ins = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(bench_port)])
+    try:
+        serve(database, port, bench_port)
+    finally:
+        stand_ins.terminate()
+
+
+@app.command()
+def instruments(
+    port: Port = 8020,
+    events_port: Annotated[int, typer.Option(help="Port of the server-sent events; the next one when 0.")] = 0,
+    speed: Annotated[float, typer.Option(help="How much faster the bench's time runs.", min=1, max=600)] = 1.0,
+    seed: Annotated[int, typer.Option(help="The virtual soil the instruments see.")] = 1,
+) -> None:
+    """Run the simulated instruments on 127.0.0.1: JSON lines over TCP, and server-sent events."""
+    import asyncio
+    import time
+    from contextlib import suppress
+
+    from vadum.instruments.catalogue import stand_ins
+    from vadum.instruments.server import Bench, run
+
+    bench = Bench(stand_ins(time.time(), speed=speed, seed=seed))
+    with suppress(KeyboardInterrupt):
+        try:
+            asyncio.run(run(bench, "127.0.0.1", port, events_port or port + 1))
+        except OSError as error:
+            typer.echo(f"port {port}: {error.strerror}", err=True)
+            raise typer.Exit(2) from error
 
 
 @app.command()

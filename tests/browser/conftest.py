@@ -5,13 +5,47 @@ import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
 import urllib.request
 from pathlib import Path
 
 import pytest
+import uvicorn
+
+from vadum.web.app import create_app
 
 AXE = (Path(__file__).parent / "vendor" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+
+
+def _free_port():
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return free.getsockname()[1]
+
+
+class ServerThread:
+    """A server on a database in a thread of the tests' own process: quick to start, cannot be killed."""
+
+    def __init__(self, database):
+        self.database = database
+        self.port, self.instruments_port = _free_port(), _free_port()
+        self.url = f"http://127.0.0.1:{self.port}"
+
+    def start(self):
+        app = create_app(self.database, self.instruments_port)
+        self.server = uvicorn.Server(
+            uvicorn.Config(app, host="127.0.0.1", port=self.port, log_level="warning", lifespan="off")
+        )
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.01)
+        return self
+
+    def kill(self):
+        self.server.should_exit = self.server.force_exit = True
+        self.thread.join(10)
 
 
 class Server:
@@ -19,13 +53,12 @@ class Server:
 
     def __init__(self, database):
         self.database = database
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
+        self.port, self.instruments_port = _free_port(), _free_port()
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self):
         command = [sys.executable, "-m", "vadum", "serve", "--database", str(self.database), "--port", str(self.port)]
+        command += ["--instruments", str(self.instruments_port)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         for _ in range(150):
             try:
@@ -42,8 +75,10 @@ class Server:
 
 
 @pytest.fixture
-def server(database):
-    running = Server(database).start()
+def server(request, database):
+    """A server on the test's own laboratory; a process of its own for tests marked so."""
+    kind = Server if request.node.get_closest_marker("own_process") else ServerThread
+    running = kind(database).start()
     yield running
     running.kill()
 

@@ -154,7 +154,9 @@ def test_non_plastic_when_it_cannot_be_determined():
 
 
 def test_a_line_drawn_by_hand_is_said_aloud():
-    result = reduce(GOOD, {"hand_line_wet_percent": 50.0, "hand_line_dry_percent": 46.0})
+    ends = {"hand_line_wet_percent": 50.0, "hand_line_dry_percent": 46.0}
+    assert "by-hand-unexplained" in reduce(GOOD, ends).codes()
+    result = reduce(GOOD, ends | {"by_hand_because": "the crust of the first trial"})
     expected = 50 - 4 * np.log(25 / 15) / np.log(35 / 15)
     assert result.parameter("liquid_limit").value == pytest.approx(expected)
     assert result.codes() == ["line-by-hand"]

@@ -164,6 +164,11 @@ def test_pdf_csv_and_bench_file_carry_the_same_numbers(client):
         "/tests/15/run",
         "/tests/1",
         "/tests/7/sheet",
+        "/samples/3",
+        "/tests/26",
+        "/tests/27",
+        "/tests/31/run",
+        "/tests/38/import",
         "/api/docs",
     ],
 )
@@ -215,7 +220,7 @@ GOOD_FILE = {
     ("change", "place", "says"),
     [
         ({"format": "vadum-bench/2"}, "format", "this program reads vadum-bench/1"),
-        ({"method": "sieve"}, "method", "known are"),
+        ({"method": "sieve-by-eye"}, "method", "known are"),
         ({"extra": 1}, "extra", "not a part"),
         (
             {"readings": {"determinations": [{"mass_tin_g": "abc"}]}},

@@ -1,5 +1,6 @@
 """The ground column: strata to scale, textured by their own tests, with samples pinned at their depths."""
 
+import bisect
 import math
 import random
 from collections.abc import Callable
@@ -10,15 +11,20 @@ from vadum.drawing.scale import linear_ticks
 
 TOP, BOTTOM, SCALE_WIDTH, STRIP_WIDTH = 22.0, 14.0, 46.0, 64.0
 _LABEL_STEP = 17.0
+_NAMED_MARKS = 3
 
 
 @dataclass(frozen=True)
 class Texture:
-    """What the tests say of a stratum: plasticity draws waves, closer with PI; non-plastic soil draws dots."""
+    """What the tests say of a stratum: plasticity draws waves, closer with PI; grading draws dots of its own sizes.
+
+    ``grading`` is percent finer by diameter in mm; without it non-plastic soil draws plain dots.
+    """
 
     seed: int
     plasticity_index: float | None = None
     non_plastic: bool = False
+    grading: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -41,6 +47,7 @@ class Pin:
     spoken: str
     chosen: bool = False
     marks: tuple[tuple[str, str, str], ...] = field(default_factory=tuple)
+    group: str = ""
 
 
 def draw_ground(key: str, depth_m: float, layers: list[Layer], pins: list[Pin], *, width: float, height: float) -> str:
@@ -87,7 +94,7 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
         x = stem_start + 18
         heavy = " gc-chosen" if pin.chosen else ""
         spans = f"M{stem_start - 1:g} {y(pin.top_m):.1f}V{y(pin.base_m):.1f}"
-        marks = "".join(_test_mark(i, mark, x + 46, label_at) for i, mark in enumerate(pin.marks))
+        marks = _test_marks(pin, x + 46, label_at)
         parts.append(
             f'<a href="{pin.href}" class="gc-pin{heavy}" aria-label="{escape(pin.spoken)}">'
             f'<rect class="gc-hit" x="{stem_start:g}" y="{label_at - 12:.1f}" width="{width - stem_start:g}" height="24"/>'
@@ -98,13 +105,20 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
     return parts
 
 
-def _test_mark(index: int, mark: tuple[str, str, str], x: float, y: float) -> str:
-    state, symbol, spoken = mark
-    left = x + index * 44
-    return (
-        f'<g aria-hidden="true"><title>{escape(spoken)}</title>{glyph(state, left, y, 4.5)}'
-        f'<text class="gc-soft" x="{left + 8:.1f}" y="{y + 4.5:.1f}">{escape(symbol)}</text></g>'
-    )
+def _test_marks(pin: Pin, x: float, y: float) -> str:
+    """Return a mark per test, with its symbol while there is room, and the soil's group behind them."""
+    room = len(pin.marks) <= _NAMED_MARKS
+    pitch = 44 if room else 13
+    parts = []
+    for i, (state, symbol, spoken) in enumerate(pin.marks):
+        left = x + i * pitch
+        word = f'<text class="gc-soft" x="{left + 8:.1f}" y="{y + 4.5:.1f}">{escape(symbol)}</text>' if room else ""
+        parts.append(f'<g aria-hidden="true"><title>{escape(spoken)}</title>{glyph(state, left, y, 4.5)}{word}</g>')
+    if pin.group:
+        parts.append(
+            f'<text class="gc-group" x="{x + len(pin.marks) * pitch:.1f}" y="{y + 4.5:.1f}">{escape(pin.group)}</text>'
+        )
+    return "".join(parts)
 
 
 def glyph(state: str, x: float, y: float, r: float = 6.0) -> str:
@@ -125,7 +139,8 @@ def glyph(state: str, x: float, y: float, r: float = 6.0) -> str:
 
 def _texture(texture: Texture, top: float, bottom: float) -> str:
     rng = random.Random(texture.seed)
-    if texture.non_plastic:
+    grains = _grains(texture.grading, rng, top, bottom) if texture.grading else ""
+    if texture.non_plastic and not texture.grading:
         count = int((bottom - top) * STRIP_WIDTH / 55)
         return "".join(
             f'<circle class="gc-dot" cx="{SCALE_WIDTH + rng.random() * STRIP_WIDTH:.1f}" '
@@ -133,7 +148,7 @@ def _texture(texture: Texture, top: float, bottom: float) -> str:
             for _ in range(count)
         )
     if texture.plasticity_index is None:
-        return ""
+        return grains
     spacing = max(4.5, 17 - 0.3 * texture.plasticity_index)
     parts, level = [], top + spacing * 0.6
     while level < bottom:
@@ -144,4 +159,29 @@ def _texture(texture: Texture, top: float, bottom: float) -> str:
         ]
         parts.append(f'<path class="gc-wave" d="M{"L".join(points)}"/>')
         level += spacing * (0.85 + 0.3 * rng.random())
+    return "".join(parts) + grains
+
+
+def _grains(grading: tuple[tuple[float, float], ...], rng: random.Random, top: float, bottom: float) -> str:
+    """Return sand as dots and gravel as open circles, as many as their share and as large as the curve says (log-scaled)."""
+    points = sorted(grading)
+    sizes = [math.log(d) for d, _ in points]
+    shares = [p for _, p in points]
+    passing_fines = _interpolated(math.log(0.075), sizes, shares)
+    parts = []
+    for _ in range(int((bottom - top) * STRIP_WIDTH / 60 * (100 - passing_fines) / 100)):
+        size = math.exp(_interpolated(passing_fines + rng.random() * (100 - passing_fines), shares, sizes))
+        radius = 0.7 + 0.62 * math.log(size / 0.06)
+        kind = "gc-open" if size > 4.75 else "gc-dot"
+        x, y = SCALE_WIDTH + rng.random() * STRIP_WIDTH, top + rng.random() * (bottom - top)
+        parts.append(f'<circle class="{kind}" cx="{x:.1f}" cy="{y:.1f}" r="{max(0.6, radius):.1f}"/>')
     return "".join(parts)
+
+
+def _interpolated(x: float, xs: list[float], ys: list[float]) -> float:
+    """Return y at x, straight between points and held beyond them."""
+    at = bisect.bisect_left(xs, x)
+    if at == 0 or at == len(xs):
+        return ys[0] if at == 0 else ys[-1]
+    span = xs[at] - xs[at - 1]
+    return ys[at] if span <= 0 else ys[at - 1] + (ys[at] - ys[at - 1]) * (x - xs[at - 1]) / span

@@ -1,18 +1,22 @@
 """Figure data to an accessible SVG."""
 
 import itertools
+import math
 from html import escape
 
-from vadum.drawing.labels import Box, Labels
+from vadum.drawing.labels import Box, Labels, text_width
+from vadum.drawing.path import render_path
 from vadum.drawing.scale import Scale
 from vadum.drawing.theme import stylesheet
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark
+from vadum.soil.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path
 
 LEFT, RIGHT, TOP, BOTTOM = 56.0, 20.0, 40.0, 52.0
+BAND, NAMED = 30.0, 20.0
+_REGION_LABELS = ("zone", "chosen", "solid", "coarse", "water", "air")
 
 
-def render(figure: Figure, width: float = 660, height: float = 620, theme: str | None = None) -> str:
-    """Return the figure as SVG.
+def render(figure: Drawing, width: float = 660, height: float = 620, theme: str | None = None) -> str:
+    """Return the drawing as SVG.
 
     Arguments
     ---------
@@ -21,6 +25,8 @@ def render(figure: Figure, width: float = 660, height: float = 620, theme: str |
     theme : ``light``, ``dark`` or ``print`` for a file that stands alone; None for a page, which brings the
         stylesheet and makes points and handles operable
     """
+    if isinstance(figure, Path):
+        return render_path(figure, width, height, theme)
     return _Drawing(figure, width, height, theme).svg()
 
 
@@ -30,9 +36,15 @@ class _Drawing:
     def __init__(self, figure: Figure, width: float, height: float, theme: str | None) -> None:
         self.figure, self.width, self.height, self.theme = figure, width, height, theme
         self.operable = theme is None
-        self.plot = Box(LEFT, TOP, width - RIGHT, height - BOTTOM)
+        above = (BAND if figure.bands else 0.0) + (NAMED if figure.x.named else 0.0)
+        left = 12.0 if figure.y.hidden else LEFT
+        bottom = 12.0 if figure.x.hidden else BOTTOM
+        self.plot = plot = Box(left, TOP + above, width - (12.0 if figure.x.hidden else RIGHT), height - bottom)
+        if figure.equal:
+            self.figure = figure = _to_one_scale(figure, plot.right - plot.left, plot.bottom - plot.top)
         self.x = Scale(figure.x, self.plot.left, self.plot.right)
-        self.y = Scale(figure.y, self.plot.bottom, self.plot.top)
+        y_from, y_to = (self.plot.top, self.plot.bottom) if figure.y.down else (self.plot.bottom, self.plot.top)
+        self.y = Scale(figure.y, y_from, y_to)
         self.labels = Labels(self.plot)
         self.id = f"vf-{figure.key}"
 
@@ -52,6 +64,8 @@ class _Drawing:
             *self._marks(),
             *(self._handle(handle) for handle in self.figure.handles if self.operable),
             *self._line_labels(),
+            *(self._bands() if self.figure.bands else ()),
+            *(self._named() if self.figure.x.named else ()),
             *self._frame(),
         ]
         role = "group" if self.operable else "img"
@@ -81,24 +95,61 @@ class _Drawing:
             )
 
         plot = f"{self.plot.left:g} {self.plot.top:g} {self.plot.right:g} {self.plot.bottom:g}"
-        return f' data-figure="{self.figure.key}" data-plot="{plot}"{of("x", self.figure.x)}{of("y", self.figure.y)}'
+        down = ' data-y-down=""' if self.figure.y.down else ""
+        return (
+            f' data-figure="{self.figure.key}" data-plot="{plot}"{down}{of("x", self.figure.x)}{of("y", self.figure.y)}'
+        )
 
     def _regions(self) -> list[str]:
         parts = []
         for region in self.figure.regions:
             points = " ".join(f"{self.x(x):.1f},{self.y(y):.1f}" for x, y in region.points)
             parts.append(f'<polygon class="vf-{region.role}" points="{points}"{self._clip}/>')
-            if region.label and region.role == "zone":
+            if region.label and region.role in _REGION_LABELS:
                 xs, ys = [self.x(x) for x, _ in region.points], [self.y(y) for _, y in region.points]
-                middle = f'x="{sum(xs) / len(xs):.1f}" y="{sum(ys) / len(ys) + 4.5:.1f}"'
-                parts.append(f'<text class="vf-soft" {middle} text-anchor="middle">{escape(region.label)}</text>')
+                x, y = sum(xs) / len(xs), sum(ys) / len(ys) + 4.5
+                self.labels.keep_clear(x, y - 4, 9)
+                role = "vf-soft" if region.role in ("zone", "air") else "vf-on"
+                parts.append(
+                    f'<text class="{role}" x="{x:.1f}" y="{y:.1f}" text-anchor="middle">{escape(region.label)}</text>'
+                )
+        return parts
+
+    def _bands(self) -> list[str]:
+        top = self.plot.top - BAND - (NAMED if self.figure.x.named else 0.0)
+        parts = []
+        for band in self.figure.bands:
+            divided = band.parts if len(band.parts) > 1 else []
+            share = BAND / 2 if divided else BAND
+            parts += self._band(band, top, share)
+            parts += [piece for part in divided for piece in self._band(part, top + share, share)]
+        return parts
+
+    def _band(self, band: Band, top: float, height: float) -> list[str]:
+        left, right = self.x(band.low), self.x(band.high)
+        parts = [f'<rect class="vf-band" x="{left:.1f}" y="{top:.1f}" width="{right - left:.1f}" height="{height:g}"/>']
+        # A name too wide for its strip is cut to its first letter, never squeezed over its neighbour.
+        text = next((t for t in (band.label, band.label[:1]) if text_width(t, 12) < right - left - 2), "")
+        middle = f'x="{(left + right) / 2:.1f}" y="{top + height / 2 + 4:.1f}"'
+        return [*parts, f'<text class="vf-small" {middle} text-anchor="middle">{escape(text)}</text>']
+
+    def _named(self) -> list[str]:
+        top, parts, free_until = self.plot.top, [], -100.0
+        for at, name in sorted(self.figure.x.named):
+            x, half = self.x(at), text_width(name, 11) / 2
+            parts.append(f'<path class="vf-tick" d="M{x:.1f} {top:g}v-4"/>')
+            if x - half > free_until and x + half < self.width - 2:
+                parts.append(
+                    f'<text class="vf-tiny" x="{x:.1f}" y="{top - 7:g}" text-anchor="middle">{escape(name)}</text>'
+                )
+                free_until = x + half + 3
         return parts
 
     def _grid(self) -> list[str]:
         left, right, top, bottom = self.plot.left, self.plot.right, self.plot.top, self.plot.bottom
         parts = []
         last_label_end = -100.0
-        for tick in self.x.ticks():
+        for tick in self.x.ticks() if not self.figure.x.hidden else ():
             x, text = self.x(tick), tick_text(tick)
             parts.append(f'<path class="vf-grid" d="M{x:.1f} {top:g}V{bottom:g}"/>')
             # A label that would touch its neighbour is left out; the tick line stays.
@@ -107,9 +158,10 @@ class _Drawing:
                     f'<text class="vf-soft" x="{x:.1f}" y="{bottom + 18:g}" text-anchor="middle">{text}</text>'
                 )
                 last_label_end = x + 4.2 * len(text)
-        for tick in self.y.ticks():
+        for tick in self.y.ticks() if not self.figure.y.hidden else ():
             y = self.y(tick)
-            parts.append(f'<path class="vf-grid" d="M{left:g} {y:.1f}H{right:g}"/>')
+            if not self.figure.x.hidden:
+                parts.append(f'<path class="vf-grid" d="M{left:g} {y:.1f}H{right:g}"/>')
             parts.append(
                 f'<text class="vf-soft" x="{left - 8:g}" y="{y + 4.5:.1f}" text-anchor="end">{tick_text(tick)}</text>'
             )
@@ -117,14 +169,24 @@ class _Drawing:
 
     def _frame(self) -> list[str]:
         left, right, top, bottom = self.plot.left, self.plot.right, self.plot.top, self.plot.bottom
-        parts = [
-            f'<path class="vf-axis" d="M{left:g} {top:g}V{bottom:g}H{right:g}"/>',
-            f'<text x="6" y="{top - 18:g}">{escape(heading(self.figure.y))}</text>',
-            f'<text x="{(left + right) / 2:.1f}" y="{bottom + 42:g}" text-anchor="middle">{escape(heading(self.figure.x))}</text>',
-        ]
-        if self.figure.caption:
+        x_axis, y_axis = self.figure.x, self.figure.y
+        parts = []
+        if not (x_axis.hidden and y_axis.hidden):
+            along = f"M{left:g} {top:g}H{right:g}" if y_axis.down else f"M{left:g} {bottom:g}H{right:g}"
+            line = f"M{left:g} {top:g}V{bottom:g}" + ("" if x_axis.hidden else along)
+            parts.append(f'<path class="vf-axis" d="{line}"/>')
+        if not y_axis.hidden:
+            parts.append(f'<text x="6" y="{TOP - 18:g}">{escape(heading(y_axis))}</text>')
+        if not x_axis.hidden:
             parts.append(
-                f'<text class="vf-soft" x="{right:g}" y="{top - 18:g}" text-anchor="end">{escape(self.figure.caption)}</text>'
+                f'<text x="{(left + right) / 2:.1f}" y="{bottom + 42:g}" text-anchor="middle">{escape(heading(x_axis))}</text>'
+            )
+        if self.figure.caption:
+            # Beside the heading of the axis where both fit, else below it.
+            both = text_width(heading(y_axis), 13) + text_width(self.figure.caption, 13) + 24
+            y = TOP - 18 if y_axis.hidden or both < right else TOP - 4
+            parts.append(
+                f'<text class="vf-soft" x="{right:g}" y="{y:g}" text-anchor="end">{escape(self.figure.caption)}</text>'
             )
         return parts
 
@@ -134,13 +196,26 @@ class _Drawing:
 
     def _line(self, line: Line) -> str:
         points = " ".join(f"{self.x(x):.1f},{self.y(y):.1f}" for x, y in line.points)
-        return f'<polyline class="vf-{line.role}" points="{points}"{self._clip}/>'
+        role = "line-company" if line.role == "company" else line.role
+        drawn = f'<polyline class="vf-{role}" points="{points}"{self._clip}/>'
+        return drawn + (self._arrow(line) if line.arrow and len(line.points) > 1 else "")
+
+    def _arrow(self, line: Line) -> str:
+        """Return a chevron in the middle of a line, pointing the way the test went."""
+        pixels = [(self.x(x), self.y(y)) for x, y in line.points]
+        middle = (len(pixels) - 1) // 2
+        (x0, y0), (x1, y1) = pixels[middle : middle + 2]
+        angle = math.degrees(math.atan2(y1 - y0, x1 - x0))
+        at = f"translate({(x0 + x1) / 2:.1f} {(y0 + y1) / 2:.1f}) rotate({angle:.0f})"
+        return f'<path class="vf-arrow" d="M-6 -6L5 0L-6 6" transform="{at}"/>'
 
     def _line_labels(self) -> list[str]:
         parts = []
         for line in self.figure.lines:
             if line.label and len(line.points) > 1:
-                (x0, y0), (x1, y1) = line.points[-2:]
+                # Beside its arrow where it has one, else near its end.
+                end = (len(line.points) - 1) // 2 + 2 if line.arrow else len(line.points)
+                (x0, y0), (x1, y1) = line.points[end - 2 : end]
                 x, y = x0 + 0.85 * (x1 - x0), y0 + 0.85 * (y1 - y0)
                 at = min(self.x(x), self.plot.right - 4), max(self.y(y), self.plot.top + 4)
                 if spot := self.labels.place(line.label, *at):
@@ -196,15 +271,27 @@ class _Drawing:
     def _handle(self, handle: Handle) -> str:
         x, y = self.x(handle.x), self.y(handle.y)
         now = handle.y if handle.along == "y" else handle.x
+        decimals = len(f"{handle.step:g}".partition(".")[2])
         state = "set by hand" if handle.overridden else "automatic"
         return (
             f'<g class="vf-handle" data-setting="{handle.setting}" data-along="{handle.along}" data-step="{handle.step:g}" '
             f'tabindex="0" role="slider" aria-label="{escape(handle.label)}" aria-valuemin="{handle.low:g}" '
-            f'aria-valuemax="{handle.high:g}" aria-valuenow="{now:.2f}" aria-valuetext="{now:.1f}, {state}">'
+            f'aria-valuemax="{handle.high:g}" aria-valuenow="{now:.3f}" aria-valuetext="{now:.{decimals}f}, {state}">'
             f'<rect class="vf-grip" x="{x - 5:.1f}" y="{y - 5:.1f}" width="10" height="10" '
             f'transform="rotate(45 {x:.1f} {y:.1f})"/>'
             f'<circle class="vf-hit" cx="{x:.1f}" cy="{y:.1f}" r="20"/></g>'
         )
+
+
+def _to_one_scale(figure: Figure, width: float, height: float) -> Figure:
+    """Return the figure with the axis that has room to spare lengthened until a unit is as long on both."""
+    x, y = figure.x, figure.y
+    per_px = max((x.high - x.low) / width, (y.high - y.low) / height)
+    wide, tall = (
+        x.model_copy(update={"high": x.low + per_px * width}),
+        y.model_copy(update={"high": y.low + per_px * height}),
+    )
+    return figure.model_copy(update={"x": wide, "y": tall})
 
 
 def heading(axis: Axis) -> str:

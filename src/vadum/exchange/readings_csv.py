@@ -4,7 +4,7 @@ import csv
 import io
 from typing import Any
 
-from vadum.soil.cells import tables
+from vadum.soil.cells import logs, singles, tables
 from vadum.soil.field import unit_of
 from vadum.soil.method import Method, Reduction
 
@@ -21,11 +21,14 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
         writer.writerow([_heading(n, unit_of(row_model, n)) for n in names] + [_heading(c.key, c.unit) for c in worked])
         for i, row in enumerate(readings.get(table, [])):
             values = [row.get(name, "") for name in names]
-            values += [_computed(reduction, f"{table}.{i}.{c.key}", c.decimals) for c in worked]
+            values += [c.text(reduction.computed.get(f"{table}.{i}.{c.key}"), more=2) for c in worked]
             writer.writerow([_safe(value) for value in values])
         writer.writerow([])
-    singles = [name for name in model.model_fields if name not in tables(model)]
-    for name in singles:
+    for log in logs(model):
+        columns = (readings.get(log) or {}).items()
+        writer.writerow([_safe(log)])
+        writer.writerows([name, *values] for name, values in columns if isinstance(values, list))
+    for name in singles(model):
         if readings.get(name) is not None:
             writer.writerow([_heading(name, unit_of(model, name)), _safe(readings[name])])
     writer.writerow([])
@@ -37,11 +40,6 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
 
 def _heading(name: str, unit: str | None) -> str:
     return f"{name} [{unit}]" if unit else name
-
-
-def _computed(reduction: Reduction, path: str, decimals: int) -> str:
-    value = reduction.computed.get(path)
-    return "" if value is None else f"{value:.{decimals + 2}f}"
 
 
 def _safe(value: Any) -> Any:

@@ -8,6 +8,17 @@ from sqlmodel import Session, col, select
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.soil.method import Method
 
+# What a method's context takes from the newest complete test of another method: its code and the parameter's key.
+_LEANT = {
+    "natural_water_content": ("water-content", "water_content"),
+    "particle_density": ("particle-density", "particle_density"),
+    "plastic_limit": ("plastic-limit", "plastic_limit"),
+    "plasticity_index": ("plastic-limit", "plasticity_index"),
+    "clay_percent": ("hydrometer", "clay_percent"),
+    "optimum_water_content": ("compaction", "optimum_water_content"),
+    "maximum_dry_density": ("compaction", "maximum_dry_density"),
+}
+_CURVES = {"sieve_curve": "sieve", "hydrometer_curve": "hydrometer"}
 _LIVE = ("running", "reduced", "checked", "issued")
 
 
@@ -15,10 +26,14 @@ def gather(session: Session, test: Test, method: Method[Any, Any, Any]) -> dict[
     """Return the context of a test as plain data, limited to what its method takes."""
     wanted = method.Context.model_fields
     context: dict[str, Any] = {}
+    if test.practice:
+        return context  # a hidden soil has its own tins and leans on nothing of the laboratory
     if "tins" in wanted:
         context["tins"] = tin_register(session)
     if "cup_inspection" in wanted:
         context |= _cup(session, test)
+    if "ring" in wanted and (ring := next((e for e in test.uses if e.kind == "load ring" and e.calibration), None)):
+        context["ring"] = {"name": ring.name, "table": ring.calibration}
     sample = test.sample
     if sample is None:
         return context
@@ -26,12 +41,16 @@ def gather(session: Session, test: Test, method: Method[Any, Any, Any]) -> dict[
         context["largest_particle_mm"] = {"value": sample.largest_particle_mm, "source": f"sample {sample.name}"}
     if "liquid_limit" in wanted:
         context |= _liquid_limit(session, sample)
-    if "natural_water_content" in wanted and (found := _newest(session, sample, "water-content")):
-        w = found.summary["parameters"].get("water_content")
-        if w and found.summary["reportable"]:
-            context["natural_water_content"] = {"value": w["reported"], "source": _source(found)}
+    if "non_plastic" in wanted and (found := newest(session, sample, "plastic-limit")):
+        context["non_plastic"] = found.summary["parameters"].get("plasticity_index", {}).get("text") == "NP"
     if "neighbours" in wanted:
         context["neighbours"] = _neighbours(session, sample)
+    for name, (code, key) in _LEANT.items():
+        if name in wanted and code != method.code and (leant := _parameter(session, sample, code, key)):
+            context[name] = leant
+    for name, code in _CURVES.items():
+        if name in wanted and code != method.code and (found := newest(session, sample, code)):
+            context[name] = {"points": found.summary.get("curve", []), "source": source(found)}
     return context
 
 
@@ -64,21 +83,33 @@ def _cup(session: Session, test: Test) -> dict[str, Any]:
     return {"cup": cup.name, "cup_inspection": inspection_state(session, cup, test.updated_at.date())}
 
 
-def _newest(session: Session, sample: Sample, method: str) -> Test | None:
-    tests = session.exec(
-        select(Test)
-        .where(Test.sample_id == sample.id, Test.method == method, col(Test.state).in_(_LIVE))
-        .order_by(col(Test.id).desc())
-    ).all()
-    return next((test for test in tests if test.summary.get("complete")), None)
+def newest(session: Session, sample: Sample, method: str) -> Test | None:
+    """Return the newest live test of a method whose readings are complete."""
+    return next((test for test in live(session, sample, method) if test.summary.get("complete")), None)
 
 
-def _source(test: Test) -> str:
+def live(session: Session, sample: Sample, method: str) -> list[Test]:
+    """Return the begun and not void tests of a method, newest first."""
+    query = select(Test).where(Test.sample_id == sample.id, Test.method == method, col(Test.state).in_(_LIVE))
+    return list(session.exec(query.order_by(col(Test.id).desc())).all())
+
+
+def source(test: Test) -> str:
+    """Return how a test is named as a source."""
     return f"test {test.id}"
 
 
+def _parameter(session: Session, sample: Sample, code: str, key: str) -> dict[str, Any] | None:
+    """Return a reported value of the sample's newest complete and reportable test of a method, with its source."""
+    found = newest(session, sample, code)
+    if found is None or not found.summary["reportable"]:
+        return None
+    value = found.summary["parameters"].get(key)
+    return {"value": value["reported"], "source": source(found)} if value and value["reported"] is not None else None
+
+
 def _liquid_limit(session: Session, sample: Sample) -> dict[str, Any]:
-    found = _newest(session, sample, "liquid-limit")
+    found = newest(session, sample, "liquid-limit")
     if found is None:
         return {}
     limit = found.summary["parameters"].get("liquid_limit")
@@ -86,7 +117,7 @@ def _liquid_limit(session: Session, sample: Sample) -> dict[str, Any]:
         return {}
     if limit["reported"] is None:
         return {"liquid_limit_not_determinable": True}
-    return {"liquid_limit": {"value": limit["reported"], "source": _source(found)}}
+    return {"liquid_limit": {"value": limit["reported"], "source": source(found)}}
 
 
 def _neighbours(session: Session, sample: Sample) -> list[dict[str, Any]]:

@@ -1,5 +1,6 @@
 """Saving a test: every change is a revision, a stale change is refused, a change sent twice is kept once."""
 
+import json
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import uuid4
@@ -10,7 +11,8 @@ from sqlmodel import Session, col, select
 
 from vadum.records.context import gather
 from vadum.records.tables import Equipment, Revision, Test, now
-from vadum.soil.cells import Sheet, enter
+from vadum.records.times import note_times
+from vadum.soil.cells import Sheet, UnknownCell, enter, logs
 from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
@@ -19,13 +21,19 @@ LOCKED = ("checked", "issued", "void")
 
 @dataclass(frozen=True)
 class Change:
-    """What a person changed, and on which revision they were looking when they did."""
+    """What a person changed, and on which revision they were looking when they did.
+
+    ``origins`` name the instrument of cells that one filled; a cell changed without is the hand's.
+    """
 
     base_revision: int
     who: str
     cells: dict[str, str] = field(default_factory=dict)
     settings: dict[str, Any] = field(default_factory=dict)
+    logs: dict[str, Any] = field(default_factory=dict)
     uses: list[int] | None = None
+    bindings: dict[str, str] | None = None
+    origins: dict[str, dict[str, Any]] = field(default_factory=dict)
     reason: str = ""
     save_key: str = field(default_factory=lambda: uuid4().hex)
 
@@ -71,7 +79,19 @@ def save(session: Session, test: Test, change: Change) -> Reduction:
     UnknownCell, BadSettings
         If a cell or setting does not exist or cannot be taken.
     """
+    try:
+        return _save(session, test, change)
+    except StaleSave:
+        # The same save may have arrived twice at once: a page that reloads sends again what is still under way.
+        if saved_as(session, test, change.save_key) is None:
+            raise
+        session.refresh(test)
+        return reduce_test(session, test)
+
+
+def _save(session: Session, test: Test, change: Change) -> Reduction:
     if saved_as(session, test, change.save_key) is not None:
+        session.refresh(test)
         return reduce_test(session, test)
     if test.state in LOCKED:
         raise LockedTest(test.state)
@@ -80,16 +100,20 @@ def save(session: Session, test: Test, change: Change) -> Reduction:
     if change.base_revision != test.revision:
         raise StaleSave(test, newest_revision(session, test), sheet)
     test.settings = _merged(method, test.settings, change.settings)
-    test.readings, test.unread = sheet.readings, sheet.unread
+    test.readings, test.unread = _with_logs(method, sheet.readings, change.logs), sheet.unread
+    test.origins = _origins(test, change)
     if change.uses is not None:
         _use(session, test, change.uses)
+    if change.bindings is not None:
+        test.bindings = {column: bound for column, bound in change.bindings.items() if bound}
     if test.state == "planned" and test.readings:
         test.state = "running"
     test.updated_at = now()
     reduction = reduce_test(session, test)
     test.summary = summarise(reduction)
+    note_times(session, test, change.who)
     record(session, test, who=change.who, what=_what(change), reason=change.reason, save_key=change.save_key)
-    _refresh_dependents(session, test)
+    refresh_dependents(session, test)
     return reduction
 
 
@@ -116,6 +140,7 @@ def record(session: Session, test: Test, *, who: str, what: str, reason: str = "
             readings=test.readings,
             unread=test.unread,
             settings=test.settings,
+            origins=test.origins,
         )
     )
     try:
@@ -147,6 +172,7 @@ def summarise(reduction: Reduction) -> dict[str, Any]:
             p.key: {"symbol": p.symbol, "text": p.text, "unit": p.unit, "reported": p.reported}
             for p in reduction.parameters
         },
+        "curve": reduction.curve,
         "stops": severities.count("stop"),
         "warnings": severities.count("warn"),
         "complete": reduction.complete,
@@ -167,6 +193,23 @@ def _merged(method: Method[Any, Any, Any], old: dict[str, Any], new: dict[str, A
     return chosen
 
 
+def _with_logs(method: Method[Any, Any, Any], readings: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
+    """Return the readings with logger files put in, or taken out where the new one is None."""
+    known = logs(method.Readings)
+    for name, data in new.items():
+        if name not in known:
+            raise UnknownCell(name)
+        readings.pop(name, None)
+        if data is not None:
+            readings[name] = known[name].model_validate(data).model_dump(mode="json")
+    return readings
+
+
+def _origins(test: Test, change: Change) -> dict[str, dict[str, Any]]:
+    kept = {path: origin for path, origin in test.origins.items() if path not in change.cells}
+    return kept | {path: origin for path, origin in change.origins.items() if path in change.cells}
+
+
 def _use(session: Session, test: Test, equipment_ids: list[int]) -> None:
     test.uses = list(session.exec(select(Equipment).where(col(Equipment.id).in_(equipment_ids))).all())
 
@@ -175,26 +218,37 @@ def _what(change: Change) -> str:
     parts = []
     if change.cells:
         parts.append(", ".join(f"{path} = {text.strip()[:40] or 'cleared'}" for path, text in change.cells.items()))
+    for name, log in change.logs.items():
+        parts.append(f"{name} = {log.get('file') or 'file'}" if log else f"{name} removed")
     if change.settings:
         parts.append("setting " + ", ".join(f"{name} = {value}" for name, value in change.settings.items()))
     if change.uses is not None:
         parts.append("equipment")
+    if change.bindings is not None:
+        parts.append("instruments of the columns")
+    if used := sorted({str(origin.get("instrument")) for origin in change.origins.values()}):
+        parts.append(f"from {', '.join(used)}")
     return "; ".join(parts)[:600]
 
 
-def _refresh_dependents(session: Session, test: Test) -> None:
-    """Renew the summaries of the sample's other tests, which may lean on this one."""
+# A sieve changes the hydrometer, which changes the sieve's own D-values: the chain is short and settles at once.
+_PASSES = 3
+
+
+def refresh_dependents(session: Session, test: Test) -> None:
+    """Renew the summaries of the sample's tests until none changes: they may lean on one another."""
     if test.sample_id is None:
         return
-    others = session.exec(select(Test).where(Test.sample_id == test.sample_id, Test.id != test.id)).all()
-    changed = False
-    for other in others:
-        if other.state in LOCKED or not other.readings:
-            continue
-        summary = summarise(reduce_test(session, other))
-        if summary != other.summary:
-            other.summary = summary
-            session.add(other)
-            changed = True
-    if changed:
+    tests = session.exec(select(Test).where(Test.sample_id == test.sample_id)).all()
+    live = [t for t in tests if t.state not in LOCKED and (t.readings or t.state != "planned")]
+    for _ in range(_PASSES):
+        changed = False
+        for each in live:
+            summary = summarise(reduce_test(session, each))
+            if json.dumps(summary) != json.dumps(each.summary):
+                each.summary = summary
+                session.add(each)
+                changed = True
+        if not changed:
+            return
         session.commit()

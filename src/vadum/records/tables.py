@@ -3,13 +3,13 @@
 from datetime import UTC, datetime
 from typing import Any, Literal, get_args
 
-from sqlalchemy import JSON, Column, DateTime, TypeDecorator, UniqueConstraint
+from sqlalchemy import JSON, Column, ColumnElement, DateTime, TypeDecorator, UniqueConstraint, or_
 from sqlalchemy.engine import Dialect
-from sqlmodel import Field, Relationship, SQLModel
+from sqlmodel import Field, Relationship, SQLModel, col
 
 State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
 STATES: tuple[str, ...] = get_args(State)
-EquipmentKind = Literal["cup", "balance", "oven", "tin", "grooving tool"]
+EquipmentKind = Literal["cup", "balance", "oven", "tin", "grooving tool", "load ring"]
 
 
 def now() -> datetime:
@@ -55,6 +55,7 @@ class Location(SQLModel, table=True):
     samples: list["Sample"] = Relationship(
         back_populates="location", sa_relationship_kwargs={"order_by": "Sample.top_m"}
     )
+    tests: list["Test"] = Relationship(back_populates="location", sa_relationship_kwargs={"order_by": "Test.id"})
 
 
 class Stratum(SQLModel, table=True):
@@ -83,7 +84,8 @@ class Sample(SQLModel, table=True):
 
 
 class Equipment(SQLModel, table=True):
-    """A cup, balance, oven, grooving tool or tin. A tin has its tare; a cup falls due for inspection every day of use."""
+    """A cup, balance, oven, grooving tool, load ring or tin. A tin has its tare; a cup falls due for inspection every day
+    of use; a load ring has its calibration, rows of divisions and kN."""
 
     id: int | None = Field(default=None, primary_key=True)
     kind: str = Field(index=True)
@@ -92,6 +94,7 @@ class Equipment(SQLModel, table=True):
     tare_g: float | None = None
     resolution: float | None = None
     inspect_every_days: int | None = None
+    calibration: list[tuple[float, float]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
     tests: list["Test"] = Relationship(back_populates="equipment")
 
 
@@ -105,17 +108,21 @@ class TestUse(SQLModel, table=True):
 
 
 class Test(SQLModel, table=True):
-    """A test of a sample, or an inspection of a piece of equipment.
+    """A test of a sample, a test in the ground at a location, or an inspection of a piece of equipment.
 
     ``readings``, ``unread`` and ``settings`` are the newest revision, kept here so that a page needs one row.
     ``summary`` is what lists show of the newest reduction; it can always be recomputed.
     ``unread`` holds text typed into cells that cannot be taken as a reading, by path, so that it is not lost.
+    ``bindings`` say which instrument fills a column, ``origins`` from which instrument and calibration a reading came.
+    ``practice`` is what the virtual bench hides (seed, speed, planted mistakes); empty for real tests. A practice test
+    belongs to no sample, so that nothing of the laboratory can lean on it.
     """
 
     __test__ = False
     id: int | None = Field(default=None, primary_key=True)
     method: str = Field(index=True)
     sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
+    location_id: int | None = Field(default=None, foreign_key="location.id", index=True)
     equipment_id: int | None = Field(default=None, foreign_key="equipment.id", index=True)
     state: str = Field(default="planned", index=True)
     void_reason: str = ""
@@ -124,11 +131,40 @@ class Test(SQLModel, table=True):
     unread: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     settings: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     summary: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    bindings: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    practice: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     created_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
     updated_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
     sample: Sample | None = Relationship(back_populates="tests")
+    location: Location | None = Relationship(back_populates="tests")
     equipment: Equipment | None = Relationship(back_populates="tests")
     uses: list[Equipment] = Relationship(link_model=TestUse)
+
+    @property
+    def ground(self) -> Location | None:
+        """The location the soil belongs to."""
+        return self.sample.location if self.sample else self.location
+
+    @property
+    def place(self) -> str:
+        """Where the soil is from, in short; empty for equipment and practice."""
+        if self.sample:
+            return f"{self.sample.location.name} {self.sample.name}"
+        return self.location.name if self.location else ""
+
+
+class OperationTime(SQLModel, table=True):
+    """When an operation of a test's timetable was done: by its readings, or said on the board."""
+
+    __tablename__ = "operation_time"
+    __table_args__ = (UniqueConstraint("test_id", "key"),)
+    id: int | None = Field(default=None, primary_key=True)
+    test_id: int = Field(foreign_key="test.id", index=True)
+    key: str
+    at: datetime = Field(sa_column=Column(UtcDateTime, nullable=False))
+    who: str
+    said: bool = False
 
 
 class Revision(SQLModel, table=True):
@@ -150,3 +186,14 @@ class Revision(SQLModel, table=True):
     readings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
     unread: dict[str, str] = Field(sa_column=Column(JSON, nullable=False))
     settings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
+    origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+
+
+def on_soil() -> ColumnElement[bool]:
+    """Return the condition that a test is of a sample or in the ground: not of equipment, not for practice."""
+    return or_(col(Test.sample_id).is_not(None), col(Test.location_id).is_not(None))
+
+
+def of_record() -> ColumnElement[bool]:
+    """Return the condition that a test is the laboratory's own: anything but practice."""
+    return or_(on_soil(), col(Test.equipment_id).is_not(None))

@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from vadum.soil.cells import choices, tables
+from vadum.soil.cells import choices, logs, singles, tables
 from vadum.soil.field import unit_of
 from vadum.soil.method import Method
 from vadum.soil.registry import METHODS
@@ -36,8 +36,10 @@ def method_page(method: Method[Any, Any, Any]) -> str:
     ]
     for name, row_model in tables(method.Readings).items():
         parts += [f"Table `{name}`, one row each:\n", _fields(row_model), ""]
-    single = [name for name in method.Readings.model_fields if name not in tables(method.Readings)]
-    if single:
+    for name, log in logs(method.Readings).items():
+        columns = ", ".join(f"`{column}`" for column in log.names())
+        parts += [f"Logger file `{name}`, columns of one length: {columns}.\n"]
+    if single := singles(method.Readings):
         parts += ["Once per test:\n", _fields(method.Readings, single), ""]
     parts += ["## Schools and settings\n", "| setting | default | choices | why |\n|---|---|---|---|"]
     for name, info in method.Settings.model_fields.items():
@@ -46,6 +48,8 @@ def method_page(method: Method[Any, Any, Any]) -> str:
         parts.append(f"| `{name}` | {default} | {options} | {info.description or ''} |")
     parts += ["\n## Procedure\n", *(f"{i}. {step.text}" for i, step in enumerate(method.steps, 1))]
     parts += ["\n## Cautions\n", *(f"- {caution}" for caution in method.cautions)]
+    if method.limits:
+        parts += ["\n## What the test cannot say\n", *(f"- {limit}" for limit in method.limits)]
     if method.mistakes:
         parts += ["\n## Mistakes the virtual bench can plant\n", *(f"- `{k}`: {v}" for k, v in method.mistakes.items())]
     return "\n".join(parts) + "\n"

@@ -2,6 +2,7 @@
 
 import json
 import tempfile
+from collections import Counter
 from pathlib import Path
 from typing import Any, Literal
 
@@ -11,7 +12,7 @@ from vadum.drawing import render
 from vadum.records.context import gather
 from vadum.records.states import checked_by, recorders
 from vadum.records.tables import Revision, Test
-from vadum.soil.cells import cell_text, tables
+from vadum.soil.cells import cell_text, logs, singles, tables
 from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
@@ -54,8 +55,9 @@ def sheet_data(session: Session, test: Test, *, derivation: bool = False) -> dic
         "figures": [f.title for f in reduction.figures],
         "settings": _changed_settings(method, test.settings),
         "equipment": [f"{e.name} ({e.kind})" for e in test.uses]
+        + _instruments(test)
         + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else []),
-        "cautions": list(method.cautions[-1:]),
+        "cautions": [*method.limits, *method.cautions[-1:]],
         "recorded": ", ".join(sorted(recorders(session, test))) or "not yet",
         "recorded_at": _last_reading(session, test),
         "checked": checked.who if checked else "",
@@ -90,8 +92,15 @@ def compile_sheet(data: dict[str, Any], form: Literal["pdf", "png"] = "pdf") -> 
 
 def _particulars(test: Test) -> list[list[str]]:
     sample = test.sample
+    if test.location is not None:
+        place = test.location
+        return [["project", place.project.name], ["location", f"{place.name}, {place.kind}"]]
     if sample is None:
-        return [["equipment", test.equipment.name if test.equipment else ""]]
+        return [
+            ["practice", "not a record"]
+            if test.practice
+            else ["equipment", test.equipment.name if test.equipment else ""]
+        ]
     return [
         ["project", sample.location.project.name],
         ["location", f"{sample.location.name}, {sample.location.kind}"],
@@ -99,6 +108,15 @@ def _particulars(test: Test) -> list[list[str]]:
         ["depth", f"{sample.top_m:.2f}–{sample.base_m:.2f} m"],
         ["description", sample.description or "none"],
     ]
+
+
+def _instruments(test: Test) -> list[str]:
+    """Return each instrument that readings came from, with its calibration and how many it gave."""
+    given = Counter(
+        f"{o['instrument']} {o['serial']}, calibrated {o['calibrated']}, certificate {o['certificate']}"
+        for o in test.origins.values()
+    )
+    return [f"{words}: {count} reading{'s' if count > 1 else ''}" for words, count in given.items()]
 
 
 def _table(
@@ -116,10 +134,7 @@ def _table(
     head = [_heading(model.model_fields[key].title or key, unit_of(model, key)) for key in keys]
     body = [
         [cell_text(row.get(key), resolution_of(model, key)) for key in keys]
-        + [
-            f"{v:.{c.decimals}f}" if (v := reduction.computed.get(f"{name}.{i}.{c.key}")) is not None else ""
-            for c in worked
-        ]
+        + [c.text(reduction.computed.get(f"{name}.{i}.{c.key}")) for c in worked]
         for i, row in enumerate(rows)
     ]
     return {
@@ -137,9 +152,19 @@ def _heading(label: str, unit: str | None) -> str:
 def _singles(method: Method[Any, Any, Any], readings: dict[str, Any]) -> list[list[str]]:
     model = method.Readings
     return [
-        [_heading(info.title or name, unit_of(model, name)), str(readings[name])]
-        for name, info in model.model_fields.items()
-        if name not in tables(model) and readings.get(name) is not None
+        [
+            _heading(model.model_fields[name].title or name, unit_of(model, name)),
+            cell_text(readings[name], resolution_of(model, name)),
+        ]
+        for name in singles(model)
+        if readings.get(name) is not None
+    ] + [
+        [
+            model.model_fields[name].title or name,
+            f"{readings[name].get('file') or 'file'}, {len(readings[name][log.names()[0]])} rows",
+        ]
+        for name, log in logs(model).items()
+        if readings.get(name)
     ]
 
 

@@ -1,6 +1,5 @@
 """Readings as cells: one typed text at a place, taken as a reading or kept as typed with what is wrong with it."""
 
-from copy import deepcopy
 from dataclasses import dataclass, field
 from types import UnionType
 from typing import Any, Union, get_args, get_origin
@@ -9,7 +8,7 @@ from annotated_types import MaxLen
 from pydantic import BaseModel, ValidationError
 
 from vadum.soil.complaint import complaints
-from vadum.soil.field import Readings, Row
+from vadum.soil.field import Log, Readings, Row
 
 
 class UnknownCell(ValueError):
@@ -36,6 +35,21 @@ def tables(model: type[Readings]) -> dict[str, type[Row]]:
     return found
 
 
+def logs(model: type[Readings]) -> dict[str, type[Log]]:
+    """Return the model of each logger file a test can hold, by name."""
+    found = {}
+    for name, info in model.model_fields.items():
+        for part in get_args(info.annotation) or (info.annotation,):
+            if isinstance(part, type) and issubclass(part, Log):
+                found[name] = part
+    return found
+
+
+def singles(model: type[Readings]) -> list[str]:
+    """Return the readings taken once per test, in order."""
+    return [name for name in model.model_fields if name not in tables(model) and name not in logs(model)]
+
+
 def most_rows(model: type[Readings], table: str) -> int:
     limits = [m.max_length for m in model.model_fields[table].metadata if isinstance(m, MaxLen)]
     return limits[0] if limits else 1000
@@ -59,7 +73,11 @@ def enter(model: type[Readings], sheet: Sheet, typed: dict[str, str]) -> Sheet:
     UnknownCell
         If a path names no reading of the method; nothing is entered then.
     """
-    entered = Sheet(deepcopy(sheet.readings), dict(sheet.unread))
+    # Rows are copied, logs are not: they may be long and no cell changes them.
+    held = {
+        key: [dict(row) for row in part] if isinstance(part, list) else part for key, part in sheet.readings.items()
+    }
+    entered = Sheet(held, dict(sheet.unread))
     for path, text in typed.items():
         owner, holder, name = _locate(model, entered.readings, path)
         entered.unread.pop(path, None)
@@ -74,6 +92,24 @@ def enter(model: type[Readings], sheet: Sheet, typed: dict[str, str]) -> Sheet:
             holder[name] = value
     _drop_empty_tail(model, entered)
     return entered
+
+
+def field_at(model: type[Readings], path: str) -> tuple[type[BaseModel], str]:
+    """Return the model that declares the cell at a path, and the cell's name in it.
+
+    Raises
+    ------
+    UnknownCell
+        If a path names no reading of the method.
+    """
+    owner, _, name = _locate(model, {}, path)
+    return owner, name
+
+
+def column_of(path: str) -> str:
+    """Return the column a cell stands in (``trials.blows``); a reading taken once is a column of its own."""
+    table, *rest = path.split(".")
+    return f"{table}.{rest[1]}" if rest else table
 
 
 def read_cell(owner: type[BaseModel], name: str, text: str) -> Any:
@@ -117,7 +153,7 @@ def cell_text(value: Any, resolution: float | None) -> str:
 def _locate(model: type[Readings], readings: dict[str, Any], path: str) -> tuple[type[BaseModel], dict[str, Any], str]:
     """Return the model that owns a cell, the plain data that holds it, and its name; rows are made as needed."""
     parts = path.split(".")
-    if len(parts) == 1 and parts[0] in model.model_fields and parts[0] not in tables(model):
+    if len(parts) == 1 and parts[0] in singles(model):
         return model, readings, parts[0]
     if len(parts) != 3:
         raise UnknownCell(path)

@@ -57,7 +57,7 @@ def parse_entry(text: str, unit: str) -> float:
 
 def _complaint(text: str, unit: str) -> str:
     shown = _short(text)
-    if re.fullmatch(r"[\d.,\s]+", text) and re.search(r"\d", text):
+    if re.fullmatch(r"[\d.,\s]+(?:[^\d\s.,]+)?", text) and re.search(r"\d", text):
         return f"“{shown}” has two marks or a gap; type it with one decimal mark and no thousands mark"
     where = f"; this column takes a number in {unit}" if unit else "; this column takes a number"
     return f"“{shown}” is not a number{where}"

@@ -2,10 +2,11 @@
 
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
 
 from vadum.soil.entry import EntryError, parse_entry
 
+MOST_LOGGED = 200_000
 Shown = dict[str, list[str]]
 
 
@@ -20,6 +21,8 @@ def reading(
     expected: tuple[float, float] | None = None,
     shown: Shown | None = None,
     hand: Literal["row", "down"] | None = None,
+    instrument: str | None = None,
+    by: Literal["stopwatch", "count"] | None = None,
 ) -> Any:
     """Declare one reading, unknown until it is taken.
 
@@ -32,8 +35,19 @@ def reading(
     expected : range a reading normally falls in, shown beside an empty cell
     shown : only under these settings, e.g. ``{"school": ["one-point"]}``
     hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
+    by : run mode offers a stopwatch, or a key to count with
+    instrument : kind of instrument that can fill it; a mass in g is weighed without saying so
     """
-    extra: dict[str, Any] = {"unit": unit, "resolution": resolution, "expected": expected, "shown": shown, "hand": hand}
+    weighed = "balance" if unit == "g" else None
+    extra: dict[str, Any] = {
+        "unit": unit,
+        "resolution": resolution,
+        "expected": expected,
+        "shown": shown,
+        "hand": hand,
+        "instrument": instrument or weighed,
+        "by": by,
+    }
     return Field(
         default=None,
         title=label,
@@ -47,6 +61,11 @@ def reading(
 def remark(label: str, about: str = "", *, longest: int = 400) -> Any:
     """Declare a reading that is words."""
     return Field(default=None, title=label, description=about or None, max_length=longest)
+
+
+def clock_reading(label: str, about: str) -> Any:
+    """Declare a time that run mode keeps for its clock and nobody types; the worksheet does not show it."""
+    return Field(default=None, title=label, description=about, json_schema_extra={"clock": True})
 
 
 def setting(
@@ -122,6 +141,33 @@ class Row(Entered):
     @property
     def empty(self) -> bool:
         return not any(value is not None for value in self.__dict__.values())
+
+
+class Log(BaseModel):
+    """Columns of a logger file, each a list of the same length: thousands of rows that nobody types or leaves out."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    file: str = Field(default="", title="file", description="name of the file it came from", max_length=200)
+
+    @model_validator(mode="after")
+    def _even(self) -> "Log":
+        lengths = {len(column) for column in self.columns().values()}
+        if len(lengths) > 1:
+            raise ValueError("the columns of a logger file must be of one length")
+        if lengths and max(lengths) > MOST_LOGGED:
+            raise ValueError(f"a logger file holds at most {MOST_LOGGED} rows")
+        return self
+
+    @classmethod
+    def names(cls) -> list[str]:
+        return [name for name in cls.model_fields if name != "file"]
+
+    def columns(self) -> dict[str, list[float]]:
+        return {name: getattr(self, name) for name in self.names()}
+
+    def __len__(self) -> int:
+        return len(next(iter(self.columns().values()), []))
 
 
 class Settings(Entered):

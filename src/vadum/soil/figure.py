@@ -1,6 +1,6 @@
 """A figure as data. ``vadum.drawing`` turns it into SVG; nothing here knows pixels or colours."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
@@ -17,6 +17,21 @@ class Axis(BaseModel):
     low: float
     high: float
     ticks: list[float] | None = None
+    named: list[tuple[float, str]] = Field(default_factory=list)
+    """Places along the far side of the plot with a name of their own, such as sieve numbers."""
+    down: bool = False
+    """True for an axis that grows downward, as settlement does."""
+    hidden: bool = False
+    """True for a drawing whose coordinates mean nothing by themselves (phase diagram, triangle)."""
+
+
+class Band(BaseModel):
+    """A named stretch of the x axis, drawn as a strip above the plot; ``parts`` divide it further."""
+
+    label: str
+    low: float
+    high: float
+    parts: list["Band"] = Field(default_factory=list)
 
 
 class Mark(BaseModel):
@@ -45,16 +60,18 @@ class Line(BaseModel):
     key: str
     label: str = ""
     points: list[Point]
-    role: Literal["fit", "reference", "construction"] = "fit"
+    role: Literal["fit", "company", "reference", "construction"] = "fit"
+    arrow: bool = False
+    """True to show which way along it the test went."""
 
 
 class Region(BaseModel):
-    """A shaded part of the plot: accepted range, named zone."""
+    """A shaded part of the plot: accepted range, named zone, phase of a soil; ``chosen`` is where the sample falls."""
 
     key: str
     label: str = ""
     points: list[Point]
-    role: Literal["accepted", "zone"] = "accepted"
+    role: Literal["accepted", "zone", "chosen", "solid", "coarse", "water", "air"] = "accepted"
 
 
 class Handle(BaseModel):
@@ -71,20 +88,53 @@ class Handle(BaseModel):
     overridden: bool = False
 
 
+class Fork(BaseModel):
+    """One question on the way through a decision tree: what was asked, the number put in, the road taken.
+
+    ``others`` are what the roads not taken would have led to. An ``open`` fork could not be decided.
+    """
+
+    question: str
+    answer: str
+    taken: str
+    others: str = ""
+    open: bool = False
+
+
+class Path(BaseModel):
+    """A walk through a decision tree, drawn fork by fork down to where it ends."""
+
+    kind: Literal["path"] = "path"
+    key: str
+    title: str
+    description: str
+    forks: list[Fork]
+    end: str
+    end_note: str = ""
+    handles: list[Handle] = Field(default_factory=list)
+
+
 class Figure(BaseModel):
     """A drawing with a title and a description that says in words what it shows."""
 
+    kind: Literal["figure"] = "figure"
     key: str
     title: str
     description: str
     x: Axis
     y: Axis
     caption: str = ""
+    equal: bool = False
+    """True when both axes are to one scale, so that circles are circles; an axis then reaches further than asked."""
+    bands: list[Band] = Field(default_factory=list)
     regions: list[Region] = Field(default_factory=list)
     lines: list[Line] = Field(default_factory=list)
     series: list[Series] = Field(default_factory=list)
     handles: list[Handle] = Field(default_factory=list)
     result: Mark | None = None
+
+
+Drawing = Annotated[Figure | Path, Field(discriminator="kind")]
 
 
 def box(x: tuple[float, float], y: tuple[float, float]) -> list[Point]:

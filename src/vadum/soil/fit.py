@@ -63,3 +63,30 @@ def line_fit(x: ArrayLike, y: ArrayLike) -> LineFit | None:
         sxx=sxx,
         standard_error=float(np.sqrt(ssr / (n - 2))) if n > 2 else None,
     )
+
+
+class Stretches:
+    """Least-squares lines through any stretch of consecutive points, each at once from running sums.
+
+    Arguments
+    ---------
+    x, y : shape (n,), any unit; centred here so that the sums stay well conditioned
+    """
+
+    def __init__(self, x: ArrayLike, y: ArrayLike) -> None:
+        xs, ys = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
+        self._x0, self._y0 = float(xs.mean()), float(ys.mean())
+        dx, dy = xs - self._x0, ys - self._y0
+        columns = np.column_stack([dx, dy, dx * dx, dx * dy, dy * dy])
+        self._sums: list[list[float]] = np.vstack([np.zeros(5), np.cumsum(columns, axis=0)]).tolist()
+
+    def line(self, first: int, last: int) -> tuple[float, float, float]:
+        """Return intercept, slope and sum of squared residuals of the points from ``first`` up to before ``last``."""
+        n = last - first
+        sx, sy, sxx, sxy, syy = (b - a for a, b in zip(self._sums[first], self._sums[last], strict=True))
+        spread = sxx - sx * sx / n
+        if spread <= 0:
+            return self._y0 + sy / n, 0.0, max(0.0, syy - sy * sy / n)
+        slope = (sxy - sx * sy / n) / spread
+        off = max(0.0, syy - sy * sy / n - slope * (sxy - sx * sy / n))
+        return self._y0 + sy / n - slope * (self._x0 + sx / n), slope, off

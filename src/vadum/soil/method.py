@@ -1,6 +1,7 @@
 """The contract every test method keeps."""
 
 from abc import ABC, abstractmethod
+from datetime import datetime
 from typing import Any, ClassVar, Generic, TypeVar
 
 import numpy as np
@@ -8,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from vadum.soil.derivation import Step
 from vadum.soil.field import Applies, Context, Readings, Settings
-from vadum.soil.figure import Figure
+from vadum.soil.figure import Drawing, Point
 from vadum.soil.finding import RANK, Finding
 from vadum.soil.parameter import Parameter
 
@@ -24,16 +25,18 @@ class Reduction(BaseModel):
     """All that is known from the readings so far.
 
     ``computed`` are worked-out cells by path (``trials.0.water_content_percent``), ``expected`` the range the next
-    reading should fall in by path, ``school`` names the choices a sheet must print.
+    reading should fall in by path, ``school`` names the choices a sheet must print. ``curve`` is what other tests of the
+    sample lean on beyond parameters, such as percent finer by diameter in mm.
     """
 
     parameters: list[Parameter] = []
     findings: list[Finding] = []
     derivation: list[Step] = []
-    figures: list[Figure] = []
-    computed: dict[str, float] = {}
+    figures: list[Drawing] = []
+    computed: dict[str, float | str] = {}
     expected: dict[str, tuple[float, float]] = {}
     next_action: str = ""
+    curve: list[Point] = []
     school: str = ""
     complete: bool = False
     reportable: bool = False
@@ -61,7 +64,12 @@ class ProcedureStep(BaseModel):
 
 
 class Operation(BaseModel):
-    """A timed operation: due so many minutes after the start, with a tolerance and what to do."""
+    """A timed operation: due so many minutes after the start, with a tolerance and what to do.
+
+    ``after`` names the operation it counts from, so that it moves when that one was early or late; the one before it
+    when None. ``holds_min`` is how long the resource is held unattended. ``done`` and ``at`` are what the readings say,
+    ``cell`` is the reading that fills it.
+    """
 
     key: str
     what: str
@@ -69,6 +77,19 @@ class Operation(BaseModel):
     tolerance_min: float
     hands_on_min: float = 0
     resource: str = ""
+    after: str | None = None
+    holds_min: float = 0
+    done: bool = False
+    at: datetime | None = None
+    cell: str = ""
+
+
+class SoilNeed(BaseModel):
+    """Soil a test takes from its sample, g as received, and what becomes of it."""
+
+    mass_g: float
+    spent: bool
+    note: str = ""
 
 
 class Computed(BaseModel):
@@ -79,6 +100,12 @@ class Computed(BaseModel):
     label: str
     unit: str = ""
     decimals: int = 1
+
+    def text(self, value: float | str | None, more: int = 0) -> str:
+        """Return a worked-out cell as shown, with ``more`` decimals for files."""
+        if value is None or isinstance(value, str):
+            return value or ""
+        return f"{value:.{self.decimals + more}f}"
 
 
 class SourceNote(BaseModel):
@@ -97,6 +124,14 @@ class Method(ABC, Generic[R, S, C]):
     version: ClassVar[str] = "1"
     basis: ClassVar[tuple[str, ...]]
     applies_to: ClassVar[Applies] = "sample"
+    run_together: ClassVar[int] = 1
+    """How many tests of this method one run mode can carry at once."""
+    folds: ClassVar[dict[str, str]] = {}
+    """Long tables by the column whose runs of one value are folded on the worksheet, all but the one in hand."""
+    limits: ClassVar[tuple[str, ...]] = ()
+    """What the test cannot say; printed on every sheet."""
+    clocked: ClassVar[tuple[str, ...]] = ()
+    """Readings that the method's own run mode fills by its clock, and that end it: not one after the other."""
     headline: ClassVar[tuple[str, ...]]
     computed: ClassVar[tuple[Computed, ...]] = ()
     columns: ClassVar[dict[str, tuple[str, ...]]] = {}
@@ -118,6 +153,14 @@ class Method(ABC, Generic[R, S, C]):
     def timetable(self, readings: R, settings: S) -> list[Operation]:
         """Return the timed operations of the test."""
 
+    def begin(self, settings: S, largest_particle_mm: float | None) -> dict[str, Any]:
+        """Return the readings a new test starts with, as plain data: rows the hand would otherwise prepare."""
+        return {}
+
+    def soil_needed(self, settings: S, largest_particle_mm: float | None) -> SoilNeed | None:
+        """Return how much soil the test takes from its sample; None when it takes none of its own."""
+        return None
+
     def run_view(self, readings: R, settings: S, context: C) -> dict[str, Any]:
         """Return what run mode needs beside the reduction, as plain data; nothing by default."""
         return {}
@@ -125,6 +168,18 @@ class Method(ABC, Generic[R, S, C]):
     @abstractmethod
     def virtual(self, soil: Any, settings: S, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()) -> R:
         """Return believable readings of a soil whose truth is known, with named operator mistakes on request."""
+
+    def truth(self, soil: Any, settings: S) -> dict[str, float]:
+        """Return the true values of a virtual soil by the keys of the parameters that should find them."""
+        return {}
+
+    def at_time(self, hidden: R, so_far: R, path: str, minutes: float) -> float | None:
+        """Return what a cell would show so many minutes after the start of the clock it runs on.
+
+        ``hidden`` are the virtual soil's readings, ``so_far`` what stands on the sheet. None, the default, for a reading
+        that does not change while it is waited for.
+        """
+        return None
 
     @abstractmethod
     def a_soil(self, rng: np.random.Generator) -> Any:

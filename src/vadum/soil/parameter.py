@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from vadum.soil.rounding import Rounding
+from vadum.soil.rounding import Rounding, Significant
 
 
 class Parameter(BaseModel):
@@ -29,7 +29,7 @@ def number(
     name: str,
     unit: str,
     value: float,
-    rounding: Rounding,
+    rounding: Rounding | Significant,
     *,
     basis: str = "",
     doubt: float | None = None,

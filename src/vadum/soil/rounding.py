@@ -31,3 +31,29 @@ WHOLE = Rounding(step=Decimal("1"), words="to the nearest whole number")
 TENTH = Rounding(step=Decimal("0.1"), words="to the nearest 0.1")
 HUNDREDTH = Rounding(step=Decimal("0.01"), words="to the nearest 0.01")
 THOUSANDTH = Rounding(step=Decimal("0.001"), words="to the nearest 0.001")
+
+
+def significant(figures: int) -> "Significant":
+    """Return the rule that keeps this many significant figures."""
+    return Significant(figures=figures, words=f"to {figures} significant figures")
+
+
+class Significant(BaseModel):
+    """Report to a number of significant figures; a tie goes to the even digit."""
+
+    model_config = ConfigDict(frozen=True)
+
+    figures: int
+    words: str
+
+    def round(self, value: float) -> Decimal:
+        clean = Decimal(f"{value:.{_SIGNIFICANT}g}")
+        if not clean:
+            return clean
+        step = Decimal(1).scaleb(clean.adjusted() - self.figures + 1)
+        return (
+            clean.quantize(step, rounding=ROUND_HALF_EVEN) if step < 1 else Rounding(step=step, words="").round(value)
+        )
+
+    def text(self, value: float) -> str:
+        return format(self.round(value), "f")

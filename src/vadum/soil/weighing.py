@@ -89,6 +89,17 @@ class TinRow(Row):
         )
 
 
+def any_wet(rows: Sequence[TinRow]) -> bool:
+    """Return whether a tin has been filled and weighed moist."""
+    return any(row.used and row.mass_tin_wet_g is not None for row in rows)
+
+
+def all_dry(rows: Sequence[TinRow]) -> bool:
+    """Return whether every tin that was weighed moist has been weighed dry."""
+    wet = [row for row in rows if row.used and row.mass_tin_wet_g is not None]
+    return bool(wet) and all(row.mass_tin_dry_g is not None for row in wet)
+
+
 def weighing_findings(table: str, rows: Sequence[TinRow], tins: dict[str, float]) -> list[Finding]:
     """Return what is wrong with the tins and masses of the rows in use."""
     slips = _unit_slips(table, rows)

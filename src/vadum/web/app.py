@@ -8,12 +8,29 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from vadum import __version__
+from vadum.instruments.client import DEFAULT_PORT, Line
 from vadum.records.database import open_database
 from vadum.web import errors
-from vadum.web.routes import api, equipment, places, reducing, sheets, start, worksheet
+from vadum.web.routes import (
+    api,
+    board,
+    cylinders,
+    equipment,
+    imports,
+    instruments,
+    places,
+    plan,
+    practice,
+    preparation,
+    reducing,
+    sheets,
+    start,
+    worksheet,
+)
 
 STATIC = Path(__file__).parent / "static"
 LARGEST_BODY = 8_000_000
+LARGEST_DRAINED = 200_000_000
 
 _HEADERS = {
     "Content-Security-Policy": (
@@ -43,18 +60,38 @@ class Guard:
 
         length = Headers(scope=scope).get("content-length", "0")
         if length.isdigit() and int(length) > LARGEST_BODY:
+            # Read to its end and thrown away: a browser cut off in the middle would say that the line is down.
+            if int(length) <= LARGEST_DRAINED:
+                while (await receive()).get("more_body"):
+                    pass
             said = f"The file has {int(length) / 1e6:.0f} MB; at most {LARGEST_BODY / 1e6:.0f} MB are read."
             await errors.answer(413, said)(scope, receive, guarded)
             return
         await self.app(scope, receive, guarded)
 
 
-def create_app(database: Path) -> FastAPI:
-    """Return the application on a database file, which is made or migrated as needed."""
+def create_app(database: Path, instruments_port: int = DEFAULT_PORT) -> FastAPI:
+    """Return the application on a database file, which is made or migrated as needed, with a line to the instruments."""
     app = FastAPI(title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     app.state.engine = open_database(database)
+    app.state.instruments = Line(port=instruments_port)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for module in (start, places, worksheet, sheets, equipment, api, reducing):
+    for module in (
+        start,
+        places,
+        worksheet,
+        sheets,
+        equipment,
+        api,
+        reducing,
+        preparation,
+        cylinders,
+        imports,
+        board,
+        plan,
+        instruments,
+        practice,
+    ):
         app.include_router(module.router)
     errors.install(app)
 

@@ -90,6 +90,9 @@ def _flat(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, str]:
     for name, value in readings.items():
         if isinstance(value, list):
             flat |= {f"{name}.{i}.{key}": str(cell) for i, row in enumerate(value) for key, cell in row.items()}
+        elif isinstance(value, dict):
+            rows = max((len(column) for column in value.values() if isinstance(column, list)), default=0)
+            flat[name] = f"{value.get('file') or 'file'}, {rows} rows"
         else:
             flat[name] = str(value)
     return flat | unread

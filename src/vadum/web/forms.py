@@ -1,9 +1,10 @@
 """Forms: fields declared like readings, text typed kept beside its complaint."""
 
 from collections.abc import Mapping
+from itertools import pairwise
 from typing import Any, TypeVar
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, field_validator, model_validator
 
 from vadum.soil.complaint import complaints
 from vadum.soil.field import Entered, reading
@@ -66,3 +67,24 @@ class EquipmentForm(Entered):
     kind: str = "tin"
     tare_g: float | None = reading("tare", "g", low=0, high=100000)
     note: str = ""
+    calibration: list[tuple[float, float]] = Field(default_factory=list, title="calibration", max_length=100)
+
+    @field_validator("calibration", mode="before")
+    @classmethod
+    def _pairs(cls, typed: Any) -> Any:
+        """Read a ring's calibration: divisions and kN, one pair after the other, separated by semicolons or lines."""
+        if not isinstance(typed, str):
+            return typed
+        pairs = [pair.replace(",", ".").split() for pair in typed.replace("\n", ";").split(";") if pair.strip()]
+        if any(len(pair) != 2 for pair in pairs):
+            raise ValueError("write divisions and kN in pairs: 0 0; 100 0.51; 200 1.03")
+        return pairs
+
+    @model_validator(mode="after")
+    def _rising(self) -> "EquipmentForm":
+        table = self.calibration
+        if any(b[0] <= a[0] or b[1] <= a[1] for a, b in pairwise(table)) or len(table) == 1:
+            raise ValueError("a calibration has at least two pairs, both columns rising")
+        if self.kind == "load ring" and not table:
+            raise ValueError("a load ring needs its calibration")
+        return self

@@ -3,7 +3,7 @@
 from typing import Any
 
 from vadum.drawing import render
-from vadum.soil.cells import Sheet, cell_complaint, cell_text, choices, tables
+from vadum.soil.cells import Sheet, cell_complaint, cell_text, choices, logs, singles, tables
 from vadum.soil.finding import Finding
 from vadum.soil.method import Method, Reduction
 
@@ -16,26 +16,33 @@ def sheet_view(
     settings: dict[str, Any],
     context: dict[str, Any],
     box: tuple[float, float] = _DEFAULT_BOX,
+    figure: str = "",
+    unfolded: int | None = None,
 ) -> dict[str, Any]:
-    """Return readings, findings, verdict, figures and derivation of one sheet."""
+    """Return readings, findings, verdict, figures and derivation of one sheet.
+
+    ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by default.
+    """
     chosen = method.Settings.model_validate(settings)
     readings = method.Readings.model_validate(sheet.readings)
     leant = method.Context.model_validate(context)
     reduction = method.reduce(readings, chosen, leant)
     placed, loose = _placed_findings(reduction.findings)
+    drawn = next((f for f in reduction.figures if f.key == figure), next(iter(reduction.figures), None))
     return {
         "tables": [
-            _table(method, name, sheet, chosen, reduction, placed, context.get("tins", {}))
+            _table(method, name, sheet, chosen, reduction, placed, context.get("tins", {}), unfolded)
             for name in tables(method.Readings)
         ],
-        "fields": _fields(method, sheet, chosen, placed),
+        "fields": _fields(method, sheet, chosen, placed, reduction),
+        "logs": _logs(method, sheet),
         "findings": loose,
         "verdict": verdict(method, reduction, len(sheet.unread)),
         "figures": [
             {
                 "key": f.key,
                 "title": f.title,
-                "svg": render(f, *box),
+                "svg": render(f, *box) if f is drawn else "",
                 "byHand": [h.setting for h in f.handles if h.overridden],
             }
             for f in reduction.figures
@@ -50,7 +57,8 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
     """Return the strip: headline, other parameters, next action, counts."""
     shown = [p for key in method.headline if (p := reduction.parameter(key))]
     parts = [
-        {"symbol": p.symbol, "name": p.name, "text": p.text, "unit": p.unit, "doubt": _doubt(p.doubt)} for p in shown
+        {"symbol": p.symbol, "name": p.name, "text": p.text, "unit": p.unit, "doubt": _doubt(p.doubt, p.text)}
+        for p in shown
     ]
     counts = {s: sum(f.severity == s for f in reduction.findings) for s in ("stop", "warn", "note")}
     return {
@@ -65,9 +73,9 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
     }
 
 
-def _doubt(doubt: float | None) -> str:
-    """Return one standard error to one figure; nothing when it is below what the instruments show."""
-    if doubt is None or doubt < 0.005:
+def _doubt(doubt: float | None, text: str) -> str:
+    """Return one standard error to one figure; nothing when it is below half a step of the reported value."""
+    if doubt is None or doubt < 0.5 * 10.0 ** -len(text.partition(".")[2]):
         return ""
     return f"± {doubt:.0f}" if doubt >= 1 else f"± {doubt:.1g}"
 
@@ -95,6 +103,8 @@ def _extra(model: Any, name: str) -> dict[str, Any]:
 
 
 def _is_shown(extra: dict[str, Any], settings: Any) -> bool:
+    if extra.get("clock"):
+        return False
     return all(getattr(settings, name) in allowed for name, allowed in (extra.get("shown") or {}).items())
 
 
@@ -106,6 +116,7 @@ def _table(
     reduction: Reduction,
     placed: dict[str, list[dict[str, Any]]],
     tins: dict[str, float],
+    unfolded: int | None = None,
 ) -> dict[str, Any]:
     row_model = tables(method.Readings)[name]
     order = method.columns.get(name) or [key for key in row_model.model_fields if key != "left_out"]
@@ -114,7 +125,11 @@ def _table(
     stored = sheet.readings.get(name, [])
     unread = max((int(p.split(".")[1]) + 1 for p in sheet.unread if p.startswith(f"{name}.")), default=0)
     rows = []
-    for i in range(max(len(stored), unread) + 1):
+    count = max(len(stored), unread) + 1
+    folds = folded_runs(stored, method.folds[name], count, unfolded) if name in method.folds else {}
+    for i in range(count):
+        if folds.get(i) == 0:
+            continue
         data = stored[i] if i < len(stored) else {}
         path = f"{name}.{i}"
         cells = {
@@ -128,18 +143,38 @@ def _table(
             {
                 "path": path,
                 "cells": cells,
-                "computed": {
-                    c.key: f"{v:.{c.decimals}f}" if (v := reduction.computed.get(f"{path}.{c.key}")) is not None else ""
-                    for c in worked
-                },
+                "computed": {c.key: c.text(reduction.computed.get(f"{path}.{c.key}")) for c in worked},
                 "leftOut": data.get("left_out") or "",
                 "findings": placed.get(path, []),
                 "blank": not data and i >= unread,
             }
         )
+        if folds.get(i, 0) > 1:
+            first = i - folds[i] + 1
+            rows[-1] |= {
+                "folds": folds[i],
+                "findings": [f for k in range(first, i + 1) for f in placed.get(f"{name}.{k}", [])],
+            }
     title = method.Readings.model_fields[name].title or name
     computed = [{"key": c.key, "label": c.label, "unit": c.unit} for c in worked]
     return {"name": name, "title": title, "columns": columns, "computed": computed, "rows": rows}
+
+
+def folded_runs(stored: list[dict[str, Any]], column: str, count: int, unfolded: int | None) -> dict[int, int]:
+    """Return, for every row of a run that is folded, how many rows its last one stands for; 0 for the others.
+
+    Runs are rows of one value in a column, where a blank stands for the one above. The run with row ``unfolded`` stays
+    open, the last one when None; rows behind the stored ones are never folded.
+    """
+    runs: list[list[int]] = []
+    value = None
+    for i, row in enumerate(stored):
+        if not runs or row.get(column, value) != value:
+            runs.append([])
+        value = row.get(column, value)
+        runs[-1].append(i)
+    open_run = next((run for run in runs if unfolded in run), runs[-1] if runs else [])
+    return {i: len(run) if i == run[-1] else 0 for run in runs if run is not open_run and len(run) > 1 for i in run}
 
 
 def column(model: Any, key: str) -> dict[str, Any]:
@@ -153,6 +188,7 @@ def column(model: Any, key: str) -> dict[str, Any]:
         "about": info.description or "",
         "kind": "choice" if options else "text" if extra.get("unit") is None else "number",
         "choices": options,
+        "by": extra.get("by") or "",
         "resolution": extra.get("resolution"),
         "expected": _range(extra.get("expected")),
         "hand": extra.get("hand") or "right",
@@ -174,12 +210,18 @@ def _cell(
 
 
 def _fields(
-    method: Method[Any, Any, Any], sheet: Sheet, settings: Any, placed: dict[str, list[dict[str, Any]]]
+    method: Method[Any, Any, Any],
+    sheet: Sheet,
+    settings: Any,
+    placed: dict[str, list[dict[str, Any]]],
+    reduction: Reduction,
 ) -> list[dict[str, Any]]:
     model = method.Readings
     fields = []
-    for name in model.model_fields:
-        if name in tables(model) or not _is_shown(_extra(model, name), settings):
+    names = list(model.model_fields)
+    first_table = min((names.index(name) for name in tables(model)), default=0)
+    for name in singles(model):
+        if not _is_shown(_extra(model, name), settings):
             continue
         col = column(model, name)
         text = sheet.unread.get(name)
@@ -187,12 +229,28 @@ def _fields(
             col
             | {
                 "path": name,
+                "expected": _range(reduction.expected.get(name)) or col["expected"],
+                "before": names.index(name) < first_table,
                 "text": text if text is not None else cell_text(sheet.readings.get(name), col["resolution"]),
                 "error": cell_complaint(model, name, text) if text is not None else "",
                 "findings": placed.get(name, []),
             }
         )
     return fields
+
+
+def _logs(method: Method[Any, Any, Any], sheet: Sheet) -> list[dict[str, Any]]:
+    """Return what the worksheet says of logger files: name and number of rows, never the rows."""
+    return [
+        {
+            "name": name,
+            "title": method.Readings.model_fields[name].title,
+            "file": log.get("file", ""),
+            "rows": len(log[model.names()[0]]),
+        }
+        for name, model in logs(method.Readings).items()
+        if (log := sheet.readings.get(name))
+    ]
 
 
 def _settings(method: Method[Any, Any, Any], chosen: Any) -> list[dict[str, Any]]:

@@ -6,6 +6,9 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlmodel import Session, col, select
 
+from vadum.drawing import render
+from vadum.records.identity import Card, card_of
+from vadum.records.ledger import ledger_of, need_of
 from vadum.records.tables import Equipment, Location, Project, Sample, Test
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
@@ -23,8 +26,11 @@ def project(request: Request, session: Db, project_id: int) -> HTMLResponse:
 
 def _project(request: Request, found: Project, **more: Any) -> HTMLResponse:
     columns = [(location, ground_column(location)) for location in found.locations]
+    in_ground = [method for method in METHODS.values() if method.applies_to == "location"]
     status = 422 if more.get("errors") else 200
-    return page(request, "project.html", status_code=status, project=found, columns=columns, **more)
+    return page(
+        request, "project.html", status_code=status, project=found, columns=columns, in_ground=in_ground, **more
+    )
 
 
 @router.post("/projects/{project_id}/locations", response_class=HTMLResponse)
@@ -57,23 +63,61 @@ async def add_sample(request: Request, session: Db, location_id: int) -> Respons
 
 @router.get("/samples/{sample_id}", response_class=HTMLResponse)
 def sample(request: Request, session: Db, sample_id: int) -> HTMLResponse:
-    found = get(session, Sample, sample_id, "sample")
+    return _sample(request, session, get(session, Sample, sample_id, "sample"))
+
+
+def _sample(request: Request, session: Session, found: Sample, **more: Any) -> HTMLResponse:
+    card, ledger = card_of(session, found), ledger_of(found)
+    chosen = {int(i) for i in request.query_params.getlist("with") if i.isdecimal()}
+    graded = _graded(session, found)
+    company = [(f"{s.location.name} {s.name}", other.curve) for s, other in graded if s.id in chosen]
     return page(
         request,
         "sample.html",
+        status_code=409 if "short" in more else 200,
         sample=found,
+        card=card,
+        ledger=ledger,
+        curve=render(card.figure(company), 640, 400) if card.has_curve else "",
+        graded=[(s, s.id in chosen) for s, _ in graded],
         column=ground_column(found.location, chosen=found),
-        offered=[m for m in METHODS.values() if m.applies_to == "sample"],
+        offered=[(m, need_of(found, m.code)) for m in METHODS.values() if m.applies_to == "sample"],
+        **more,
     )
 
 
-@router.post("/samples/{sample_id}/tests")
-async def plan_test(request: Request, session: Db, sample_id: int) -> RedirectResponse:
-    """Plan a test; the equipment of the sample's newest test of this method is proposed with it."""
+@router.post("/locations/{location_id}/tests")
+async def plan_in_ground(request: Request, session: Db, location_id: int) -> RedirectResponse:
+    """Plan a test in the ground at a location."""
+    place = get(session, Location, location_id, "location")
+    method = method_of(str((await request.form()).get("method", "")))
+    test = Test(method=method.code, location_id=place.id, readings=method.begin(method.Settings(), None))
+    test.uses = _usual_equipment(session, method.code)
+    session.add(test)
+    session.commit()
+    return RedirectResponse(f"/tests/{test.id}", 303)
+
+
+def _graded(session: Session, sample: Sample) -> list[tuple[Sample, Card]]:
+    """Return the project's other samples that have a curve, for laying over this one."""
+    others = [s for place in sample.location.project.locations for s in place.samples if s.id != sample.id]
+    cards = [(s, card_of(session, s)) for s in others if any(t.method in ("sieve", "hydrometer") for t in s.tests)]
+    return [(s, card) for s, card in cards if card.has_curve]
+
+
+@router.post("/samples/{sample_id}/tests", response_class=HTMLResponse)
+async def plan_test(request: Request, session: Db, sample_id: int) -> Response:
+    """Plan a test with the equipment of the newest test of its method; said first when the soil does not reach."""
     found = get(session, Sample, sample_id, "sample")
     form = await request.form()
     method = method_of(str(form.get("method", "")))
-    test = Test(method=method.code, sample_id=found.id)
+    need = need_of(found, method.code)
+    short = ledger_of(found).short_for(need)
+    if short and not form.get("anyway"):
+        return _sample(request, session, found, short=short, wanted=method, need=need)
+    test = Test(
+        method=method.code, sample_id=found.id, readings=method.begin(method.Settings(), found.largest_particle_mm)
+    )
     test.uses = _usual_equipment(session, method.code)
     session.add(test)
     session.commit()

@@ -8,7 +8,7 @@ from sqlmodel import col, select
 
 from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
-from vadum.records.tables import Equipment, Project, Test
+from vadum.records.tables import Equipment, Project, Test, on_soil
 from vadum.web.forms import ProjectForm, filled
 from vadum.web.pages import ROLES, Db, page
 
@@ -23,7 +23,7 @@ def start(request: Request, session: Db) -> HTMLResponse:
 
 def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
     def of(state: str) -> list[Test]:
-        query = select(Test).where(Test.state == state, col(Test.sample_id).is_not(None))
+        query = select(Test).where(Test.state == state, on_soil())
         return list(session.exec(query.order_by(col(Test.updated_at).desc()).limit(_SHOWN_AT_ONCE)).all())
 
     today = datetime.now(UTC).date()

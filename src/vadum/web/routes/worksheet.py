@@ -8,15 +8,18 @@ from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
 from pydantic import BaseModel, Field
 from sqlmodel import Session, col, select
 
-from vadum.records.context import gather
+from vadum.bench.recorded import clock_of
+from vadum.exchange.readings_import import targets
+from vadum.records.context import gather, newest
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
-from vadum.records.tables import Equipment, Revision, Test
+from vadum.records.tables import Equipment, Revision, Test, on_soil
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
 from vadum.web.ground import ground_column
 from vadum.web.pages import STATE_WORDS, Db, Who, get, page, template_exists
 from vadum.web.sheet_view import sheet_view
+from vadum.web.steps import steps_of
 
 router = APIRouter()
 _MOST_CELLS = 4000
@@ -34,6 +37,8 @@ class Preview(BaseModel):
 
     cells: dict[str, str] = Field(default_factory=dict, max_length=_MOST_CELLS)
     box: FigureBox = FigureBox()
+    figure: str = Field("", max_length=40)
+    unfolded: int | None = Field(None, ge=0, le=10000, description="row of the run that stands open in a long table")
 
 
 class Save(Preview):
@@ -42,7 +47,10 @@ class Save(Preview):
     base_revision: int
     save_key: str = Field(min_length=8, max_length=64)
     settings: dict[str, Any] = Field(default_factory=dict)
+    logs: dict[str, None] = Field(default_factory=dict)
     uses: list[int] | None = None
+    bindings: dict[str, str] | None = Field(None, max_length=200)
+    origins: dict[str, dict[str, str]] = Field(default_factory=dict, max_length=_MOST_CELLS)
     reason: str = Field("", max_length=400)
 
 
@@ -62,19 +70,48 @@ def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
         test=test,
         method=method,
         view=view(session, test),
-        column=ground_column(test.sample.location, chosen=test.sample) if test.sample else None,
+        column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
         equipment=_equipment(session, test),
-        has_run=template_exists(f"run/{method.code}.html"),
+        mix=_mix(session, test),
+        can_import=test.state not in LOCKED and bool(targets(method.Readings)),
     )
 
 
 @router.get("/tests/{test_id}/run", response_class=HTMLResponse)
-def run(request: Request, session: Db, test_id: int) -> Any:
+def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
+    """Show run mode: the method's own where it has one, else (or with ``one``) its readings one by one."""
     test = get(session, Test, test_id, "test")
-    template = f"run/{test.method}.html"
-    if not template_exists(template) or test.state in LOCKED:
+    own = f"run/{test.method}.html"
+    if test.state in LOCKED:
         return RedirectResponse(f"/tests/{test_id}", 303)
-    return page(request, template, test=test, method=method_of(test.method), view=view(session, test))
+    return page(
+        request,
+        own if template_exists(own) and not one else "run/steps.html",
+        has_own=template_exists(own),
+        one_by_one=one,
+        test=test,
+        method=method_of(test.method),
+        view=view(session, test),
+        together=[view(session, t) | {"name": _short_name(t)} for t in run_together(session, test)],
+    )
+
+
+def run_together(session: Session, test: Test) -> list[Test]:
+    """Return the tests one run mode carries: this one and the others of its method under way, then the planned ones."""
+    most = method_of(test.method).run_together
+    if most == 1 or test.practice:
+        return [test]
+    query = select(Test).where(
+        Test.method == test.method, col(Test.state).in_(("running", "planned")), Test.id != test.id, on_soil()
+    )
+    others = sorted(
+        session.exec(query).all(), key=lambda t: (not t.readings.get("started_at"), t.state == "planned", t.id)
+    )
+    return [test, *others[: most - 1]]
+
+
+def _short_name(test: Test) -> str:
+    return test.place or "practice"
 
 
 @router.get("/api/tests/{test_id}/sheet")
@@ -90,7 +127,11 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
     method = method_of(test.method)
     sheet = enter(method.Readings, Sheet(test.readings, test.unread), typed.cells)
     context = gather(session, test, method)
-    return JSONResponse(sheet_view(method, sheet, test.settings, context, (typed.box.width, typed.box.height)))
+    return JSONResponse(
+        sheet_view(
+            method, sheet, test.settings, context, (typed.box.width, typed.box.height), typed.figure, typed.unfolded
+        )
+    )
 
 
 @router.post("/api/tests/{test_id}/save")
@@ -102,12 +143,17 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
         who=who,
         cells=sent.cells,
         settings=sent.settings,
+        logs=dict(sent.logs),
         uses=sent.uses,
+        bindings=sent.bindings,
+        origins=dict(sent.origins),
         reason=sent.reason,
         save_key=sent.save_key,
     )
     save(session, test, change)
-    return JSONResponse(view(session, test, sent.box) | {"savedAs": saved_as(session, test, sent.save_key)})
+    return JSONResponse(
+        view(session, test, sent.box, sent.figure, sent.unfolded) | {"savedAs": saved_as(session, test, sent.save_key)}
+    )
 
 
 @router.post("/api/tests/{test_id}/move")
@@ -131,7 +177,9 @@ def history(session: Db, test_id: int) -> list[dict[str, Any]]:
     ]
 
 
-def view(session: Session, test: Test, box: FigureBox | None = None) -> dict[str, Any]:
+def view(
+    session: Session, test: Test, box: FigureBox | None = None, figure: str = "", unfolded: int | None = None
+) -> dict[str, Any]:
     """Return the sheet with the state of its record."""
     method = method_of(test.method)
     room = box or FigureBox()
@@ -141,6 +189,8 @@ def view(session: Session, test: Test, box: FigureBox | None = None) -> dict[str
         test.settings,
         gather(session, test, method),
         (room.width, room.height),
+        figure,
+        unfolded,
     )
     checked = checked_by(session, test)
     return sheet | {
@@ -153,11 +203,41 @@ def view(session: Session, test: Test, box: FigureBox | None = None) -> dict[str
         "checkedBy": checked.who if checked else "",
         "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in MOVES[test.state]],
         "uses": [e.id for e in test.uses],
+        "bindings": test.bindings,
+        "origins": test.origins,
+        "due": [
+            {
+                "key": due.operation.key,
+                "what": due.operation.what,
+                "due": due.due.isoformat() if due.due else "",
+                "standing": due.standing,
+                "cell": due.operation.cell,
+            }
+            for due in clock_of(session, test)
+        ],
+        "steps": steps_of(sheet, method.clocked),
+        "clockStarted": test.readings.get("started_at", ""),
+        "practice": {"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
         "serverTime": datetime.now(UTC).isoformat(),
     }
 
 
+def _mix(session: Session, test: Test) -> dict[str, Any]:
+    """Return what the preparation calculator starts with: the sample's own water content and compaction."""
+    found: dict[str, Any] = {"w_target": "", "w_now": "", "moulds": "1", "volume": "", "density": ""}
+    if test.sample is None:
+        return found
+    if water := newest(session, test.sample, "water-content"):
+        found["w_now"] = water.summary["parameters"].get("water_content", {}).get("text", "")
+    if packed := newest(session, test.sample, "compaction"):
+        values = packed.summary["parameters"]
+        found["w_target"] = values.get("optimum_water_content", {}).get("text", "")
+        found["density"] = values.get("maximum_dry_density", {}).get("text", "")
+        found["volume"] = f"{packed.readings.get('volume_mould_cm3', ''):g}"
+    return found
+
+
 def _equipment(session: Session, test: Test) -> list[Equipment]:
-    kinds = ("cup", "balance", "oven", "grooving tool")
+    kinds = ("cup", "balance", "oven", "grooving tool", "load ring")
     query = select(Equipment).where(col(Equipment.kind).in_(kinds)).order_by(Equipment.kind, Equipment.name)
     return list(session.exec(query).all())

@@ -4,11 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
 from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
+from vadum.soil.weighing import all_dry, any_wet
 
 _SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 960}
 
@@ -87,10 +88,14 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     ) -> Reduction:
         return reduce_liquid_limit(readings, settings, context)
 
+    def soil_needed(self, settings: LiquidLimitSettings, largest_particle_mm: float | None) -> SoilNeed:
+        return SoilNeed(mass_g=200, spent=True, note="passing 0.425 mm, with the plastic limit's ball")
+
     def timetable(self, readings: LiquidLimitReadings, settings: LiquidLimitSettings) -> list[Operation]:
-        stand = _SEASONING_MIN[settings.seasoning]
+        stand, trials = _SEASONING_MIN[settings.seasoning], readings.trials
+        settled = readings.not_determinable is not None
         return [
-            Operation(key="mix", what="Mix the paste", due_min=0, tolerance_min=0, hands_on_min=20),
+            Operation(key="mix", what="Mix the paste", due_min=0, tolerance_min=60, hands_on_min=20, holds_min=stand),
             Operation(
                 key="trials",
                 what="Trials at the cup",
@@ -98,6 +103,8 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
                 tolerance_min=480,
                 hands_on_min=40,
                 resource="cup",
+                done=settled or any_wet(trials),
+                cell="trials.0.blows",
             ),
             Operation(
                 key="oven-in",
@@ -106,6 +113,8 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
                 tolerance_min=30,
                 hands_on_min=5,
                 resource="oven",
+                holds_min=960,
+                done=settled or any_wet(trials),
             ),
             Operation(
                 key="weigh-dry",
@@ -113,6 +122,8 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
                 due_min=60 + stand + 960 + 10,
                 tolerance_min=480,
                 hands_on_min=10,
+                done=settled or all_dry(trials),
+                cell="trials.0.mass_tin_dry_g",
             ),
         ]
 
@@ -124,6 +135,9 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
         mistakes: frozenset[str] = frozenset(),
     ) -> LiquidLimitReadings:
         return virtual_trials(soil, settings, rng, self.plant(mistakes))
+
+    def truth(self, soil: PlasticSoil, settings: LiquidLimitSettings) -> dict[str, float]:
+        return {"liquid_limit": soil.liquid_limit}
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return a_plastic_soil(rng)

@@ -4,7 +4,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Settings, reading, setting
+from vadum.soil.by_hand import HandSettings
+from vadum.soil.field import Context, Readings, reading, setting
 from vadum.soil.weighing import TinRow
 
 School = Literal["multipoint", "one-point", "replicated", "fall-cone"]
@@ -103,7 +104,7 @@ class LiquidLimitReadings(Readings):
     )
 
 
-class LiquidLimitSettings(Settings):
+class LiquidLimitSettings(HandSettings):
     """School and limits."""
 
     school: School = setting(

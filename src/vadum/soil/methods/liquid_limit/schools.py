@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from vadum.soil.by_hand import unexplained
 from vadum.soil.derivation import Step
 from vadum.soil.figure import Point
 from vadum.soil.finding import Finding, note, stop, warn
@@ -65,6 +66,8 @@ def _multipoint(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
                 "Return it to automatic unless you have a reason.",
             )
         )
+        end = "hand_line_wet_percent" if settings.hand_line_wet_percent is not None else "hand_line_dry_percent"
+        outcome.findings += unexplained(settings, {end: "the flow line"})
     _flow_curve_steps(outcome, fit, flow_index, by_hand, weighed)
     outcome.findings += line_findings(weighed, fit, settings)
     outcome.findings += coverage_findings(weighed, settings)

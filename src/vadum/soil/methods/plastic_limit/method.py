@@ -8,6 +8,7 @@ from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep,
 from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
 from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
+from vadum.soil.weighing import all_dry, any_wet
 
 
 class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLimitContext]):
@@ -69,12 +70,26 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
         return reduce_plastic_limit(readings, settings, context)
 
     def timetable(self, readings: PlasticLimitReadings, settings: PlasticLimitSettings) -> list[Operation]:
+        threads, settled = readings.threads, readings.not_determinable is not None
         return [
             Operation(
-                key="roll", what="Roll the threads", due_min=0, tolerance_min=240, hands_on_min=15 * settings.needed
+                key="roll",
+                what="Roll the threads",
+                due_min=0,
+                tolerance_min=240,
+                hands_on_min=15 * settings.needed,
+                done=settled or any_wet(threads),
+                cell="threads.0.tin",
             ),
             Operation(
-                key="oven-in", what="Tins into the oven", due_min=60, tolerance_min=60, hands_on_min=5, resource="oven"
+                key="oven-in",
+                what="Tins into the oven",
+                due_min=60,
+                tolerance_min=60,
+                hands_on_min=5,
+                resource="oven",
+                holds_min=960,
+                done=settled or any_wet(threads),
             ),
             Operation(
                 key="weigh-dry",
@@ -82,6 +97,8 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
                 due_min=60 + 960 + 10,
                 tolerance_min=480,
                 hands_on_min=5,
+                done=settled or all_dry(threads),
+                cell="threads.0.mass_tin_dry_g",
             ),
         ]
 
@@ -104,6 +121,9 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
         if "wet-and-dry-swapped" in mistakes:
             first["mass_tin_wet_g"], first["mass_tin_dry_g"] = first["mass_tin_dry_g"], first["mass_tin_wet_g"]
         return PlasticLimitReadings.model_validate({"threads": threads, "mass_set_aside_g": 20.0})
+
+    def truth(self, soil: PlasticSoil, settings: PlasticLimitSettings) -> dict[str, float]:
+        return {"plastic_limit": soil.plastic_limit}
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return a_plastic_soil(rng)

@@ -4,8 +4,9 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
+from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.readings import (
     IN_OVEN,
     WaterContentContext,
@@ -14,6 +15,7 @@ from vadum.soil.methods.water_content.readings import (
 )
 from vadum.soil.methods.water_content.reduction import reduce_water_content
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil, weigh
+from vadum.soil.weighing import all_dry, any_wet
 
 
 class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterContentContext]):
@@ -104,9 +106,15 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
             }
         }
 
+    def soil_needed(self, settings: WaterContentSettings, largest_particle_mm: float | None) -> SoilNeed:
+        least = least_specimen_g(largest_particle_mm or 2.0, settings.precision == "0.1 %")
+        return SoilNeed(mass_g=least, spent=True, note="one tin")
+
     def timetable(self, readings: WaterContentReadings, settings: WaterContentSettings) -> list[Operation]:
+        tins = readings.determinations
         if settings.drying in IN_OVEN:
             out = 60.0 * settings.least_drying_h
+            dry = all_dry(tins)
             return [
                 Operation(
                     key="oven-in",
@@ -115,6 +123,9 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                     tolerance_min=30,
                     hands_on_min=5,
                     resource="oven",
+                    holds_min=out,
+                    done=any_wet(tins),
+                    cell="determinations.0.mass_tin_wet_g",
                 ),
                 Operation(
                     key="oven-out",
@@ -122,7 +133,8 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                     due_min=out,
                     tolerance_min=480,
                     hands_on_min=5,
-                    resource="oven",
+                    done=dry,
+                    cell="determinations.0.mass_tin_dry_g",
                 ),
                 Operation(
                     key="weigh-dry",
@@ -130,20 +142,41 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                     due_min=out + 10,
                     tolerance_min=30,
                     hands_on_min=5,
+                    done=dry,
+                    cell="determinations.0.mass_tin_dry_g",
                 ),
             ]
         first, step = drying_minutes(settings)
+        begun = [tin.started_at for tin in tins if tin.started_at]
+        weighed = any(tin.mass_tin_dry_g is not None for tin in tins)
         return [
             Operation(
-                key="dry", what="Start drying", due_min=0, tolerance_min=0, hands_on_min=2, resource=settings.drying
+                key="dry",
+                what="Start drying",
+                due_min=0,
+                tolerance_min=10,
+                hands_on_min=2,
+                resource=settings.drying,
+                holds_min=first,
+                done=bool(begun) or weighed,
+                at=min(begun, default=None),
             ),
-            Operation(key="weigh-1", what="Weigh, stir", due_min=first, tolerance_min=0.5, hands_on_min=2),
+            Operation(
+                key="weigh-1",
+                what="Weigh, stir",
+                due_min=first,
+                tolerance_min=0.5,
+                hands_on_min=2,
+                done=weighed,
+                cell="determinations.0.mass_tin_dry_g",
+            ),
             Operation(
                 key="weigh-2",
                 what="Weigh again; go on until constant",
                 due_min=first + step,
                 tolerance_min=0.5,
                 hands_on_min=2,
+                done=bool(readings.reweighings),
             ),
         ]
 
@@ -177,6 +210,9 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         return WaterContentReadings.model_validate(
             {"determinations": tins, "reweighings": reweighings, "largest_particle_mm": particle}
         )
+
+    def truth(self, soil: PlasticSoil, settings: WaterContentSettings) -> dict[str, float]:
+        return {"water_content": soil.natural_water_content}
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return a_plastic_soil(rng)

@@ -5,7 +5,9 @@ const back = { linear: (v) => v, log: (v) => 10 ** v, "root-time": (v) => v * v 
 function axis(svg, name, start, end) {
   const d = svg.dataset, scale = d[`${name}Scale`];
   const low = forward[scale](Number(d[`${name}Low`])), high = forward[scale](Number(d[`${name}High`]));
+  const span = Math.abs(Number(d[`${name}High`]) - Number(d[`${name}Low`]));
   return {
+    log: scale === "log", decimals: span < 2 ? 3 : 1,
     value: (pixel) => back[scale](low + ((pixel - start) / (end - start)) * (high - low)),
     label: d[`${name}Label`], unit: d[`${name}Unit`],
   };
@@ -13,7 +15,20 @@ function axis(svg, name, start, end) {
 
 function axes(svg) {
   const [left, top, right, bottom] = svg.dataset.plot.split(" ").map(Number);
-  return { x: axis(svg, "x", left, right), y: axis(svg, "y", bottom, top), left, top, right, bottom };
+  const [from, to] = "yDown" in svg.dataset ? [top, bottom] : [bottom, top];
+  return { x: axis(svg, "x", left, right), y: axis(svg, "y", from, to), left, top, right, bottom };
+}
+
+// A decimal where values are tens, three figures on a log axis.
+function read(on, pixel) {
+  const value = on.value(pixel);
+  return on.log ? String(Number(value.toPrecision(3))) : value.toFixed(on.decimals);
+}
+
+// A handle moves in its own steps and stays within its bounds.
+function stepped(handle, value) {
+  const step = Number(handle.dataset.step), low = Number(handle.getAttribute("aria-valuemin")), high = Number(handle.getAttribute("aria-valuemax"));
+  return (Math.round(Math.min(high, Math.max(low, value)) / step) * step).toFixed((String(step).split(".")[1] ?? "").length);
 }
 
 function spot(svg, event) {
@@ -25,20 +40,21 @@ export function operate(host, { onRead, onPoint, onHandle }) {
   let drag = null;
   host.addEventListener("pointermove", (event) => {
     const svg = host.querySelector("svg");
-    if (!svg) return;
+    if (!svg?.dataset.plot || svg.querySelector("[data-hidden]")) return;
     const at = spot(svg, event), a = axes(svg);
     if (drag) {
       const grip = drag.querySelector(".vf-grip"), hit = drag.querySelector(".vf-hit");
-      const y = Math.min(a.bottom, Math.max(a.top, at.y));
-      grip.setAttribute("transform", `translate(0 ${y - Number(hit.getAttribute("cy"))}) ${grip.dataset.turn}`);
-      drag.dataset.pending = a.y.value(y).toFixed(1);
-      onRead(`${drag.getAttribute("aria-label")}: ${drag.dataset.pending} ${a.y.unit}`);
+      const on = drag.dataset.along, [low, high, centre] = on === "x" ? [a.left, a.right, "cx"] : [a.top, a.bottom, "cy"];
+      const to = Math.min(high, Math.max(low, at[on])), by = to - Number(hit.getAttribute(centre));
+      grip.setAttribute("transform", `translate(${on === "x" ? `${by} 0` : `0 ${by}`}) ${grip.dataset.turn}`);
+      drag.dataset.pending = stepped(drag, a[on].value(to));
+      onRead(`${drag.getAttribute("aria-label")}: ${drag.dataset.pending} ${a[on].unit}`);
       return;
     }
     const mark = event.target.closest?.("[data-mark]");
     if (mark) onRead(mark.dataset.values);
     else if (at.x < a.left || at.x > a.right || at.y < a.top || at.y > a.bottom) onRead("");
-    else onRead(`${a.x.value(at.x).toFixed(1)} ${a.x.unit || a.x.label.split(" ")[0]}, ${a.y.value(at.y).toFixed(1)} ${a.y.unit}`);
+    else onRead(`${read(a.x, at.x)} ${a.x.unit || a.x.label.split(" ")[0]}, ${read(a.y, at.y)} ${a.y.unit}`);
   });
   host.addEventListener("pointerleave", () => drag || onRead(""));
   host.addEventListener("pointerdown", (event) => {
@@ -65,10 +81,10 @@ export function operate(host, { onRead, onPoint, onHandle }) {
       event.preventDefault();
       onPoint(mark.dataset.path, mark.dataset.leftOut === "true");
     }
-    if (handle && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
+    if (handle && ["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"].includes(event.key)) {
       event.preventDefault();
-      const step = Number(handle.dataset.step) * (event.key === "ArrowUp" ? 1 : -1);
-      onHandle(handle.dataset.setting, Math.round((Number(handle.getAttribute("aria-valuenow")) + step) * 100) / 100);
+      const step = Number(handle.dataset.step) * (event.key === "ArrowUp" || event.key === "ArrowRight" ? 1 : -1);
+      onHandle(handle.dataset.setting, Number(stepped(handle, Number(handle.getAttribute("aria-valuenow")) + step)));
     }
   });
 }

@@ -1,5 +1,6 @@
 // At the cup: count blows on one big key, say how far the groove closed, hear what to do next.
 import { SaveQueue } from "./savequeue.js";
+import { tone } from "./tone.js";
 
 const BEAT_MS = 500;
 
@@ -90,15 +91,7 @@ document.addEventListener("alpine:init", () => {
       clearInterval(this.beat);
       if (!this.ticking) return;
       this.audio ??= new AudioContext();
-      this.beat = setInterval(() => {
-        const tone = this.audio.createOscillator(), volume = this.audio.createGain(), at = this.audio.currentTime;
-        tone.frequency.value = 880;
-        volume.gain.setValueAtTime(0.25, at);
-        volume.gain.exponentialRampToValueAtTime(0.001, at + 0.05);
-        tone.connect(volume).connect(this.audio.destination);
-        tone.start(at);
-        tone.stop(at + 0.06);
-      }, BEAT_MS);
+      this.beat = setInterval(() => tone(this.audio, 880), BEAT_MS);
     },
   }));
 });

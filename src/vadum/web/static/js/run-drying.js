@@ -1,14 +1,15 @@
 // Drying: a clock per tin, weighings until the server says that the mass is constant.
+import { Clock } from "./clock.js";
 import { SaveQueue } from "./savequeue.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("drying", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    waiting: 0, offline: false, refused: "", now: Date.now(), started: {},
+    waiting: 0, offline: false, refused: "", now: 0, started: {},
 
     init() {
-      // The server's clock is the truth; a device that is wrong is corrected by the difference.
-      this.ahead = Date.now() - Date.parse(this.view.serverTime);
+      this.lab = new Clock(this.view);
+      this.now = this.lab.now();
       this.store = `vadum.drying.${this.view.test}`;
       this.started = JSON.parse(localStorage.getItem(this.store) ?? "{}");
       this.queue = new SaveQueue(this.view.test, this.view.revision, {
@@ -17,11 +18,11 @@ document.addEventListener("alpine:init", () => {
         onRefused: (answer) => { this.refused = answer.message; },
         onState: (waiting, offline = false) => { this.waiting = waiting; this.offline = offline; },
       });
-      setInterval(() => { this.now = Date.now(); }, 500);
+      setInterval(() => { this.now = this.lab.now(); }, 250);
     },
 
     get kept() { return this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : "saved"; },
-    get clock() { return new Date(this.now - this.ahead).toTimeString().slice(0, 5); },
+    get clock() { return new Date(this.now).toTimeString().slice(0, 5); },
     get headline() { const h = this.view.verdict.headline; return h ? `${h.symbol} ${h.text} ${h.unit}` : ""; },
     get first() { return this.view.drying.firstMin * 60000; },
     get step() { return this.view.drying.stepMin * 60000; },
@@ -30,7 +31,7 @@ document.addEventListener("alpine:init", () => {
         const begun = this.started[t.path] ?? Date.parse(t.startedAt || "");
         const due = begun + (t.weighed ? this.step : this.first);
         const done = t.state === "constant", running = !done && Number.isFinite(begun);
-        return { ...t, done, running, begun, left: done ? "done" : running ? this.span(due - (this.now - this.ahead)) : "" };
+        return { ...t, done, running, begun, left: done ? "done" : running ? this.span(due - this.now) : "" };
       });
     },
     // Weighings still waiting for the line count too, or the next one would take their place.
@@ -45,7 +46,7 @@ document.addEventListener("alpine:init", () => {
       return s >= 3600 ? `${Math.floor(s / 3600)}:${pad(Math.floor((s % 3600) / 60))} h` : `${Math.floor(s / 60)}:${pad(s % 60)}`;
     },
     start(tin) {
-      const at = Date.now() - this.ahead;
+      const at = this.lab.now();
       this.mark(tin.path, at);
       if (!tin.weighed) this.queue.add({ cells: { [`${tin.path}.started_at`]: new Date(at).toISOString() } });
     },
@@ -53,7 +54,7 @@ document.addEventListener("alpine:init", () => {
     weigh(tin) {
       const input = this.$root.querySelector(`[data-tin="${tin.path}"]`), typed = input.value.trim();
       if (!typed) return;
-      const at = Date.now() - this.ahead, minutes = Math.max(0, (at - tin.begun) / 60000);
+      const at = this.lab.now(), minutes = Math.max(0, (at - tin.begun) / 60000);
       const cells = {}, first = `${tin.path}.mass_tin_dry_g`;
       if (!tin.weighed && !this.queued((path) => path === first).length) {
         cells[first] = typed;

@@ -1,5 +1,6 @@
 // The worksheet: cells typed, saved and acknowledged; everything shown comes from the server's answer.
 import { operate } from "./figure.js";
+import { instrumentOf, readCells } from "./instrument.js";
 import { SaveQueue } from "./savequeue.js";
 
 const PREVIEW_MS = 220;
@@ -8,9 +9,8 @@ const MOVE_WORDS = { done: "Done measuring", check: "Check", reopen: "Reopen", v
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], waiting: 0, offline: false, moving: null,
-    reasons: ["crust on the mix", "lumps in the mix", "soil lost from the tin", "outside the range"],
-    
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" },
+    reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
       this.queue = new SaveQueue(this.view.test, this.view.revision, {
@@ -31,22 +31,27 @@ document.addEventListener("alpine:init", () => {
       this.draw();
       // Cautions stand open until the first reading is on record.
       if (!this.view.revision && this.view.figures.length) this.panel = "cautions";
-      if (this.box().width !== 660) this.preview();
+      // The tabs above the figure take their room only after Alpine's first pass.
+      this.$nextTick(() => { if (this.box().width !== 660) this.preview(); });
       addEventListener("resize", () => this.preview());
       // The rows stand after Alpine's first pass; the hand starts at the first blank row.
       requestAnimationFrame(() => {
         const blank = this.view.tables[0]?.rows.find((r) => r.blank)?.path;
-        const cell = this.inputs().find((i) => i.dataset.path.startsWith(`${blank}.`)) ?? this.inputs()[0];
+        const asked = new URLSearchParams(location.search).get("cell");
+        const fresh = (asked && this.cell(asked)) || !this.view.revision && this.inputs().find((i) => !i.value && !i.classList.contains("supplied"));
+        const cell = fresh || (this.inputs().find((i) => i.dataset.path.startsWith(`${blank}.`)) ?? this.inputs()[0]);
         if (document.activeElement === document.body && innerWidth > 760) cell?.focus({ preventScroll: true });
       });
     },
 
     // What is shown
-    draw() { this.$refs.figure.innerHTML = this.view.figures[0]?.svg ?? ""; },
+    get figure() { return this.view.figures.find((f) => f.svg) ?? this.view.figures[0]; },
+    draw() { this.$refs.figure.innerHTML = this.figure?.svg ?? ""; },
+    show(key) { this.shownFigure = key; this.preview(); },
     box() {
       const zone = this.$refs.zone.getBoundingClientRect();
-      const width = Math.max(300, Math.round(zone.width - 18));
-      return { width: Math.min(width, 2000), height: innerWidth < 761 ? Math.round(width * 0.95) : Math.max(240, Math.round(zone.height - 12)) };
+      const width = Math.max(300, Math.round(zone.width - 18)), tabs = this.$refs.zone.querySelector(".views")?.offsetHeight ?? 0;
+      return { width: Math.min(width, 2000), height: innerWidth < 761 ? Math.round(width * 0.95) : Math.max(240, Math.round(zone.height - 12 - tabs)) };
     },
     take(answer) {
       const focus = document.activeElement?.dataset?.path;
@@ -66,7 +71,15 @@ document.addEventListener("alpine:init", () => {
       if (row.leftOut) said.push({ severity: "note", text: `Left out: ${row.leftOut}` });
       return said.concat(row.findings.map((f) => ({ severity: f.severity, text: `${f.message} ${f.action}` })));
     },
-    rowWord(row, i) { return row.leftOut ? `Take row ${i + 1} back` : `Leave row ${i + 1} out`; },
+    rowNumber(row) { return Number(row.path.split(".")[1]) + 1; },
+    foldWord(table, row) { const first = table.columns[0]; return `${first.unit ? "" : `${first.label} `}${row.cells[first.key].text || "as above"}${first.unit ? ` ${first.unit}` : ""}, ${row.folds} readings`; },
+    unfold(path) { this.unfolded = Number(path.split(".")[1]); this.preview(); },
+    // Tables of few columns stand side by side.
+    gridClass(table) {
+      const slim = (t) => t.columns.length + t.computed.length <= 3, beside = this.view.tables.filter(slim).length > 1 && slim(table);
+      return `${this.dense ? "dense" : ""} ${beside ? "beside" : ""} ${table.columns.length + table.computed.length > 7 ? "many" : ""} ${table.columns.length > 6 ? "most" : ""}`;
+    },
+    rowWord(row) { return row.leftOut ? `Take row ${this.rowNumber(row)} back` : `Leave row ${this.rowNumber(row)} out`; },
     placeName(path) {
       const [table, number, key] = path.split(".");
       const found = this.view.tables.find((t) => t.name === table);
@@ -84,7 +97,11 @@ document.addEventListener("alpine:init", () => {
     },
     get kept() { return this.conflict ? "not saved, choose below" : this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : this.view.revision ? `saved, revision ${this.view.revision}` : "nothing to save yet"; },
     get keptClass() { return this.offline || this.conflict ? "waiting" : ""; },
-    get byHand() { return (this.view.figures[0]?.byHand.length ?? 0) > 0 && !this.view.locked; },
+    get fieldsBefore() { return this.view.fields.filter((f) => f.before); },
+    get fieldsAfter() { return this.view.fields.filter((f) => !f.before); },
+    fieldClass(f) { return f.kind === "choice" ? `wide ${f.choices.join("").length > 18 ? "alone" : ""}` : f.kind === "text" ? "wide alone" : ""; },
+    get dense() { return this.view.tables.reduce((n, t) => n + t.rows.length, 0) > 8; },
+    get byHand() { return (this.figure?.byHand.length ?? 0) > 0 && !this.view.locked; },
     get equipmentLine() {
       const names = [...document.querySelectorAll("[data-use]")].filter((b) => this.view.uses.includes(Number(b.value))).map((b) => b.dataset.name);
       return names.length ? ` · ${names.join(", ")}` : "";
@@ -106,7 +123,7 @@ document.addEventListener("alpine:init", () => {
       const asked = (this.asked = (this.asked ?? 0) + 1);
       try {
         const reply = await fetch(`/api/tests/${this.view.test}/preview`, {
-          method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ cells: this.drafts, box: this.box() }),
+          method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ cells: this.drafts, box: this.box(), figure: this.shownFigure, unfolded: this.unfolded }),
         });
         if (reply.ok && asked === this.asked) this.take(await reply.json());
       } catch { /* the save queue says that the line is down */ }
@@ -119,10 +136,10 @@ document.addEventListener("alpine:init", () => {
       if (this.queue.items.some((item) => item.cells?.[path] === typed)) return;
       clearTimeout(this.timer);
       this.asked = (this.asked ?? 0) + 1;
-      this.queue.add({ cells: { [path]: typed }, box: this.box() });
+      this.change({ cells: { [path]: typed } });
     },
     commitChoice(event) { this.change({ cells: { [event.target.dataset.path]: event.target.value } }); },
-    change(change) { this.queue.add({ ...change, box: this.box() }); },
+    change(change) { this.queue.add({ ...change, box: this.box(), figure: this.shownFigure, unfolded: this.unfolded }); },
     saved(answer, item) {
       for (const [path, text] of Object.entries(item.cells ?? {})) if (this.drafts[path] === text) delete this.drafts[path];
       this.keepDrafts();
@@ -135,11 +152,31 @@ document.addEventListener("alpine:init", () => {
     },
     async reload() { const reply = await fetch(`/api/tests/${this.view.test}/sheet`); if (reply.ok) { this.take(await reply.json()); this.queue.revision = this.view.revision; this.preview(); } },
 
+    // Instruments
+    bind(event) { this.change({ bindings: { ...this.view.bindings, [event.target.dataset.bind]: event.target.value } }); },
+    originOf(path) { const o = this.view.origins[path]; return o ? `from ${o.instrument} ${o.serial}, calibrated ${o.calibrated}, certificate ${o.certificate}` : null; },
+    get origins() {
+      const cells = {};
+      for (const path of Object.keys(this.view.origins)) (cells[this.originOf(path)] ??= []).push(this.placeName(path));
+      return Object.entries(cells).map(([words, names]) => ({ words, cells: names.length > 4 ? `${names.length} readings` : names.join("; ") }));
+    },
+    async takeReading(path) {
+      const answer = await readCells(this.view.test, { [path]: null });
+      this.trouble = answer.troubles[path] ?? "";
+      if (answer.cells[path] === undefined) return;
+      this.drafts[path] = answer.cells[path];
+      this.keepDrafts();
+      this.asked = (this.asked ?? 0) + 1;
+      this.change({ cells: { [path]: answer.cells[path] }, origins: answer.origins });
+      if (document.activeElement?.dataset.path === path) this.next(document.activeElement);
+    },
+
     // Keys
     inputs() { return [...this.$root.querySelectorAll("input[data-path]")]; },
     key(event) {
       const cell = event.target, path = cell.dataset.path;
       if (event.key === "Escape") { delete this.drafts[path]; this.keepDrafts(); this.preview(); this.$nextTick(() => cell.select()); return; }
+      if (event.key === " " && !cell.value.trim() && instrumentOf(this.view, path)) { event.preventDefault(); this.takeReading(path); return; }
       if (event.key === "Enter") { event.preventDefault(); this.next(cell); return; }
       const [table, row, key] = path.split(".");
       if (event.key === "ArrowDown" || event.key === "ArrowUp") {
@@ -197,12 +234,29 @@ document.addEventListener("alpine:init", () => {
       const value = event.target.type === "checkbox" ? event.target.checked : event.target.value.trim() || null;
       this.change({ settings: { [setting]: value } });
     },
-    automatic() { this.change({ settings: Object.fromEntries(this.view.figures[0].byHand.map((name) => [name, null])) }); },
+    dropLog(name) { this.change({ logs: { [name]: null } }); },
+    // The reason goes with the last construction that is let go.
+    automatic() {
+      const names = this.figure.byHand, others = this.view.figures.some((f) => f !== this.figure && f.byHand.length);
+      this.change({ settings: Object.fromEntries([...names, ...(others ? [] : ["by_hand_because"])].map((name) => [name, null])) });
+    },
+    get because() { return this.view.settings.find((s) => s.name === "by_hand_because")?.value ?? null; },
+    sayWhy(event) { this.change({ settings: { by_hand_because: event.target.value.trim() || null } }); },
     uses(id) { return this.view.uses.includes(id); },
     setUses() { this.change({ uses: [...this.$root.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) }); },
     open(panel) {
       this.panel = this.panel === panel ? "" : panel;
+      if (this.panel === "instruments") fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => { this.bench = bench; });
       if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
+    },
+    async mixNow() {
+      const typed = {};
+      for (const input of this.$root.querySelectorAll("[data-mix]")) if (input.value.trim()) typed[input.dataset.mix] = input.value.trim();
+      if (typed.mass_dry_g) for (const name of ["moulds", "volume_cm3", "dry_density_g_cm3", "spare_percent"]) delete typed[name];
+      const reply = await fetch("/api/preparation", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(typed) });
+      const answer = await reply.json();
+      this.mixBad = !reply.ok;
+      this.mixSays = reply.ok ? answer.words : [answer.message, ...(answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`)].join(" ");
     },
     moveWord(action) { return MOVE_WORDS[action]; },
     get moveTitle() { return this.moving ? MOVE_WORDS[this.moving.action] : ""; },
@@ -214,12 +268,14 @@ document.addEventListener("alpine:init", () => {
     },
     moveWithReason() { this.move(this.moving.action, this.$root.querySelector("[data-move-why]").value); },
     async move(action, reason) {
+      // A move is a revision of its own: what is changed meanwhile waits and goes on top of it.
+      this.queue.stopped = true;
       const reply = await fetch(`/api/tests/${this.view.test}/move`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ action, reason }) });
       const answer = await reply.json();
-      if (!reply.ok) { this.refused = answer.message; return; }
+      if (!reply.ok) { this.refused = answer.message; this.queue.rebase(this.queue.revision); return; }
       this.refused = ""; this.panel = "";
       this.take(answer);
-      this.queue.revision = answer.revision;
+      this.queue.rebase(answer.revision);
       this.preview();
     },
 

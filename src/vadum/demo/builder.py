@@ -1,0 +1,187 @@
+"""Adds records with readings of virtual soils to a laboratory."""
+
+from datetime import timedelta
+from typing import Any, TypeVar
+
+import numpy as np
+from sqlmodel import Session, SQLModel, select
+
+from vadum.records.saving import record, reduce_test, refresh_dependents, summarise
+from vadum.records.states import move
+from vadum.records.tables import Equipment, Location, Project, Revision, Sample, Stratum, Test, now
+from vadum.records.times import note_times
+from vadum.soil.registry import method as method_of
+from vadum.soil.virtual.plunger_soil import ring_for
+
+SEED = 2611
+
+
+Row = TypeVar("Row", bound=SQLModel)
+
+
+class Builder:
+    """Adds records to one session, with readings from the virtual soils."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+        self.rng = np.random.default_rng(SEED)
+        self.equipment: dict[str, Equipment] = {}
+
+    def add(self, row: Row) -> Row:
+        self.session.add(row)
+        self.session.commit()
+        return row
+
+    def laboratory(self) -> None:
+        for name, kind, note, resolution in (
+            ("Balance 2", "balance", "310 g", 0.01),
+            ("Balance 5", "balance", "6 kg", 0.1),
+            ("Oven 1", "oven", "110 °C, 4 shelves", None),
+            ("Oven 3", "oven", "60 °C", None),
+            ("Tool 1", "grooving tool", "flat, 2.0 mm tip", None),
+        ):
+            self.equipment[name] = self.add(Equipment(name=name, kind=kind, note=note, resolution=resolution))
+        self.equipment["Ring 20"] = self.add(
+            Equipment(name="Ring 20", kind="load ring", note="20 kN", calibration=ring_for(16.0))
+        )
+        for name in ("Cup 1", "Cup 2"):
+            self.equipment[name] = self.add(
+                Equipment(name=name, kind="cup", inspect_every_days=1, note="brass, hard base")
+            )
+        for number in range(1, 61):
+            tare = round(float(self.rng.uniform(16.6, 18.4)), 2)
+            self.session.add(Equipment(name=f"T-{number:02d}", kind="tin", tare_g=tare))
+        self.session.commit()
+
+    def inspection(self, cup: str, days_ago: float) -> None:
+        test = self.add(Test(method="cup-inspection", equipment_id=self.equipment[cup].id))
+        chosen = method_of(test.method)
+        readings = chosen.virtual(None, chosen.Settings(), self.rng)
+        self._record_readings(test, readings.model_dump(mode="json", exclude_none=True))
+        move(self.session, test, "done", who="technician 2")
+        then = now() - timedelta(days=days_ago)
+        test.created_at = test.updated_at = then
+        for revision in self.session.exec(select(Revision).where(Revision.test_id == test.id)):
+            revision.at = then
+            self.session.add(revision)
+        self.session.add(test)
+        self.session.commit()
+
+    def location(
+        self, project: Project, name: str, kind: str, depth_m: float, strata: tuple[tuple[float, str], ...]
+    ) -> Location:
+        place = self.add(
+            Location(project_id=project.id or 0, name=name, kind=kind, depth_m=depth_m, level_m=round(41 + depth_m, 1))
+        )
+        top = 0.0
+        for base, description in strata:
+            self.add(Stratum(location_id=place.id or 0, top_m=top, base_m=base, description=description))
+            top = base
+        return place
+
+    def sample(
+        self,
+        place: Location,
+        name: str,
+        kind: str,
+        top_m: float,
+        base_m: float,
+        mass_g: float,
+        description: str,
+        largest_particle_mm: float = 2.0,
+    ) -> Sample:
+        return self.add(
+            Sample(
+                location_id=place.id or 0,
+                name=name,
+                kind=kind,
+                top_m=top_m,
+                base_m=base_m,
+                mass_g=mass_g,
+                largest_particle_mm=largest_particle_mm,
+                description=description,
+            )
+        )
+
+    def test(
+        self,
+        place: Sample | Location,
+        method: str,
+        soil: Any,
+        *,
+        state: str = "reduced",
+        settings: dict[str, Any] | None = None,
+        mistakes: frozenset[str] = frozenset(),
+        cup: str = "Cup 1",
+        tools: tuple[str, ...] = ("Balance 2", "Oven 1"),
+        rows: int | None = None,
+        keep_plan: bool = False,
+        drop: tuple[str, ...] = (),
+        blank: tuple[str, ...] = (),
+    ) -> Test:
+        """Add a test of a virtual soil; without a soil it leans on the sample's other tests alone.
+
+        ``rows`` keeps only the first rows, as in a test under way, and ``keep_plan`` what was due in the others;
+        ``drop`` are single readings that the sample's own tests supply, ``blank`` columns not written yet.
+        """
+        chosen = method_of(method)
+        of_sample = isinstance(place, Sample)
+        test = Test(
+            method=method,
+            sample_id=place.id if of_sample else None,
+            location_id=None if of_sample else place.id,
+            settings=settings or {},
+        )
+        names = (*tools, *((cup, "Tool 1") if method == "liquid-limit" else ()))
+        test.uses = [self.equipment[name] for name in names]
+        self.add(test)
+        if state == "planned":
+            test.readings = chosen.begin(chosen.Settings(), None) if chosen.clocked and method != "hydrometer" else {}
+            return self.add(test)
+        readings = chosen.Readings()
+        if soil is not None:
+            readings = chosen.virtual(soil, chosen.Settings.model_validate(settings or {}), self.rng, mistakes)
+        plain = readings.model_dump(mode="json", exclude_none=True, exclude=set(drop))
+        for line in (line for lines in plain.values() if isinstance(lines, list) for line in lines):
+            for column in blank:
+                line.pop(column, None)
+        self._record_readings(test, _under_way(plain, rows, keep_plan))
+        if state in ("reduced", "checked"):
+            move(self.session, test, "done", who="technician 1")
+        if state == "checked":
+            move(self.session, test, "check", who="checker")
+        return test
+
+    def _record_readings(self, test: Test, plain: dict[str, Any]) -> None:
+        for table, lines in plain.items():
+            if isinstance(lines, list):
+                plain[table] = [self._registered(line) for line in lines if line]
+        test.readings, test.state = plain, "running"
+        test.summary = summarise(reduce_test(self.session, test))
+        note_times(self.session, test, "technician 1")
+        record(self.session, test, who="technician 1", what="readings = as measured")
+        refresh_dependents(self.session, test)
+
+    def _registered(self, line: dict[str, Any]) -> dict[str, Any]:
+        """Move a row into a registered tin: the soil stays, the tare becomes the register's."""
+        if "tin" not in line or "mass_tin_g" not in line:
+            return line
+        tin = self.session.exec(select(Equipment).where(Equipment.name == line["tin"])).first()
+        if tin is None or tin.tare_g is None:
+            return line
+        shift = tin.tare_g - line.pop("mass_tin_g")
+        masses = {k: round(v + shift, 2) for k, v in line.items() if k.startswith("mass_tin_")}
+        return line | masses
+
+
+def _under_way(plain: dict[str, Any], rows: int | None, keep_plan: bool) -> dict[str, Any]:
+    """Return readings cut off after so many rows; a plan keeps when the others fall due and what came before."""
+    if rows is None:
+        return plain
+    for table, lines in plain.items():
+        if isinstance(lines, list) and not (keep_plan and table not in ("sedimentation", "stages")):
+            for line in lines[rows:]:
+                kept = {k: v for k, v in line.items() if k in ("due_min", "opening_mm", "planned_kpa")}
+                line.clear()
+                line.update(kept)
+    return plain

@@ -1,0 +1,1 @@
+"""Instruments behind a small port, and the simulated stand-ins that ship with the application."""

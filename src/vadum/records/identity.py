@@ -1,0 +1,106 @@
+"""The identity card of a sample: what its tests found, in one place, with the one grain-size curve."""
+
+from dataclasses import dataclass
+
+from sqlmodel import Session
+
+from vadum.records.context import live, newest
+from vadum.records.tables import Sample
+from vadum.soil.figure import Figure, Point
+from vadum.soil.grading.curve import Curve, joined
+from vadum.soil.grading.figure import sample_figure
+
+# What the card shows, in its order: method and the parameters taken from it.
+_SHOWN: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("water-content", ("water_content",)),
+    ("liquid-limit", ("liquid_limit",)),
+    ("plastic-limit", ("plastic_limit", "plasticity_index", "liquidity_index")),
+    ("particle-density", ("particle_density",)),
+    ("ring-density", ("dry_density", "saturation_percent", "void_ratio")),
+    ("excavation-density", ("dry_density", "fine_earth_density", "stones_mass_percent")),
+    ("compaction", ("maximum_dry_density", "optimum_water_content")),
+)
+_GRADING = (
+    "gravel_percent",
+    "sand_percent",
+    "fines_percent",
+    "clay_percent",
+    "d60_mm",
+    "d30_mm",
+    "d10_mm",
+    "uniformity",
+    "curvature",
+)
+_CLASS = ("group_symbol", "group_name", "highway_group", "texture")
+
+
+@dataclass(frozen=True)
+class Fact:
+    """One line of the card and the test it came from."""
+
+    symbol: str
+    text: str
+    unit: str
+    test_id: int
+
+
+@dataclass(frozen=True)
+class Card:
+    """Class, facts and curve of a sample."""
+
+    names: dict[str, Fact]
+    facts: list[Fact]
+    coarse: Curve
+    fine: Curve
+
+    @property
+    def has_curve(self) -> bool:
+        return len(self.coarse) + len(self.fine) > 1
+
+    def figure(self, company: list[tuple[str, list[Point]]]) -> Figure:
+        return sample_figure(self.coarse, self.fine, "unified", company)
+
+    @property
+    def curve(self) -> list[Point]:
+        return joined(self.coarse, self.fine).points
+
+
+def card_of(session: Session, sample: Sample) -> Card:
+    """Return the card from the newest complete test of each method."""
+    taken: list[Fact] = []
+    for code, keys in _SHOWN:
+        taken += _facts(session, sample, code, keys).values()
+    # The hydrometer's own summary already joins the sieve; without one the sieve speaks alone.
+    grading = _facts(session, sample, "hydrometer", _GRADING) or _facts(session, sample, "sieve", _GRADING)
+    return Card(
+        names=_facts(session, sample, "classification", _CLASS),
+        facts=taken + list(grading.values()),
+        coarse=_limb(session, sample, "sieve"),
+        fine=_limb(session, sample, "hydrometer"),
+    )
+
+
+def _facts(session: Session, sample: Sample, code: str, keys: tuple[str, ...]) -> dict[str, Fact]:
+    test = newest(session, sample, code)
+    if test is None and code == "classification":
+        # A class still open is worth showing: it says what is possible.
+        test = next(iter(live(session, sample, code)), None)
+    if test is None or test.id is None:
+        return {}
+    values = test.summary.get("parameters", {})
+    return {
+        k: Fact(
+            values[k]["symbol"],
+            values[k]["text"],
+            values[k]["unit"] if values[k]["reported"] is not None else "",
+            test.id,
+        )
+        for k in keys
+        if k in values
+    }
+
+
+def _limb(session: Session, sample: Sample, code: str) -> Curve:
+    test = newest(session, sample, code)
+    points = test.summary.get("curve", []) if test else []
+    return Curve.through([d for d, _ in points], [p for _, p in points])

@@ -1,0 +1,59 @@
+"""When operations were done: kept beside the readings, so that every device shows the same clocks."""
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from sqlmodel import Session, col, select
+
+from vadum.records.practice import now_of
+from vadum.records.tables import OperationTime, Test, now
+from vadum.soil.method import Operation
+from vadum.soil.registry import method as method_of
+
+
+def operations_of(test: Test) -> list[Operation]:
+    """Return the timetable of a test as its readings stand."""
+    method = method_of(test.method)
+    found: list[Operation] = method.timetable(
+        method.Readings.model_validate(test.readings), method.Settings.model_validate(test.settings)
+    )
+    return found
+
+
+def times_of(session: Session, tests: Iterable[Test]) -> dict[int, dict[str, datetime]]:
+    """Return when each operation of each test was done."""
+    ids = [test.id for test in tests]
+    times: dict[int, dict[str, datetime]] = {test_id: {} for test_id in ids if test_id is not None}
+    for row in session.exec(select(OperationTime).where(col(OperationTime.test_id).in_(ids))):
+        times[row.test_id][row.key] = row.at
+    return times
+
+
+def note_times(session: Session, test: Test, who: str) -> None:
+    """Note when the operations that the readings now say are done were done; forget those they no longer say.
+
+    Adds to the session without committing: the times are saved with the readings or not at all.
+    """
+    if test.id is None:
+        return
+    known = {row.key: row for row in session.exec(select(OperationTime).where(OperationTime.test_id == test.id))}
+    for operation in operations_of(test):
+        row = known.get(operation.key)
+        if operation.done and row is None:
+            session.add(OperationTime(test_id=test.id, key=operation.key, at=operation.at or now_of(test), who=who))
+        elif operation.done and row is not None and operation.at and row.at != operation.at:
+            row.at = operation.at
+            session.add(row)
+        elif not operation.done and row is not None and not row.said:
+            session.delete(row)
+
+
+def say_done(session: Session, test: Test, key: str, who: str) -> bool:
+    """Note on a person's word that an operation is done now, or take the word back; return whether it is done."""
+    row = session.exec(select(OperationTime).where(OperationTime.test_id == test.id, OperationTime.key == key)).first()
+    if row is None:
+        session.add(OperationTime(test_id=test.id or 0, key=key, at=now(), who=who, said=True))
+    elif row.said:
+        session.delete(row)
+    session.commit()
+    return row is None or not row.said

@@ -1,0 +1,1 @@
+"""Classification as walks through decision trees: unified, highway, and the texture triangle."""

@@ -1,0 +1,78 @@
+"""Sieve series: openings in mm, their numbers, and what a sieve can carry."""
+
+import re
+from functools import cache
+from itertools import pairwise
+from math import pi
+
+# Openings by designation, ASTM E11 table 1 (mm); the ISO 3310 series carries its opening as its name.
+NUMBERS = {
+    4: 4.75, 6: 3.35, 8: 2.36, 10: 2.0, 12: 1.7, 16: 1.18, 18: 1.0, 20: 0.85, 30: 0.6, 35: 0.5, 40: 0.425, 50: 0.3,
+    60: 0.25, 70: 0.212, 80: 0.18, 100: 0.15, 120: 0.125, 140: 0.106, 170: 0.09, 200: 0.075, 230: 0.063, 270: 0.053,
+    325: 0.045, 400: 0.038,
+}  # fmt: skip
+INCHES = {75.0: "3 in", 50.0: "2 in", 37.5: "1½ in", 25.0: "1 in", 19.0: "¾ in", 12.5: "½ in", 9.5: "⅜ in"}
+_NAMES = {opening: f"No. {number}" for number, opening in NUMBERS.items()} | INCHES
+
+STACKS: dict[str, tuple[float, ...]] = {
+    "by number": (75.0, 37.5, 19.0, 9.5, 4.75, 2.0, 0.85, 0.425, 0.25, 0.15, 0.106, 0.075),
+    "in mm": (63.0, 31.5, 16.0, 8.0, 4.0, 2.0, 1.0, 0.5, 0.25, 0.125, 0.063),
+}
+_DESIGNATION = re.compile(r"(?:no\.?|nr\.?|#)\s*(\d+)", re.IGNORECASE)
+
+
+def opening_of(designation: str) -> float | None:
+    """Return the opening in mm of a sieve called by its number (``No. 40``), None when the text is no such name.
+
+    Raises
+    ------
+    ValueError
+        If it reads like a number of a sieve that the series does not have.
+    """
+    match = _DESIGNATION.fullmatch(designation.strip())
+    if match is None:
+        return None
+    if int(match[1]) not in NUMBERS:
+        raise ValueError(f"there is no sieve No. {match[1]} in the series; type its opening in mm")
+    return NUMBERS[int(match[1])]
+
+
+@cache
+def sieve_name(opening_mm: float) -> str:
+    """Return the number or inch name of a sieve, empty when it goes by its opening."""
+    near = min(_NAMES, key=lambda known: abs(known - opening_mm))
+    return _NAMES[near] if abs(near - opening_mm) <= 0.005 * near else ""
+
+
+def most_on_sieve_g(opening_mm: float, diameter_mm: float) -> float:
+    """Return the mass in g that a round sieve may retain before it is overloaded.
+
+    7 kg/m2 of sieve area below 4.75 mm, else 2.5 kg/m2 per mm of opening. Source: ASTM C136 (2019), clause 8.3.
+    """
+    area_m2 = pi / 4 * (diameter_mm / 1000) ** 2
+    return 1000 * area_m2 * (7.0 if opening_mm < 4.75 else 2.5 * opening_mm)
+
+
+# Largest particle in mm against least dry mass in g.
+LEAST_SPECIMEN_G: dict[str, tuple[tuple[float, float], ...]] = {
+    # ASTM C136 (2019), clause 7; the two finest lines by laboratory custom.
+    "aggregate": ((2, 100), (4.75, 200), (9.5, 1000), (12.5, 2000), (19, 5000), (25, 10000), (37.5, 15000), (50, 20000), (63, 35000), (75, 60000)),
+    # ASTM D6913 (2017), table 2, method A.
+    "soil": ((2, 50), (4.75, 75), (9.5, 165), (19, 1300), (25, 3000), (37.5, 10000), (50, 25000), (75, 70000)),
+}  # fmt: skip
+
+
+def least_specimen_g(largest_particle_mm: float, rule: str) -> float:
+    """Return the least dry mass in g for a soil whose largest particle is this; a particle between sizes counts up."""
+    table = LEAST_SPECIMEN_G[rule]
+    return next((mass for size, mass in table if largest_particle_mm <= size * 1.001), table[-1][1])
+
+
+def out_of_order(openings_mm: list[float]) -> list[int]:
+    """Return the rows that are not finer than the row above."""
+    return [i for i, (above, below) in enumerate(pairwise(openings_mm), 1) if below >= above]
+
+
+def of_a_series(opening_mm: float) -> bool:
+    """Return whether a sieve of this opening is made: by number, by inch, or in the ISO 3310 series R 20/3."""
+    return any(abs(known - opening_mm) <= 0.005 * known for known in (*_NAMES, *STACKS["in mm"]))

@@ -1,0 +1,134 @@
+"""The bearing ratio in the ground, as a method."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.bearing.equations import seating_force_n
+from vadum.soil.bearing.readings import planned_rows, press_view
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
+from vadum.soil.methods.cbr_in_situ.reduction import reduce_cbr_in_situ
+from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil
+from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, linear_ring_n_div, ring_step
+from vadum.soil.weighing import all_dry
+
+_LIFTS_MM = 3.5
+
+
+class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
+    """Force on a plunger in the ground under a vehicle, as a share of the force in crushed stone."""
+
+    code = "cbr-in-situ"
+    title = "CBR in the ground"
+    basis = ("BS 1377-9", "ASTM D4429")
+    applies_to = "location"
+    clocked = (*POSITIONS, "rate_measured_mm_min", "ended")
+    headline = ("cbr", "spread_percent", "largest_cbr", "water_content")
+    computed = tuple(Computed(table=name, key="force_kn", label="F", unit="kN", decimals=3) for name in POSITIONS)
+    Readings = CbrInSituReadings
+    Settings = CbrInSituSettings
+    Context = CbrInSituContext
+    mistakes = {
+        "reaction-lifted": "the vehicle lifts at 3.5 mm of the third position",
+        "on-springs": "the vehicle is left on its springs",
+        "stony": "stones above 20 mm lie under the plunger",
+        "one-soft": "the second position stands in a filled hole",
+        "turn-miscounted": "one reading is a whole turn of the dial too low",
+        "light-vehicle": "the vehicle is too light for what is expected",
+    }
+    equations = (
+        SourceNote(gives="bearing ratio", equation="as in the mould: CBR = 100 F(x0 + 2.5) / 13.2 kN, 100 F(x0 + 5.0) / 20.0 kN", source="BS 1377-9 clause 4.3"),
+        SourceNote(gives="largest measurable ratio", equation="100 reaction / 13.2 kN", source="definition of the ratio at 2.5 mm"),
+        SourceNote(gives="place", equation="mean of the positions, with their spread", source="ASTM D4429 clause 9"),
+    )  # fmt: skip
+    steps = (
+        ProcedureStep(text="Plan: reaction, expected ratio, ring, seating force.", readings=["reaction_kn", "expected_percent", "ring_factor_n_div", "seating_n"]),
+        ProcedureStep(text="Locate services. Level ground, chocks, vehicle off its springs on stands.", readings=["services_clear", "chocked", "on_stands"]),
+        ProcedureStep(text="Strike off 60 cm of ground to the level, no stones above 20 mm under the plunger; surcharge rings on.", readings=["depth_m", "coarse_below", "surcharge_kg"]),
+        ProcedureStep(text="Datum bar free of everything, seat, zero ring and gauge.", readings=["datum_outside", "seating_n"]),
+        ProcedureStep(text="Press at 1 mm/min without a pause to 7.5 mm, or until the reaction lifts.", readings=["position_1.ring_div", "ended"]),
+        ProcedureStep(text="Two more positions within a metre.", readings=["position_2.ring_div", "position_3.ring_div"]),
+        ProcedureStep(text="Unload the ring, then strike the stands. Take tins from beside the plunger.", readings=["tins"]),
+    )  # fmt: skip
+    cautions = (
+        "The vehicle stands on stands, never on a jack alone, and nobody is under it; level ground, chocks, brakes.",
+        "Unload the ring before the stands are struck.",
+        "Traffic: cones, vest, a second person who watches.",
+        "Cables and pipes: located before anything is driven or loaded.",
+        DEFER,
+    )
+
+    def reduce(self, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext) -> Reduction:
+        return reduce_cbr_in_situ(readings, settings, context)
+
+    def begin(self, settings: CbrInSituSettings, largest_particle_mm: float | None) -> dict[str, Any]:
+        return {name: planned_rows() for name in POSITIONS}
+
+    def run_view(
+        self, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
+    ) -> dict[str, Any]:
+        runs = [(name, f"Position {i}", getattr(readings, name)) for i, name in enumerate(POSITIONS, 1)]
+        return press_view(settings.rate_mm_min, runs)
+
+    def timetable(self, readings: CbrInSituReadings, settings: CbrInSituSettings) -> list[Operation]:
+        ended = readings.ended is not None
+        operations = [
+            Operation(key="set-up", what="Vehicle onto stands, datum bar, seat the plunger", due_min=0, tolerance_min=120, hands_on_min=40, done=readings.on_stands == "yes", cell="on_stands")
+        ]  # fmt: skip
+        for i, name in enumerate(POSITIONS, 1):
+            run = any(row.ring_div is not None for row in getattr(readings, name))
+            operations.append(
+                Operation(key=f"run-{i}", what=f"Press position {i} without a pause", due_min=20 + 25.0 * i, tolerance_min=60, hands_on_min=15, done=run or ended, cell=f"{name}.1.ring_div")
+            )  # fmt: skip
+        operations.append(
+            Operation(key="weigh-dry", what="Weigh the dry tins", due_min=1440, tolerance_min=480, hands_on_min=5, done=all_dry(readings.tins), cell="tins.0.mass_tin_dry_g")
+        )  # fmt: skip
+        return operations
+
+    def virtual(
+        self, soil: PlungerSoil, settings: CbrInSituSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
+    ) -> CbrInSituReadings:  # fmt: skip
+        mistakes = self.plant(mistakes)
+        ratio = soil.ratio_percent(2.5, 13.2)
+        factor = linear_ring_n_div(1.2 * soil.force_kn(7.5))
+        positions = {}
+        for name, share in zip(POSITIONS, (0.96, 1.01, 1.03), strict=True):
+            share *= 0.4 if "one-soft" in mistakes and name == "position_2" else 1.0
+            here = replace(soil, stiffness_kn_mm=soil.stiffness_kn_mm * share)
+            positions[name] = [
+                row | {"ring_div": ring_step(1000 * here.force_kn(row["penetration_mm"]) / factor)}
+                for row in planned_rows()
+            ]
+        if "reaction-lifted" in mistakes:
+            positions["position_3"] = [r for r in positions["position_3"] if r["penetration_mm"] <= _LIFTS_MM]
+        if "turn-miscounted" in mistakes:
+            row = positions["position_1"][10]
+            row["ring_div"] = max(0.0, row["ring_div"] - 100.0)
+        w = float(rng.uniform(8, 22))
+        return CbrInSituReadings.model_validate(
+            positions
+            | {
+                "reaction_kn": round((0.6 if "light-vehicle" in mistakes else 1.6) * ratio * 0.132, 1),
+                "expected_percent": round(ratio),
+                "ring_factor_n_div": factor,
+                "seating_n": seating_force_n(ratio),
+                "tins": [tin_of_soil(rng, name, w, float(rng.uniform(40, 70))) for name in tin_names(rng, 2)],
+                "depth_m": 0.3,
+                "surcharge_kg": 9.0,
+                "rate_measured_mm_min": settings.rate_mm_min,
+                "on_stands": "no" if "on-springs" in mistakes else "yes",
+                "chocked": "yes",
+                "datum_outside": "yes",
+                "services_clear": "yes",
+                "coarse_below": "yes" if "stony" in mistakes else "no",
+                "ended": "reaction lifted" if "reaction-lifted" in mistakes else "all positions run",
+            }
+        )
+
+    def truth(self, soil: PlungerSoil, settings: CbrInSituSettings) -> dict[str, float]:
+        return {"cbr": soil.ratio_percent(2.5, 13.2)}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_plunger_soil(rng)

@@ -1,0 +1,76 @@
+"""What is written under the vehicle: the set-up, up to three positions within a metre, the water content beside them."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from vadum.soil.bearing.readings import (
+    BearingSettings,
+    PenetrationRow,
+    RingCalibration,
+    ring_factor_reading,
+    seating_reading,
+)
+from vadum.soil.field import Context, Readings, reading, setting
+from vadum.soil.weighing import TinRow
+
+YesNo = Literal["yes", "no"]
+POSITIONS = ("position_1", "position_2", "position_3")
+
+
+def _check(label: str, about: str) -> Any:
+    return Field(default=None, title=label, description=about)
+
+
+class CbrInSituReadings(Readings):
+    """Reaction and ring, readings of each position, and how the set-up stood."""
+
+    reaction_kn: float | None = reading(
+        "reaction", "kN", about="what the vehicle can hold down at the jack", low=0.1, high=400
+    )
+    expected_percent: float | None = reading(
+        "CBR expected", "%", about="sets ring and seating force", low=0.5, high=300
+    )
+    ring_factor_n_div: float | None = ring_factor_reading()
+    seating_n: float | None = seating_reading()
+    position_1: list[PenetrationRow] = Field(default_factory=list, title="position 1", max_length=80)
+    position_2: list[PenetrationRow] = Field(default_factory=list, title="position 2", max_length=80)
+    position_3: list[PenetrationRow] = Field(default_factory=list, title="position 3", max_length=80)
+    tins: list[TinRow] = Field(default_factory=list, title="water content beside the test", max_length=6)
+    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=20)
+    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=100)
+    rate_measured_mm_min: float | None = reading("rate run", "mm/min", low=0.01, high=20)
+    on_stands: YesNo | None = _check("off its springs, on stands", "the vehicle stands on stands, not on its springs")
+    chocked: YesNo | None = _check("chocked, brakes on", "wheels chocked, brakes on, ground level")
+    datum_outside: YesNo | None = _check(
+        "datum bar free", "feet of the datum bar outside the zone of influence, touching nothing"
+    )
+    services_clear: YesNo | None = _check("services located", "no cable or pipe below the stands and the plunger")
+    coarse_below: YesNo | None = _check("stones above 20 mm below", "particles above 20 mm under the plunger")
+    ended: Literal["all positions run", "reaction lifted"] | None = Field(
+        default=None, title="ended", description="no further reading will come, and why"
+    )
+
+
+class CbrInSituSettings(BearingSettings):
+    """School and constructions."""
+
+    spread_percent: float = setting(
+        30.0, "positions apart", "A position further off the mean than this is pointed out.", unit="%", low=5, high=100
+    )
+    tangent_position_1_mm: float | None = setting(
+        None, "tangent by hand, position 1", "Dragged on the figure.", unit="mm", low=0, high=15
+    )
+    tangent_position_2_mm: float | None = setting(
+        None, "tangent by hand, position 2", "Dragged on the figure.", unit="mm", low=0, high=15
+    )
+    tangent_position_3_mm: float | None = setting(
+        None, "tangent by hand, position 3", "Dragged on the figure.", unit="mm", low=0, high=15
+    )
+
+
+class CbrInSituContext(Context):
+    """Tins and the ring."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

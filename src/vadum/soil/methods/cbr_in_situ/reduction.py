@@ -1,0 +1,148 @@
+"""From the positions to the bearing ratio of the place."""
+
+from vadum.soil.bearing import findings as bearing
+from vadum.soil.bearing.equations import STANDARD_FORCE_KN
+from vadum.soil.bearing.figure import drawn, run_figure
+from vadum.soil.bearing.report import ratio_parameter, run_parameters, run_steps
+from vadum.soil.bearing.run import Run, forces_of, reduce_run
+from vadum.soil.by_hand import unexplained
+from vadum.soil.derivation import Step
+from vadum.soil.finding import note, stop, warn
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
+from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
+from vadum.soil.parameter import number
+from vadum.soil.rounding import TENTH, WHOLE
+from vadum.soil.weighing import weighing_findings
+
+
+def reduce_cbr_in_situ(
+    readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
+) -> Reduction:
+    """Return all that the set-up and the positions say so far."""
+    ring, ring_name = bearing.ring_of(readings.ring_factor_n_div, context.ring)
+    rows = {name: getattr(readings, name) for name in POSITIONS}
+    runs = [
+        reduce_run(name, f"Position {i}", rows[name], ring, settings.school, getattr(settings, f"tangent_{name}_mm"))
+        for i, name in enumerate(POSITIONS, 1)
+    ]
+    begun = [run for run in runs if len(run.rows)]
+    lifted = readings.ended == "reaction lifted"
+    done = readings.ended is not None or (len(begun) == 3 and all(r.ratios and r.ratios[1] for r in begun))
+    result = Reduction(
+        school=f"in the ground, {settings.school}, {ring_name}", complete=done and any(r.governing for r in begun)
+    )
+    result.findings = weighing_findings("tins", readings.tins, context.tins) + setup_findings(readings, settings, ring)
+    for k, run in enumerate(runs):
+        ended = done or run.reached_mm >= 7.5 or any(len(later.rows) for later in runs[k + 1 :])
+        last = lifted and run is begun[-1] if begun else False
+        result.findings += bearing.ring_findings(rows[run.table], run.table, ring)
+        result.findings += bearing.run_findings(run, rows[run.table], settings, ended=ended, lifted=last)
+        result.computed |= forces_of(run.table, rows[run.table], ring)
+    result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
+    result.findings += unexplained(
+        settings, {f"tangent_{run.table}_mm": f"the tangent of {run.label.lower()}" for run in runs}
+    )
+    if lifted and begun:
+        _lifted(result, begun[-1], settings)
+    _ratio(result, begun, readings, settings)
+    _particulars(result, readings, settings, context)
+    for run in begun:
+        result.parameters += run_parameters(run)
+        result.derivation += run_steps(run, settings.school, ring_name)
+    shown = begun or runs[:1]
+    result.figures = [
+        run_figure(
+            run,
+            [o for o in begun if o is not run],
+            settings.school,
+            f"tangent_{run.table}_mm",
+            drawn(rows[run.table], ring),
+        )
+        for run in shown
+    ]
+    judged(result)
+    result.next_action = _next_action(readings, settings, runs, begun, result)
+    return result
+
+
+def _lifted(result: Reduction, last: Run, settings: CbrInSituSettings) -> None:
+    """Say at which depths a position that the reaction ended can be judged."""
+    reached = [f"{r[0]:g} mm" for r in last.ratios if r is not None]
+    if reached:
+        result.findings.append(
+            note(
+                "reaction-lifted",
+                f"The reaction lifted at {last.reached_mm:g} mm: {last.label.lower()} is judged at {' and '.join(reached)} only, and printed so.",
+                "Unload the ring before the stands are struck. Use a heavier vehicle for more.",
+                "ended",
+            )
+        )
+        return
+    first = f"{STANDARD_FORCE_KN[settings.school][0][0]:g} mm"
+    result.findings.append(
+        stop("reaction-lifted-early", f"The reaction lifted at {last.reached_mm:g} mm, before {first}.", "Unload the ring before the stands are struck; come back with a heavier vehicle.", "ended")
+    )  # fmt: skip
+
+
+def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, settings: CbrInSituSettings) -> None:
+    values = [(run, found[2]) for run in begun if (found := run.governing) is not None]
+    if not values:
+        return
+    mean = sum(value for _, value in values) / len(values)
+    what = (
+        f"bearing ratio in place, mean of {len(values)}" if len(values) > 1 else "bearing ratio in place, one position"
+    )
+    result.parameters.append(ratio_parameter("cbr", "CBR", what, mean, settings.school))
+    result.derivation.append(
+        Step(symbol="CBR", formula="mean of the larger ratio of each position", put_in=", ".join(f"{v:.2f}" for _, v in values), result=f"{mean:.2f}", unit="%")
+    )  # fmt: skip
+    if len(values) > 1:
+        spread = 100 * max(abs(value - mean) for _, value in values) / mean
+        result.parameters.append(
+            number("spread_percent", "spread", "largest distance of a position from the mean", "%", spread, WHOLE)
+        )
+        if spread > settings.spread_percent:
+            far, value = max(values, key=lambda v: abs(v[1] - mean))
+            result.findings.append(
+                warn("positions-apart", f"{far.label}, {value:.1f} %, is {spread:.0f} % off the mean of {mean:.1f} %.", "Look at the ground there; run another position within the metre.", f"{far.table}.{far.rows[-1]}.ring_div")
+            )  # fmt: skip
+    result.findings += bearing.seating_findings(readings.seating_n, mean)
+
+
+def _particulars(
+    result: Reduction, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
+) -> None:
+    most = largest_percent(readings, settings)
+    if most is not None:
+        result.parameters.append(
+            number("largest_cbr", "measurable", "largest ratio the reaction can measure", "%", most, WHOLE)
+        )
+        standard = STANDARD_FORCE_KN[settings.school][0][1]
+        result.derivation.append(
+            Step(symbol="CBR max", formula="100 reaction / standard force", put_in=f"100 × {readings.reaction_kn:g} / {standard:.2f}", result=f"{most:.1f}", unit="%")
+        )  # fmt: skip
+    found = [w for tin in readings.tins if tin.used and (w := tin.water_content(context.tins)) is not None]
+    if found:
+        result.parameters.append(
+            number("water_content", "w", "water content beside the test", "%", sum(found) / len(found), TENTH)
+        )
+
+
+def _next_action(
+    readings: CbrInSituReadings, settings: CbrInSituSettings, runs: list[Run], begun: list[Run], result: Reduction
+) -> str:
+    worst = next((f for f in result.findings if f.severity == "stop"), None)
+    if worst is not None:
+        return f"{worst.message} {worst.action}"
+    if not begun:
+        return plan_words(readings, settings)
+    last = begun[-1]
+    if readings.ended is None and (not last.ratios or last.ratios[1] is None):
+        return f"{last.label}: go on without a pause, next at {last.reached_mm + 0.25:g} mm. If the reaction lifts, stop and say so under ended."
+    if readings.ended is None and len(begun) < len(runs):
+        return f"Unload the ring, move on within the metre, run {runs[len(begun)].label.lower()}; or say under ended that all are run."
+    if not any(tin.mass_tin_dry_g is not None for tin in readings.tins):
+        return "Unload the ring before the stands are struck. Take a tin from beside the plunger, dry and weigh it."
+    warned = next((f for f in result.findings if f.severity == "warn"), None)
+    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."

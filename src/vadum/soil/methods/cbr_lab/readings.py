@@ -1,0 +1,115 @@
+"""What is written from the mould to the second run."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.bearing.readings import (
+    BearingSettings,
+    PenetrationRow,
+    RingCalibration,
+    ring_factor_reading,
+    seating_reading,
+)
+from vadum.soil.field import Context, Leant, Readings, Row, reading, setting
+from vadum.soil.particle import assumed_setting, particle_density_reading
+from vadum.soil.weighing import TinRow
+
+Scheme = Literal[
+    "62 blows x 3, 2.5 kg", "62 blows x 5, 4.5 kg", "56 blows x 5, 4.5 kg", "56 blows x 3, 2.5 kg", "another"
+]
+
+
+class SwellRow(Row):
+    """The dial on the soaking mould."""
+
+    elapsed_h: float | None = reading("after", "h", about="hours in the water", low=0, high=2000)
+    dial_mm: float | None = reading("dial", "mm", low=-5, high=50, resolution=0.01, hand="row", instrument="dial gauge")
+
+
+class CbrLabReadings(Readings):
+    """The mould, its water, the soaking, and both runs."""
+
+    mass_mould_g: float | None = reading(
+        "mould", "g", about="M1, empty with base, without collar", low=0, high=40000, resolution=1
+    )
+    mass_mould_soil_g: float | None = reading(
+        "mould + soil", "g", about="M2, struck off level, without collar", low=0, high=60000, resolution=1
+    )
+    volume_mould_cm3: float | None = reading(
+        "volume",
+        "cm³",
+        about="of this mould; 2305 from 152 × 127 mm when left blank",
+        low=500,
+        high=10000,
+        resolution=1,
+    )
+    removed_percent: float | None = reading(
+        "above 20 mm", "%", about="share of the dry mass taken out", low=0, high=100
+    )
+    ring_factor_n_div: float | None = ring_factor_reading()
+    seating_n: float | None = seating_reading()
+    top: list[PenetrationRow] = Field(default_factory=list, title="top", max_length=80)
+    bottom: list[PenetrationRow] = Field(default_factory=list, title="bottom", max_length=80)
+    tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
+    swell: list[SwellRow] = Field(default_factory=list, title="swell", max_length=40)
+    water_content_target_percent: float | None = reading(
+        "w wanted", "%", about="the optimum when left blank", low=0, high=100
+    )
+    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=50)
+    height_specimen_mm: float | None = reading("height of soil", "mm", about="127 when left blank", low=30, high=300)
+    rate_measured_mm_min: float | None = reading(
+        "rate run", "mm/min", about="as run mode or a watch found it", low=0.01, high=20
+    )
+    particle_density: float | None = particle_density_reading()
+    finished: Literal["both runs", "top only"] | None = Field(
+        default=None, title="finished", description="no further reading will come"
+    )
+
+
+class CbrLabSettings(BearingSettings):
+    """Effort, soaking and the rules for reporting."""
+
+    scheme: Scheme = setting(
+        "62 blows x 3, 2.5 kg",
+        "effort",
+        "62 blows per layer in the 152 mm mould; another count is accepted with a note.",
+    )
+    soaking: Literal["soaked 96 h", "not soaked"] = setting(
+        "soaked 96 h",
+        "soaking",
+        "Four days under water with the surcharge on; unsoaked only where the ground stays dry.",
+    )
+    tangent_top_mm: float | None = setting(
+        None, "tangent by hand, top", "Dragged on the figure; empty is the steepest part.", unit="mm", low=0, high=15
+    )
+    tangent_bottom_mm: float | None = setting(
+        None, "tangent by hand, bottom", "Dragged on the figure; empty is the steepest part.", unit="mm", low=0, high=15
+    )
+    water_percent: float = setting(
+        0.5,
+        "water off by",
+        "Largest distance of the mould's water content from the wanted one.",
+        unit="%",
+        low=0.1,
+        high=5,
+    )
+    ends_percent: float = setting(
+        10.0,
+        "top and bottom within",
+        "Of their mean; then the mean counts, else both are reported.",
+        unit="%",
+        low=1,
+        high=50,
+    )
+    assumed_particle_density: float = assumed_setting(2.70)
+
+
+class CbrLabContext(Context):
+    """Tins, the ring, and the compaction curve the mould is made by."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    optimum_water_content: Leant | None = Field(default=None, description="percent")
+    maximum_dry_density: Leant | None = Field(default=None, description="g/cm3")
+    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

@@ -1,0 +1,157 @@
+"""From mould, tins and two runs to the bearing ratio."""
+
+from decimal import Decimal
+
+from vadum.soil.bearing import findings as bearing
+from vadum.soil.bearing.equations import report_step
+from vadum.soil.bearing.figure import drawn, run_figure
+from vadum.soil.bearing.report import BASIS, ratio_parameter, run_parameters, run_steps
+from vadum.soil.bearing.run import Run, forces_of, reduce_run
+from vadum.soil.by_hand import unexplained
+from vadum.soil.derivation import Step
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, specimen
+from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
+from vadum.soil.parameter import number, verdict
+from vadum.soil.particle import particle_density
+from vadum.soil.phases import density_parameter
+from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE, Rounding
+from vadum.soil.weighing import weighing_findings
+
+
+def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:
+    """Return all that mould and runs say so far."""
+    made = specimen(readings, context)
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    ring, ring_name = bearing.ring_of(readings.ring_factor_n_div, context.ring)
+    runs = [
+        reduce_run("top", "Top", readings.top, ring, settings.school, settings.tangent_top_mm),
+        reduce_run("bottom", "Bottom", readings.bottom, ring, settings.school, settings.tangent_bottom_mm),
+    ]
+    top, bottom = runs
+    done = _done(readings, runs)
+    result = Reduction(
+        school=f"{settings.scheme}, {settings.soaking}, {settings.school}, {ring_name}",
+        complete=done and made.dry_density is not None and top.governing is not None,
+    )
+    result.findings = weighing_findings("tins", readings.tins, context.tins)
+    result.findings += mould_findings(readings, settings, context, made, gs)
+    for run, rows in ((top, readings.top), (bottom, readings.bottom)):
+        ended = done or run.reached_mm >= 7.5 or (run is top and len(bottom.rows) > 0)
+        result.findings += bearing.ring_findings(rows, run.table, ring)
+        result.findings += bearing.run_findings(run, rows, settings, ended=ended)
+        result.computed |= forces_of(run.table, rows, ring)
+    result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
+    result.findings += unexplained(
+        settings, {"tangent_top_mm": "the tangent of the top", "tangent_bottom_mm": "the tangent of the bottom"}
+    )
+    _ratio(result, runs, settings, readings)
+    _particulars(result, made, context)
+    for run in runs:
+        result.parameters += run_parameters(run)
+        result.derivation += run_steps(run, settings.school, ring_name)
+    result.figures = [
+        run_figure(
+            run, [o for o in runs if o is not run], settings.school, f"tangent_{run.table}_mm", drawn(rows, ring)
+        )
+        for run, rows in ((top, readings.top), (bottom, readings.bottom))
+    ]
+    if len(bottom.rows) and not len(top.rows):
+        result.figures.reverse()
+    judged(result)
+    result.next_action = _next_action(readings, settings, made, runs, result)
+    return result
+
+
+def _done(readings: CbrLabReadings, runs: list[Run]) -> bool:
+    if readings.finished is not None:
+        return True
+    return all(len(run.ratios) == 2 and run.ratios[1] is not None for run in runs)
+
+
+def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, readings: CbrLabReadings) -> None:
+    """Add the ratio that is reported: the mean of both ends when they agree, else both."""
+    best = [(run, found[2]) for run in runs if (found := run.governing) is not None]
+    if not best:
+        return
+    values = [value for _, value in best]
+    mean = sum(values) / len(values)
+    result.findings += bearing.seating_findings(readings.seating_n, mean)
+    agree = all(abs(value - mean) <= settings.ends_percent / 100 * mean for value in values)
+    basis = BASIS[settings.school]
+    if len(values) == 1 or agree:
+        what = (
+            f"bearing ratio, {best[0][0].label.lower()}"
+            if len(values) == 1
+            else "bearing ratio, mean of top and bottom"
+        )
+        result.parameters.append(ratio_parameter("cbr", "CBR", what, mean, settings.school))
+        how = "the larger of both depths" if len(values) == 1 else "mean of the larger ones of top and bottom"
+        result.derivation.append(
+            Step(
+                symbol="CBR",
+                formula=how,
+                put_in=" and ".join(f"{v:.2f}" for v in values),
+                result=f"{mean:.2f}",
+                unit="%",
+                basis=basis,
+            )
+        )
+        return
+    texts = [Rounding(step=Decimal(report_step(v)), words="").text(v) for v in values]
+    result.parameters.append(
+        verdict(
+            "cbr",
+            "CBR",
+            "bearing ratio of top and of bottom, more than a tenth off their mean",
+            " / ".join(texts),
+            basis=basis,
+        )
+    )
+
+
+def _particulars(result: Reduction, made: Specimen, context: CbrLabContext) -> None:
+    if made.dry_density is not None:
+        result.parameters.append(
+            density_parameter("dry_density", "ρd", "dry density in the mould", made.dry_density, "ASTM D698")
+        )
+        if context.maximum_dry_density is not None:
+            share = 100 * made.dry_density / context.maximum_dry_density.value
+            result.parameters.append(
+                number("relative_compaction", "ρd / max", "share of the maximum dry density", "%", share, WHOLE)
+            )
+    if made.water_content is not None:
+        result.parameters.append(
+            number("water_content", "w", "water content in the mould", "%", made.water_content, TENTH)
+        )
+    if made.swell_percent is not None:
+        result.parameters.append(
+            number("swell_percent", "swell", "swell while soaking", "%", made.swell_percent, HUNDREDTH)
+        )
+
+
+def _next_action(
+    readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen, runs: list[Run], result: Reduction
+) -> str:
+    worst = next((f for f in result.findings if f.severity == "stop"), None)
+    if worst is not None and worst.code != "run-short":
+        return f"{worst.message} {worst.action}"
+    if made.bulk_density is None:
+        return "Weigh the empty mould, compact, take the collar off, strike off level, weigh again."
+    top, bottom = runs
+    if not len(top.rows):
+        soak = settings.soaking == "soaked 96 h" and (not readings.swell or all((r.elapsed_h or 0) < 95 for r in readings.swell if r.dial_mm is not None))  # fmt: skip
+        if soak:
+            return "Soak with the surcharge on; read the dial now and each day. After 96 h let it drain 15 min."
+        return "Seat the plunger, zero ring and gauge together, then press without a pause and read each 0.25 mm."
+    for run, name in ((top, "top"), (bottom, "bottom")):
+        if readings.finished or (run is bottom and not len(run.rows)):
+            continue
+        if not run.ratios or run.ratios[1] is None:
+            return f"Go on with the {name} without a pause: read the ring each 0.25 mm, next at {run.reached_mm + 0.25:g} mm."
+    if not len(bottom.rows) and readings.finished != "top only":
+        return "Turn the mould over and press the bottom the same way."
+    if made.water_content is None:
+        return "Take a tin from below the plunger and one from the whole; dry and weigh them."
+    warned = next((f for f in result.findings if f.severity == "warn"), None)
+    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."

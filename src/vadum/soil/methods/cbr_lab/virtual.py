@@ -1,0 +1,87 @@
+"""What would be read of a mould of soil whose bearing ratio is known."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.bearing.equations import seating_force_n
+from vadum.soil.bearing.readings import planned_rows
+from vadum.soil.methods.cbr_lab.mould import VOLUME_CM3
+from vadum.soil.methods.cbr_lab.readings import CbrLabReadings, CbrLabSettings
+from vadum.soil.phases import saturated_dry_density
+from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
+from vadum.soil.virtual.plunger_soil import PlungerSoil, linear_ring_n_div, ring_step
+
+MISTAKES = {
+    "collar-on": "the mould is weighed with its collar",
+    "too-wet": "the soil is 2 % wetter than wanted",
+    "stopped-early": "the top is stopped at 4 mm",
+    "reading-missed": "one reading of the top is missed",
+    "turn-miscounted": "one reading is a whole turn of the dial too low",
+    "seated-hard": "the plunger is seated with 1 kN",
+    "stone-broke": "a stone breaks under the plunger",
+    "too-fast": "the press runs at 1.5 mm/min",
+}
+_ENDS = 0.03
+_SWELL_MM = 1.2
+
+
+def a_mould(
+    soil: PlungerSoil, settings: CbrLabSettings, rng: np.random.Generator, mistakes: frozenset[str]
+) -> CbrLabReadings:
+    """Return the readings of a whole test; top and bottom differ by a few percent."""
+    ratio = soil.ratio_percent(2.5, 13.2)
+    factor = linear_ring_n_div(1.1 * soil.force_kn(7.5))
+    wanted = round(float(rng.uniform(9, 18)), 1)
+    w = wanted + (2.0 if "too-wet" in mistakes else float(rng.uniform(-0.2, 0.2)))
+    dry = saturated_dry_density(wanted, 2.70, 6.0)
+    mould = 6480.0
+    mass = mould + VOLUME_CM3 * dry * (1 + w / 100) + (1450.0 if "collar-on" in mistakes else 0.0)
+    top = _run(soil, factor, mistakes)
+    bottom = _run(
+        replace(soil, stiffness_kn_mm=soil.stiffness_kn_mm * (1 + float(rng.uniform(-_ENDS, _ENDS)))),
+        factor,
+        frozenset(),
+    )
+    hours = (0.0, 1.0, 4.0, 24.0, 48.0, 72.0, 96.0)
+    start = round(float(rng.uniform(0.5, 2.0)), 2)
+    grown = _SWELL_MM * float(rng.uniform(0.2, 1.5))
+    swell = [{"elapsed_h": h, "dial_mm": round(start + grown * (1 - float(np.exp(-h / 20))), 2)} for h in hours]
+    return CbrLabReadings.model_validate(
+        {
+            "mass_mould_g": mould,
+            "mass_mould_soil_g": weigh(mass, 1.0),
+            "volume_mould_cm3": round(VOLUME_CM3),
+            "removed_percent": round(float(rng.uniform(0, 8)), 1),
+            "ring_factor_n_div": factor,
+            "seating_n": 1000.0 if "seated-hard" in mistakes else seating_force_n(ratio),
+            "top": top,
+            "bottom": bottom,
+            "tins": [tin_of_soil(rng, name, w, float(rng.uniform(40, 70))) for name in tin_names(rng, 2)],
+            "swell": swell if settings.soaking == "soaked 96 h" else [],
+            "water_content_target_percent": wanted,
+            "surcharge_kg": 4.5,
+            "height_specimen_mm": 127.0,
+            "rate_measured_mm_min": 1.5 if "too-fast" in mistakes else settings.rate_mm_min,
+            "particle_density": 2.70,
+            "finished": "both runs",
+        }
+    )
+
+
+def _run(soil: PlungerSoil, factor: float, mistakes: frozenset[str]) -> list[dict[str, Any]]:
+    rows: list[dict[str, Any]] = []
+    for row in planned_rows():
+        x = row["penetration_mm"]
+        force = soil.force_kn(x)
+        if "stone-broke" in mistakes and x > 3.9:
+            force *= 0.8
+        rows.append(row | {"ring_div": ring_step(1000 * force / factor)})
+    if "stopped-early" in mistakes:
+        rows = rows[:17]
+    if "reading-missed" in mistakes:
+        del rows[7]["ring_div"]
+    if "turn-miscounted" in mistakes:
+        rows[9]["ring_div"] = max(0.0, rows[9]["ring_div"] - 100.0)
+    return rows

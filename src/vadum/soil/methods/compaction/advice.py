@@ -1,0 +1,198 @@
+"""What can be wrong with compaction points, and which point to make next."""
+
+from vadum.soil.field import Leant
+from vadum.soil.finding import Finding, stop, warn
+from vadum.soil.method import Reduction
+from vadum.soil.methods.compaction.equations import Peak
+from vadum.soil.methods.compaction.points import Compacted
+from vadum.soil.methods.compaction.readings import CompactionReadings, CompactionSettings
+from vadum.soil.phases import saturated_dry_density
+
+_BULK = (1.0, 2.8)
+_MOULDS = {"1 L mould": (900.0, 1100.0), "152 mm mould": (2050.0, 2450.0)}
+# Steps between points below this do not show the bend, above it they may miss it.
+_STEP_PERCENT = 2.0
+_SAG = 0.01
+
+
+def point_findings(
+    readings: CompactionReadings, settings: CompactionSettings, used: list[Compacted], gs: Leant
+) -> list[Finding]:
+    """Return what is wrong with the mould and with single points."""
+    findings: list[Finding] = []
+    mould, volume = readings.mass_mould_g, readings.volume_mould_cm3
+    low, high = _MOULDS[settings.scheme.split(", ")[1]]
+    if volume is not None and not low <= volume <= high:
+        findings.append(
+            warn("mould-volume", f"{volume:g} cm³ is not a {settings.scheme.split(', ')[1]}, {low:g} to {high:g} cm³.", "Check the mould's volume and the effort under School.", "volume_mould_cm3")
+        )  # fmt: skip
+    for i, point in enumerate(readings.points):
+        mass = point.mass_mould_soil_g
+        if point.used and mass is not None and mould is not None and mass <= mould:
+            findings.append(
+                stop(
+                    "mould-heavier",
+                    f"Point {i + 1}: mould with soil {mass:g} g is not heavier than the mould, {mould:g} g.",
+                    "Weigh again, both without collar.",
+                    f"points.{i}.mass_mould_soil_g",
+                )
+            )
+    for p in used:
+        if not _BULK[0] <= p.bulk_density <= _BULK[1]:
+            findings.append(
+                stop("density-impossible", f"Point {p.row + 1}: a bulk density of {p.bulk_density:.2f} g/cm³ cannot be.", "Weigh without collar; check the mould's mass and volume.", f"points.{p.row}.mass_mould_soil_g")
+            )  # fmt: skip
+            continue
+        full = saturated_dry_density(p.water_content, gs.value)
+        if p.dry_density > full * 1.003:
+            findings.append(
+                stop(
+                    "above-zero-air",
+                    f"Point {p.row + 1} lies right of the zero-air line: {p.dry_density:.3f} g/cm³ at {p.water_content:.1f} %, at most {full:.3f}.",
+                    "Check the tin, then the mould's mass and volume"
+                    + (", and measure the Gs, which is assumed." if gs.source == "assumed" else ", then the Gs."),
+                    f"points.{p.row}.mass_mould_soil_g",
+                )
+            )
+    return findings
+
+
+def curve_findings(settings: CompactionSettings, used: list[Compacted], peak: Peak | None) -> list[Finding]:
+    """Return what is wrong with the points as a curve."""
+    findings: list[Finding] = []
+    if not used:
+        return findings
+    ordered = sorted(used, key=lambda p: p.water_content)
+    if len(used) < settings.points_needed:
+        findings.append(
+            stop("too-few-points", f"{len(used)} of {settings.points_needed} points made.", _which(ordered, peak))
+        )
+    if len(ordered) >= 3:
+        best = max(range(len(ordered)), key=lambda k: ordered[k].dry_density)
+        if best == 0:
+            findings.append(
+                stop(
+                    "optimum-outside",
+                    f"The driest point, {ordered[0].water_content:.1f} %, is the densest: the optimum lies outside the points.",
+                    "Make a point 2 % drier.",
+                    f"points.{ordered[0].row}.mass_mould_soil_g",
+                )
+            )
+        elif best == len(ordered) - 1:
+            findings.append(
+                stop(
+                    "optimum-outside",
+                    f"The wettest point, {ordered[-1].water_content:.1f} %, is the densest: the optimum lies outside the points.",
+                    "Make a point 2 % wetter.",
+                    f"points.{ordered[-1].row}.mass_mould_soil_g",
+                )
+            )
+        elif peak is None:
+            findings.append(
+                stop(
+                    "no-maximum",
+                    f"The {settings.curve} through these points has no maximum between them.",
+                    "Repeat the densest point, or choose the other curve under School.",
+                )
+            )
+    if (
+        settings.optimum_percent is not None
+        and peak is not None
+        and not ordered[0].water_content <= settings.optimum_percent <= ordered[-1].water_content
+    ):
+        findings.append(
+            stop(
+                "optimum-outside",
+                f"The optimum set by hand, {settings.optimum_percent:.1f} %, lies outside the points.",
+                "Set it between the points or return it to automatic.",
+            )
+        )
+    if peak is not None and len(ordered) >= settings.points_needed:
+        dry, wet = (sum(1 for p in ordered if side * (p.water_content - peak.optimum_percent) > 0) for side in (-1, 1))
+        if settings.optimum_percent is None and min(dry, wet) < 2:
+            findings.append(
+                warn(
+                    "one-sided",
+                    f"{dry} points lie dry and {wet} wet of the optimum; two are wanted on each side.",
+                    f"Make one more {'drier' if dry < wet else 'wetter'} point.",
+                )
+            )
+    return findings + _erratic(ordered)
+
+
+def _erratic(ordered: list[Compacted]) -> list[Finding]:
+    """Return a warning for the point without which the curve has one crest.
+
+    A compaction curve bends downward all along; where it sags, the point whose removal mends it best is the odd one.
+    """
+    sags = _sags(ordered)
+    if len(ordered) < 4 or max(sags) <= _SAG:
+        return []
+    without = [max(_sags(ordered[:k] + ordered[k + 1 :])) for k in range(len(ordered))]
+    # Where leaving out either of two mends the curve, the one that sags itself is the odd one.
+    odd = min(range(len(ordered)), key=lambda k: (round(without[k], 3), -sags[k]))
+    return [
+        warn(
+            "erratic-point",
+            f"Point {ordered[odd].row + 1} does not fit: the curve sags by {max(sags):.3f} g/cm³ with it, by {without[odd]:.3f} without.",
+            "Repeat it with fresh soil, or leave it out with a reason.",
+            f"points.{ordered[odd].row}.mass_mould_soil_g",
+        )
+    ]
+
+
+def _sags(ordered: list[Compacted]) -> list[float]:
+    """Return how far each point lies below the straight line between its neighbours, g/cm3; 0 at the ends and above."""
+    sags = [0.0] * len(ordered)
+    for k in range(1, len(ordered) - 1):
+        before, here, after = ordered[k - 1 : k + 2]
+        span = after.water_content - before.water_content
+        if span > 0:
+            share = (here.water_content - before.water_content) / span
+            sags[k] = max(0.0, before.dry_density + share * (after.dry_density - before.dry_density) - here.dry_density)
+    return sags
+
+
+def _which(ordered: list[Compacted], peak: Peak | None) -> str:
+    """Return which point to make next, from the run of the densities so far."""
+    if len(ordered) < 2:
+        return f"Make the next point {_STEP_PERCENT:g} % wetter."
+    best = max(range(len(ordered)), key=lambda k: ordered[k].dry_density)
+    if best == len(ordered) - 1:
+        return f"Density still rises: make the next point {ordered[-1].water_content + _STEP_PERCENT:.1f} %."
+    if best == 0:
+        return f"Density falls: make the next point {max(0.0, ordered[0].water_content - _STEP_PERCENT):.1f} %."
+    left = sum(1 for p in ordered if peak and p.water_content < peak.optimum_percent)
+    if left < 2:
+        return f"Make a drier point, about {max(0.0, ordered[0].water_content - _STEP_PERCENT):.1f} %."
+    return f"Make a wetter point, about {ordered[-1].water_content + _STEP_PERCENT:.1f} %."
+
+
+def next_action(
+    readings: CompactionReadings,
+    settings: CompactionSettings,
+    used: list[Compacted],
+    peak: Peak | None,
+    result: Reduction,
+    tins: dict[str, float],
+) -> str:
+    """Return what to do now, in one sentence."""
+    if readings.mass_mould_g is None:
+        return "Weigh the empty mould with its base, without the collar."
+    if readings.volume_mould_cm3 is None:
+        return "Enter the volume of the mould from its calibration."
+    wrong = [f for f in result.findings if f.severity == "stop" and f.code not in ("too-few-points", "optimum-outside")]
+    if wrong:
+        return wrong[0].action
+    for i, point in enumerate(readings.points):
+        if not point.used or point.empty:
+            continue
+        if point.mass_mould_soil_g is None:
+            return f"Compact point {i + 1}, strike it off level and weigh mould and soil."
+        if point.water_content(tins) is None and point.water_content_percent is None:
+            return f"Take a tin from the middle of point {i + 1}; weigh it moist, dry it, weigh it dry."
+    if not used:
+        return f"Compact the first point, {settings.scheme}, some 4 % drier than the plastic limit of clay, or just moist for sand."
+    if result.findings:
+        return result.findings[0].action
+    return "Done. Let a second person check the sheet."

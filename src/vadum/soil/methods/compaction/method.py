@@ -1,0 +1,168 @@
+"""Compaction as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
+from vadum.soil.methods.compaction.reduction import reduce_compaction
+from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil
+from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
+from vadum.soil.weighing import all_dry, any_wet
+
+
+class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContext]):
+    """Water content at which a given effort packs the soil densest."""
+
+    code = "compaction"
+    title = "Compaction"
+    basis = ("ASTM D698", "ASTM D1557", "ASTM D4718", "EN 13286-2")
+    headline = (
+        "maximum_dry_density",
+        "optimum_water_content",
+        "air_percent",
+        "corrected_dry_density",
+        "corrected_water_content",
+    )
+    computed = (
+        Computed(table="points", key="water_percent", label="w", unit="%"),
+        Computed(table="points", key="dry_density", label="ρd", unit="g/cm³", decimals=3),
+        Computed(table="points", key="saturation_percent", label="S", unit="%", decimals=0),
+    )
+    columns = {
+        "points": (
+            "mass_mould_soil_g",
+            "tin",
+            "mass_tin_g",
+            "mass_tin_wet_g",
+            "mass_tin_dry_g",
+            "water_content_percent",
+        )
+    }
+    Readings = CompactionReadings
+    Settings = CompactionSettings
+    Context = CompactionContext
+    mistakes = {
+        "collar-on": "the third point is weighed with its collar",
+        "all-dry": "every point is dry of the optimum",
+        "erratic": "the second point is struck off with a hole in it",
+        "wrong-volume": "the volume of another mould is written",
+        "wet-and-dry-swapped": "tin + wet and tin + dry of the first point are exchanged",
+    }
+    equations = (
+        SourceNote(gives="dry density", equation="ρd = (M − Mmould) / V / (1 + w)", source="ASTM D698 clause 11"),
+        SourceNote(gives="optimum", equation="top of the parabola through the best point and its neighbours, or of a cubic through all", source="ASTM D698 clause 11; Howell et al. (1997)"),
+        SourceNote(gives="air lines", equation="ρd = ρw (1 − A) / (1/Gs + w)", source="ASTM D698 clause 11 at A = 0"),
+        SourceNote(gives="oversize, density", equation="ρd whole = 1 / ((1 − C)/ρd + C/(Gm ρw))", source="ASTM D4718 eq. 2"),
+        SourceNote(gives="oversize, water", equation="w whole = (1 − C) w + C w oversize", source="ASTM D4718 eq. 1"),
+        SourceNote(gives="water to add", equation="Md (w target − w now)", source="ASTM D2216, definition"),
+    )  # fmt: skip
+    steps = (
+        ProcedureStep(text="Take out what is too coarse for the mould and weigh it.", readings=["oversize_percent", "oversize_specific_gravity"]),
+        ProcedureStep(text="Mix five portions about 2 % of water apart, cover, let clay stand overnight.", readings=["points"]),
+        ProcedureStep(text="Weigh the mould; compact in layers, scratching each before the next.", readings=["mass_mould_g", "volume_mould_cm3"]),
+        ProcedureStep(text="Take the collar off, strike off level, weigh.", readings=["points.mass_mould_soil_g"]),
+        ProcedureStep(text="Dry a tin from the middle.", readings=["points.tin", "points.mass_tin_wet_g", "points.mass_tin_dry_g"]),
+    )  # fmt: skip
+    cautions = (
+        "A falling rammer breaks fingers: guard on, hands on the guide, ear protection.",
+        "Filled 152 mm moulds weigh 15 kg: lift with both arms, bench at hip height, safety shoes.",
+        "The straight edge is sharp: strike away from the body.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: CompactionReadings, settings: CompactionSettings, context: CompactionContext
+    ) -> Reduction:
+        return reduce_compaction(readings, settings, context)
+
+    def soil_needed(self, settings: CompactionSettings, largest_particle_mm: float | None) -> SoilNeed:
+        small = settings.scheme.endswith("1 L mould")
+        return SoilNeed(
+            mass_g=12000 if small else 30000,
+            spent=False,
+            note=f"five points of fresh soil, {'1 L' if small else '152 mm'} mould",
+        )
+
+    def timetable(self, readings: CompactionReadings, settings: CompactionSettings) -> list[Operation]:
+        points = [point for point in readings.points if point.used and not point.empty]
+        made = sum(point.mass_mould_soil_g is not None for point in points) >= settings.points_needed
+        dry = made and (settings.water == "typed" or all_dry(points))
+        return [
+            Operation(
+                key="mix",
+                what="Mix five portions and cover",
+                due_min=0,
+                tolerance_min=120,
+                hands_on_min=40,
+                holds_min=900,
+            ),
+            Operation(
+                key="compact",
+                what="Compact and weigh five points",
+                due_min=960,
+                tolerance_min=480,
+                hands_on_min=100,
+                resource="mould",
+                done=made,
+                cell="points.0.mass_mould_soil_g",
+            ),
+            Operation(
+                key="oven-in",
+                what="Tins into the oven",
+                due_min=1070,
+                tolerance_min=60,
+                hands_on_min=5,
+                resource="oven",
+                holds_min=960,
+                done=made and (settings.water == "typed" or any_wet(points)),
+            ),
+            Operation(
+                key="weigh-dry",
+                what="Weigh the dry tins",
+                due_min=2040,
+                tolerance_min=480,
+                hands_on_min=10,
+                done=dry,
+                cell="points.0.mass_tin_dry_g",
+            ),
+        ]
+
+    def virtual(
+        self,
+        soil: CompactionSoil,
+        settings: CompactionSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> CompactionReadings:
+        mistakes = self.plant(mistakes)
+        small = settings.scheme.endswith("1 L mould")
+        mould, volume = (4126.0, 944.0) if small else (6480.0, 2124.0)
+        shift = -4.2 if "all-dry" in mistakes else 0.0
+        rows: list[dict[str, Any]] = []
+        for tin, step in zip(tin_names(rng, 5), (-3.6, -1.8, 0.1, 1.7, 3.3), strict=True):
+            w = soil.optimum_percent + step + shift + float(rng.uniform(-0.3, 0.3))
+            mass = mould + volume * soil.dry_density_at(w) * (1 + w / 100)
+            rows.append(tin_of_soil(rng, tin, w, float(rng.uniform(60, 120))) | {"mass_mould_soil_g": weigh(mass, 1.0)})
+        if "collar-on" in mistakes:
+            rows[2]["mass_mould_soil_g"] += 900.0
+        if "erratic" in mistakes:
+            rows[1]["mass_mould_soil_g"] = weigh(rows[1]["mass_mould_soil_g"] - 0.1 * volume, 1.0)
+        first = rows[0]
+        if "wet-and-dry-swapped" in mistakes:
+            first["mass_tin_wet_g"], first["mass_tin_dry_g"] = first["mass_tin_dry_g"], first["mass_tin_wet_g"]
+        return CompactionReadings.model_validate(
+            {
+                "mass_mould_g": mould,
+                "volume_mould_cm3": volume * (0.55 if "wrong-volume" in mistakes else 1.0),
+                "points": rows,
+                "particle_density": round(soil.particle_density, 3),
+            }
+        )
+
+    def truth(self, soil: CompactionSoil, settings: CompactionSettings) -> dict[str, float]:
+        return {"optimum_water_content": soil.optimum_percent, "maximum_dry_density": soil.maximum_dry_density}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_compaction_soil(rng)

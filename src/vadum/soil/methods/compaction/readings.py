@@ -1,0 +1,77 @@
+"""What is written while moulds are filled."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.by_hand import HandSettings
+from vadum.soil.field import Context, Leant, Readings, reading, setting
+from vadum.soil.particle import assumed_setting, particle_density_reading
+from vadum.soil.weighing import TinRow
+
+Scheme = Literal["light, 1 L mould", "light, 152 mm mould", "heavy, 1 L mould", "heavy, 152 mm mould"]
+
+
+class Point(TinRow):
+    """One mould of soil compacted at one water content."""
+
+    mass_mould_soil_g: float | None = reading(
+        "mould + soil", "g", about="mould without collar, struck off level", low=0, high=50000, resolution=1
+    )
+    water_content_percent: float | None = reading(
+        "w", "%", about="water content found elsewhere; a tin here counts before it", low=0, high=200, resolution=0.1,
+        shown={"water": ["typed"]}, hand="row",
+    )  # fmt: skip
+
+
+class CompactionReadings(Readings):
+    """The mould, its points, what was too coarse for it."""
+
+    mass_mould_g: float | None = reading(
+        "mould", "g", about="empty, with base, without collar", low=0, high=40000, resolution=1
+    )
+    volume_mould_cm3: float | None = reading(
+        "volume of mould", "cm³", low=50, high=10000, resolution=1, expected=(940, 2400)
+    )
+    points: list[Point] = Field(default_factory=list, title="points", max_length=20)
+    particle_density: float | None = particle_density_reading()
+    oversize_percent: float | None = reading(
+        "oversize", "%", about="share of the dry mass taken out as too coarse for the mould", low=0, high=100
+    )
+    oversize_specific_gravity: float | None = reading(
+        "Gm oversize", "", about="bulk specific gravity of the oversize", low=1.5, high=4
+    )
+    oversize_water_percent: float | None = reading(
+        "w oversize", "%", about="water content of the oversize", low=0, high=30
+    )
+
+
+class CompactionSettings(HandSettings):
+    """Effort, curve and rules."""
+
+    scheme: Scheme = setting(
+        "light, 1 L mould",
+        "effort",
+        "Light: 2.5 kg, 3 layers, 25 or 27 blows in the 1 L mould, 56 or 62 in the 152 mm mould; heavy: 4.5 kg, 5 layers.",
+    )
+    water: Literal["by tin", "typed"] = setting(
+        "by tin", "water content", "A tin from each point, or water contents found elsewhere."
+    )
+    curve: Literal["parabola", "cubic"] = setting(
+        "parabola", "curve", "Parabola through the best point and its neighbours; cubic through all by least squares."
+    )
+    optimum_percent: float | None = setting(
+        None, "optimum by hand", "Drag the handle on the figure; empty is automatic.", unit="%", low=0, high=100
+    )
+    points_needed: int = setting(5, "least points", "Five, two of them on each side of the optimum.", low=3, high=10)
+    assumed_particle_density: float = assumed_setting(2.70)
+    oversize_limit_percent: float = setting(
+        30.0, "most oversize", "D4718 holds to 40 % above 4.75 mm and 30 % above 19 mm.", unit="%", low=5, high=50
+    )
+
+
+class CompactionContext(Context):
+    """Tins, and what the curve is judged against."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")

@@ -1,0 +1,154 @@
+"""From moulds of soil to the compaction curve and its optimum."""
+
+from vadum.soil.by_hand import unexplained
+from vadum.soil.derivation import Step
+from vadum.soil.field import Leant
+from vadum.soil.finding import note
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.compaction import equations as eq
+from vadum.soil.methods.compaction.advice import curve_findings, next_action, point_findings
+from vadum.soil.methods.compaction.figure import compaction_figure
+from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
+from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
+from vadum.soil.parameter import number
+from vadum.soil.particle import assumed_note, particle_density
+from vadum.soil.phases import Phases, density_parameter
+from vadum.soil.rounding import TENTH
+from vadum.soil.weighing import weighing_findings
+
+
+def reduce_compaction(
+    readings: CompactionReadings, settings: CompactionSettings, context: CompactionContext
+) -> Reduction:
+    """Return all that the points say so far."""
+    every = compacted(readings, context.tins)
+    used = [p for p in every if readings.points[p.row].used]
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    peak = _peak(used, settings)
+    result = Reduction(
+        findings=weighing_findings("points", readings.points, context.tins),
+        computed=_computed(every, readings, context, gs),
+        derivation=_steps(used, readings, context),
+        school=f"{settings.scheme}, {settings.curve}, Gs {gs.value:g} ({gs.source})",
+        complete=peak is not None and len(used) >= settings.points_needed,
+    )
+    result.findings += point_findings(readings, settings, used, gs) + curve_findings(settings, used, peak)
+    result.findings += unexplained(settings, {"optimum_percent": "the optimum"})
+    if used:
+        result.findings += assumed_note(gs)
+    if peak is not None:
+        _optimum(result, peak, readings, settings, gs)
+    result.figures = [compaction_figure(every, used, peak, settings, gs)]
+    judged(result)
+    result.next_action = next_action(readings, settings, used, peak, result, context.tins)
+    return result
+
+
+def _peak(used: list[Compacted], settings: CompactionSettings) -> eq.Peak | None:
+    w, rho = [p.water_content for p in used], [p.dry_density for p in used]
+    peak = eq.cubic(w, rho) if settings.curve == "cubic" else eq.parabola_through_best(w, rho)
+    if peak is not None and settings.optimum_percent is not None:
+        return eq.Peak(peak.coefficients, settings.optimum_percent)
+    return peak
+
+
+def _computed(
+    every: list[Compacted], readings: CompactionReadings, context: CompactionContext, gs: Leant
+) -> dict[str, float | str]:
+    computed: dict[str, float | str] = {
+        f"points.{i}.water_percent": w
+        for i, point in enumerate(readings.points)
+        if (w := water_of(point, context.tins)) is not None
+    }
+    for p in every:
+        computed[f"points.{p.row}.dry_density"] = p.dry_density
+        phases = Phases(p.dry_density, p.water_content, gs.value)
+        if phases.void_ratio > 0 and phases.saturation is not None:
+            computed[f"points.{p.row}.saturation_percent"] = phases.saturation
+    return computed
+
+
+def _optimum(
+    result: Reduction, peak: eq.Peak, readings: CompactionReadings, settings: CompactionSettings, gs: Leant
+) -> None:
+    """Add optimum and maximum, by themselves and for the whole soil."""
+    basis = "ASTM D698" if settings.scheme.startswith("light") else "ASTM D1557"
+    by_hand = " (set by hand)" if settings.optimum_percent is not None else ""
+    result.parameters = [
+        number(
+            "optimum_water_content",
+            "w opt",
+            f"optimum water content{by_hand}",
+            "%",
+            peak.optimum_percent,
+            TENTH,
+            basis=basis,
+        ),
+        density_parameter("maximum_dry_density", "ρd max", "maximum dry density", peak.maximum, basis),
+    ]
+    powers = " + ".join(
+        f"{c:.6g} w{'^' + str(n) if n > 1 else ''}" if n else f"{c:.6g}"
+        for n, c in zip(range(len(peak.coefficients) - 1, -1, -1), peak.coefficients, strict=True)
+    )
+    result.derivation.append(
+        Step(symbol="ρd max", formula=f"maximum of the {settings.curve}{by_hand}", put_in=f"ρd = {powers}, at w = {peak.optimum_percent:.2f} %", result=f"{peak.maximum:.4f}", unit="g/cm³", basis=basis)
+    )  # fmt: skip
+    phases = Phases(peak.maximum, peak.optimum_percent, gs.value)
+    if phases.void_ratio > 0:
+        result.parameters.append(
+            number(
+                "air_percent",
+                "air",
+                "air content at the optimum",
+                "%",
+                phases.air_percent,
+                TENTH,
+                basis="zero-air relation",
+            )
+        )
+    if not readings.oversize_percent:
+        return
+    share = readings.oversize_percent
+    gm = readings.oversize_specific_gravity
+    if gm is None:
+        gm = 2.65
+        result.findings.append(
+            note(
+                "oversize-gravity-assumed",
+                "The oversize's specific gravity is assumed, 2.65.",
+                "Weigh some of it in water.",
+                "oversize_specific_gravity",
+            )
+        )
+    whole = eq.oversize_density(peak.maximum, share, gm)
+    water = eq.oversize_water(peak.optimum_percent, share, readings.oversize_water_percent or 0.0)
+    result.parameters += [
+        density_parameter(
+            "corrected_dry_density", "ρd max whole", "maximum dry density with oversize", whole, "ASTM D4718"
+        ),
+        number(
+            "corrected_water_content",
+            "w opt whole",
+            "optimum water content with oversize",
+            "%",
+            water,
+            TENTH,
+            basis="ASTM D4718",
+        ),
+    ]
+    result.derivation.append(
+        Step(symbol="ρd max whole", formula="1 / ((1 − C)/ρd + C/(Gm ρw))", put_in=f"C {share / 100:.3f}, Gm {gm:g}, ρd {peak.maximum:.4f}", result=f"{whole:.4f}", unit="g/cm³", basis="ASTM D4718")
+    )  # fmt: skip
+
+
+def _steps(used: list[Compacted], readings: CompactionReadings, context: CompactionContext) -> list[Step]:
+    steps = []
+    for p in used:
+        point = readings.points[p.row]
+        if (w := point.water_content(context.tins)) is not None:
+            steps.append(point.weighing_step(context.tins, w, f"point {p.row + 1}"))
+        mass = f"({point.mass_mould_soil_g:g} − {readings.mass_mould_g:g}) / {readings.volume_mould_cm3:g}"
+        steps.append(
+            Step(symbol="ρd", formula="ρd = (M − Mmould) / V / (1 + w)", put_in=f"{mass} / (1 + {p.water_content / 100:.4f})", result=f"{p.dry_density:.4f}", unit="g/cm³", basis="ASTM D698 clause 11", about=f"point {p.row + 1}")
+        )  # fmt: skip
+    return steps

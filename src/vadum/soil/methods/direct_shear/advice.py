@@ -1,0 +1,239 @@
+"""What can be wrong with a shear-box test, and what to do next."""
+
+from itertools import pairwise
+
+import numpy as np
+
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.method import Reduction
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
+from vadum.soil.strength.envelope import Envelope
+
+_ZERO_KPA = 3.0
+_SPIKE = 1.25
+_KG_RATIO = 0.14
+_LEAST, _SPAN = 3, 2.0
+
+
+def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings) -> list[Finding]:
+    """Return what is wrong with box and specimens."""
+    found: list[Finding] = []
+    if readings.screws == "left in":
+        found.append(
+            stop(
+                "screws-left-in",
+                "The screws of the box were left in: the force is the box's, not the soil's.",
+                "Take them out, lift the upper half by a grain, shear a new specimen.",
+                "screws",
+            )
+        )
+    if any(row.dead_mass_kg is not None for row in readings.specimens) and readings.hanger_kg is None:
+        found.append(
+            warn(
+                "hanger-missing",
+                "No hanger mass: every normal stress is too small by it.",
+                "Weigh the hanger as it acts on the specimen.",
+                "hanger_kg",
+            )
+        )
+    area = area_mm2(readings, settings)
+    if area is None:
+        return found
+    densities = {
+        k: rho
+        for k in range(1, len(readings.specimens) + 1)
+        if readings.specimens[k - 1].used and (rho := density_g_cm3(k, readings, area)) is not None
+    }
+    for k, rho in densities.items():
+        if not 0.8 <= rho <= 2.8:
+            found.append(
+                stop(
+                    "density-impossible",
+                    f"Specimen {k}: {rho:.2f} g/cm³ cannot be.",
+                    "Check container before and after, height and side.",
+                    f"specimens.{k - 1}.mass_after_g",
+                )
+            )
+    if len(densities) > 1:
+        mean = sum(densities.values()) / len(densities)
+        far = max(densities, key=lambda k: abs(densities[k] - mean))
+        off = 100 * (max(densities.values()) - min(densities.values())) / mean
+        if off > settings.apart_percent:
+            found.append(
+                warn(
+                    "densities-apart",
+                    f"The densities differ by {off:.1f} %; specimen {far} has {densities[far]:.3f} g/cm³, mean {mean:.3f}.",
+                    "Fill the next ones to the same mass and height.",
+                    f"specimens.{far - 1}.mass_after_g",
+                )
+            )
+    return found
+
+
+def record_findings(readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared]) -> list[Finding]:
+    """Return what is wrong with single records."""
+    found: list[Finding] = []
+    side = readings.side_mm or 1.0
+    for s in made:
+        first, last = _cell(s, 0), _cell(s, -1)
+        travelled = 100 * float(s.horizontal_mm[-1]) / side
+        if s.rising and travelled < settings.travel_percent:
+            found.append(
+                stop(
+                    "still-rising",
+                    f"Specimen {s.number}: the force still rises at {s.horizontal_mm[-1]:.1f} mm, {travelled:.0f} % of the box.",
+                    f"Go on to {settings.travel_percent:g} % of the box or until it falls.",
+                    last,
+                )
+            )
+        if (np.diff(s.horizontal_mm) < -0.01).any():
+            back = int(np.argmax(np.diff(s.horizontal_mm) < -0.01)) + 1
+            found.append(
+                stop(
+                    "travel-back",
+                    f"Specimen {s.number}: the travel goes back at {s.horizontal_mm[back]:.2f} mm.",
+                    "Look whether two specimens are mixed, or the gauge slipped.",
+                    _cell(s, back),
+                )
+            )
+            continue
+        if s.horizontal_mm[0] < 0.05 and s.shear_kpa[0] > max(_ZERO_KPA, 0.05 * s.peak_kpa):
+            found.append(
+                warn(
+                    "zero-not-taken",
+                    f"Specimen {s.number}: {s.shear_kpa[0]:.1f} kPa before anything moved.",
+                    "Zero the load cell before shearing; subtract it if it is known.",
+                    first,
+                )
+            )
+        if _spike(s):
+            found.append(
+                stop(
+                    "spike",
+                    f"Specimen {s.number}: a stiff spike at the start that falls again: were the screws in?",
+                    "Look at the screws and at the gap; shear a new specimen.",
+                    first,
+                )
+            )
+    if made and all(s.peak_kpa < _KG_RATIO * s.normal_kpa for s in made):
+        found.append(
+            warn(
+                "force-in-kg",
+                f"Shear stresses of {100 * made[0].peak_kpa / made[0].normal_kpa:.0f} % of the normal ones: is the force in kg?",
+                "Multiply by 9.81, or set the unit when importing.",
+                _cell(made[0], 0),
+            )
+        )
+    return found
+
+
+def _spike(s: Sheared) -> bool:
+    """Return whether a short stretch at the very start stands far above what follows it."""
+    early = s.horizontal_mm <= 0.02 * float(s.horizontal_mm[-1])
+    after = (s.horizontal_mm > 0.03 * float(s.horizontal_mm[-1])) & (
+        s.horizontal_mm < 0.10 * float(s.horizontal_mm[-1])
+    )
+    return bool(
+        early.sum() > 1
+        and after.any()
+        and s.shear_kpa[early].max() > _SPIKE * s.shear_kpa[after].min()
+        and s.shear_kpa[early].max() > 0.3 * s.peak_kpa
+    )
+
+
+def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: DirectShearSettings) -> list[Finding]:
+    """Return what is wrong with the specimens as a set."""
+    found: list[Finding] = []
+    if not made:
+        return found
+    stresses = sorted(s.normal_kpa for s in made)
+    if len({round(x, 1) for x in stresses}) < _LEAST:
+        found.append(
+            stop(
+                "too-few-stresses",
+                f"{len({round(x, 1) for x in stresses})} normal stresses, at least {_LEAST}.",
+                "Shear another specimen under a different load.",
+            )
+        )
+    elif stresses[-1] < _SPAN * stresses[0]:
+        found.append(
+            warn(
+                "stresses-close",
+                f"The normal stresses span {stresses[0]:.0f} to {stresses[-1]:.0f} kPa, less than a factor of {_SPAN:g}.",
+                "Shear another specimen under a smaller or larger load.",
+            )
+        )
+    if peak is not None and settings.cohesion == "free" and len(made) >= _LEAST:
+        if peak.cohesion_kpa < -1.0:
+            found.append(
+                warn(
+                    "cohesion-negative",
+                    f"The line meets the axis at {peak.cohesion_kpa:.1f} kPa: cohesion cannot be negative.",
+                    "Look at hanger, cap and lever first; then choose no cohesion under School.",
+                )
+            )
+        if len(made) > _LEAST - 1:
+            off = [(abs(s.peak_kpa - peak.at(s.peak_normal_kpa)), s) for s in made]
+            worst, far = max(off, key=lambda pair: pair[0])
+            if worst > 0.12 * far.peak_kpa:
+                found.append(
+                    note(
+                        "specimen-off",
+                        f"Specimen {far.number} lies {worst:.0f} kPa off the line.",
+                        "Look at its density and its load.",
+                        f"specimens.{far.number - 1}.dead_mass_kg",
+                    )
+                )
+    for a, b in pairwise(sorted(made, key=lambda s: s.normal_kpa)):
+        if b.normal_kpa > 1.2 * a.normal_kpa and b.peak_kpa < a.peak_kpa:
+            found.append(
+                warn(
+                    "order-odd",
+                    f"Specimen {b.number} under {b.normal_kpa:.0f} kPa is weaker than specimen {a.number} under {a.normal_kpa:.0f} kPa.",
+                    "Look whether loads or records are exchanged.",
+                    f"specimens.{b.number - 1}.dead_mass_kg",
+                )
+            )
+    return found
+
+
+def rate_findings(readings: DirectShearReadings) -> list[Finding]:
+    """Return a warning when drained clay is sheared faster than its consolidation allows."""
+    if readings.soil != "clay" or readings.t50_min is None or readings.rate_mm_min is None:
+        return []
+    # Failure within a few mm must take 50 t50. ASTM D3080 (2011), clause 9.
+    fastest = 5.0 / (50 * readings.t50_min)
+    if readings.rate_mm_min <= 1.05 * fastest:
+        return []
+    return [
+        warn(
+            "too-fast",
+            f"{readings.rate_mm_min:g} mm/min is too fast for t50 of {readings.t50_min:g} min: the clay does not drain.",
+            f"Shear at {fastest:.2g} mm/min or slower.",
+            "rate_mm_min",
+        )
+    ]
+
+
+def next_action(
+    readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared], result: Reduction
+) -> str:
+    """Return the next thing to do at the box."""
+    worst = next((f for f in result.findings if f.severity == "stop" and f.code != "too-few-stresses"), None)
+    if worst is not None:
+        return f"{worst.message} {worst.action}"
+    if readings.side_mm is None:
+        return "Measure the box; weigh hanger and cap; fill the first specimen to a known mass and height."
+    if len(made) < _LEAST:
+        if readings.rate_mm_min is None:
+            slow = f"{5.0 / (50 * readings.t50_min):.2g}" if readings.t50_min else "1"
+            return f"Load specimen {len(made) + 1}, take the screws out, lift the upper half by a grain, zero, shear at about {slow} mm/min."
+        return f"Shear specimen {len(made) + 1} under another load: three at least, the largest twice the smallest or more."
+    warned = next((f for f in result.findings if f.severity == "warn"), None)
+    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+
+
+def _cell(s: Sheared, k: int) -> str:
+    row = int(s.rows[k])
+    return f"record.{row}.force_n" if row >= 0 else f"specimens.{s.number - 1}.dead_mass_kg"

@@ -1,0 +1,103 @@
+"""Shear stress and vertical movement of all specimens, and their envelope."""
+
+import numpy as np
+
+from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Region, Series
+from vadum.soil.methods.direct_shear.readings import PEAKS
+from vadum.soil.methods.direct_shear.specimens import Sheared
+from vadum.soil.strength.envelope import Envelope
+from vadum.soil.thinning import faithful
+
+# Two-sided 95 % band for few points, by degrees of freedom.
+_T = {1: 12.71, 2: 4.30, 3: 3.18, 4: 2.78}
+
+
+def shear_figure(made: list[Sheared]) -> Figure:
+    """Return shear stress against travel, every specimen with its peak and its handle."""
+    reach = 1.04 * max([5.0, *(float(s.horizontal_mm[-1]) for s in made)])
+    top = 1.15 * max([20.0, *(float(s.shear_kpa.max()) for s in made)])
+    lines, handles, peaks = [], [], []
+    for s in made:
+        kept = faithful(s.horizontal_mm, s.shear_kpa)
+        lines.append(
+            Line(
+                key=f"specimen-{s.number}",
+                points=list(zip(s.horizontal_mm[kept].tolist(), s.shear_kpa[kept].tolist(), strict=True)),
+            )
+        )
+        peaks.append(Mark(x=s.peak_mm, y=s.peak_kpa, label=f"{s.number}: {s.normal_kpa:.0f} kPa"))
+        handles.append(
+            Handle(setting=PEAKS[s.number - 1], label=f"Peak of specimen {s.number}", x=s.peak_mm, y=s.peak_kpa, along="x", low=0.0, high=reach, step=0.05, overridden=s.by_hand)
+        )  # fmt: skip
+    return Figure(
+        key="shear",
+        title="Shear stress",
+        description="Shear stress against travel. " + ("; ".join(f"specimen {s.number} peaks at {s.peak_kpa:.1f} kPa" for s in made) or "No record yet."),
+        caption="specimen: normal stress",
+        x=Axis(label="travel", unit="mm", low=0.0, high=reach),
+        y=Axis(label="shear stress", unit="kPa", low=0.0, high=top),
+        lines=lines,
+        series=[Series(key="peaks", label="peaks", role="company", marks=peaks)],
+        handles=handles,
+    )  # fmt: skip
+
+
+def vertical_figure(made: list[Sheared]) -> Figure:
+    """Return vertical movement against travel: up is dilation."""
+    read = [s for s in made if not np.isnan(s.vertical_mm).any()]
+    values = [float(v) for s in read for v in (s.vertical_mm.min(), s.vertical_mm.max())]
+    low, high = min([-0.1, *values]), max([0.1, *values])
+    reach = 1.04 * max([5.0, *(float(s.horizontal_mm[-1]) for s in made)])
+    lines = []
+    for s in read:
+        kept = faithful(s.horizontal_mm, s.vertical_mm)
+        lines.append(
+            Line(
+                key=f"specimen-{s.number}",
+                label=f"{s.number}: {s.normal_kpa:.0f} kPa",
+                points=list(zip(s.horizontal_mm[kept].tolist(), s.vertical_mm[kept].tolist(), strict=True)),
+            )
+        )
+    lines.append(Line(key="level", role="reference", points=[(0.0, 0.0), (reach, 0.0)]))
+    return Figure(
+        key="vertical",
+        title="Vertical movement",
+        description="Vertical movement against travel, dilation upward. " + "; ".join(f"specimen {s.number}: {s.dilation_deg:.1f} degrees at the peak" for s in read if s.dilation_deg is not None),
+        x=Axis(label="travel", unit="mm", low=0.0, high=reach),
+        y=Axis(label="vertical, up dilates", unit="mm", low=1.1 * low, high=1.1 * high),
+        lines=lines,
+    )  # fmt: skip
+
+
+def envelope_figure(made: list[Sheared], peak: Envelope | None, end: Envelope | None) -> Figure:
+    """Return shear against normal stress with both envelopes and the band of the peak's; both axes to one scale."""
+    reach = 1.15 * max([100.0, *(s.peak_normal_kpa for s in made), *(s.peak_kpa for s in made)])
+    lines, regions, result = [], [], None
+    if peak is not None:
+        lines.append(Line(key="peak", label="peak", points=[(0.0, peak.at(0.0)), (reach, peak.at(reach))]))
+        t = _T.get(len(made) - 2, 2.5)
+        grid = np.linspace(0, reach, 30)
+        bands = [(float(x), peak.band_at(float(x), t)) for x in grid]
+        if all(band is not None for _, band in bands):
+            low, high = [(x, band[0]) for x, band in bands if band], [(x, band[1]) for x, band in bands if band]
+            regions.append(Region(key="band", role="accepted", points=low + high[::-1]))
+        middle = sum(s.peak_normal_kpa for s in made) / len(made)
+        result = Mark(x=middle, y=peak.at(middle), label=f"c′ {peak.cohesion_kpa:.1f} kPa, φ′ {peak.friction_deg:.1f}°")
+    if end is not None:
+        lines.append(
+            Line(key="end", label="end of test", role="company", points=[(0.0, end.at(0.0)), (reach, end.at(reach))])
+        )
+    return Figure(
+        key="envelope",
+        title="Envelope",
+        description=f"Shear strength against normal stress, {len(made)} specimens. {result.label if result else 'No line yet.'}",
+        x=Axis(label="normal stress", unit="kPa", low=0.0, high=reach),
+        y=Axis(label="shear stress", unit="kPa", low=0.0, high=0.75 * reach),
+        lines=lines,
+        regions=regions,
+        series=[
+            Series(key="peaks", label="peak", marks=[Mark(x=s.peak_normal_kpa, y=s.peak_kpa, label=str(s.number), path=f"specimens.{s.number - 1}") for s in made]),
+            Series(key="ends", label="end of test", role="company", marks=[Mark(x=s.end_normal_kpa, y=s.end_kpa) for s in made]),
+        ],
+        result=result,
+    )  # fmt: skip

@@ -1,0 +1,120 @@
+"""What is written at the box: specimens with their loads, and the record of each."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.by_hand import HandSettings
+from vadum.soil.field import Context, Log, Readings, Row, reading, setting
+
+MOST_SPECIMENS = 6
+PEAKS = tuple(f"peak_{n}_mm" for n in range(1, MOST_SPECIMENS + 1))
+
+
+class SpecimenRow(Row):
+    """One specimen: what stood on it, how much soil went in."""
+
+    dead_mass_kg: float | None = reading(
+        "dead mass", "kg", about="on the lever, without hanger", low=0, high=500, resolution=0.001
+    )
+    mass_before_g: float | None = reading(
+        "before", "g", about="container with soil before filling the box", low=0, high=20000, resolution=0.01
+    )
+    mass_after_g: float | None = reading(
+        "after", "g", about="container with what was left", low=0, high=20000, resolution=0.01
+    )
+    height_mm: float | None = reading(
+        "height", "mm", about="of the specimen under its load", low=5, high=150, resolution=0.01, hand="row"
+    )
+
+
+class RecordRow(Row):
+    """One line of the record; a blank specimen number stands for the one above."""
+
+    specimen: int | None = reading("no.", "", about="number of the specimen", low=1, high=MOST_SPECIMENS)
+    horizontal_mm: float | None = reading("travel", "mm", low=-1, high=60, resolution=0.001, instrument="dial gauge")
+    force_n: float | None = reading("force", "N", low=-100, high=100000, resolution=0.1, instrument="load cell")
+    vertical_mm: float | None = reading(
+        "vertical",
+        "mm",
+        about="up is positive: the soil dilates",
+        low=-20,
+        high=20,
+        resolution=0.001,
+        hand="row",
+        instrument="dial gauge",
+    )
+
+
+class RecordLog(Log):
+    """A shear frame's record of all specimens, one after the other."""
+
+    specimen: list[float] = Field(title="specimen", json_schema_extra={"unit": ""})
+    horizontal_mm: list[float] = Field(title="travel", json_schema_extra={"unit": "mm"})
+    force_n: list[float] = Field(title="force", json_schema_extra={"unit": "N"})
+    vertical_mm: list[float] = Field(title="vertical", json_schema_extra={"unit": "mm"})
+
+
+class DirectShearReadings(Readings):
+    """The box, its loading, specimens and record."""
+
+    side_mm: float | None = reading("side or diameter", "mm", low=30, high=400, resolution=0.1)
+    lever: float | None = reading("lever", "", about="1 without one", low=0.5, high=30)
+    hanger_kg: float | None = reading("hanger", "kg", about="hanger as it acts on the specimen", low=0, high=100)
+    cap_kg: float | None = reading("cap", "kg", about="loading cap, half box and ball", low=0, high=50)
+    specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
+    record: list[RecordRow] = Field(default_factory=list, title="record", max_length=900)
+    log: RecordLog | None = Field(default=None, title="logger file")
+    rate_mm_min: float | None = reading("rate", "mm/min", low=0.0001, high=10)
+    t50_min: float | None = reading(
+        "t50", "min", about="of consolidation; drained clay needs a rate by it", low=0.01, high=10000
+    )
+    screws: Literal["removed", "left in"] | None = Field(default=None, title="screws of the box")
+    soil: Literal["sand", "clay"] | None = Field(default=None, title="soil")
+
+
+class DirectShearSettings(HandSettings):
+    """Box, areas and envelopes."""
+
+    box: Literal["square", "round"] = setting("square", "box", "60 or 100 mm square, or round.")
+    area: Literal["constant", "corrected"] = setting(
+        "constant",
+        "area",
+        "Constant: normal and shear stress shrink together; corrected by the travel in another school. Printed.",
+    )
+    cohesion: Literal["free", "none"] = setting(
+        "free", "cohesion", "Free: least squares with an intercept. None: through the origin, for clean sand."
+    )
+    apart_percent: float = setting(
+        2.0,
+        "densities within",
+        "Specimens whose densities differ more are not of one state.",
+        unit="%",
+        low=0.5,
+        high=20,
+    )
+    travel_percent: float = setting(
+        10.0, "travel at least", "Of the box, when no peak was passed.", unit="%", low=2, high=30
+    )
+    peak_1_mm: float | None = setting(
+        None, "peak by hand, specimen 1", "Dragged on the figure.", unit="mm", low=0, high=60
+    )
+    peak_2_mm: float | None = setting(
+        None, "peak by hand, specimen 2", "Dragged on the figure.", unit="mm", low=0, high=60
+    )
+    peak_3_mm: float | None = setting(
+        None, "peak by hand, specimen 3", "Dragged on the figure.", unit="mm", low=0, high=60
+    )
+    peak_4_mm: float | None = setting(
+        None, "peak by hand, specimen 4", "Dragged on the figure.", unit="mm", low=0, high=60
+    )
+    peak_5_mm: float | None = setting(
+        None, "peak by hand, specimen 5", "Dragged on the figure.", unit="mm", low=0, high=60
+    )
+    peak_6_mm: float | None = setting(
+        None, "peak by hand, specimen 6", "Dragged on the figure.", unit="mm", low=0, high=60
+    )
+
+
+class DirectShearContext(Context):
+    """Nothing of other tests."""

@@ -1,0 +1,113 @@
+"""From records to cohesion and friction."""
+
+from math import tan
+
+from vadum.soil.by_hand import unexplained
+from vadum.soil.derivation import Step
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.direct_shear import advice
+from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
+from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3, normal_stress_kpa, sheared
+from vadum.soil.parameter import number
+from vadum.soil.rounding import TENTH, THOUSANDTH
+from vadum.soil.strength.envelope import Envelope, envelope
+
+_BASIS = "ISO 17892-10"
+
+
+def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSettings) -> Reduction:
+    """Return all that the specimens say so far."""
+    made = sheared(readings, settings)
+    origin = settings.cohesion == "none"
+    peak = (
+        envelope([s.peak_normal_kpa for s in made], [s.peak_kpa for s in made], through_origin=origin) if made else None
+    )
+    end = envelope([s.end_normal_kpa for s in made], [s.end_kpa for s in made], through_origin=origin) if made else None
+    result = Reduction(
+        school=f"{settings.box} box, area {settings.area}, cohesion {settings.cohesion}",
+        complete=len(made) >= 3 and peak is not None,
+    )
+    result.findings = advice.setup_findings(readings, settings) + advice.record_findings(readings, settings, made)
+    result.findings += advice.envelope_findings(made, peak, settings) + advice.rate_findings(readings)
+    result.findings += unexplained(settings, {name: f"the peak of specimen {n}" for n, name in enumerate(PEAKS, 1)})
+    result.computed = _computed(readings, settings, made)
+    if peak is not None and len(made) >= 2:
+        _line(result, peak, "peak", "", made)
+        if end is not None:
+            _line(result, end, "end", " end", made)
+    angles = [s.dilation_deg for s in made if s.dilation_deg is not None]
+    if angles:
+        result.parameters.append(
+            number(
+                "dilation",
+                "ψ",
+                "angle of dilation at the peak, mean",
+                "°",
+                sum(angles) / len(angles),
+                TENTH,
+                basis="rise over travel",
+            )
+        )
+    result.figures = [
+        shear_figure(made),
+        envelope_figure(made, peak if len(made) >= 2 else None, end if len(made) >= 2 else None),
+        vertical_figure(made),
+    ]
+    if result.complete:
+        result.figures.insert(0, result.figures.pop(1))
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result)
+    return result
+
+
+def _computed(
+    readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared]
+) -> dict[str, float | str]:
+    area = area_mm2(readings, settings)
+    computed: dict[str, float | str] = {}
+    if area is None:
+        return computed
+    for k, row in enumerate(readings.specimens):
+        if row.dead_mass_kg is not None:
+            computed[f"specimens.{k}.normal_kpa"] = normal_stress_kpa(row.dead_mass_kg, readings, area)
+        if (rho := density_g_cm3(k + 1, readings, area)) is not None:
+            computed[f"specimens.{k}.density"] = rho
+    for s in made:
+        computed[f"specimens.{s.number - 1}.peak_kpa"] = s.peak_kpa
+        computed |= {
+            f"record.{int(i)}.shear_kpa": float(tau) for i, tau in zip(s.rows, s.shear_kpa, strict=True) if i >= 0
+        }
+    return computed
+
+
+def _line(result: Reduction, line: Envelope, key: str, words: str, made: list[Sheared]) -> None:
+    what = "at the peak" if key == "peak" else "at the end of the test"
+    result.parameters += [
+        number(
+            f"friction_{key}",
+            f"φ′{words}",
+            f"angle of friction {what}",
+            "°",
+            line.friction_deg,
+            TENTH,
+            basis=_BASIS,
+            doubt=line.friction_error,
+        ),
+        number(
+            f"cohesion_{key}",
+            f"c′{words}",
+            f"cohesion {what}",
+            "kPa",
+            line.cohesion_kpa,
+            TENTH,
+            basis=_BASIS,
+            doubt=line.cohesion_error,
+        ),
+    ]
+    if key == "peak":
+        result.parameters.append(number("r_squared", "r²", "correlation", "", line.r_squared, THOUSANDTH))
+    pairs = [(s.peak_normal_kpa, s.peak_kpa) if key == "peak" else (s.end_normal_kpa, s.end_kpa) for s in made]
+    result.derivation.append(
+        Step(symbol="τ", formula="τ = c′ + σ tan φ′, least squares", put_in=", ".join(f"({n:.1f}, {t:.1f})" for n, t in pairs), result=f"{line.cohesion_kpa:.2f} + {tan(line.friction_deg * 3.141592653589793 / 180):.4f} σ", unit="kPa", basis=_BASIS, about=what)
+    )  # fmt: skip

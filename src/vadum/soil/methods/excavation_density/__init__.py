@@ -1,0 +1,5 @@
+"""B5 density by an excavated hole."""
+
+from vadum.soil.methods.excavation_density.method import ExcavationDensity
+
+__all__ = ["ExcavationDensity"]

@@ -1,0 +1,290 @@
+"""From a hole and its soil to the two dry densities, of the whole and of the fine earth."""
+
+from dataclasses import dataclass
+
+from vadum.soil.derivation import Step
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
+from vadum.soil.methods.ring_density.readings import DensityContext
+from vadum.soil.parameter import number
+from vadum.soil.particle import assumed_note, particle_density
+from vadum.soil.phases import WATER, Phases, density_parameter, phase_diagram
+from vadum.soil.rounding import TENTH
+from vadum.soil.water import REFERENCE_C, water_density
+from vadum.soil.weighing import weighing_findings
+
+BASIS = "ASTM D5030"
+_STONY = 50.0
+_DUST_STOP = 5.0
+
+
+@dataclass(frozen=True)
+class Earth:
+    """Dry masses in g: all of it, stones above 2 mm, fine earth; ``washed_off`` are the fines that clung to stones."""
+
+    stones: float
+    fine: float
+    washed_off: float
+
+    @property
+    def total(self) -> float:
+        return self.stones + self.fine
+
+
+def hole_volume_cm3(readings: ExcavationReadings, settings: ExcavationSettings) -> float | None:
+    """Return the volume of the hole by the way it was measured; None while a reading is missing or cannot be."""
+    if settings.hole == "liner and water":
+        if not readings.mass_water_g:
+            return None
+        at = REFERENCE_C if readings.temperature_c is None else readings.temperature_c
+        return readings.mass_water_g / float(water_density(at)) + (readings.volume_liner_cm3 or 0.0)
+    if settings.hole == "sand cone":
+        before, after, cone, density = (
+            readings.mass_sand_before_g,
+            readings.mass_sand_after_g,
+            readings.mass_sand_cone_g,
+            readings.sand_density_g_cm3,
+        )
+        if before is None or after is None or cone is None or not density or before - after <= cone:
+            return None
+        return (before - after - cone) / density
+    sides = (readings.length_mm, readings.width_mm, readings.depth_mm)
+    if any(side is None for side in sides):
+        return None
+    return float(sides[0] * sides[1] * sides[2]) / 1000.0  # type: ignore[operator]
+
+
+def dry_earth(readings: ExcavationReadings, water_percent: float | None) -> Earth | None:
+    """Return the dry masses, once stones, fine earth and its water are known."""
+    stones, fine = readings.mass_coarse_g, readings.mass_fine_air_dry_g
+    if stones is None or fine is None or water_percent is None:
+        return None
+    # Washed off and dried with the stones' own water: what clung counts as fine earth.
+    clung = max(0.0, (readings.mass_coarse_unwashed_g or stones) - stones)
+    air_dry = 1 + water_percent / 100
+    return Earth(stones, (fine + clung) / air_dry, clung / air_dry)
+
+
+def reduce_excavation(readings: ExcavationReadings, settings: ExcavationSettings, context: DensityContext) -> Reduction:
+    """Return all that hole and soil say so far."""
+    waters = {i: w for i, tin in enumerate(readings.tins) if (w := tin.water_content(context.tins)) is not None}
+    used = [w for i, w in waters.items() if readings.tins[i].used]
+    left = sum(used) / len(used) if used else None
+    volume, earth = hole_volume_cm3(readings, settings), dry_earth(readings, left)
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    result = Reduction(
+        findings=weighing_findings("tins", readings.tins, context.tins)
+        + _hole_findings(readings, settings)
+        + _soil_findings(readings, settings),
+        computed={f"tins.{i}.water_content_percent": w for i, w in waters.items()},
+        derivation=[
+            readings.tins[i].weighing_step(context.tins, w, f"tin {readings.tins[i].tin or i + 1}")
+            for i, w in waters.items()
+        ],
+        school=f"{settings.hole}; total dry density and fine-earth density, stones {settings.stone_density_g_cm3:g} g/cm³, Gs {gs.value:g} ({gs.source})",
+    )
+    phases = None
+    stones_volume = 0.0
+    if volume and earth and earth.total > 0:
+        stones_volume = 100 * earth.stones / settings.stone_density_g_cm3 / volume
+        phases = _densities(result, readings, settings, volume, earth, stones_volume, gs.value)
+        result.findings += assumed_note(gs)
+    result.figures = [phase_diagram(phases, stones_volume, water_known=bool(readings.mass_moist_g))]
+    result.complete = phases is not None
+    judged(result)
+    result.next_action = _next(readings, settings, volume, left, result)
+    return result
+
+
+def _densities(
+    result: Reduction,
+    readings: ExcavationReadings,
+    settings: ExcavationSettings,
+    volume: float,
+    earth: Earth,
+    stones_volume: float,
+    gs: float,
+) -> Phases:
+    """Add densities, stone content and phases to the result."""
+    total = earth.total / volume
+    by_mass = 100 * earth.stones / earth.total
+    result.parameters.append(
+        density_parameter("dry_density", "ρd total", "total dry density (bulk density of soil mechanics)", total, BASIS)
+    )
+    room = volume * (1 - stones_volume / 100)
+    if room > 0:
+        fine = earth.fine / room
+        result.parameters.append(
+            density_parameter(
+                "fine_earth_density",
+                "ρd fine",
+                "fine-earth density (bulk density of soil science)",
+                fine,
+                "dry fines / (V − V stones)",
+            )
+        )
+        result.derivation += [
+            Step(symbol="ρd fine", formula="dry fines / (V − stones / ρ stones)", put_in=f"{earth.fine:.1f} / ({volume:.1f} − {earth.stones:.1f} / {settings.stone_density_g_cm3:g})", result=f"{fine:.4f}", unit="g/cm³", about="soil below 2 mm in the room the stones leave"),
+        ]  # fmt: skip
+    result.derivation.insert(
+        0,
+        Step(
+            symbol="ρd total",
+            formula="(dry fines + stones) / V",
+            put_in=f"({earth.fine:.1f} + {earth.stones:.1f}) / {volume:.1f}",
+            result=f"{total:.4f}",
+            unit="g/cm³",
+            basis=BASIS,
+        ),
+    )
+    result.parameters += [
+        number("stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", by_mass, TENTH),
+        number(
+            "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", stones_volume, TENTH
+        ),
+    ]
+    if stones_volume > _STONY:
+        result.findings.append(
+            warn("very-stony", f"Stones fill {stones_volume:.0f} % of the volume: they carry one another and the fine earth lies loose between.", "Report both densities; a larger hole gives a better mean.", "mass_coarse_g")
+        )  # fmt: skip
+    w = 100 * (readings.mass_moist_g - earth.total) / earth.total if readings.mass_moist_g else None
+    # The grains as a whole: stones and fine earth each with their own density.
+    grain = earth.total / (earth.stones / settings.stone_density_g_cm3 + earth.fine / (gs * WATER)) / WATER
+    phases = Phases(total, w or 0.0, grain)
+    if w is not None and w < 0:
+        result.findings.append(
+            stop(
+                "moist-below-dry",
+                f"The moist soil, {readings.mass_moist_g:g} g, weighs less than its dry parts, {earth.total:.0f} g.",
+                "Check the mass as dug; look for g and kg.",
+                "mass_moist_g",
+            )
+        )
+    elif w is not None:
+        result.parameters.insert(2, number("water_content", "w", "water content as dug", "%", w, TENTH))
+        result.findings += phases.findings("mass_moist_g")
+    elif phases.void_ratio <= 0:
+        result.findings += phases.findings("mass_coarse_g")
+    if phases.void_ratio > 0:
+        keys = (
+            ("void_ratio", "porosity_percent")
+            if w is None
+            else ("void_ratio", "porosity_percent", "saturation_percent", "air_percent")
+        )
+        result.parameters += [p for p in phases.parameters(BASIS) if p.key in keys]
+    return phases
+
+
+def _hole_findings(readings: ExcavationReadings, settings: ExcavationSettings) -> list[Finding]:
+    before, after, cone = readings.mass_sand_before_g, readings.mass_sand_after_g, readings.mass_sand_cone_g
+    if settings.hole == "sand cone" and before is not None and after is not None:
+        if after >= before:
+            return [
+                stop(
+                    "sand-gained",
+                    f"The jar went from {before:g} to {after:g} g: no sand left it.",
+                    "Look whether the two are exchanged.",
+                    "mass_sand_after_g",
+                )
+            ]
+        if cone is not None and before - after <= cone:
+            return [
+                stop(
+                    "hole-empty",
+                    f"{before - after:g} g of sand left the jar, the cone alone takes {cone:g} g.",
+                    "Check the cone's calibration and the masses.",
+                    "mass_sand_cone_g",
+                )
+            ]
+    if settings.hole == "liner and water" and readings.mass_water_g and readings.temperature_c is None:
+        return [
+            note(
+                "temperature-assumed",
+                "The water's temperature is not written; 20 °C is taken.",
+                "Write it; 10 °C change the volume by 0.2 %.",
+                "temperature_c",
+            )
+        ]
+    return []
+
+
+def _soil_findings(readings: ExcavationReadings, settings: ExcavationSettings) -> list[Finding]:
+    findings: list[Finding] = []
+    dry, moist = readings.mass_air_dry_g, readings.mass_moist_g
+    unwashed, washed, fine = readings.mass_coarse_unwashed_g, readings.mass_coarse_g, readings.mass_fine_air_dry_g
+    if dry is not None and moist is not None and dry > moist:
+        findings.append(
+            stop(
+                "dried-heavier",
+                f"Air-dry {dry:g} g is more than moist {moist:g} g.",
+                "Look whether the two are exchanged or one is in kg.",
+                "mass_air_dry_g",
+            )
+        )
+    if unwashed is not None and washed is not None and washed > unwashed:
+        findings.append(
+            stop(
+                "washed-heavier",
+                f"Washed stones {washed:g} g are heavier than unwashed, {unwashed:g} g.",
+                "Dry the stones to constant mass and weigh again.",
+                "mass_coarse_g",
+            )
+        )
+    elif unwashed and washed is not None and 100 * (unwashed - washed) / unwashed > 10:
+        findings.append(
+            warn(
+                "fines-on-stones",
+                f"Washing took {unwashed - washed:.1f} g off the stones: fines were still on the sieve.",
+                "They are counted as fine earth; rub the clods and sieve longer next time.",
+                "mass_coarse_unwashed_g",
+            )
+        )
+    coarse = unwashed if unwashed is not None else washed
+    if dry is not None and coarse is not None and fine is not None:
+        lost = 100 * (dry - coarse - fine) / dry if dry else 0.0
+        if abs(lost) > settings.dust_percent:
+            said = stop if abs(lost) > _DUST_STOP else warn
+            what = (
+                f"{lost:.1f} % was lost as dust or spilled"
+                if lost > 0
+                else f"the parts weigh {-lost:.1f} % more than the whole"
+            )
+            findings.append(
+                said(
+                    "parts-off",
+                    f"Stones and fine earth make {coarse + fine:.0f} g of {dry:.0f} g: {what}.",
+                    "Weigh both parts again before anything is thrown away.",
+                    "mass_fine_air_dry_g",
+                )
+            )
+    return findings
+
+
+def _next(
+    readings: ExcavationReadings,
+    settings: ExcavationSettings,
+    volume: float | None,
+    left: float | None,
+    result: Reduction,
+) -> str:
+    if result.findings and result.findings[0].severity == "stop":
+        return result.findings[0].action
+    if readings.mass_moist_g is None:
+        return "Dig the hole, keep every grain in a closed bag and weigh it at once."
+    if volume is None:
+        return {
+            "liner and water": "Line the hole, fill it with weighed water to the brim and write what was poured.",
+            "sand cone": "Pour sand through the cone, weigh the jar before and after.",
+            "measured": "Measure length, width and depth of the hole at several places.",
+        }[settings.hole]
+    for name, ask in (
+        ("mass_air_dry_g", "Dry all soil in air, break the clods and weigh it."),
+        ("mass_coarse_g", "Split at 2 mm; wash the stones, dry and weigh them."),
+        ("mass_fine_air_dry_g", "Weigh the fine earth, air-dry."),
+    ):
+        if getattr(readings, name) is None:
+            return ask
+    if left is None:
+        return "Oven-dry a tin of the fine earth: it still holds a little water."
+    return result.findings[0].action if result.findings else "Done. Let a second person check the sheet."

@@ -1,0 +1,294 @@
+"""What can be wrong in a cylinder, and what to do about it now."""
+
+from itertools import pairwise
+
+import numpy as np
+
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.method import Reduction
+from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.suspension import Suspension
+from vadum.soil.particle import assumed_note
+
+# What the dispersant solution can read: 152H in g/L, 151H as specific gravity.
+_COMPOSITE = {"152H": (-1.0, 12.0), "151H": (0.998, 1.007)}
+_SCALE = {"152H": (-5.0, 65.0), "151H": (0.99, 1.05)}
+_RISE_PERCENT = 1.0
+
+
+def findings_of(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
+    """Return everything doubtful about a cylinder."""
+    begun = len(found) > 0 or any(r.hydrometer is not None for r in readings.sedimentation)
+    if not begun:
+        return []
+    return [
+        *_instrument(readings, settings, found),
+        *_specimen(readings, settings, found),
+        *_corrections(readings, settings, found),
+        *_clock(readings, settings),
+        *_percentages(found),
+        *_cylinder(readings, settings, found),
+    ]
+
+
+def _instrument(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
+    low, high = _SCALE[settings.instrument]
+    odd = np.flatnonzero((found.reading < low) | (found.reading > high))
+    if not len(odd):
+        return []
+    cells = [f"sedimentation.{i}.hydrometer" for i in found.rows[odd] if i >= 0]
+    value = float(found.reading[odd[0]])
+    return [
+        stop(
+            "instrument-scale",
+            f"{value:g} is not on the scale of a {settings.instrument}, {low:g} to {high:g}.",
+            "Read the type on the hydrometer and set it under School: 152H reads g/L, 151H reads about 1.000 to 1.038.",
+            *cells[:1],
+        )
+    ]
+
+
+def _specimen(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
+    findings = []
+    mass = readings.mass_dry_g
+    if mass is not None and not 20 <= mass <= 150:
+        findings.append(
+            warn(
+                "mass-unusual",
+                f"{mass:g} g in the cylinder: about 50 g is usual, 100 g for sandy soil.",
+                "Check the dry mass; grains hinder one another above 100 g and the reading is coarse below 20 g.",
+                "mass_dry_g",
+            )
+        )
+    if found.passing is None:
+        findings.append(
+            note(
+                "passing-assumed",
+                f"The share passing {settings.specimen_mm:g} mm is not known; percentages are of the specimen.",
+                "Finish the sieve test of this sample or type the share passing.",
+                "passing_percent",
+            )
+        )
+    return findings + assumed_note(found.gs)
+
+
+def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
+    known = [
+        (i, c)
+        for i, c in enumerate(readings.corrections)
+        if c.used and c.hydrometer is not None and c.temperature_c is not None
+    ]
+    if not known:
+        return [
+            stop(
+                "corrections-missing",
+                "The dispersant solution has not been read: no composite correction.",
+                "Read the hydrometer in 125 mL dispersant made up to one litre, at two temperatures around the test's.",
+                "corrections.0.hydrometer",
+            )
+        ]
+    low, high = _COMPOSITE[settings.instrument]
+    findings = [
+        warn(
+            "correction-unusual",
+            f"{c.hydrometer:g} in the dispersant solution; {low:g} to {high:g} is usual for a {settings.instrument}.",
+            "Read it again at the top of the meniscus; check the dispersant's strength and the instrument.",
+            f"corrections.{i}.hydrometer",
+        )
+        for i, c in known
+        if not low <= (c.hydrometer or 0.0) <= high
+    ]
+    outside = np.flatnonzero(~found.within)
+    if len(outside):
+        rows = sorted({int(found.rows[k]) for k in outside if found.rows[k] >= 0})
+        span = found.temperature_c[outside]
+        said = f"{span.min():g}" + (f" to {span.max():g}" if np.ptp(span) > 0.05 else "")
+        temps = sorted(c.temperature_c for _, c in known if c.temperature_c is not None)
+        measured = f"{temps[0]:g}" + (f" to {temps[-1]:g}" if len(temps) > 1 else "")
+        cells = [f"sedimentation.{i}.temperature_c" for i in rows[:1]] if len(rows) == 1 else []
+        if readings.outside_because:
+            findings.append(
+                warn(
+                    "outside-corrections",
+                    f"{_counted(len(outside))} at {said} °C with a correction extended from {measured} °C: {readings.outside_because}.",
+                    "Read the dispersant solution at the missing temperature if it still stands.",
+                    *cells,
+                )
+            )
+        else:
+            findings.append(
+                stop(
+                    "outside-corrections",
+                    f"{_counted(len(outside))} at {said} °C outside the corrections, measured at {measured} °C: not used.",
+                    "Read the dispersant solution at a temperature beyond these, or give a reason to extend the line.",
+                    *cells,
+                )
+            )
+    return findings
+
+
+def _counted(n: int) -> str:
+    return "One reading" if n == 1 else f"{n} readings"
+
+
+def _clock(readings: HydrometerReadings, settings: HydrometerSettings) -> list[Finding]:
+    findings: list[Finding] = []
+    taken = [(i, r) for i, r in enumerate(readings.sedimentation) if r.used and r.hydrometer is not None]
+    for i, row in taken:
+        due, at = row.due_min, row.elapsed_min
+        if due and at is not None and abs(at - due) > settings.late_percent / 100 * due:
+            word = "late" if at > due else "early"
+            findings.append(
+                warn(
+                    "off-time",
+                    f"Due at {due:g} min, taken at {at:g}: {word}.",
+                    "The true time is used. Insert the hydrometer 20 to 30 s before the next reading is due.",
+                    f"sedimentation.{i}.elapsed_min",
+                )
+            )
+    times = [(i, row.minutes) for i, row in taken if row.minutes is not None]
+    for (_, before), (i, after) in pairwise(times):
+        if after <= before:
+            findings.append(
+                stop(
+                    "time-falls",
+                    f"{after:g} min follows {before:g} min: the clock runs on one start.",
+                    "Check the times; minutes count from the moment the cylinder was set down.",
+                    f"sedimentation.{i}.{'elapsed_min' if readings.sedimentation[i].elapsed_min is not None else 'due_min'}",
+                )
+            )
+    last = max((i for i, _ in taken), default=-1)
+    missed = [
+        r for i, r in enumerate(readings.sedimentation) if i < last and r.due_min and r.hydrometer is None and r.used
+    ]
+    if missed:
+        names = ", ".join(f"{r.due_min:g}" for r in missed)
+        findings.append(
+            note(
+                "reading-missed",
+                f"Missed: the reading at {names} min.",
+                "The curve is straight between its neighbours; go on with the next.",
+            )
+        )
+    return findings
+
+
+def _percentages(found: Suspension) -> list[Finding]:
+    findings: list[Finding] = []
+    finer, rows = found.finer_percent, found.rows
+    share = found.passing.value if found.passing else 100.0
+    over = np.flatnonzero(finer > share + 1.0)
+    if len(over):
+        cells = [f"sedimentation.{rows[k]}.hydrometer" for k in over[:1] if rows[k] >= 0]
+        findings.append(
+            stop(
+                "finer-above-all",
+                f"{finer[over].max():.0f} % finer, but only {share:.0f} % of the sample went into the cylinder.",
+                "Check the dry mass, the Gs, the composite correction and the reading; the mass is often the air-dry one.",
+                *cells,
+            )
+        )
+    below = np.flatnonzero(finer < -0.5)
+    if len(below):
+        cells = [f"sedimentation.{rows[k]}.hydrometer" for k in below[:1] if rows[k] >= 0]
+        findings.append(
+            stop(
+                "below-correction",
+                f"{_counted(len(below))} below the composite correction: less than nothing in suspension.",
+                "Read again; the hydrometer must float free and be read at the top of the meniscus.",
+                *cells,
+            )
+        )
+    for part in (rows >= 0, rows < 0):
+        findings += _rising(found, np.flatnonzero(part & np.isfinite(finer)))
+    return findings
+
+
+def _rising(found: Suspension, which: "np.ndarray") -> list[Finding]:
+    """Return findings where percent finer rises with time, among hand-kept or among logged readings."""
+    if len(which) < 2:
+        return []
+    finer = found.finer_percent[which]
+    # Against the lowest seen so far, so that a slow creep upward counts as well as a jump.
+    rise = finer[1:] - np.minimum.accumulate(finer)[:-1]
+    up = np.flatnonzero(rise > _RISE_PERCENT)
+    if not len(up):
+        return []
+    at = which[up[0] + 1]
+    hand = found.rows[at] >= 0
+    many = f"{len(up)} readings" if len(up) > 1 else f"The reading at {found.minutes[at]:g} min"
+    return [
+        warn(
+            "finer-rises",
+            f"{many} {'rise' if len(up) > 1 else 'rises'} above an earlier one, by {rise[up].max():.1f} % at most: soil cannot come back into suspension.",
+            "Check reading and temperature; do not disturb the cylinder, insert the hydrometer slowly.",
+            *([f"sedimentation.{found.rows[at]}.hydrometer"] if hand else []),
+        )
+    ]
+
+
+def _cylinder(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
+    findings: list[Finding] = []
+    if len(found) > 1 and np.ptp(found.temperature_c) > settings.drift_c:
+        findings.append(
+            warn(
+                "temperature-drift",
+                f"The suspension went from {found.temperature_c.min():g} to {found.temperature_c.max():g} °C.",
+                f"Keep cylinders within {settings.drift_c:g} °C: water bath, away from sun and ovens.",
+            )
+        )
+    if readings.clear_layer == "yes":
+        findings.append(
+            stop(
+                "flocculated",
+                "A clear layer stands on top: the grains flocculate and fall together.",
+                "Stop; repeat with fresh dispersant, more of it or a longer soak, and check for salt or gypsum.",
+                "clear_layer",
+            )
+        )
+    if readings.soil_on_wall == "yes":
+        findings.append(
+            warn(
+                "soil-on-wall",
+                "Soil stayed on the wall: it is missing from the suspension.",
+                "Turn again until nothing sticks, and start the clock anew.",
+                "soil_on_wall",
+            )
+        )
+    return findings
+
+
+def next_action(
+    readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension, result: Reduction
+) -> str:
+    """Return what to do now, in one sentence."""
+    if readings.mass_dry_g is None and not len(found):
+        return "Weigh about 50 g of dry soil (100 g if sandy), add 125 mL of 40 g/L dispersant and soak for 16 h."
+    if readings.mass_dry_g is None:
+        return "Enter the dry mass of soil in the cylinder."
+    if result.findings and result.findings[0].severity == "stop" and len(found):
+        return result.findings[0].action
+    known = [c for c in readings.corrections if c.hydrometer is not None and c.temperature_c is not None]
+    if len(known) < 2 and readings.log is None:
+        which = "a second temperature" if known else "two temperatures, below and above the test's"
+        return f"Read the hydrometer in the dispersant solution at {which}."
+    if readings.log is not None:
+        return (
+            result.findings[0].action if result.findings else "Log read. Wash the soil out over 0.075 mm and sieve it."
+        )
+    last = max((r.minutes for r in readings.sedimentation if r.hydrometer is not None and r.minutes), default=0.0)
+    planned = [r.due_min for r in readings.sedimentation if r.due_min] or list(SCHEDULES[settings.schedule])
+    coming = next((due for due in planned if due > last), None)
+    if coming is None:
+        return (
+            result.findings[0].action
+            if result.findings
+            else "Readings done. Wash the soil out over 0.075 mm, dry and sieve it."
+        )
+    if last == 0.0:
+        return f"Mix, turn 60 times in a minute, set down, start the clock: first reading at {coming:g} min."
+    return f"Next reading at {_span(coming)}: insert the hydrometer 20–30 s before, then take it out and spin it clean."
+
+
+def _span(minutes: float) -> str:
+    return f"{minutes:g} min" if minutes < 120 else f"{minutes / 60:g} h"

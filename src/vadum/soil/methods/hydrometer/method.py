@@ -1,0 +1,177 @@
+"""The hydrometer analysis as a method."""
+
+from datetime import timedelta
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.grading.context import GradingContext
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
+from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS
+from vadum.soil.methods.hydrometer.virtual import a_cylinder
+from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
+
+# Sixteen hours of soaking and the mixing come before the clock.
+_START_MIN = 968.0
+
+
+class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext]):
+    """Shares of silt and clay sizes from their settling in water."""
+
+    code = "hydrometer"
+    title = "Hydrometer analysis"
+    basis = ("ASTM D7928", "ASTM D422", "ISO 17892-4")
+    run_together = MOST_CYLINDERS
+    clocked = ("sedimentation",)
+    headline = ("clay_percent", "fines_percent", "d50_mm", "d60_mm", "d30_mm", "d10_mm")
+    computed = (
+        Computed(table="sedimentation", key="depth_cm", label="L", unit="cm"),
+        Computed(table="sedimentation", key="diameter_mm", label="D", unit="mm", decimals=4),
+        Computed(table="sedimentation", key="finer_percent", label="finer", unit="%"),
+    )
+    Readings = HydrometerReadings
+    Settings = HydrometerSettings
+    Context = GradingContext
+    mistakes = {
+        "late": "the second reading is taken half as late again as planned",
+        "read-wrongly": "one reading is higher than the one before",
+        "mass-halved": "half the dry mass is written",
+        "no-correction": "the dispersant solution is not read",
+        "cold-night": "the last reading is taken far outside the corrections",
+        "flocculated": "a clear layer stands on top",
+    }
+    equations = (
+        SourceNote(gives="effective depth", equation="L = 16.3 − 264.5 (R − 1) (151H), 16.3 − 0.164 R (152H), cm", source="ASTM D422 table 2"),
+        SourceNote(gives="diameter", equation="D = √(18 η L / (g (ρs − ρw) t))", source="Stokes; ASTM D7928 clause 12"),
+        SourceNote(gives="percent finer, 152H", equation="P = 100 a (R − F) / M, a = 1.65 Gs / (2.65 (Gs − 1))", source="ASTM D422 clause 14"),
+        SourceNote(gives="percent finer, 151H", equation="P = 100000/M × Gs/(Gs − 1) × (R − R0)", source="ASTM D422 clause 14"),
+        SourceNote(gives="composite correction", equation="linear between the measured temperatures", source="ASTM D422 clause 7"),
+        SourceNote(gives="whole sample", equation="P × share passing the sieve that fed the specimen / 100", source="ASTM D7928 clause 12"),
+        SourceNote(gives="viscosity of water", equation="log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)", source="CRC Handbook"),
+        SourceNote(gives="density of water", equation="quotient of polynomials in T", source="Kell (1975)"),
+    )  # fmt: skip
+    steps = (
+        ProcedureStep(text="Weigh about 50 g dry soil (100 g if sandy), add 125 mL dispersant of 40 g/L, soak 16 h.", readings=["mass_dry_g"]),
+        ProcedureStep(text="Read the hydrometer in the dispersant solution at two temperatures around the test's.", readings=["corrections"]),
+        ProcedureStep(text="Mix, wash into the cylinder, fill to one litre, turn 60 times in a minute, set down, start the clock.", readings=["started_at", "soil_on_wall"]),
+        ProcedureStep(text="Insert the hydrometer 20 to 30 s before a reading, read the top of the meniscus, take it out gently, spin it clean.", readings=["sedimentation.hydrometer"]),
+        ProcedureStep(text="Read the temperature with every reading.", readings=["sedimentation.temperature_c", "clear_layer"]),
+        ProcedureStep(text="Wash the soil out over 0.075 mm, dry and sieve it.", readings=[]),
+    )  # fmt: skip
+    cautions = (
+        "A one-litre glass cylinder breaks: carry it with both hands, no cracked rims.",
+        "Dispersant powder irritates eyes and lungs: weigh it without stirring up dust, wash hands.",
+        "Keep the mixer's paddle covered and its switch off while the cup is changed.",
+        DEFER,
+    )
+
+    def reduce(self, readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext) -> Reduction:
+        return reduce_hydrometer(readings, settings, context)
+
+    def begin(self, settings: HydrometerSettings, largest_particle_mm: float | None) -> dict[str, Any]:
+        return {"sedimentation": [{"due_min": due} for due in SCHEDULES[settings.schedule]]}
+
+    def soil_needed(self, settings: HydrometerSettings, largest_particle_mm: float | None) -> SoilNeed:
+        return SoilNeed(mass_g=120, spent=True, note="dispersed; taken from what passes the specimen's sieve")
+
+    def timetable(self, readings: HydrometerReadings, settings: HydrometerSettings) -> list[Operation]:
+        begun = readings.started_at
+        rows = {row.due_min: (i, row) for i, row in enumerate(readings.sedimentation) if row.due_min}
+        taken = any(row.hydrometer is not None for row in readings.sedimentation) or readings.log is not None
+        operations = [
+            Operation(
+                key="soak",
+                what="Soil into dispersant",
+                due_min=0,
+                tolerance_min=60,
+                hands_on_min=10,
+                resource="jar",
+                holds_min=960,
+                done=readings.mass_dry_g is not None or begun is not None or taken,
+                cell="mass_dry_g",
+            ),
+            Operation(
+                key="mix",
+                what="Mix, wash into the cylinder, turn 60 times",
+                due_min=960,
+                tolerance_min=480,
+                hands_on_min=8,
+                resource="mixer",
+                done=begun is not None or taken,
+            ),
+            Operation(
+                key="start",
+                what="Set down, start the clock",
+                due_min=_START_MIN,
+                tolerance_min=5,
+                hands_on_min=0.5,
+                resource="cylinder",
+                holds_min=1440,
+                done=begun is not None or taken,
+                at=begun,
+                cell="started_at",
+            ),
+        ]
+        for due in sorted(rows) or SCHEDULES[settings.schedule]:
+            i, row = rows.get(due, (0, None))
+            done = row is not None and row.hydrometer is not None
+            at = begun + timedelta(minutes=row.minutes or due) if begun and row is not None and done else None
+            operations.append(
+                Operation(
+                    key=f"read-{due:g}",
+                    what=f"Read at {due:g} min",
+                    due_min=_START_MIN + due,
+                    tolerance_min=0.1 * due,
+                    hands_on_min=1,
+                    resource="hydrometer",
+                    after="start",
+                    done=done,
+                    at=at,
+                    cell=f"sedimentation.{i}.hydrometer",
+                )
+            )
+        return operations
+
+    def run_view(
+        self, readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext
+    ) -> dict[str, Any]:
+        known = [c.hydrometer for c in readings.corrections if c.hydrometer is not None]
+        return {
+            "cylinder": {
+                "startedAt": readings.started_at.isoformat() if readings.started_at else "",
+                "readings": [
+                    {"row": i, "due": row.due_min or row.elapsed_min, "taken": row.elapsed_min, "reading": row.hydrometer, "temperature": row.temperature_c}
+                    for i, row in enumerate(readings.sedimentation)
+                    if row.due_min or row.elapsed_min
+                ],
+                "lowest": min(known) if known else None,
+                "instrument": settings.instrument,
+                "latePercent": settings.late_percent,
+            }
+        }  # fmt: skip
+
+    def virtual(
+        self,
+        soil: GrainSoil,
+        settings: HydrometerSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> HydrometerReadings:
+        return a_cylinder(soil, settings, rng, self.plant(mistakes))
+
+    def truth(self, soil: GrainSoil, settings: HydrometerSettings) -> dict[str, float]:
+        return {"clay_percent": soil.finer(0.002), "d50_mm": soil.diameter(50), "d60_mm": soil.diameter(60)}
+
+    def at_time(
+        self, hidden: HydrometerReadings, so_far: HydrometerReadings, path: str, minutes: float
+    ) -> float | None:
+        table, _, name = (*path.split("."), "", "")[:3]
+        if table != "sedimentation" or name not in ("hydrometer", "temperature_c") or minutes <= 0:
+            return None
+        taken = sorted((row.minutes, getattr(row, name)) for row in hidden.sedimentation if row.minutes)
+        return float(np.interp(np.log(minutes), np.log([at for at, _ in taken]), [value for _, value in taken]))
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_grain_soil(rng)

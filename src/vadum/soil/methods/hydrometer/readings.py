@@ -1,0 +1,129 @@
+"""What is written beside the cylinders."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Log, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.grading.fractions import Convention
+from vadum.soil.methods.hydrometer.equations import Instrument
+from vadum.soil.particle import assumed_setting, particle_density_reading
+
+SCHEDULES: dict[str, tuple[float, ...]] = {
+    "full": (1, 2, 4, 8, 15, 30, 60, 120, 240, 1440),
+    "dense": (0.5, 1, 2, 4, 8, 15, 30, 60, 90, 120, 240, 480, 1440),
+    "short": (2, 8, 30, 60, 240, 1440),
+}
+
+
+class Correction(Row):
+    """The hydrometer in the dispersant solution without soil."""
+
+    temperature_c: float | None = reading("temperature", "°C", low=0, high=45, resolution=0.1)
+    hydrometer: float | None = reading(
+        "reads", "", about="at the top of the meniscus: g/L on a 152H, specific gravity on a 151H", low=-5, high=70, hand="row"
+    )  # fmt: skip
+
+
+class SedimentationRow(Row):
+    """One reading in the suspension."""
+
+    due_min: float | None = reading(
+        "due", "min", about="minutes after the start the reading was planned for", low=0, high=20000
+    )
+    elapsed_min: float | None = reading(
+        "taken at", "min", about="minutes after the start; blank when it was taken as planned", low=0, high=20000
+    )
+    hydrometer: float | None = reading(
+        "reads",
+        "",
+        about="at the top of the meniscus: g/L on a 152H, specific gravity on a 151H",
+        low=-5,
+        high=70,
+        instrument="hydrometer eye",
+    )
+    temperature_c: float | None = reading(
+        "temp.",
+        "°C",
+        about="of the suspension",
+        low=0,
+        high=45,
+        resolution=0.1,
+        hand="row",
+        instrument="hydrometer eye",
+    )
+
+    @property
+    def minutes(self) -> float | None:
+        return self.elapsed_min if self.elapsed_min is not None else self.due_min
+
+
+class SedimentationLog(Log):
+    """Readings of an automatic hydrometer, column by column."""
+
+    elapsed_min: list[float] = Field(
+        default_factory=list, title="taken at", json_schema_extra={"unit": "min", "low": 0, "high": 20000}
+    )
+    hydrometer: list[float] = Field(
+        default_factory=list, title="reads", json_schema_extra={"unit": "", "low": -5, "high": 70}
+    )
+    temperature_c: list[float] = Field(
+        default_factory=list, title="temp.", json_schema_extra={"unit": "°C", "low": 0, "high": 45}
+    )
+
+
+class HydrometerReadings(Readings):
+    """Specimen, dispersant solution, suspension."""
+
+    mass_dry_g: float | None = reading(
+        "dry mass", "g", about="dry mass of soil in one litre", low=0, high=500, resolution=0.01, expected=(40, 100)
+    )
+    particle_density: float | None = particle_density_reading()
+    passing_percent: float | None = reading(
+        "passing", "%", about="share of the whole sample passing the sieve that fed the specimen; from the sieve test when left blank",
+        low=0, high=100,
+    )  # fmt: skip
+    corrections: list[Correction] = Field(default_factory=list, title="dispersant solution", max_length=20)
+    sedimentation: list[SedimentationRow] = Field(default_factory=list, title="suspension", max_length=60)
+    clear_layer: Literal["no", "yes"] | None = Field(
+        default=None,
+        title="clear layer on top",
+        description="clear water above a sharp edge says that grains flocculate",
+    )
+    soil_on_wall: Literal["no", "yes"] | None = Field(
+        default=None, title="soil left on the wall", description="soil stuck to cylinder, cup or stopper after turning"
+    )
+    started_at: datetime | None = Field(
+        default=None, title="started", description="when the cylinder was set down, UTC; written by run mode"
+    )
+    outside_because: str | None = remark(
+        "used outside the corrections because", "reason for using readings outside the measured temperatures"
+    )
+    log: SedimentationLog | None = Field(
+        default=None, title="logger file", description="columns of an automatic hydrometer"
+    )
+
+
+class HydrometerSettings(Settings):
+    """Instrument and school."""
+
+    instrument: Instrument = setting("152H", "hydrometer", "152H reads g/L, 151H specific gravity.")
+    schedule: Literal["full", "dense", "short"] = setting(
+        "full",
+        "schedule",
+        "Full: 1, 2, 4, 8, 15, 30, 60, 120, 240, 1440 min; dense adds 0.5, 90 and 480; short: 2, 8, 30, 60, 240, 1440. Any subset reduces.",
+    )
+    specimen_mm: float = setting(
+        2.0, "specimen passes", "The sieve that fed the specimen: 2 mm (No. 10); 0.425 or 0.075 in other schools.", unit="mm", low=0.03, high=5
+    )  # fmt: skip
+    convention: Convention = setting(
+        "unified", "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
+    )
+    assumed_particle_density: float = assumed_setting(2.70)
+    late_percent: float = setting(
+        10.0, "late beyond", "A reading this far from its due time is pointed out; the true time is always used.", unit="%", low=1, high=50
+    )  # fmt: skip
+    drift_c: float = setting(
+        2.0, "largest drift", "A warmer or cooler cylinder stirs itself.", unit="°C", low=0.2, high=10
+    )

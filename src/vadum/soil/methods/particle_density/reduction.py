@@ -1,0 +1,159 @@
+"""From flasks to the particle density."""
+
+import numpy as np
+
+from vadum.soil.derivation import Step
+from vadum.soil.finding import Finding, stop, warn
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.particle_density.equations import specific_gravity
+from vadum.soil.methods.particle_density.readings import Determination, ParticleDensityReadings, ParticleDensitySettings
+from vadum.soil.parameter import number
+from vadum.soil.phases import WATER
+from vadum.soil.rounding import HUNDREDTH, THOUSANDTH
+
+BASIS = "ASTM D854"
+
+
+def reduce_particle_density(readings: ParticleDensityReadings, settings: ParticleDensitySettings) -> Reduction:
+    """Return all that the flasks say so far."""
+    values = {i: gs for i, row in enumerate(readings.determinations) if row.used and (gs := _of(row)) is not None}
+    sound = [gs for gs in values.values() if np.isfinite(gs) and gs > 1]
+    result = Reduction(
+        findings=[
+            f
+            for i, row in enumerate(readings.determinations)
+            if row.used
+            for f in _findings(i, row, values.get(i), settings)
+        ],
+        computed={f"determinations.{i}.particle_density": gs for i, gs in values.items() if np.isfinite(gs)},
+        derivation=[_step(i, readings.determinations[i], gs) for i, gs in values.items() if np.isfinite(gs)],
+        school=f"water pycnometer, at 20 °C, within {settings.spread:g}",
+        complete=len(sound) >= 2,
+    )
+    if sound:
+        mean = float(np.mean(sound))
+        doubt = float(np.std(sound, ddof=1) / np.sqrt(len(sound))) if len(sound) > 1 else None
+        result.parameters = [
+            number(
+                "particle_density",
+                "Gs",
+                "specific gravity of the grains at 20 °C",
+                "",
+                mean,
+                HUNDREDTH,
+                basis=BASIS,
+                doubt=doubt,
+            ),
+            number("grain_density_g_cm3", "ρs", "grain density", "g/cm³", mean * WATER, HUNDREDTH, basis="ISO 17892-3"),
+        ]
+    if len(sound) > 1:
+        spread = max(sound) - min(sound)
+        result.parameters.append(number("spread", "Δ", "spread of determinations", "", spread, THOUSANDTH))
+        if spread > settings.spread + 1e-9:
+            result.findings.append(
+                warn("determinations-apart", f"The determinations are {spread:.3f} apart, more than {settings.spread:g}.", "Run a third and leave the odd one out with its reason; the lower one often kept air.")
+            )  # fmt: skip
+    judged(result)
+    result.next_action = _next(readings, len(sound), result)
+    return result
+
+
+def _of(row: Determination) -> float | None:
+    parts = (
+        row.mass_dry_g,
+        row.mass_empty_g,
+        row.mass_water_g,
+        row.temperature_water_c,
+        row.mass_soil_water_g,
+        row.temperature_c,
+    )
+    if any(part is None for part in parts):
+        return None
+    return float(specific_gravity(*parts))  # type: ignore[arg-type]
+
+
+def _findings(i: int, row: Determination, gs: float | None, settings: ParticleDensitySettings) -> list[Finding]:
+    path, name = f"determinations.{i}", f"Flask {row.pycnometer or i + 1}"
+    empty, full, both = row.mass_empty_g, row.mass_water_g, row.mass_soil_water_g
+    if empty is not None and full is not None and full <= empty:
+        return [
+            stop(
+                "water-not-above-flask",
+                f"{name}: with water {full:g} g it is not heavier than empty, {empty:g} g.",
+                "Look whether the two are exchanged; weigh again.",
+                f"{path}.mass_water_g",
+            )
+        ]
+    if full is not None and both is not None and both <= full:
+        return [
+            stop(
+                "soil-not-above-water",
+                f"{name}: with soil and water {both:g} g it is not heavier than with water, {full:g} g.",
+                "Look whether the two are exchanged; weigh again.",
+                f"{path}.mass_soil_water_g",
+            )
+        ]
+    findings = []
+    if row.mass_dry_g is not None and row.mass_dry_g < settings.least_mass_g:
+        findings.append(
+            warn(
+                "mass-small",
+                f"{name}: {row.mass_dry_g:g} g of soil is too little, at least {settings.least_mass_g:g} g.",
+                "Repeat with more soil.",
+                f"{path}.mass_dry_g",
+            )
+        )
+    if gs is None:
+        return findings
+    if not np.isfinite(gs) or gs < 1.5 or gs > 5:
+        findings.append(
+            stop(
+                "gs-impossible",
+                f"{name}: these masses give no grain density.",
+                "Check the dry mass and the flask's number; weigh again.",
+                f"{path}.mass_dry_g",
+            )
+        )
+    elif not 2.5 <= gs <= 2.9:
+        low = (
+            "air may have stayed between the grains, or the soil is organic"
+            if gs < 2.5
+            else "heavy minerals, or the moist mass was written"
+        )
+        findings.append(
+            warn(
+                "gs-unusual",
+                f"{name}: Gs {gs:.3f} is unusual: {low}.",
+                "Remove air once more and weigh; check the dry mass; repeat if nothing explains it.",
+                f"{path}.mass_dry_g",
+            )
+        )
+    return findings
+
+
+def _step(i: int, row: Determination, gs: float) -> Step:
+    return Step(
+        symbol="Gs", formula="Gs = ρw(T)/ρw(20) × Ms / (Ms + Me + V ρw(T) − Msw)",
+        put_in=f"Ms {row.mass_dry_g:g}, Me {row.mass_empty_g:g}, Mw {row.mass_water_g:g} at {row.temperature_water_c:g} °C, Msw {row.mass_soil_water_g:g} at {row.temperature_c:g} °C",
+        result=f"{gs:.4f}", basis=f"{BASIS} clauses 11, 12", about=f"flask {row.pycnometer or i + 1}",
+    )  # fmt: skip
+
+
+def _next(readings: ParticleDensityReadings, sound: int, result: Reduction) -> str:
+    if result.findings and result.findings[0].severity == "stop":
+        return result.findings[0].action
+    asks = (
+        ("mass_empty_g", "Weigh {} dry and empty."),
+        ("mass_water_g", "Fill {} with de-aired water, weigh it and read the temperature."),
+        ("temperature_water_c", "Read the temperature of the water in {}."),
+        ("mass_soil_water_g", "Soil into {}, remove the air for 2 h, fill up, weigh and read the temperature."),
+        ("temperature_c", "Read the temperature in {}."),
+        ("mass_dry_g", "Dry the soil of {} at 110 °C and weigh it."),
+    )
+    for i, row in enumerate(readings.determinations):
+        for field, ask in asks:
+            if row.used and getattr(row, field) is None:
+                return ask.format(f"flask {row.pycnometer or i + 1}")
+    if sound < 2:
+        return f"Weigh flask {sound + 1} of 2 dry and empty."
+    return result.findings[0].action if result.findings else "Done. Let a second person check the sheet."

@@ -1,0 +1,286 @@
+"""What can be wrong in the pit, and whether to hold or to load."""
+
+from itertools import pairwise
+
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.method import Reduction
+from vadum.soil.methods.plate_incremental.capacity import Capacity
+from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.stages import Stage, loading, next_pressure
+from vadum.soil.plate.equations import jack_force_kn, plate_area_m2
+
+_ODD_GAUGE_MM = 0.5
+_MOST_FIRST_MM = 20.0
+
+
+def setup_findings(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> list[Finding]:
+    """Return what is wrong with pit, plate and seating."""
+    found: list[Finding] = []
+    width = settings.width_mm / 1000
+    pit, base = readings.pit_width_m, readings.footing_width_m
+    if pit is not None and pit < 5 * width - 1e-9:
+        found.append(
+            warn(
+                "pit-narrow",
+                f"A pit {pit:g} m wide is less than five plate widths, {5 * width:g} m: the ground beside the plate is loaded.",
+                "Widen the pit at the level of the plate.",
+                "pit_width_m",
+            )
+        )
+    if pit is not None and base is not None and abs(pit - base) < 1e-9 and abs(base - width) > 1e-9:
+        found.append(
+            warn(
+                "width-of-pit",
+                f"{base:g} m is the pit's width. B is the footing's width, never the pit's.",
+                "Type the width of the footing that is planned.",
+                "footing_width_m",
+            )
+        )
+    grain = readings.largest_particle_mm
+    if grain is not None and settings.width_mm < 4 * grain:
+        found.append(
+            warn(
+                "plate-small",
+                f"The plate is less than four times the largest grain, {grain:g} mm.",
+                "Use a larger plate.",
+                "largest_particle_mm",
+            )
+        )
+    if readings.seating_released == "no":
+        found.append(
+            warn(
+                "seating-held",
+                "The seating load was not released before zero.",
+                "Release it, zero the gauges, begin again.",
+                "seating_released",
+            )
+        )
+    return found
+
+
+def stage_findings(
+    readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]
+) -> list[Finding]:
+    """Return what is wrong with stages and their readings."""
+    found = _pressures(readings, settings, made) + _odd_gauges(made)
+    loaded = loading(made)
+    if loaded and loaded[0].settlement_mm[0] > _MOST_FIRST_MM:
+        row = loaded[0].rows[0]
+        return [
+            stop(
+                "divisions-for-mm",
+                f"{loaded[0].settlement_mm[0]:g} mm in the first stage cannot be: dial divisions?",
+                "Type the gauges in mm: divisions of a hundredth over 100.",
+                f"rows.{row}.gauge_a_mm",
+            )
+        ]
+    for stage in made:
+        for (t0, _), (t1, row) in pairwise(zip(stage.minutes, stage.rows, strict=True)):
+            if t1 <= t0:
+                found.append(
+                    stop(
+                        "time-back",
+                        f"{stage.pressure_kpa:g} kPa: {t1:g} min stands after {t0:g} min.",
+                        "Put the readings in the order in which they were taken.",
+                        f"rows.{row}.elapsed_min",
+                    )
+                )
+    for stage, after in pairwise(made):
+        if not stage.unloading and not after.unloading and stage.rows and not stage.may_go_on(settings.rate):
+            rate = stage.rate_mm_min
+            said = f"at {rate:.3f} mm/min" if rate is not None else "after a single reading"
+            found.append(
+                warn(
+                    "loaded-early",
+                    f"{stage.pressure_kpa:g} kPa was left {said}, the rule is {settings.rate}.",
+                    "Hold the stage in hand to the rule; this one counts with less settlement than it had.",
+                    f"rows.{stage.rows[-1]}.elapsed_min",
+                )
+            )
+    for stage in made:
+        if stage.rows:
+            spread, mean = stage.spread_mm[-1], abs(stage.last_mm)
+            if spread > settings.apart_mm and spread > 0.25 * mean:
+                found.append(
+                    warn(
+                        "gauges-apart",
+                        f"{stage.pressure_kpa:g} kPa: the gauges are {spread:.2f} mm apart, mean {mean:.2f} mm: the plate tilts.",
+                        "Look whether the jack is plumb and centred. If it goes on tilting, unload and bed the plate again.",
+                        f"rows.{stage.rows[-1]}.gauge_a_mm",
+                    )
+                )
+    return found
+
+
+def _pressures(
+    readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]
+) -> list[Finding]:
+    found: list[Finding] = []
+    area = plate_area_m2(settings.width_mm, square=settings.shape == "square")
+    planned = next_pressure(readings, settings, [])
+    for before, stage in pairwise([None, *made]):
+        if stage is None or planned is None:
+            continue
+        base = before.pressure_kpa if before else 0.0
+        meant = base + planned
+        if stage.pressure_kpa < base + 0.3 * planned and abs(stage.pressure_kpa / (meant * area) - 1) < 0.12:
+            found.append(
+                stop(
+                    "kn-for-kpa",
+                    f"{stage.pressure_kpa:g} is the force in kN of about {meant:g} kPa on this plate.",
+                    f"Type the pressure in kPa: force over {area:.4f} m².",
+                    f"rows.{stage.first_row}.pressure_kpa",
+                )
+            )
+        elif not stage.unloading and stage.pressure_kpa - base > 1.6 * planned:
+            found.append(
+                warn(
+                    "increment-large",
+                    f"From {base:g} to {stage.pressure_kpa:g} kPa is more than a fifth of the safe estimate.",
+                    f"Add at most {planned:g} kPa at a time.",
+                    f"rows.{stage.first_row}.pressure_kpa",
+                )
+            )
+    return found
+
+
+def _odd_gauges(made: list[Stage]) -> list[Finding]:
+    """Return a gauge that moves unlike the others between two readings: misread, or its foot slipped."""
+    for stage in made:
+        for (before, _), (after, row) in pairwise(zip(stage.gauges, stage.rows, strict=True)):
+            moved = [
+                (b - a, k)
+                for k, (a, b) in enumerate(zip(before, after, strict=True))
+                if a is not None and b is not None
+            ]
+            if len(moved) < 3 or max(moved)[0] - min(moved)[0] <= _ODD_GAUGE_MM:
+                continue
+            middle = sorted(moved)[len(moved) // 2][0]
+            step, k = max(moved, key=lambda change: abs(change[0] - middle))
+            if abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle)):
+                return [
+                    warn(
+                        "gauge-odd",
+                        f"Gauge {'ABCD'[k]} moves {step:+.2f} mm while the others move {middle:+.2f} mm.",
+                        "Read it again: a turn miscounted, or its foot slipped. Leave the row out with a reason if it cannot be right.",
+                        f"rows.{row}.{GAUGES[k]}",
+                    )
+                ]
+    return []
+
+
+def curve_findings(
+    readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage], found_: Capacity
+) -> list[Finding]:
+    """Return what is wrong with the curve as a whole, once loading has ended."""
+    loaded = loading(made)
+    ended = readings.ended is not None or any(stage.unloading for stage in made)
+    if not ended or not loaded:
+        return []
+    found: list[Finding] = []
+    if len(loaded) < settings.least_stages:
+        found.append(
+            warn(
+                "few-increments",
+                f"{len(loaded)} increments, at least {settings.least_stages}.",
+                "Take smaller steps at the next place.",
+                f"rows.{loaded[-1].rows[-1]}.pressure_kpa",
+            )
+        )
+    if found_.ultimate(settings.construction) is None:
+        found.append(
+            note(
+                "never-near-yield",
+                f"The ground did not yield up to {loaded[-1].pressure_kpa:g} kPa: that is a lower bound, not an ultimate pressure.",
+                "Report it as “above”, or load a heavier reaction.",
+                f"rows.{loaded[-1].rows[-1]}.pressure_kpa",
+            )
+        )
+    if (
+        settings.design_kpa
+        and loaded[-1].pressure_kpa < 2 * settings.design_kpa
+        and readings.ended != "failure"
+        and loaded[-1].last_mm < 25
+    ):
+        found.append(
+            warn(
+                "ended-early",
+                f"Loading ended at {loaded[-1].pressure_kpa:g} kPa, less than twice the design pressure of {settings.design_kpa:g} kPa.",
+                "Go on to three times it, to 25 mm or to failure.",
+                "ended",
+            )
+        )
+    if not any(stage.unloading for stage in made):
+        found.append(
+            note(
+                "rebound-missing",
+                "No unloading is read: the rebound is unknown.",
+                "Read the gauges at half, a quarter and no load.",
+                "ended",
+            )
+        )
+    return found
+
+
+def hold_words(stage: Stage, settings: PlateIncrementalSettings) -> str:
+    """Return the decision for the stage in hand: hold, for how long, or go on."""
+    spread = stage.spread_mm[-1] if stage.spread_mm else 0.0
+    tilt = f"tilt {spread:.2f} mm{', fine' if spread <= settings.apart_mm else ': look at the jack'}"
+    if stage.may_go_on(settings.rate):
+        rate = stage.rate_mm_min
+        said = f"{rate:.3f} mm/min" if rate is not None else "the time is over"
+        return f"Next load: {said}, the rule is met; {tilt}."
+    ready = stage.ready_at_min(settings.rate)
+    wait = max(1.0, ready - stage.minutes[-1]) if ready is not None and stage.minutes else None
+    below = settings.rate if settings.rate != "24 h" else "24 hours"
+    if wait is None:
+        return "Hold this load, read at 1, 2.25, 4, 6.25, 9, 16, 25 min" + (f"; {tilt}." if stage.rows else ".")
+    words = f"{wait:.0f} min" if wait < 100 else f"{wait / 60:.0f} h"
+    return f"Hold this load. {'Below ' if settings.rate != '24 h' else ''}{below} in about {words}; {tilt}."
+
+
+def jack_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:
+    """Return the jack's force for a pressure."""
+    area = plate_area_m2(settings.width_mm, square=settings.shape == "square")
+    return f"jack {jack_force_kn(pressure_kpa, area):.1f} kN"
+
+
+def load_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:
+    """Return how the next pressure is applied."""
+    return f"{pressure_kpa:g} kPa, {jack_words(pressure_kpa, settings)}"
+
+
+def next_action(
+    readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage], result: Reduction
+) -> str:
+    """Return the next thing to do in the pit."""
+    worst = next((f for f in result.findings if f.severity == "stop"), None)
+    if worst is not None:
+        return f"{worst.message} {worst.action}"
+    if not made:
+        if readings.seating_kpa is None:
+            return "Bed the plate on level ground, seat with 7 kPa, release, zero all gauges."
+        planned = next_pressure(readings, settings, made)
+        return (
+            f"Set {load_words(planned, settings)}; read all gauges at 1 min."
+            if planned
+            else "Estimate the safe pressure; a fifth of it is one increment."
+        )
+    stage = made[-1]
+    if readings.ended is None and not stage.unloading:
+        if stage.rows and stage.last_mm >= 25:
+            return "25 mm are reached: say so under loading ended, then unload in steps and read the rebound."
+        if not stage.rows or not stage.may_go_on(settings.rate):
+            return hold_words(stage, settings)
+        planned = next_pressure(readings, settings, made)
+        return (
+            f"{hold_words(stage, settings)} Set {load_words(planned, settings)}."
+            if planned
+            else hold_words(stage, settings)
+        )
+    if not any(s.unloading for s in made):
+        return "Unload to half, a quarter and nothing; read the gauges each time."
+    if readings.footing_width_m is None or readings.soil is None:
+        return "Type the footing's width (never the pit's) and say sand or clay: the plate is taken to the footing by both."
+    warned = next((f for f in result.findings if f.severity == "warn"), None)
+    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."

@@ -1,0 +1,174 @@
+"""Incremental plate loading as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.plate_incremental.advice import hold_words, jack_words, load_words
+from vadum.soil.methods.plate_incremental.readings import (
+    GAUGES,
+    SCHEDULE_MIN,
+    PlateIncrementalContext,
+    PlateIncrementalReadings,
+    PlateIncrementalSettings,
+)
+from vadum.soil.methods.plate_incremental.reduction import reduce_plate_incremental
+from vadum.soil.methods.plate_incremental.stages import Stage, next_pressure, stages
+from vadum.soil.methods.plate_incremental.virtual import MISTAKES, a_test
+from vadum.soil.virtual.plate_soil import YieldingPlateSoil, a_yielding_plate_soil
+
+_HOUR = 60.0
+
+
+class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings, PlateIncrementalContext]):
+    """Settlement of a plate loaded step by step: what pressure the ground carries, and how far a footing goes down."""
+
+    code = "plate-incremental"
+    title = "Plate, increments"
+    basis = ("ASTM D1194", "IS 1888", "EN 1997-2 annex K")
+    applies_to = "location"
+    clocked = ("rows", "ended")
+    folds = {"rows": "pressure_kpa"}
+    headline = (
+        "ultimate_kpa",
+        "allowable_kpa",
+        "safe_kpa",
+        "footing_safe_kpa",
+        "settlement_kpa",
+        "largest_settlement_mm",
+        "rebound_mm",
+    )
+    computed = (
+        Computed(table="rows", key="mean_mm", label="mean", unit="mm", decimals=2),
+        Computed(table="rows", key="tilt_mm", label="tilt", unit="mm", decimals=2),
+    )
+    Readings = PlateIncrementalReadings
+    Settings = PlateIncrementalSettings
+    Context = PlateIncrementalContext
+    mistakes = MISTAKES
+    limits = (
+        "The plate judges the ground to about two plate widths below it; softer layers further down are not seen.",
+        "Minutes to hours of loading say nothing of consolidation in clay.",
+        "A small plate is not a footing: scale, a base disturbed by digging and a rising water table change both pressure and settlement.",
+    )
+    equations = (
+        SourceNote(gives="double tangent", equation="s = a + b σ through the beginning and through the end; qu where they meet, averaged over divisions", source="IS 1888 clause 6"),
+        SourceNote(gives="two lines in logarithms", equation="log s = a + b log σ, below and above the yield", source="De Beer (1967); IS 1888 clause 6"),
+        SourceNote(gives="by width", equation="σ at s = 0.1 Bp", source="EN 1997-2 annex K"),
+        SourceNote(gives="footing, sand", equation="qu(B) = qu(Bp) B/Bp; s = sp [B (Bp + 0.3) / (Bp (B + 0.3))]², m", source="Terzaghi and Peck (1967) art. 54"),
+        SourceNote(gives="footing, clay", equation="qu(B) = qu(Bp); s = sp B/Bp", source="Terzaghi and Peck (1967) art. 54"),
+        SourceNote(gives="rate", equation="(s2 − s1)/(t2 − t1) of the last two means; fades as 1/t", source="ASTM D1194"),
+    )  # fmt: skip
+    steps = (
+        ProcedureStep(text="Dig the pit five plate widths wide to the footing's level; keep the base undisturbed and shored.", readings=["pit_width_m", "depth_m", "water_below_m"]),
+        ProcedureStep(text="Bed the plate, set up two to four gauges on a datum that stands free; seat with 7 kPa, release, zero.", readings=["seating_kpa", "seating_released"]),
+        ProcedureStep(text="Load a fifth of the safe estimate; read at 1, 2.25, 4, 6.25, 9, 16, 25 min, then hourly.", readings=["estimate_kpa", "rows"]),
+        ProcedureStep(text="Next load when the rate is below the rule; to 25 mm, failure or three times the design pressure.", readings=["rows", "ended"]),
+        ProcedureStep(text="Unload in steps and read the rebound.", readings=["rows"]),
+        ProcedureStep(text="Type the width of the footing, never of the pit, and the kind of ground.", readings=["footing_width_m", "soil"]),
+    )  # fmt: skip
+    cautions = (
+        "A loaded platform can come down: on cribs, level, nobody under it, load added evenly.",
+        "Pit sides: shore or slope them, ladder at hand, spoil a metre from the edge, never alone in the pit.",
+        "A jack that stands askew can fly out: plumb, centred, stand clear while pumping.",
+        "Mind the headroom under beams and platform.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, context: PlateIncrementalContext
+    ) -> Reduction:
+        return reduce_plate_incremental(readings, settings)
+
+    def run_view(
+        self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, context: PlateIncrementalContext
+    ) -> dict[str, Any]:
+        made = stages(readings)
+        hand = made[-1] if made else None
+        used = _gauges_in_use(readings)
+        row = len(readings.rows)
+        planned = next_pressure(readings, settings, made)
+        view: dict[str, Any] = {
+            "gauges": [[name, f"gauge {name.split('_')[1].upper()}"] for name in used],
+            "table": "rows",
+            "figure": "creep",
+            "row": row,
+            "keeps": {"elapsed_min": "minutes"},
+            "startedAt": readings.stage_started_at.isoformat() if readings.stage_started_at else "",
+            "next": planned,
+            "nextApply": load_words(planned, settings) if planned is not None else "",
+            "readings": [],
+        }
+        if hand is None:
+            return {
+                "plate": view
+                | {"stage": "Not loaded yet", "apply": "", "dues": [], "mayGo": True, "pressure": None, "decision": ""}
+            }
+        return {
+            "plate": view
+            | {
+                "stage": f"Stage {len(made)}: {hand.pressure_kpa:g} kPa",
+                "apply": jack_words(hand.pressure_kpa, settings),
+                "pressure": hand.pressure_kpa,
+                "readings": [[t, round(s, 2)] for t, s in zip(hand.minutes, hand.settlement_mm, strict=True)],
+                "dues": _dues(hand),
+                "mayGo": hand.unloading or hand.may_go_on(settings.rate),
+                "decision": hold_words(hand, settings) if hand.rows and not hand.unloading else "",
+                "lasts": {name: getattr(readings.rows[hand.rows[-1]], name) for name in used} if hand.rows else {},
+            }
+        }  # fmt: skip
+
+    def timetable(self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> list[Operation]:
+        made = stages(readings)
+        loaded = bool(made)
+        ended = readings.ended is not None
+        return [
+            Operation(key="set-up", what="Dig, bed the plate, reaction, datum, seat and release", due_min=0, tolerance_min=240, hands_on_min=90, resource="plate", holds_min=600, done=readings.seating_kpa is not None or loaded, cell="seating_kpa"),
+            Operation(key="load", what="Load in increments, each held to the rule", due_min=90, tolerance_min=240, hands_on_min=360, done=ended, cell="rows.0.pressure_kpa"),
+            Operation(key="unload", what="Unload and read the rebound", due_min=450, tolerance_min=240, hands_on_min=30, done=any(stage.unloading for stage in made), cell="ended"),
+        ]  # fmt: skip
+
+    def at_time(
+        self, hidden: PlateIncrementalReadings, so_far: PlateIncrementalReadings, path: str, minutes: float
+    ) -> float | None:
+        """Return a gauge so far into the stage whose pressure stands on the sheet: between the virtual readings of it."""
+        table, number, name = (*path.split("."), "", "")[:3]
+        if table != "rows" or name not in GAUGES or minutes <= 0:
+            return None
+        pressures = [row.pressure_kpa for row in so_far.rows[: int(number) + 1] if row.pressure_kpa is not None]
+        known = [stage for stage in stages(hidden) if stage.rows]
+        if not pressures or not known:
+            return None
+        back = pressures[-1] < max(pressures)
+        held = min((s for s in known if s.unloading == back), key=lambda s: abs(s.pressure_kpa - pressures[-1]))
+        values = [getattr(hidden.rows[i], name) for i in held.rows]
+        return float(np.interp(np.sqrt(minutes), np.sqrt(held.minutes), values))
+
+    def virtual(
+        self, soil: YieldingPlateSoil, settings: PlateIncrementalSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
+    ) -> PlateIncrementalReadings:  # fmt: skip
+        return a_test(soil, settings, rng, self.plant(mistakes))
+
+    def truth(self, soil: YieldingPlateSoil, settings: PlateIncrementalSettings) -> dict[str, float]:
+        key = "ultimate_double_tangent_kpa" if soil.law == "straight" else "ultimate_logarithms_kpa"
+        return {key: soil.yield_kpa}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_yielding_plate_soil(rng)
+
+
+def _gauges_in_use(readings: PlateIncrementalReadings) -> list[str]:
+    """Return the gauges that were read in the last row with readings; all four before the first."""
+    for row in reversed(readings.rows):
+        used = [name for name in GAUGES if getattr(row, name) is not None]
+        if used:
+            return used
+    return list(GAUGES)
+
+
+def _dues(stage: Stage) -> list[float]:
+    """Return the minutes of the stage at which it is read: the schedule, then hourly."""
+    last = stage.minutes[-1] if stage.minutes else 0.0
+    hourly = [_HOUR * n for n in range(1, int(last // _HOUR) + 3)]
+    return [*SCHEDULE_MIN, *(t for t in hourly if t > SCHEDULE_MIN[-1])]

@@ -1,0 +1,112 @@
+"""What is written in the pit: pressure, time and up to four gauges."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.by_hand import HandSettings
+from vadum.soil.field import Context, Readings, Row, clock_reading, reading, setting
+
+SCHEDULE_MIN = (1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0)
+GAUGES = ("gauge_a_mm", "gauge_b_mm", "gauge_c_mm", "gauge_d_mm")
+Construction = Literal["double tangent", "two lines in logarithms", "10 % of the width"]
+
+
+class GaugeRow(Row):
+    """All gauges at one time of one stage."""
+
+    pressure_kpa: float | None = reading(
+        "pressure", "kPa", about="below the plate; as above when left blank", low=0, high=5000
+    )
+    elapsed_min: float | None = reading(
+        "after", "min", about="minutes since this pressure was reached", low=0, high=20000
+    )
+    gauge_a_mm: float | None = reading("A", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
+    gauge_b_mm: float | None = reading("B", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
+    gauge_c_mm: float | None = reading("C", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
+    gauge_d_mm: float | None = reading(
+        "D", "mm", low=-20, high=3000, resolution=0.01, hand="row", instrument="dial gauge"
+    )
+
+
+class PlateIncrementalReadings(Readings):
+    """Pit, plate, seating, and the readings of every stage."""
+
+    pit_width_m: float | None = reading("width of pit", "m", about="at the level of the plate", low=0.2, high=20)
+    footing_width_m: float | None = reading(
+        "width of footing B", "m", about="B is the footing's width, never the pit's", low=0.1, high=50
+    )
+    estimate_kpa: float | None = reading(
+        "safe pressure, estimate", "kPa", about="plans the increments: at most a fifth of it each", low=5, high=3000
+    )
+    seating_kpa: float | None = reading("seating", "kPa", low=0, high=100, expected=(7, 7))
+    rows: list[GaugeRow] = Field(default_factory=list, title="stages", max_length=900)
+    soil: Literal["sand", "clay"] | None = Field(
+        default=None, title="ground", description="sand or clay: how the plate is taken to the footing"
+    )
+    seating_released: Literal["yes", "no"] | None = Field(default=None, title="seating released, zeroed")
+    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=1000)
+    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30)
+    water_below_m: float | None = reading(
+        "water below plate", "m", about="depth of the water table below the plate", low=-5, high=100
+    )
+    ended: Literal["25 mm reached", "failure", "3 x design reached", "reaction spent"] | None = Field(
+        default=None, title="loading ended"
+    )
+    stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")
+
+
+class PlateIncrementalSettings(HandSettings):
+    """Plate, rate, constructions and what the footing may do."""
+
+    shape: Literal["round", "square"] = setting("square", "plate", "Round or square.")
+    width_mm: float = setting(
+        300.0, "plate width", "300 to 750 mm, at least four times the largest particle.", unit="mm", low=100, high=1500
+    )
+    rate: Literal["0.02 mm/min", "0.02 mm/h", "24 h"] = setting(
+        "0.02 mm/min", "next load when", "Rate below 0.02 mm/min; in clay another school waits for 0.02 mm/h, or 24 h."
+    )
+    construction: Construction = setting("double tangent", "ultimate by", "All are shown; this one is reported.")
+    elastic_to_kpa: float | None = setting(
+        None, "first line by hand, up to", "Dragged on the figure; empty is automatic.", unit="kPa", low=0, high=5000
+    )
+    yielding_from_kpa: float | None = setting(
+        None, "second line by hand, from", "Dragged on the figure; empty is automatic.", unit="kPa", low=0, high=5000
+    )
+    log_elastic_to_kpa: float | None = setting(
+        None,
+        "first logarithmic line by hand, up to",
+        "Dragged on the figure; empty is automatic.",
+        unit="kPa",
+        low=0,
+        high=5000,
+    )
+    log_yielding_from_kpa: float | None = setting(
+        None,
+        "second logarithmic line by hand, from",
+        "Dragged on the figure; empty is automatic.",
+        unit="kPa",
+        low=0,
+        high=5000,
+    )
+    safety_factor: float = setting(3.0, "factor of safety", "3; 2 to 3 by the project.", low=1, high=6)
+    allowed_settlement_mm: float = setting(
+        25.0, "settlement of the footing allowed", "25 mm for single footings in sand.", unit="mm", low=1, high=500
+    )
+    design_kpa: float | None = setting(
+        None, "design pressure", "The test goes to three times it, at least twice.", unit="kPa", low=1, high=3000
+    )
+    apart_mm: float = setting(
+        1.0,
+        "gauges apart by",
+        "Larger differences (and more than a quarter of the mean) say that the plate tilts.",
+        unit="mm",
+        low=0.1,
+        high=20,
+    )
+    least_stages: int = setting(5, "least increments", "The safe estimate is reached in at least five.", low=3, high=20)
+
+
+class PlateIncrementalContext(Context):
+    """Nothing of other tests."""

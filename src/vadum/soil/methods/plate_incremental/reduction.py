@@ -1,0 +1,212 @@
+"""From stages to the ultimate pressure, and from the plate to the footing."""
+
+from vadum.soil.by_hand import unexplained
+from vadum.soil.derivation import Step
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.plate_incremental import advice
+from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
+from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
+from vadum.soil.methods.plate_incremental.figures import creep_figure, logarithmic_figure, settlement_figure
+from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.stages import Stage, loading, stages
+from vadum.soil.parameter import number, verdict
+from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
+
+CONSTRUCTIONS = ("double tangent", "two lines in logarithms", "10 % of the width")
+_KEYS = {"double tangent": "double_tangent", "two lines in logarithms": "logarithms", "10 % of the width": "width"}
+_BY_HAND = {
+    "elastic_to_kpa": "the first line",
+    "yielding_from_kpa": "the second line",
+    "log_elastic_to_kpa": "the first logarithmic line",
+    "log_yielding_from_kpa": "the second logarithmic line",
+}
+
+
+def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> Reduction:
+    """Return all that the stages say so far."""
+    made = stages(readings)
+    loaded = loading(made)
+    found = capacity(loaded, settings)
+    below = footing(found, readings, settings)
+    ended = readings.ended is not None or any(stage.unloading for stage in made)
+    result = Reduction(
+        school=f"{settings.shape} plate {settings.width_mm:g} mm, {settings.rate}, {settings.construction}, factor {settings.safety_factor:g}",
+        complete=ended and len(loaded) > 0,
+    )
+    result.findings = advice.setup_findings(readings, settings) + advice.stage_findings(readings, settings, made)
+    result.findings += advice.curve_findings(readings, settings, made, found) + unexplained(settings, _BY_HAND)
+    for stage in made:
+        for i, s, spread in zip(stage.rows, stage.settlement_mm, stage.spread_mm, strict=True):
+            result.computed[f"rows.{i}.mean_mm"] = s
+            result.computed[f"rows.{i}.tilt_mm"] = spread
+    result.expected = _expected(readings, made)
+    _ultimate(result, found, settings, loaded)
+    if below is not None:
+        _footing(result, below, found, readings, settings)
+    _rest(result, made, loaded)
+    result.figures = [
+        settlement_figure(made, found, settings),
+        logarithmic_figure(made, found, settings),
+        creep_figure(made, settings),
+    ]
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result)
+    return result
+
+
+def _expected(readings: PlateIncrementalReadings, made: list[Stage]) -> dict[str, tuple[float, float]]:
+    """Return where each gauge should stand at the next reading of the stage in hand."""
+    if not made or len(made[-1].rows) < 2:
+        return {}
+    stage, row = made[-1], made[-1].every_row[-1] + 1
+    line = creep_line(stage.minutes, stage.settlement_mm)
+    if line is None or (
+        row < len(readings.rows) and any(getattr(readings.rows[row], name) is not None for name in GAUGES)
+    ):
+        return {}
+    last = readings.rows[stage.rows[-1]]
+    ahead = max(0.0, line[1]) * 0.35
+    return {
+        f"rows.{row}.{name}": (round(value - 0.02, 2), round(value + ahead + 0.05, 2))
+        for name in GAUGES
+        if (value := getattr(last, name)) is not None
+    }
+
+
+def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSettings, loaded: list[Stage]) -> None:
+    if not loaded:
+        return
+    value, band = found.ultimate(settings.construction), found.band(settings.construction)
+    if value is None:
+        text = f"above {loaded[-1].pressure_kpa:g} kPa"
+        result.parameters.append(
+            verdict(
+                "ultimate_kpa",
+                "qu",
+                "ultimate pressure below the plate, not reached",
+                text,
+                basis=settings.construction,
+            )
+        )
+    else:
+        doubt = (band[1] - band[0]) / 2 if band and band[1] - band[0] >= 1 else None
+        result.parameters.append(
+            number(
+                "ultimate_kpa",
+                "qu",
+                "ultimate pressure below the plate",
+                "kPa",
+                value,
+                WHOLE,
+                basis=settings.construction,
+                doubt=doubt,
+            )
+        )
+        safe = value / settings.safety_factor
+        result.parameters.append(
+            number("safe_kpa", "safe", "ultimate pressure over the factor of safety", "kPa", safe, WHOLE)
+        )
+        result.derivation.append(
+            Step(
+                symbol="safe",
+                formula="qu / FS",
+                put_in=f"{value:.1f} / {settings.safety_factor:g}",
+                result=f"{safe:.1f}",
+                unit="kPa",
+            )
+        )
+    for name, lines in (("double tangent", found.straight), ("two lines in logarithms", found.logarithmic)):
+        if lines is not None:
+            meets = found.ultimate(name)
+            said = "log s = a + b log σ" if name.endswith("logarithms") else "s = a + b σ"
+            put_in = f"{lines.first[0]:.4f} + {lines.first[1]:.5f}, {lines.second[0]:.4f} + {lines.second[1]:.5f}"
+            result.derivation.append(
+                Step(
+                    symbol="qu",
+                    formula=f"{said}, where both lines meet, mean over divisions",
+                    put_in=put_in,
+                    result=f"{meets:.1f}",
+                    unit="kPa",
+                    basis=name,
+                )
+            )
+    for name in CONSTRUCTIONS:
+        other = found.ultimate(name)
+        if other is not None:
+            result.parameters.append(
+                number(
+                    f"ultimate_{_KEYS[name]}_kpa",
+                    f"qu {name}",
+                    f"ultimate pressure by {name}",
+                    "kPa",
+                    other,
+                    WHOLE,
+                    basis=name,
+                )
+            )
+
+
+def _footing(
+    result: Reduction,
+    below: Footing,
+    found: Capacity,
+    readings: PlateIncrementalReadings,
+    settings: PlateIncrementalSettings,
+) -> None:
+    width, plate, soil = readings.footing_width_m or 0.0, settings.width_mm / 1000, readings.soil or "sand"
+    basis = f"{soil}, footing B = {width:g} m (the footing's width, not the pit's)"
+    ratio = settlement_ratio(width, plate, soil)
+    for key, symbol, name, value in (
+        ("footing_ultimate_kpa", "qu footing", "ultimate pressure below the footing", below.ultimate_kpa),
+        ("footing_safe_kpa", "safe footing", "safe pressure below the footing", below.safe_kpa),
+        (
+            "settlement_kpa",
+            f"q at {settings.allowed_settlement_mm:g} mm",
+            "pressure at which the footing settles as much as allowed",
+            below.settlement_kpa,
+        ),
+        ("allowable_kpa", "allowable", "the smaller of safe pressure and settlement", below.allowable_kpa),
+    ):
+        if value is not None:
+            result.parameters.append(number(key, symbol, name, "kPa", value, WHOLE, basis=basis))
+    formula = "s/sp = B/Bp" if soil == "clay" else "s/sp = [B (Bp + 0.3) / (Bp (B + 0.3))]²"
+    result.derivation += [
+        Step(symbol="s/sp", formula=formula, put_in=f"B {width:g} m, Bp {plate:g} m", result=f"{ratio:.3f}", basis="Terzaghi and Peck; IS 1888", about="footing"),
+        Step(symbol="sp", formula="allowed settlement / (s/sp)", put_in=f"{settings.allowed_settlement_mm:g} / {ratio:.3f}", result=f"{below.plate_settlement_mm:.2f}", unit="mm", about="plate at the allowed settlement"),
+    ]  # fmt: skip
+    if below.ultimate_kpa is not None:
+        rule = "qu(B) = qu(plate)" if soil == "clay" else "qu(B) = qu(plate) B/Bp"
+        result.derivation.append(
+            Step(symbol="qu footing", formula=rule, put_in=f"{found.ultimate(settings.construction):.1f}, {width:g} / {plate:g}", result=f"{below.ultimate_kpa:.1f}", unit="kPa", about="footing")
+        )  # fmt: skip
+
+
+def _rest(result: Reduction, made: list[Stage], loaded: list[Stage]) -> None:
+    if loaded:
+        result.parameters.append(
+            number(
+                "largest_settlement_mm",
+                "s max",
+                "settlement at the last increment",
+                "mm",
+                loaded[-1].last_mm,
+                HUNDREDTH,
+            )
+        )
+    back = [stage for stage in made if stage.unloading and stage.rows]
+    if back and loaded:
+        rebound = loaded[-1].last_mm - back[-1].last_mm
+        result.parameters.append(
+            number(
+                "rebound_mm",
+                "rebound",
+                f"rebound on unloading to {back[-1].pressure_kpa:g} kPa",
+                "mm",
+                rebound,
+                HUNDREDTH,
+            )
+        )
+        share = 100 * rebound / loaded[-1].last_mm if loaded[-1].last_mm > 0 else 0.0
+        result.parameters.append(
+            number("rebound_percent", "rebound", "share of the settlement that came back", "%", share, TENTH)
+        )

@@ -1,0 +1,94 @@
+"""Rows as stages: mean of the gauges, tilt, rate, and whether the next load may come."""
+
+from dataclasses import dataclass, field
+
+from vadum.soil.methods.plate_incremental.equations import DAY_MIN, RATE_MM_MIN, minutes_until
+from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+
+
+@dataclass
+class Stage:
+    """One pressure: its rows, minutes, mean settlements and spreads of the gauges, in the order of time."""
+
+    pressure_kpa: float
+    unloading: bool
+    first_row: int
+    rows: list[int] = field(default_factory=list)
+    minutes: list[float] = field(default_factory=list)
+    settlement_mm: list[float] = field(default_factory=list)
+    spread_mm: list[float] = field(default_factory=list)
+    every_row: list[int] = field(default_factory=list)
+    gauges: list[tuple[float | None, ...]] = field(default_factory=list)
+    """Readings of the four gauges, as read, of each row in ``rows``."""
+
+    @property
+    def last_mm(self) -> float:
+        return self.settlement_mm[-1]
+
+    @property
+    def rate_mm_min(self) -> float | None:
+        """Return the rate between the last two readings, None with fewer."""
+        if len(self.minutes) < 2 or self.minutes[-1] <= self.minutes[-2]:
+            return None
+        return (self.settlement_mm[-1] - self.settlement_mm[-2]) / (self.minutes[-1] - self.minutes[-2])
+
+    def may_go_on(self, rule: str) -> bool:
+        """Return whether the waiting rule is met."""
+        if rule == "24 h":
+            return bool(self.minutes) and self.minutes[-1] >= DAY_MIN - 1e-6
+        rate = self.rate_mm_min
+        return rate is not None and rate < RATE_MM_MIN[rule]
+
+    def ready_at_min(self, rule: str) -> float | None:
+        """Return the minute of the stage at which the waiting rule is likely met."""
+        if rule == "24 h":
+            return DAY_MIN
+        rate = self.rate_mm_min
+        if rate is None:
+            return None
+        between = (self.minutes[-1] * max(self.minutes[-2], 0.25 * self.minutes[-1])) ** 0.5
+        return minutes_until(rate, between, RATE_MM_MIN[rule])
+
+
+def stages(readings: PlateIncrementalReadings) -> list[Stage]:
+    """Return the stages in order; a blank pressure stands for the one above. Gauges count from the row of no pressure."""
+    made: list[Stage] = []
+    pressure, highest = None, 0.0
+    zero = [0.0] * len(GAUGES)
+    for i, row in enumerate(readings.rows):
+        pressure = row.pressure_kpa if row.pressure_kpa is not None else pressure
+        if pressure is None:
+            continue
+        read = (row.gauge_a_mm, row.gauge_b_mm, row.gauge_c_mm, row.gauge_d_mm)
+        if pressure == 0 and not made:
+            zero = [at if value is None or not row.used else value for value, at in zip(read, zero, strict=True)]
+            continue
+        if not made or made[-1].pressure_kpa != pressure:
+            made.append(Stage(pressure, pressure < highest, i))
+            highest = max(highest, pressure)
+        stage = made[-1]
+        stage.every_row.append(i)
+        moved = [value - at for value, at in zip(read, zero, strict=True) if value is not None]
+        if not row.used or not moved or row.elapsed_min is None:
+            continue
+        stage.rows.append(i)
+        stage.minutes.append(row.elapsed_min)
+        stage.settlement_mm.append(sum(moved) / len(moved))
+        stage.gauges.append(read)
+        stage.spread_mm.append(max(moved) - min(moved))
+    return [stage for stage in made if stage.every_row]
+
+
+def loading(made: list[Stage]) -> list[Stage]:
+    return [stage for stage in made if not stage.unloading and stage.rows]
+
+
+def next_pressure(
+    readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]
+) -> float | None:
+    """Return the next planned pressure: a fifth of the safe estimate more, to ten kPa where it is large enough."""
+    if readings.estimate_kpa is None:
+        return None
+    step = readings.estimate_kpa / 5
+    step = 10 * round(step / 10) if step >= 20 else step
+    return (made[-1].pressure_kpa if made else 0.0) + step

@@ -1,0 +1,177 @@
+"""Repeated plate loading as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.plate_static.advice import apply_words
+from vadum.soil.methods.plate_static.readings import (
+    PlateStaticContext,
+    PlateStaticReadings,
+    PlateStaticSettings,
+    planned_stages,
+)
+from vadum.soil.methods.plate_static.reduction import reduce_plate_static
+from vadum.soil.virtual.plate_soil import ElasticPlateSoil, an_elastic_plate_soil
+
+
+class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticContext]):
+    """Settlement of a plate under rising pressure, twice: how stiff the ground is, and how well it is compacted."""
+
+    code = "plate-static"
+    title = "Plate, repeated loading"
+    basis = ("DIN 18134", "ASTM D1195", "SN 670 317")
+    applies_to = "location"
+    clocked = ("stages",)
+    headline = ("ev2", "ev1", "ratio", "judgement", "ev2_secant", "ev1_secant", "ks")
+    computed = (
+        Computed(table="stages", key="jack_kn", label="jack", unit="kN"),
+        Computed(table="stages", key="pump_bar", label="pump", unit="bar", decimals=0),
+        Computed(table="stages", key="settlement_mm", label="s", unit="mm", decimals=2),
+    )
+    Readings = PlateStaticReadings
+    Settings = PlateStaticSettings
+    Context = PlateStaticContext
+    mistakes = {
+        "kn-typed": "the third stage is typed in kN",
+        "stage-short": "the fourth stage is held 40 s",
+        "turn-miscounted": "one gauge reading is a millimetre too low",
+        "no-unloading": "the plate is not unloaded",
+        "reloaded-too-far": "the second loading goes to the last stage",
+        "gypsum-soft": "the gypsum has not set",
+        "few-stages": "only four stages of first loading",
+        "divisions": "the gauge is written in divisions",
+        "coarse": "the plate is small for the grains",
+    }
+    equations = (
+        SourceNote(gives="plate settlement", equation="s = s_M h_P / h_M", source="DIN 18134 clause 7.4"),
+        SourceNote(gives="curve", equation="s = a0 + a1 σ + a2 σ², least squares", source="DIN 18134 clause 8.2"),
+        SourceNote(gives="deformation modulus", equation="Ev = 1.5 r / (a1 + a2 σmax), σmax of the first loading in both", source="DIN 18134 clause 8.3"),
+        SourceNote(gives="secant modulus", equation="Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve", source="SN 670 317, ÖNORM B 4417"),
+        SourceNote(gives="subgrade reaction", equation="ks = σ(1.25 mm) / 1.25 mm, 762 mm plate", source="DIN 18134"),
+        SourceNote(gives="jack and pump", equation="F = σ A; p = F / A piston", source="statics"),
+    )  # fmt: skip
+    steps = (
+        ProcedureStep(text="Level the ground, bed the plate (thin sand or gypsum), check grains against the plate.", readings=["largest_particle_mm", "bedding"]),
+        ProcedureStep(text="Reaction and datum at their distances; measure a beam's lever.", readings=["reaction_m", "datum_m", "lever_plate_mm", "lever_gauge_mm"]),
+        ProcedureStep(text="Preload 10 kPa at least 30 s, zero the gauge.", readings=["preload_kpa", "preload_s"]),
+        ProcedureStep(text="Load in at least six stages, hold each to the end of the clock, read.", readings=["stages.gauge_mm"]),
+        ProcedureStep(text="Unload at 50, 25 and 2 %, read each.", readings=["stages.gauge_mm"]),
+        ProcedureStep(text="Load again to the last but one stage.", readings=["stages.gauge_mm"]),
+    )  # fmt: skip
+    cautions = (
+        "A jack that stands askew can fly out: plumb, extensions screwed tight, stand clear while pumping.",
+        "Excavator or lorry as reaction: brakes on, engine off, nobody under it or in the bucket's reach.",
+        "Hoses under pressure: no cracked hoses, gloves and eye protection.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
+    ) -> Reduction:
+        return reduce_plate_static(readings, settings)
+
+    def begin(self, settings: PlateStaticSettings, largest_particle_mm: float | None) -> dict[str, Any]:
+        return {"stages": planned_stages(settings)}
+
+    def run_view(
+        self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
+    ) -> dict[str, Any]:
+        rows = [(i, s) for i, s in enumerate(readings.stages) if s.used and s.pressure is not None]
+        pending = next(((i, s) for i, s in rows if s.gauge_mm is None), None)
+        number = sum(s.gauge_mm is not None for _, s in rows) + 1
+        view: dict[str, Any] = {
+            "gauges": [["gauge_mm", "gauge"]],
+            "table": "stages",
+            "figure": "plate",
+            "startedAt": _iso(readings),
+            "readings": [],
+        }
+        if pending is None:
+            return {
+                "plate": view | {"stage": "Every stage is read.", "apply": "", "row": None, "dues": [], "mayGo": False}
+            }
+        i, stage = pending
+        pressure = stage.pressure or 0.0
+        return {
+            "plate": view
+            | {
+                "stage": f"Stage {number} of {len(rows)}: {pressure:g} kPa",
+                "apply": apply_words(pressure, readings, settings),
+                "row": i,
+                "dues": [settings.hold_s / 60],
+                "keeps": {"hold_s": "seconds"},
+                "mayGo": False,
+            }
+        }  # fmt: skip
+
+    def timetable(self, readings: PlateStaticReadings, settings: PlateStaticSettings) -> list[Operation]:
+        read = [s.gauge_mm is not None for s in readings.stages if s.used]
+        minutes = len(readings.stages or planned_stages(settings)) * (settings.hold_s / 60 + 1.0)
+        return [
+            Operation(key="set-up", what="Bed the plate, reaction, datum, preload", due_min=0, tolerance_min=120, hands_on_min=30, resource="plate", holds_min=minutes, done=readings.preload_kpa is not None or any(read), cell="preload_kpa"),
+            Operation(key="load", what="Load, unload, load again", due_min=30, tolerance_min=120, hands_on_min=minutes, done=bool(read) and all(read), cell="stages.0.gauge_mm"),
+        ]  # fmt: skip
+
+    def virtual(
+        self, soil: ElasticPlateSoil, settings: PlateStaticSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
+    ) -> PlateStaticReadings:  # fmt: skip
+        mistakes = self.plant(mistakes)
+        plan = [row["planned_kpa"] for row in planned_stages(settings)]
+        top = plan.index(max(plan))
+        largest = plan[top]
+        lever = (1200.0, 1200.0) if settings.gauge == "direct" else (1160.0, 1000.0)
+        stages: list[dict[str, Any]] = []
+        for i, kpa in enumerate(plan):
+            if i <= top:
+                s = soil.first_mm(kpa)
+            elif i <= top + 3:
+                s = soil.back_mm(kpa, largest) if i < top + 3 else soil.again_mm(kpa)
+            else:
+                s = soil.again_mm(kpa)
+            stages.append(
+                {"planned_kpa": kpa, "gauge_mm": round(s * lever[1] / lever[0] + float(rng.normal(0, 0.002)), 2)}
+            )
+        if "reloaded-too-far" in mistakes:
+            stages.append({"planned_kpa": largest, "gauge_mm": round(soil.again_mm(largest), 2)})
+        if "kn-typed" in mistakes:
+            stages[2]["pressure_kpa"] = round(stages[2]["planned_kpa"] * np.pi / 4 * (settings.size_mm / 1000) ** 2, 1)
+        if "stage-short" in mistakes:
+            stages[3]["hold_s"] = 40.0
+        if "turn-miscounted" in mistakes:
+            stages[4]["gauge_mm"] = round(stages[4]["gauge_mm"] - 1.0, 2)
+        if "no-unloading" in mistakes:
+            stages = stages[: top + 1]
+        if "few-stages" in mistakes:
+            stages = stages[: top + 1 : 2] + stages[top + 1 :]
+        if "divisions" in mistakes:
+            stages = [s | {"gauge_mm": round(100 * s["gauge_mm"])} for s in stages]
+        return PlateStaticReadings.model_validate(
+            {
+                "lever_plate_mm": lever[0],
+                "lever_gauge_mm": lever[1],
+                "piston_cm2": 38.5,
+                "preload_kpa": 10.0,
+                "preload_s": 40.0,
+                "largest_particle_mm": 120.0 if "coarse" in mistakes else 32.0,
+                "stages": stages,
+                "depth_m": 0.4,
+                "datum_m": 1.6,
+                "reaction_m": 1.4,
+                "bedding": "gypsum, not set" if "gypsum-soft" in mistakes else "sand",
+                "tilted": "no",
+                "reaction_lifted": "no",
+            }
+        )
+
+    def truth(self, soil: ElasticPlateSoil, settings: PlateStaticSettings) -> dict[str, float]:
+        radius, largest = settings.size_mm / 2, settings.last_kpa
+        return {"ev1": soil.modulus_mpa(1, radius, largest), "ev2": soil.modulus_mpa(2, radius, largest)}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return an_elastic_plate_soil(rng)
+
+
+def _iso(readings: PlateStaticReadings) -> str:
+    return readings.stage_started_at.isoformat() if readings.stage_started_at else ""

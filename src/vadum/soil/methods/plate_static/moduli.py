@@ -1,0 +1,59 @@
+"""Moduli of both loadings in both schools."""
+
+from dataclasses import dataclass
+
+from vadum.soil.methods.plate_static.branches import Branches
+from vadum.soil.methods.plate_static.readings import PlateStaticSettings
+from vadum.soil.plate import equations as eq
+
+
+@dataclass(frozen=True)
+class Loading:
+    """One loading: the points of its fit, the fitted curve, and its modulus in MPa by each school where it can be had."""
+
+    points: list[tuple[float, float]]
+    curve: tuple[float, float, float] | None
+    quadratic: float | None
+    secant: float | None
+    secant_points: tuple[tuple[float, float], tuple[float, float]] | None
+
+    def modulus(self, school: str) -> float | None:
+        return self.quadratic if school == "quadratic" else self.secant
+
+    def at(self, pressure_kpa: float) -> float:
+        """Return the settlement of the fitted curve, mm."""
+        assert self.curve is not None
+        a0, a1, a2 = self.curve
+        sigma = pressure_kpa / 1000
+        return a0 + a1 * sigma + a2 * sigma**2
+
+
+def first_loading(made: Branches, settings: PlateStaticSettings) -> Loading:
+    """Return the first loading; with or without the zero point as the setting says."""
+    points = [(p, s) for _, p, s in made.first]
+    return _loading(points, [(0.0, 0.0)] if settings.zero_in_first else [], [(0.0, 0.0)], made.largest_kpa, settings)
+
+
+def second_loading(made: Branches, settings: PlateStaticSettings) -> Loading:
+    """Return the second loading, judged at the largest pressure of the first."""
+    points = [(p, s) for _, p, s in made.second]
+    start = [(p, s) for _, p, s in made.back[-1:]]
+    if not made.second:
+        return Loading([], None, None, None, None)
+    return _loading(points, start if settings.last_unloading_in_second else [], start, made.largest_kpa, settings)
+
+
+def _loading(
+    points: list[tuple[float, float]], start: list[tuple[float, float]], origin: list[tuple[float, float]], largest: float, settings: PlateStaticSettings
+) -> Loading:  # fmt: skip
+    fitted = [*start, *points]
+    curve = eq.settlement_curve([p for p, _ in fitted], [s for _, s in fitted]) if len(fitted) >= 3 else None
+    radius = settings.size_mm / 2
+    quadratic = None
+    if curve is not None:
+        found = eq.deformation_modulus_mpa(curve[1], curve[2], radius, largest)
+        quadratic = found if found == found else None
+    # The secant is read on the measured curve, from where the loading began.
+    read = sorted([*origin, *points])
+    secant = eq.secant_modulus_mpa([p for p, _ in read], [s for _, s in read], radius, largest)
+    return Loading(fitted, curve, quadratic, secant[0] if secant else None, secant[1:] if secant else None)

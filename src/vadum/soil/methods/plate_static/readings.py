@@ -1,0 +1,117 @@
+"""What is written at the plate: stages with pressure and gauge, and how the set-up stood."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.plate.equations import LAST_STAGE
+
+Plate = Literal["300 mm", "600 mm", "762 mm"]
+# Shares of the last stage in first loading; unloading; the reloading ends at the last but one.
+_LOADING = (0.16, 0.32, 0.48, 0.64, 0.80, 0.90, 1.0)
+_UNLOADING = (0.5, 0.25, 0.02)
+
+
+class Stage(Row):
+    """One stage: planned, applied, read at the end of its hold."""
+
+    planned_kpa: float | None = reading("planned", "kPa", low=0, high=2000)
+    pressure_kpa: float | None = reading(
+        "applied", "kPa", about="pressure below the plate; as planned when left blank", low=0, high=2000
+    )
+    gauge_mm: float | None = reading(
+        "gauge", "mm", about="after the hold; zeroed after the preload", low=-5, high=3000, resolution=0.01, hand="down", instrument="dial gauge"
+    )  # fmt: skip
+    hold_s: float | None = reading("held", "s", about="blank when held as set", low=0, high=36000)
+
+    @property
+    def pressure(self) -> float | None:
+        return self.pressure_kpa if self.pressure_kpa is not None else self.planned_kpa
+
+
+class PlateStaticReadings(Readings):
+    """Lever, preload, stages, and what can spoil them."""
+
+    lever_plate_mm: float | None = reading("pivot to plate", "mm", about="h_P of a measuring beam", low=10, high=5000)
+    lever_gauge_mm: float | None = reading("pivot to gauge", "mm", about="h_M of a measuring beam", low=10, high=5000)
+    piston_cm2: float | None = reading(
+        "piston", "cm²", about="area of the jack's piston, for the pump's gauge", low=1, high=2000
+    )
+    preload_kpa: float | None = reading("preload", "kPa", low=0, high=200, expected=(10, 10))
+    preload_s: float | None = reading("preload held", "s", low=0, high=3600, expected=(30, 60))
+    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=500)
+    stages: list[Stage] = Field(default_factory=list, title="stages", max_length=60)
+    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30)
+    datum_m: float | None = reading(
+        "datum from plate", "m", about="feet of the datum or beam to the plate's centre", low=0, high=10
+    )
+    reaction_m: float | None = reading(
+        "reaction from plate", "m", about="wheels or tracks to the plate's edge", low=0, high=20
+    )
+    bedding: Literal["none", "sand", "gypsum, set", "gypsum, not set"] | None = Field(default=None, title="bedding")
+    tilted: Literal["no", "yes"] | None = Field(default=None, title="plate tilted")
+    reaction_lifted: Literal["no", "yes"] | None = Field(default=None, title="reaction lifted")
+    stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")
+
+
+class PlateStaticSettings(Settings):
+    """Plate, hold, fit and what the project asks."""
+
+    plate: Plate = setting(
+        "300 mm", "plate", "300 mm on fine and mixed soils; 600 and 762 mm on coarse ones and for subgrade moduli."
+    )
+    last_stage_kpa: float | None = setting(
+        None, "last stage", "Empty: 500, 250 or 200 kPa by plate, or a settlement of 5, 8 or 13 mm before.", unit="kPa", low=50, high=2000
+    )  # fmt: skip
+    gauge: Literal["direct", "beam"] = setting(
+        "direct", "gauge", "On the plate, or at the end of a beam: s = s_M h_P / h_M."
+    )
+    hold_s: float = setting(120.0, "hold", "120 s per stage; 60 s in road building.", unit="s", low=10, high=7200)
+    least_stages: int = setting(6, "least stages", "About equal steps of first loading.", low=3, high=20)
+    zero_in_first: bool = setting(
+        False, "zero point in the first fit", "Left out: the plate beds in below the first stage."
+    )
+    last_unloading_in_second: bool = setting(
+        True, "last unloading point in the second fit", "Counts as the start of the second loading."
+    )
+    reported: Literal["quadratic", "secant"] = setting(
+        "quadratic", "school reported", "Both are shown; a difference above a tenth is pointed out."
+    )
+    required_ev2_mpa: float | None = setting(
+        None, "Ev2 required", "The project's limit; empty for none.", unit="MPa", low=1, high=1000
+    )
+    required_ratio: float | None = setting(
+        None, "Ev2/Ev1 at most", "The project's limit; empty for none.", low=1, high=10
+    )
+    exempt: bool = setting(
+        True, "ratio exempted", "A larger ratio is accepted when Ev1 alone reaches 0.6 of the Ev2 required."
+    )
+    least_datum_m: float = setting(
+        1.5, "datum at least", "1.5 m from the plate's centre; 0.75 m in another rule.", unit="m", low=0.2, high=5
+    )
+
+    @property
+    def size_mm(self) -> int:
+        return int(self.plate.split(" ")[0])
+
+    @property
+    def last_kpa(self) -> float:
+        return self.last_stage_kpa or LAST_STAGE[self.size_mm][0]
+
+    @property
+    def ends_at_mm(self) -> float:
+        return LAST_STAGE[self.size_mm][1]
+
+
+class PlateStaticContext(Context):
+    """Nothing of other tests."""
+
+
+def planned_stages(settings: PlateStaticSettings) -> list[dict[str, float]]:
+    """Return the stages of a whole test as plain data, kPa rounded to 5 but for the last unloading."""
+    last = settings.last_kpa
+    loading = [5.0 * round(share * last / 5) for share in _LOADING]
+    unloading = [share * last for share in _UNLOADING]
+    return [{"planned_kpa": round(kpa, 1)} for kpa in (*loading, *unloading, *loading[:-1])]

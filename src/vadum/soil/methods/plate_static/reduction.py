@@ -1,0 +1,165 @@
+"""From stages to deformation moduli, their ratio, and what the project makes of them."""
+
+from vadum.soil.derivation import Step
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.plate_static import advice
+from vadum.soil.methods.plate_static.branches import Branches, branches
+from vadum.soil.methods.plate_static.figure import plate_figure
+from vadum.soil.methods.plate_static.moduli import Loading, first_loading, second_loading
+from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
+from vadum.soil.parameter import number, verdict
+from vadum.soil.plate import equations as eq
+from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
+
+_EXEMPT_SHARE = 0.6
+
+
+def reduce_plate_static(readings: PlateStaticReadings, settings: PlateStaticSettings) -> Reduction:
+    """Return all that the stages say so far."""
+    made = branches(readings, settings)
+    first, second = first_loading(made, settings), second_loading(made, settings)
+    pending = any(s.used and s.gauge_mm is None and s.planned_kpa is not None for s in readings.stages)
+    done = bool(made.first) and not pending and (bool(made.second) or not made.back)
+    result = Reduction(
+        school=f"{settings.plate} plate, {settings.hold_s:g} s per stage, {settings.reported}, {_zero_words(settings)}",
+        complete=done
+        and first.modulus(settings.reported) is not None
+        and second.modulus(settings.reported) is not None,
+    )
+    result.findings = advice.setup_findings(readings, settings) + advice.stage_findings(readings, settings, made)
+    result.findings += advice.curve_findings(made, first, second, settings, done=done)
+    result.computed = _computed(readings, settings, made)
+    result.expected = _expected(readings, made, first, settings)
+    _moduli(result, made, first, second, settings)
+    result.figures = [plate_figure(made, first, second, settings)]
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result, done=done)
+    return result
+
+
+def _zero_words(settings: PlateStaticSettings) -> str:
+    return f"zero point {'in' if settings.zero_in_first else 'not in'} the first fit"
+
+
+def _computed(readings: PlateStaticReadings, settings: PlateStaticSettings, made: Branches) -> dict[str, float | str]:
+    area = eq.plate_area_m2(settings.size_mm)
+    computed: dict[str, float | str] = {}
+    for i, stage in enumerate(readings.stages):
+        if stage.pressure is not None:
+            force = eq.jack_force_kn(stage.pressure, area)
+            computed[f"stages.{i}.jack_kn"] = force
+            if readings.piston_cm2:
+                computed[f"stages.{i}.pump_bar"] = eq.pump_pressure_bar(force, readings.piston_cm2)
+    for i, _, settlement in made.every:
+        computed[f"stages.{i}.settlement_mm"] = settlement
+    return computed
+
+
+def _expected(
+    readings: PlateStaticReadings, made: Branches, first: Loading, settings: PlateStaticSettings
+) -> dict[str, tuple[float, float]]:
+    """Return where the next gauge reading of the first loading should fall."""
+    pending = next(
+        (i for i, s in enumerate(readings.stages) if s.used and s.gauge_mm is None and s.pressure is not None), None
+    )
+    if pending is None or made.back or first.curve is None or settings.gauge == "beam":
+        return {}
+    pressure = readings.stages[pending].pressure or 0.0
+    if pressure < made.largest_kpa:
+        return {}
+    at = first.at(pressure)
+    return {f"stages.{pending}.gauge_mm": (round(0.85 * at, 2), round(1.25 * at, 2))}
+
+
+def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, settings: PlateStaticSettings) -> None:
+    """Add the moduli of both schools, the reported ones first."""
+    other = "secant" if settings.reported == "quadratic" else "quadratic"
+    basis = {"quadratic": "DIN 18134", "secant": "secant between 0.3 and 0.7 of the largest pressure"}
+    ev1, ev2 = first.modulus(settings.reported), second.modulus(settings.reported)
+    loadings = (("ev1", "Ev1", "first", first), ("ev2", "Ev2", "second", second))
+    for key, symbol, name, loading in loadings:
+        value = loading.modulus(settings.reported)
+        if value is not None:
+            result.parameters.append(
+                number(
+                    key,
+                    symbol,
+                    f"deformation modulus, {name} loading",
+                    "MPa",
+                    value,
+                    TENTH,
+                    basis=basis[settings.reported],
+                )
+            )
+        result.derivation += _steps(symbol, name, loading, made.largest_kpa, settings)
+    if ev1 and ev2:
+        result.parameters.append(
+            number("ratio", "Ev2/Ev1", "ratio of the moduli", "", ev2 / ev1, HUNDREDTH, basis=basis[settings.reported])
+        )
+        _judgement(result, ev1, ev2, settings)
+    for key, symbol, name, loading in loadings:
+        value = loading.modulus(other)
+        if value is not None:
+            result.parameters.append(
+                number(
+                    f"{key}_{other}",
+                    f"{symbol} {other}",
+                    f"{name} loading, {other}",
+                    "MPa",
+                    value,
+                    TENTH,
+                    basis=basis[other],
+                )
+            )
+    if settings.size_mm == 762 and made.first:
+        ks = eq.subgrade_modulus_mn_m3([0.0, *(p for _, p, _ in made.first)], [0.0, *(s for _, _, s in made.first)])
+        if ks is not None:
+            result.parameters.append(
+                number(
+                    "ks",
+                    "ks",
+                    "modulus of subgrade reaction",
+                    "MN/m³",
+                    ks,
+                    WHOLE,
+                    basis="σ at 1.25 mm over 1.25 mm, 762 mm plate",
+                )
+            )
+
+
+def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticSettings) -> None:
+    """Judge the moduli against what the project asks, with the usual exemption of the ratio."""
+    asked, most = settings.required_ev2_mpa, settings.required_ratio
+    if asked is None and most is None:
+        return
+    wrong = []
+    if asked is not None and ev2 < asked:
+        wrong.append(f"Ev2 {ev2:.1f} below {asked:g} MPa")
+    exempt = settings.exempt and asked is not None and ev1 >= _EXEMPT_SHARE * asked
+    if most is not None and ev2 / ev1 > most and not exempt:
+        wrong.append(f"Ev2/Ev1 {ev2 / ev1:.2f} above {most:g}")
+    text = "; ".join(wrong) or (
+        "meets the project's limits" + (", ratio exempted" if most is not None and ev2 / ev1 > most else "")
+    )
+    result.parameters.append(
+        verdict(
+            "judgement", "limits", "judgement against the project's limits", text, basis="limits set by the project"
+        )
+    )
+
+
+def _steps(symbol: str, name: str, loading: Loading, largest: float, settings: PlateStaticSettings) -> list[Step]:
+    radius, about = settings.size_mm / 2, f"{name} loading"
+    steps = []
+    if loading.curve is not None and loading.quadratic is not None:
+        a0, a1, a2 = loading.curve
+        steps += [
+            Step(symbol="s", formula="s = a0 + a1 σ + a2 σ², least squares", put_in=", ".join(f"({p:g} kPa, {s:.2f} mm)" for p, s in loading.points), result=f"{a0:.4f} + {a1:.4f} σ + {a2:.4f} σ²", unit="mm, σ in MPa", basis="DIN 18134 clause 8.2", about=about),
+            Step(symbol=symbol, formula="Ev = 1.5 r / (a1 + a2 σmax)", put_in=f"1.5 × {radius:g} / ({a1:.4f} + {a2:.4f} × {largest / 1000:g})", result=f"{loading.quadratic:.2f}", unit="MPa", basis="DIN 18134 clause 8.3", about=about),
+        ]  # fmt: skip
+    if loading.secant is not None and loading.secant_points is not None:
+        (p0, s0), (p1, s1) = loading.secant_points
+        steps.append(
+            Step(symbol=f"{symbol} secant", formula="Ev = 1.5 r Δσ / Δs", put_in=f"1.5 × {radius:g} × ({p1:g} − {p0:g})/1000 / ({s1:.3f} − {s0:.3f})", result=f"{loading.secant:.2f}", unit="MPa", basis="read at 0.3 and 0.7 σmax", about=about)
+        )  # fmt: skip
+    return steps

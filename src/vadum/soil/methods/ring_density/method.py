@@ -1,0 +1,131 @@
+"""The driven ring as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.methods.ring_density.readings import DensityContext, RingDensityReadings, RingDensitySettings
+from vadum.soil.methods.ring_density.reduction import reduce_ring, ring_volume_cm3
+from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
+from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
+from vadum.soil.weighing import all_dry, any_wet
+
+
+class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContext]):
+    """Density in place of soil that stands in a driven ring."""
+
+    code = "ring-density"
+    title = "Density, driven ring"
+    basis = ("ASTM D2937", "ASTM D7263", "ISO 17892-2")
+    headline = ("dry_density", "bulk_density", "water_content", "saturation_percent", "void_ratio", "air_percent")
+    computed = (Computed(table="tins", key="water_content_percent", label="w", unit="%"),)
+    columns = {"tins": ("tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
+    Readings = RingDensityReadings
+    Settings = RingDensitySettings
+    Context = DensityContext
+    mistakes = {
+        "uneven": "the surface in the ring slopes by 6 mm",
+        "headspace-in-cm": "the ring's height is typed in cm",
+        "soil-lost": "soil falls out of the ring",
+        "wrong-tin": "the tin's dry mass is far too low",
+    }
+    equations = (
+        SourceNote(gives="volume", equation="V = π/4 d² (h − mean headspace)", source="ASTM D7263 clause 10"),
+        SourceNote(gives="bulk density", equation="ρ = M / V", source="ASTM D7263 clause 10"),
+        SourceNote(gives="dry density", equation="ρd = ρ / (1 + w)", source="ASTM D7263 clause 10"),
+        SourceNote(gives="void ratio", equation="e = Gs ρw / ρd − 1", source="ASTM D7263 clause 10"),
+        SourceNote(gives="porosity", equation="n = e / (1 + e)", source="ASTM D7263 clause 10"),
+        SourceNote(gives="saturation", equation="S = w Gs / e", source="ASTM D7263 clause 10"),
+        SourceNote(gives="air content", equation="100 − solids − water, of the volume", source="from the phases"),
+    )
+    steps = (
+        ProcedureStep(text="Measure the ring.", readings=["diameter_mm", "height_mm"]),
+        ProcedureStep(text="Level the ground, drive the ring straight without rocking, dig it out, trim the lower face.", readings=["lost_soil"]),
+        ProcedureStep(text="Measure the headspace at several angles.", readings=["headspaces"]),
+        ProcedureStep(text="Push the soil into a weighed bag and weigh it.", readings=["mass_bag_g", "mass_bag_wet_g"]),
+        ProcedureStep(text="Dry a tin from the middle.", readings=["tins"]),
+    )  # fmt: skip
+    cautions = (
+        "Locate buried services before digging or driving.",
+        "Hammering: eye protection, fingers away from the driver; lift with bent knees.",
+        "Stay out of unsupported pits deeper than the local rules allow.",
+        DEFER,
+    )
+
+    def reduce(
+        self, readings: RingDensityReadings, settings: RingDensitySettings, context: DensityContext
+    ) -> Reduction:
+        return reduce_ring(readings, settings, context)
+
+    def soil_needed(self, settings: RingDensitySettings, largest_particle_mm: float | None) -> SoilNeed | None:
+        return None
+
+    def timetable(self, readings: RingDensityReadings, settings: RingDensitySettings) -> list[Operation]:
+        return [
+            Operation(
+                key="drive",
+                what="Drive, measure and weigh the ring",
+                due_min=0,
+                tolerance_min=60,
+                hands_on_min=25,
+                done=readings.mass_bag_wet_g is not None,
+                cell="mass_bag_wet_g",
+            ),
+            Operation(
+                key="oven-in",
+                what="Tin into the oven",
+                due_min=60,
+                tolerance_min=120,
+                hands_on_min=3,
+                resource="oven",
+                holds_min=960,
+                done=any_wet(readings.tins),
+                cell="tins.0.mass_tin_wet_g",
+            ),
+            Operation(
+                key="weigh-dry",
+                what="Weigh the dry tin",
+                due_min=1030,
+                tolerance_min=480,
+                hands_on_min=3,
+                done=all_dry(readings.tins),
+                cell="tins.0.mass_tin_dry_g",
+            ),
+        ]
+
+    def virtual(
+        self,
+        soil: PackedSoil,
+        settings: RingDensitySettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> RingDensityReadings:
+        mistakes = self.plant(mistakes)
+        diameter, height = 100.0, 120.0
+        gaps = [round(8 + float(rng.uniform(-1, 1)), 1) for _ in range(max(3, settings.headspaces_needed))]
+        if "uneven" in mistakes:
+            gaps[0], gaps[1] = 4.0, 10.0
+        volume = ring_volume_cm3(diameter, height, sum(gaps) / len(gaps))
+        bag = weigh(float(rng.uniform(8, 12)), 0.1)
+        tin = tin_of_soil(rng, tin_names(rng, 1)[0], soil.water_content, float(rng.uniform(60, 90)))
+        if "wrong-tin" in mistakes:
+            tin["mass_tin_dry_g"] = weigh(float(tin["mass_tin_g"]) - 1.0)
+        return RingDensityReadings.model_validate(
+            {
+                "diameter_mm": diameter,
+                "height_mm": height / 10 if "headspace-in-cm" in mistakes else height,
+                "headspaces": [{"headspace_mm": gap} for gap in gaps],
+                "mass_bag_g": bag,
+                "mass_bag_wet_g": weigh(bag + volume * soil.bulk_density, 0.1),
+                "tins": [tin],
+                "particle_density": round(soil.particle_density, 3),
+                "lost_soil": "yes" if "soil-lost" in mistakes else "no",
+            }
+        )
+
+    def truth(self, soil: PackedSoil, settings: RingDensitySettings) -> dict[str, float]:
+        return {"dry_density": soil.dry_density, "water_content": soil.water_content}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_packed_soil(rng)

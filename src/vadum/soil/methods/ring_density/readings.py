@@ -1,0 +1,58 @@
+"""What is written beside a driven ring."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, setting
+from vadum.soil.particle import assumed_setting, particle_density_reading
+from vadum.soil.weighing import TinRow
+
+
+class Headspace(Row):
+    """Depth from the rim to the soil, at one angle."""
+
+    headspace_mm: float | None = reading(
+        "headspace", "mm", about="from the rim down to the soil", low=0, high=500, resolution=0.1, hand="down"
+    )
+
+
+class RingDensityReadings(Readings):
+    """The ring, its soil, a part of it dried."""
+
+    diameter_mm: float | None = reading("inside diameter", "mm", low=10, high=500, resolution=0.1)
+    height_mm: float | None = reading("height", "mm", low=10, high=500, resolution=0.1)
+    mass_bag_wet_g: float | None = reading(
+        "bag + soil", "g", about="all soil of the ring, moist, in its bag", low=0, high=50000, resolution=0.1
+    )
+    mass_bag_g: float | None = reading("bag", "g", about="the empty bag or dish", low=0, high=5000, resolution=0.1)
+    headspaces: list[Headspace] = Field(default_factory=list, title="headspace", max_length=12)
+    tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
+    particle_density: float | None = particle_density_reading()
+    lost_soil: Literal["no", "yes"] | None = Field(
+        default=None, title="soil lost", description="soil fell out of the ring or stuck to the driver"
+    )
+
+
+class RingDensitySettings(Settings):
+    """Judgement of the surface, and what is assumed."""
+
+    headspace_spread_mm: float = setting(
+        3.0,
+        "largest headspace spread",
+        "Beyond this the surface is not flat and the volume is doubtful.",
+        unit="mm",
+        low=0.5,
+        high=20,
+    )
+    headspaces_needed: int = setting(
+        3, "headspaces", "Measured at several angles around the ring; none when it is struck off flush.", low=0, high=12
+    )
+    assumed_particle_density: float = assumed_setting(2.70)
+
+
+class DensityContext(Context):
+    """Tins, and the particle density of the same sample."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")

@@ -1,0 +1,90 @@
+"""From the stack to percent finer and the sieve limb of the curve."""
+
+from vadum.soil.derivation import Step
+from vadum.soil.figure import Mark
+from vadum.soil.grading.context import GradingContext
+from vadum.soil.grading.curve import Curve, joined, limb_jump
+from vadum.soil.grading.figure import Limb, grading_figure
+from vadum.soil.grading.fractions import grading_parameters
+from vadum.soil.grading.joint import fine_limb, jump_finding
+from vadum.soil.grading.sieves import sieve_name
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.sieve.advice import mass_findings, next_action, stack_findings
+from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
+from vadum.soil.methods.sieve.stack import Stack, weighed_stack
+from vadum.soil.parameter import number
+from vadum.soil.rounding import TENTH
+
+BASIS = "ASTM D6913"
+
+
+def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: GradingContext) -> Reduction:
+    """Return all that the stack says so far."""
+    stack = weighed_stack(readings, settings)
+    openings = {i: row.opening_mm for i, row in enumerate(readings.sieves) if row.opening_mm}
+    sound = {i: p for i, p in stack.finer_percent.items() if p >= -0.5}
+    coarse = Curve.through([openings[i] for i in sound], [max(0.0, p) for p in sound.values()])
+    fine = fine_limb(context)
+    curve = joined(coarse, fine)
+    findings = mass_findings(readings, settings, stack) + stack_findings(readings, settings, context, stack)
+    findings += jump_finding(limb_jump(coarse, fine))
+    result = Reduction(
+        findings=findings,
+        computed=_computed(stack, openings),
+        derivation=_steps(stack, openings, readings),
+        curve=coarse.points,
+        school=f"{settings.washing}, {settings.entry} per sieve, fractions {settings.convention}",
+        complete=readings.mass_pan_g is not None
+        and stack.gap is None
+        and len(sound) > 1
+        and stack.sieved_g is not None,
+    )
+    result.parameters = grading_parameters(curve, settings.convention, BASIS)
+    if settings.washing == "washed" and stack.total_g and stack.sieved_g and stack.sieved_g <= stack.total_g:
+        lost = 100 * (stack.total_g - stack.sieved_g) / stack.total_g
+        result.parameters.append(
+            number("wash_loss_percent", "wash loss", "lost in washing", "%", lost, TENTH, basis="ASTM D1140")
+        )
+    result.figures = [
+        grading_figure(_limbs(readings, stack, fine, openings), curve, settings.convention, said=_said(curve))
+    ]
+    judged(result)
+    result.next_action = next_action(readings, settings, context, stack, result)
+    return result
+
+
+def _computed(stack: Stack, openings: dict[int, float]) -> dict[str, float | str]:
+    computed: dict[str, float | str] = {
+        f"sieves.{i}.name": name for i, d in openings.items() if (name := sieve_name(d))
+    }
+    if stack.total_g:
+        computed |= {f"sieves.{i}.retained_percent": 100 * m / stack.total_g for i, m in stack.retained_g.items()}
+    return computed | {f"sieves.{i}.finer_percent": p for i, p in stack.finer_percent.items()}
+
+
+def _limbs(readings: SieveReadings, stack: Stack, fine: Curve, openings: dict[int, float]) -> list[Limb]:
+    marks = [Mark(x=openings[i], y=p, path=f"sieves.{i}") for i, p in stack.finer_percent.items() if 0 <= p <= 100]
+    return [
+        Limb("sieve", "sieve", marks),
+        Limb("sedimentation", "hydrometer", [Mark(x=d, y=p) for d, p in fine.points]),
+    ]
+
+
+def _said(curve: Curve) -> str:
+    median = curve.diameter_at(50)
+    return f"Half of the soil is finer than {median:.3g} mm." if median else ""
+
+
+def _steps(stack: Stack, openings: dict[int, float], readings: SieveReadings) -> list[Step]:
+    if not stack.total_g:
+        return []
+    steps, so_far = [], 0.0
+    for i, p in stack.finer_percent.items():
+        so_far += stack.retained_g[i]
+        steps.append(
+            Step(
+                symbol="P", formula="P = 100 (1 − sum retained / M)", put_in=f"100 (1 − {so_far:.1f} / {stack.total_g:.1f})",
+                result=f"{p:.2f}", unit="%", basis=f"{BASIS} clause 12", about=f"finer than {openings[i]:g} mm",
+            )
+        )  # fmt: skip
+    return steps

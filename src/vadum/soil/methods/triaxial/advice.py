@@ -1,0 +1,232 @@
+"""What can be wrong at the cell, and what to do next."""
+
+import numpy as np
+
+from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.method import Reduction
+from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.specimens import Sheared
+from vadum.soil.strength import triaxial as tx
+from vadum.soil.strength.envelope import Envelope
+
+_LEAK_CM3_H = 0.1
+_SPAN = 1.5
+_FAMILY = 0.10
+_FAILURE_STRAIN = 0.08
+
+
+def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
+    """Return each specimen's last B and the row it was read at."""
+    found: dict[int, tuple[float, int]] = {}
+    number, before = 1, None
+    for i, row in enumerate(readings.saturation):
+        number = row.specimen if row.specimen is not None else number
+        if not row.used or row.cell_kpa is None or row.pore_kpa is None:
+            continue
+        now = (number, row.cell_kpa, row.pore_kpa)
+        if before is not None and before[0] == number and now[1] > before[1] + 5:
+            b = float(tx.pore_pressure_coefficient([before[1], now[1]], [before[2], now[2]])[0])
+            found[number] = (b, i)
+        before = now
+    return found
+
+
+def t100s(readings: TriaxialReadings) -> dict[int, tuple[float, tuple[float, float], float]]:
+    """Return the root-time construction of each specimen's consolidation, where it can be drawn."""
+    rows: dict[int, list[tuple[float, float]]] = {}
+    number = 1
+    for row in readings.consolidation:
+        number = row.specimen if row.specimen is not None else number
+        if row.used and row.elapsed_min is not None and row.out_cm3 is not None:
+            rows.setdefault(number, []).append((row.elapsed_min, row.out_cm3))
+    found = {}
+    for k, points in rows.items():
+        built = tx.t100_by_root_time([t for t, _ in points], [v for _, v in points])
+        if built is not None:
+            found[k] = built
+    return found
+
+
+def stage_findings(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Finding]:
+    """Return what is wrong before shearing: saturation, pressures, leaks, rate."""
+    found: list[Finding] = []
+    for k, (b, row) in b_values(readings).items():
+        if b < settings.least_b and settings.kind != "UU":
+            found.append(
+                stop(
+                    "b-low",
+                    f"Specimen {k}: B {b:.2f} is below {settings.least_b:g}: it is not saturated.",
+                    "Raise cell and back pressure by another step, wait, measure B again.",
+                    f"saturation.{row}.pore_kpa",
+                )
+            )
+        if b > 1.05:
+            found.append(
+                warn(
+                    "b-high",
+                    f"Specimen {k}: B {b:.2f} cannot be: is the transducer zeroed?",
+                    "Zero the transducer, look for air in the line.",
+                    f"saturation.{row}.pore_kpa",
+                )
+            )
+    for i, specimen in enumerate(readings.specimens):
+        if (
+            settings.kind != "UU"
+            and specimen.cell_kpa is not None
+            and specimen.back_kpa is not None
+            and specimen.cell_kpa <= specimen.back_kpa
+        ):
+            found.append(
+                stop(
+                    "cell-not-above-back",
+                    f"Specimen {i + 1}: cell {specimen.cell_kpa:g} kPa is not above back pressure {specimen.back_kpa:g} kPa.",
+                    "Raise the cell pressure before anything else: the membrane swells off.",
+                    f"specimens.{i}.cell_kpa",
+                )
+            )
+        if specimen.diameter_mm and specimen.length_mm and not 1.9 <= specimen.length_mm / specimen.diameter_mm <= 2.6:
+            found.append(
+                warn(
+                    "slenderness",
+                    f"Specimen {i + 1}: L/D {specimen.length_mm / specimen.diameter_mm:.2f} is not about 2.",
+                    "Trim the next one to twice its diameter.",
+                    f"specimens.{i}.length_mm",
+                )
+            )
+    if readings.leak_cm3_h is not None and abs(readings.leak_cm3_h) > _LEAK_CM3_H:
+        found.append(
+            stop(
+                "leak",
+                f"The volume drifts by {readings.leak_cm3_h:g} cm³ an hour with everything held: it leaks.",
+                "Look at membrane, O-rings and valves; do not shear.",
+                "leak_cm3_h",
+            )
+        )
+    if readings.patched == "yes":
+        found.append(note("patched", "Voids of stones were patched.", "Say so on the sheet.", "patched"))
+    return found + _rate(readings, settings)
+
+
+def _rate(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Finding]:
+    slowest = max((built[0] for built in t100s(readings).values()), default=None)
+    lengths = [s.length_mm for s in readings.specimens if s.length_mm]
+    if settings.kind == "UU" or slowest is None or readings.rate_mm_min is None or not lengths:
+        return []
+    fastest = fastest_mm_min(slowest, settings, min(lengths))
+    if readings.rate_mm_min <= 1.05 * fastest:
+        return []
+    return [
+        warn(
+            "too-fast",
+            f"{readings.rate_mm_min:g} mm/min is too fast for t100 of {slowest:.0f} min: pore pressures do not even out.",
+            f"Shear at {fastest:.2g} mm/min or slower.",
+            "rate_mm_min",
+        )
+    ]
+
+
+def fastest_mm_min(t100_min: float, settings: TriaxialSettings, length_mm: float) -> float:
+    """Return the fastest rate at which failure at 8 % strain still takes long enough."""
+    return _FAILURE_STRAIN * length_mm / tx.failure_minutes(t100_min, settings.kind, side_drains=settings.side_drains)
+
+
+def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelope | None) -> list[Finding]:
+    """Return what is wrong with shearing and with the circles as a family."""
+    found: list[Finding] = []
+    for s in made:
+        cell = _cell(s, -1)
+        if s.rising:
+            found.append(
+                stop(
+                    "peak-not-passed",
+                    f"Specimen {s.number}: the deviator still rises at {s.strain_percent[-1]:.1f} %.",
+                    "Go on to a peak or to 15 %.",
+                    cell,
+                )
+            )
+        if (s.pore_kpa > s.cell_kpa).any():
+            found.append(
+                stop(
+                    "pore-above-cell",
+                    f"Specimen {s.number}: the pore pressure exceeds the cell pressure.",
+                    "Look at the transducers' zero; the two may be exchanged.",
+                    cell,
+                )
+            )
+    if len(made) < 2:
+        return found
+    minors = sorted(s.cell_kpa - (0.0 if settings.kind == "UU" else s.start_pore_kpa) for s in made)
+    if minors[-1] < _SPAN * max(minors[0], 1.0):
+        found.append(
+            warn(
+                "pressures-close",
+                f"The pressures span {minors[0]:.0f} to {minors[-1]:.0f} kPa: the envelope is hardly a line.",
+                "Run another specimen at twice the smallest.",
+            )
+        )
+    if line is not None and settings.kind != "UU" and len(made) >= 3:
+        effective = True
+        off = {s.number: _off(s, line, effective) for s in made}
+        worst = max(off, key=lambda n: abs(off[n]))
+        if abs(off[worst]) > _FAMILY:
+            found.append(
+                warn(
+                    "circle-odd",
+                    f"Specimen {worst}: its circle misses the common tangent by {100 * abs(off[worst]):.0f} % of its radius.",
+                    "Look at its density, its B and its rate; leave it out with a reason.",
+                    f"specimens.{worst - 1}.cell_kpa",
+                )
+            )
+    if settings.kind == "UU" and len(made) >= 2:
+        radii = [s.circle(effective=False)[1] for s in made]
+        if max(radii) > 1.25 * min(radii):
+            found.append(
+                note(
+                    "uu-not-level",
+                    f"The strengths differ, {min(radii):.0f} to {max(radii):.0f} kPa: undrained circles of saturated clay are alike.",
+                    "Look at saturation and at the samples' state.",
+                )
+            )
+    return found
+
+
+def _off(s: Sheared, line: Envelope, effective: bool) -> float:
+    """Return how far a circle's radius is from the one that would touch the line, as a share of it."""
+    centre, radius = s.circle(effective=effective)
+    phi = np.radians(line.friction_deg)
+    return float((radius - (line.cohesion_kpa * np.cos(phi) + centre * np.sin(phi))) / radius) if radius > 0 else 0.0
+
+
+def next_action(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Sheared], result: Reduction) -> str:
+    """Return the next thing to do at the cell."""
+    worst = next((f for f in result.findings if f.severity == "stop"), None)
+    if worst is not None:
+        return f"{worst.message} {worst.action}"
+    if not readings.specimens:
+        return (
+            "Boil the stones 10 min and cool them, soak the membrane; trim, calipers at three heights both ways, weigh."
+        )
+    consolidated = settings.kind != "UU"
+    if consolidated and not made:
+        if not b_values(readings):
+            return (
+                f"Saturate by steps of back pressure, cell always above it; measure B until it is {settings.least_b:g}."
+            )
+        built = t100s(readings)
+        if not built:
+            return "Consolidate: read the water out against time until it stands still."
+        lengths = [s.length_mm for s in readings.specimens if s.length_mm]
+        if lengths:
+            slowest = max(t for t, _, _ in built.values())
+            return f"t100 is {slowest:.0f} min: shear at {fastest_mm_min(slowest, settings, min(lengths)):.2g} mm/min or slower."
+    if not made:
+        return "Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or 15 %."
+    if len(made) < 3:
+        return f"Specimen {len(made) + 1} at another cell pressure; three circles make an envelope."
+    warned = next((f for f in result.findings if f.severity == "warn"), None)
+    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+
+
+def _cell(s: Sheared, k: int) -> str:
+    row = int(s.rows[k])
+    return f"shearing.{row}.force_n" if row >= 0 else f"specimens.{s.number - 1}.cell_kpa"

@@ -1,0 +1,165 @@
+"""Mohr circles with their tangent, deviator, pore pressure or volume, stress paths, consolidation."""
+
+import numpy as np
+
+from vadum.soil.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.specimens import Sheared
+from vadum.soil.strength.envelope import Envelope
+from vadum.soil.strength.triaxial import touching_point
+from vadum.soil.thinning import faithful
+
+_ARC = np.linspace(0, np.pi, 61)
+
+
+def mohr_figure(
+    made: list[Sheared], settings: TriaxialSettings, total: Envelope | None, effective: Envelope | None
+) -> Figure:
+    """Return the circles at failure with the tangent, both axes to one scale: effective full, total quiet."""
+    consolidated = settings.kind != "UU"
+    shown = [(s, *s.circle(effective=consolidated)) for s in made]
+    totals = [s.circle(effective=False) for s in made] if consolidated else []
+    reach = 1.08 * max([100.0, *(c + r for _, c, r in shown), *(c + r for c, r in totals)])
+    top = 1.15 * max([40.0, *(r for _, _, r in shown)])
+    lines, marks, result = [], [], None
+    for s, centre, radius in shown:
+        lines.append(
+            Line(
+                key=f"circle-{s.number}",
+                points=[(centre + radius * float(np.cos(a)), radius * float(np.sin(a))) for a in _ARC],
+            )
+        )
+    for s, (centre, radius) in zip(made, totals, strict=False):
+        if radius > 0:
+            lines.append(
+                Line(
+                    key=f"total-{s.number}",
+                    role="company",
+                    points=[(centre + radius * float(np.cos(a)), radius * float(np.sin(a))) for a in _ARC],
+                )
+            )
+    line = effective if consolidated else total
+    if line is not None:
+        lines.append(Line(key="tangent", role="construction", points=[(0.0, line.at(0.0)), (reach, line.at(reach))]))
+        for s, centre, radius in shown:
+            x, y = touching_point(centre, radius, line.friction_deg)
+            marks.append(Mark(x=x, y=y, label=str(s.number)))
+        mark, prime = shown[-1], "′" if consolidated else "u"
+        result = Mark(
+            x=mark[1],
+            y=line.at(mark[1]),
+            label=f"c{prime} {line.cohesion_kpa:.1f} kPa, φ{prime} {line.friction_deg:.1f}°",
+        )
+    return Figure(
+        key="mohr",
+        title="Mohr circles",
+        description=f"{len(made)} circles at failure. {result.label if result else 'No tangent yet.'}",
+        caption="full: effective, dashed: total" if consolidated and made else "",
+        x=Axis(label="normal stress", unit="kPa", low=0.0, high=reach),
+        y=Axis(label="shear stress", unit="kPa", low=0.0, high=top),
+        equal=True,
+        lines=lines,
+        series=[Series(key="touch", label="where the tangent touches", role="company", marks=marks)],
+        result=result,
+    )  # fmt: skip
+
+
+def deviator_figure(made: list[Sheared]) -> Figure:
+    """Return the deviator against strain, failure marked."""
+    reach = 1.04 * max([16.0, *(float(s.strain_percent[-1]) for s in made)])
+    top = 1.15 * max([50.0, *(float(s.deviator_kpa.max()) for s in made)])
+    return Figure(
+        key="deviator",
+        title="Deviator",
+        description="Deviator stress against axial strain. " + "; ".join(f"specimen {s.number}: {s.deviator_kpa[s.failure]:.0f} kPa at {s.strain_percent[s.failure]:.1f} %" for s in made),
+        x=Axis(label="axial strain", unit="%", low=0.0, high=reach),
+        y=Axis(label="deviator stress", unit="kPa", low=0.0, high=top),
+        lines=[_curve(s, s.strain_percent, s.deviator_kpa) for s in made],
+        series=[Series(key="failure", label="failure", marks=[Mark(x=float(s.strain_percent[s.failure]), y=float(s.deviator_kpa[s.failure]), label=f"{s.number}: {s.cell_kpa:.0f} kPa") for s in made])],
+    )  # fmt: skip
+
+
+def second_figure(made: list[Sheared], settings: TriaxialSettings) -> Figure:
+    """Return excess pore pressure (CU) or volume strain (CD) against strain."""
+    undrained = settings.kind == "CU"
+    values = [(s, s.pore_kpa - s.start_pore_kpa if undrained else s.volume_percent) for s in made]
+    low, high = min([0.0, *(float(v.min()) for _, v in values)]), max([1.0, *(float(v.max()) for _, v in values)])
+    reach = 1.04 * max([16.0, *(float(s.strain_percent[-1]) for s in made)])
+    return Figure(
+        key="second",
+        title="Pore pressure" if undrained else "Volume",
+        description="Excess pore pressure against strain." if undrained else "Volume strain against axial strain, out positive.",
+        x=Axis(label="axial strain", unit="%", low=0.0, high=reach),
+        y=Axis(label="excess pore pressure" if undrained else "volume strain", unit="kPa" if undrained else "%", low=1.1 * low, high=1.15 * high),
+        lines=[_curve(s, s.strain_percent, v, label=f"{s.number}") for s, v in values],
+    )  # fmt: skip
+
+
+def path_figure(made: list[Sheared], settings: TriaxialSettings, effective: Envelope | None) -> Figure:
+    """Return the paths of s' and t, with the line t = a + s sin phi."""
+    paths = [(s, s.cell_kpa + s.deviator_kpa / 2 - s.pore_kpa, s.deviator_kpa / 2) for s in made]
+    reach = 1.1 * max([100.0, *(float(x.max()) for _, x, _ in paths)])
+    top = 1.15 * max([40.0, *(float(t.max()) for _, _, t in paths)])
+    lines = [_curve(s, x, t) for s, x, t in paths]
+    if effective is not None:
+        phi = np.radians(effective.friction_deg)
+        a, slope = effective.cohesion_kpa * float(np.cos(phi)), float(np.sin(phi))
+        lines.append(
+            Line(
+                key="kf", role="construction", label="t = a + s′ sin φ′", points=[(0.0, a), (reach, a + slope * reach)]
+            )
+        )
+    return Figure(
+        key="path",
+        title="Stress path",
+        description="Half the deviator against the mean of the effective principal stresses.",
+        x=Axis(label="s′", unit="kPa", low=0.0, high=reach),
+        y=Axis(label="t", unit="kPa", low=0.0, high=top),
+        equal=True,
+        lines=lines,
+        series=[Series(key="failure", label="failure", marks=[Mark(x=float(x[s.failure]), y=float(t[s.failure]), label=str(s.number)) for s, x, t in paths])],
+    )  # fmt: skip
+
+
+def consolidation_figure(
+    readings: TriaxialReadings, built: dict[int, tuple[float, tuple[float, float], float]]
+) -> Figure:
+    """Return water out against root time with the straight beginning drawn to the final level."""
+    rows: dict[int, list[tuple[float, float]]] = {}
+    number = 1
+    for row in readings.consolidation:
+        number = row.specimen if row.specimen is not None else number
+        if row.used and row.elapsed_min is not None and row.out_cm3 is not None:
+            rows.setdefault(number, []).append((row.elapsed_min, row.out_cm3))
+    reach = 1.05 * max([60.0, *(t for points in rows.values() for t, _ in points)])
+    deep = 1.15 * max([1.0, *(v for points in rows.values() for _, v in points)])
+    lines = [Line(key=f"specimen-{k}", points=points) for k, points in rows.items()]
+    for k, (t100, (level, slope), final) in built.items():
+        lines.append(
+            Line(
+                key=f"root-{k}",
+                role="construction",
+                points=[
+                    (0.0, max(0.0, level)),
+                    *((float(t), level + slope * float(np.sqrt(t))) for t in np.linspace(0.02 * t100, t100, 20)),
+                    (reach, final),
+                ],
+            )
+        )
+    return Figure(
+        key="consolidation",
+        title="Consolidation",
+        description="Water out against root time. " + "; ".join(f"specimen {k}: t100 {t100:.0f} min" for k, (t100, _, _) in built.items()),
+        caption="; ".join(f"{k}: t100 {t100:.0f} min" for k, (t100, _, _) in built.items()),
+        x=Axis(label="time", unit="min", scale="root-time", low=0.0, high=reach, ticks=[t for t in (1.0, 4.0, 16.0, 60.0, 240.0, 1440.0) if t <= reach]),
+        y=Axis(label="water out", unit="cm³", low=0.0, high=deep, down=True),
+        lines=lines,
+        series=[Series(key=f"marks-{k}", label=f"specimen {k}", marks=[Mark(x=t, y=v) for t, v in points]) for k, points in rows.items()],
+    )  # fmt: skip
+
+
+def _curve(s: Sheared, x: np.ndarray, y: np.ndarray, label: str = "") -> Line:
+    kept = faithful(x, y)
+    return Line(
+        key=f"specimen-{s.number}", label=label, points=list(zip(x[kept].tolist(), y[kept].tolist(), strict=True))
+    )

@@ -1,0 +1,169 @@
+"""The triaxial test as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.reduction import reduce_triaxial
+from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
+from vadum.soil.virtual.cell_clay import CellClay, a_cell_clay
+
+
+class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
+    """Strength of cylinders held by the pressure of a cell: undrained, or with pore pressure or volume measured."""
+
+    code = "triaxial"
+    title = "Triaxial compression"
+    basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
+    folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
+    headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")
+    computed = (
+        Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=2),
+        Computed(table="specimens", key="b", label="B", decimals=2),
+        Computed(table="saturation", key="b", label="B", decimals=2),
+        Computed(table="shearing", key="deviator_kpa", label="q", unit="kPa"),
+    )
+    Readings = TriaxialReadings
+    Settings = TriaxialSettings
+    Context = TriaxialContext
+    mistakes = MISTAKES
+    equations = (
+        SourceNote(gives="saturation", equation="B = Δu / Δσ3", source="Skempton (1954)"),
+        SourceNote(
+            gives="consolidated area", equation="Ac = (V0 − ΔV) / (L0 − ΔL)", source="ASTM D4767 clause 11, method A"
+        ),
+        SourceNote(
+            gives="area while shearing",
+            equation="Ac / (1 − ε); Ac (1 − εv) / (1 − ε) when drained",
+            source="ASTM D4767, D7181 clause 11",
+        ),
+        SourceNote(gives="membrane", equation="4 Em tm ε / Dc", source="ASTM D4767 clause 11"),
+        SourceNote(
+            gives="full consolidation",
+            equation="beginning straight in √t, drawn to the final level",
+            source="Bishop and Henkel (1962)",
+        ),
+        SourceNote(
+            gives="time to failure",
+            equation="1.8 t100 (CU), 14 t100 (CD) with side drains; 0.51, 8.5 without",
+            source="BS 1377-8 table 1",
+        ),
+        SourceNote(
+            gives="envelope", equation="t on s by least squares: sin φ = tan α, c = a / cos φ", source="ISO 17892-9"
+        ),
+        SourceNote(gives="pore-pressure coefficient", equation="Af = Δu / Δ(σ1 − σ3)", source="Skempton (1954)"),
+    )
+    steps = (
+        ProcedureStep(
+            text="Boil the stones 10 min, cool, ultrasonic bath, keep de-aired; soak the membrane.",
+            readings=["membrane_mm"],
+        ),
+        ProcedureStep(
+            text="Trim to L/D 2; calipers top, middle, bottom, both ways; weigh; patch voids of stones and say so.",
+            readings=["specimens", "patched"],
+        ),
+        ProcedureStep(
+            text="Saturate by steps of back pressure, the cell always above it; measure B.", readings=["saturation"]
+        ),
+        ProcedureStep(
+            text="Consolidate; read water out against time; find t100 and the rate.",
+            readings=["consolidation", "specimens.out_cm3", "rate_mm_min"],
+        ),
+        ProcedureStep(text="Hold everything and look for a leak.", readings=["leak_cm3_h"]),
+        ProcedureStep(
+            text="Shear to a peak or 15 %; read force, shortening, pore pressure or volume.", readings=["shearing"]
+        ),
+        ProcedureStep(text="Three specimens at different pressures.", readings=["specimens"]),
+    )
+    cautions = (
+        "A cell under pressure: look for scratches in the acrylic, stay below its rated pressure, fill it with water and never with air.",
+        "Hot stones: tongs, let them cool before the membrane.",
+        "Blades and wire saws: cut away from the hand.",
+        DEFER,
+    )
+
+    def reduce(self, readings: TriaxialReadings, settings: TriaxialSettings, context: TriaxialContext) -> Reduction:
+        return reduce_triaxial(readings, settings)
+
+    def soil_needed(self, settings: TriaxialSettings, largest_particle_mm: float | None) -> SoilNeed:
+        return SoilNeed(mass_g=1500, spent=False, note="three undisturbed cylinders with trimmings")
+
+    def timetable(self, readings: TriaxialReadings, settings: TriaxialSettings) -> list[Operation]:
+        sheared = bool(readings.shearing) or readings.log is not None
+        measured = bool(readings.specimens)
+        operations = [
+            Operation(
+                key="stones",
+                what="Boil the stones 10 min, soak the membrane",
+                due_min=0,
+                tolerance_min=120,
+                hands_on_min=10,
+                holds_min=30,
+                done=measured,
+            ),
+            Operation(
+                key="trim",
+                what="Trim, measure and mount",
+                due_min=40,
+                tolerance_min=120,
+                hands_on_min=60,
+                resource="triaxial cell",
+                holds_min=60 if settings.kind == "UU" else 4320,
+                done=measured,
+                cell="specimens.0.diameter_mm",
+            ),
+        ]
+        begun = 100.0
+        if settings.kind != "UU":
+            operations += [
+                Operation(
+                    key="saturate",
+                    what="Saturate by steps, measure B",
+                    due_min=begun,
+                    tolerance_min=240,
+                    hands_on_min=60,
+                    done=bool(readings.saturation),
+                    cell="saturation.0.cell_kpa",
+                ),
+                Operation(
+                    key="consolidate",
+                    what="Consolidate, read water out",
+                    due_min=begun + 1440,
+                    tolerance_min=480,
+                    hands_on_min=45,
+                    done=bool(readings.consolidation),
+                    cell="consolidation.0.elapsed_min",
+                ),
+            ]
+            begun += 2880
+        operations.append(
+            Operation(
+                key="shear",
+                what="Shear",
+                due_min=begun,
+                tolerance_min=480,
+                hands_on_min=30,
+                done=sheared,
+                cell="shearing.0.shortening_mm",
+            )
+        )
+        return operations
+
+    def virtual(
+        self,
+        soil: CellClay,
+        settings: TriaxialSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> TriaxialReadings:
+        return a_triaxial(soil, settings, rng, self.plant(mistakes))
+
+    def truth(self, soil: CellClay, settings: TriaxialSettings) -> dict[str, float]:
+        if settings.kind == "UU":
+            return {"cu": soil.undrained_kpa}
+        return {"friction_effective": soil.friction_deg, "cohesion_effective": soil.cohesion_kpa}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_cell_clay(rng)

@@ -1,0 +1,138 @@
+"""What is written at the cell: specimens, saturation steps, consolidation, shearing."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Log, Readings, Row, Settings, reading, setting
+
+Kind = Literal["UU", "CU", "CD"]
+MOST_SPECIMENS = 6
+_CONSOLIDATED = {"kind": ["CU", "CD"]}
+
+
+class SpecimenRow(Row):
+    """One specimen and its cell."""
+
+    diameter_mm: float | None = reading(
+        "D", "mm", about="mean of calipers at top, middle and bottom, both ways", low=20, high=400, resolution=0.01
+    )
+    length_mm: float | None = reading("L", "mm", low=40, high=900, resolution=0.01)
+    mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01)
+    cell_kpa: float | None = reading(
+        "cell", "kPa", about="cell pressure while shearing", low=0, high=5000, resolution=0.1
+    )
+    back_kpa: float | None = reading(
+        "back",
+        "kPa",
+        about="back pressure, or pore pressure when shearing begins",
+        low=0,
+        high=3000,
+        resolution=0.1,
+        shown=_CONSOLIDATED,
+    )
+    out_cm3: float | None = reading(
+        "out",
+        "cm³",
+        about="water that left while it consolidated",
+        low=-20,
+        high=2000,
+        resolution=0.01,
+        shown=_CONSOLIDATED,
+    )
+    shortened_mm: float | None = reading(
+        "short.",
+        "mm",
+        about="shortening while it consolidated",
+        low=-5,
+        high=100,
+        resolution=0.01,
+        shown=_CONSOLIDATED,
+        hand="row",
+    )
+
+
+class SaturationRow(Row):
+    """Pressures before and after an undrained step of cell pressure; a blank number stands for the one above."""
+
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+    cell_kpa: float | None = reading("cell", "kPa", low=0, high=5000, resolution=0.1)
+    pore_kpa: float | None = reading("pore", "kPa", low=-100, high=5000, resolution=0.1, hand="row")
+
+
+class ConsolidationRow(Row):
+    """Water out of a specimen by time."""
+
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+    elapsed_min: float | None = reading("after", "min", low=0, high=100000)
+    out_cm3: float | None = reading("out", "cm³", low=-20, high=2000, resolution=0.01, hand="row")
+
+
+class ShearRow(Row):
+    """One line of the shearing."""
+
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+    shortening_mm: float | None = reading("short.", "mm", low=-1, high=200, resolution=0.01, instrument="dial gauge")
+    force_n: float | None = reading("force", "N", low=-50, high=500000, resolution=0.1, instrument="load cell")
+    pore_kpa: float | None = reading("pore", "kPa", low=-100, high=5000, resolution=0.1, shown={"kind": ["CU"]})
+    volume_cm3: float | None = reading(
+        "out",
+        "cm³",
+        about="water out since shearing began; negative when it dilates",
+        low=-500,
+        high=500,
+        resolution=0.01,
+        shown={"kind": ["CD"]},
+        hand="row",
+    )
+
+
+class ShearLog(Log):
+    """A triaxial frame's record; pore pressure in CU, volume in CD, zeros where it does not apply."""
+
+    specimen: list[float] = Field(title="specimen", json_schema_extra={"unit": ""})
+    shortening_mm: list[float] = Field(title="shortening", json_schema_extra={"unit": "mm"})
+    force_n: list[float] = Field(title="force", json_schema_extra={"unit": "N"})
+    pore_kpa: list[float] = Field(title="pore pressure", json_schema_extra={"unit": "kPa"})
+    volume_cm3: list[float] = Field(title="volume out", json_schema_extra={"unit": "cm³"})
+
+
+class TriaxialReadings(Readings):
+    """Membrane, rate, specimens and all stages."""
+
+    membrane_mm: float | None = reading("membrane", "mm", about="thickness", low=0, high=3, resolution=0.01)
+    rate_mm_min: float | None = reading("rate", "mm/min", low=0.00001, high=20)
+    specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
+    saturation: list[SaturationRow] = Field(default_factory=list, title="saturation", max_length=120)
+    consolidation: list[ConsolidationRow] = Field(default_factory=list, title="consolidation", max_length=300)
+    shearing: list[ShearRow] = Field(default_factory=list, title="shearing", max_length=900)
+    log: ShearLog | None = Field(default=None, title="logger file")
+    leak_cm3_h: float | None = reading(
+        "volume at rest", "cm³/h", about="drift with everything held, before shearing", low=-50, high=50
+    )
+    patched: Literal["no", "yes"] | None = Field(default=None, title="voids patched")
+
+
+class TriaxialSettings(Settings):
+    """Kind of test, failure, corrections."""
+
+    kind: Kind = setting(
+        "CU",
+        "kind",
+        "UU: unconsolidated undrained; CU: consolidated undrained with pore pressure; CD: drained with volume change.",
+    )
+    criterion: Literal["largest deviator", "largest obliquity", "15 % strain"] = setting(
+        "largest deviator", "failure", "Largest deviator; largest ratio of effective stresses; or the stress at 15 %."
+    )
+    membrane_modulus_kpa: float = setting(
+        1400.0, "modulus of the membrane", "1400 kPa for latex.", unit="kPa", low=200, high=5000
+    )
+    filter_kpa: float = setting(
+        0.0, "side drains carry", "Beyond 2 % strain; 0 without side drains.", unit="kPa", low=0, high=30
+    )
+    side_drains: bool = setting(True, "side drains", "They shorten drainage and set the rate.")
+    least_b: float = setting(0.95, "B at least", "Below it the pore pressure does not tell.", low=0.5, high=1)
+
+
+class TriaxialContext(Context):
+    """Nothing of other tests."""

@@ -1,0 +1,192 @@
+"""From stages to circles and their envelope."""
+
+import numpy as np
+
+from vadum.soil.derivation import Step
+from vadum.soil.figure import Drawing
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.triaxial import advice, figures
+from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
+from vadum.soil.parameter import number
+from vadum.soil.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
+from vadum.soil.strength import triaxial as tx
+from vadum.soil.strength.compression import Curve, secant_modulus_mpa
+from vadum.soil.strength.envelope import Envelope
+
+_BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
+
+
+def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings) -> Reduction:
+    """Return all that the stages say so far."""
+    made = sheared(readings, settings)
+    undrained = settings.kind == "UU"
+    total = _envelope(made, effective=False)
+    effective = None if undrained else _envelope(made, effective=True)
+    built = advice.t100s(readings)
+    result = Reduction(
+        school=f"{settings.kind}, failure by {settings.criterion}, membrane {settings.membrane_modulus_kpa:g} kPa",
+        complete=len(made) >= (1 if undrained else 2) and (undrained or effective is not None),
+    )
+    result.findings = advice.stage_findings(readings, settings) + advice.shear_findings(
+        settings, made, effective or total
+    )
+    result.computed = _computed(readings, made)
+    _parameters(result, settings, made, total, effective)
+    _stages(result, readings, settings, built)
+    result.derivation = _steps(settings, made, total, effective)
+    drawn: list[Drawing] = [figures.mohr_figure(made, settings, total, effective), figures.deviator_figure(made)]
+    if not undrained:
+        drawn += [figures.second_figure(made, settings), figures.path_figure(made, settings, effective)]
+        drawn.append(figures.consolidation_figure(readings, built))
+    result.figures = drawn
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result)
+    return result
+
+
+def _envelope(made: list[Sheared], *, effective: bool) -> Envelope | None:
+    if len(made) < 2:
+        return None
+    circles = [s.circle(effective=effective) for s in made]
+    return tx.envelope_by_st([c for c, _ in circles], [r for _, r in circles])
+
+
+def _computed(readings: TriaxialReadings, made: list[Sheared]) -> dict[str, float | str]:
+    computed: dict[str, float | str] = {}
+    for k, row in enumerate(readings.specimens):
+        if row.diameter_mm and row.length_mm and row.mass_g:
+            computed[f"specimens.{k}.density"] = row.mass_g / (np.pi / 4 * row.diameter_mm**2 * row.length_mm / 1000)
+    for k, (b, row_index) in advice.b_values(readings).items():
+        computed[f"saturation.{row_index}.b"] = b
+        computed[f"specimens.{k - 1}.b"] = b
+    for s in made:
+        computed |= {
+            f"shearing.{int(i)}.deviator_kpa": float(q) for i, q in zip(s.rows, s.deviator_kpa, strict=True) if i >= 0
+        }
+    return computed
+
+
+def _parameters(
+    result: Reduction,
+    settings: TriaxialSettings,
+    made: list[Sheared],
+    total: Envelope | None,
+    effective: Envelope | None,
+) -> None:
+    basis = _BASIS[settings.kind]
+    if settings.kind == "UU" and made:
+        mean = sum(s.circle(effective=False)[1] for s in made) / len(made)
+        result.parameters.append(
+            number("cu", "cu", "undrained strength, mean of the circles' radii", "kPa", mean, WHOLE, basis=basis)
+        )
+    for line, key, prime in ((effective, "effective", "′"), (total, "total", "" if settings.kind != "UU" else "u")):
+        if line is not None:
+            result.parameters += [
+                number(
+                    f"friction_{key}",
+                    f"φ{prime}",
+                    f"angle of friction, {key} stresses",
+                    "°",
+                    line.friction_deg,
+                    TENTH,
+                    basis=basis,
+                    doubt=line.friction_error,
+                ),
+                number(
+                    f"cohesion_{key}",
+                    f"c{prime}",
+                    f"cohesion, {key} stresses",
+                    "kPa",
+                    line.cohesion_kpa,
+                    TENTH,
+                    basis=basis,
+                    doubt=line.cohesion_error,
+                ),
+            ]
+            if key == "effective":
+                result.parameters.append(
+                    number("r_squared", "r²", "correlation of t on s", "", line.r_squared, THOUSANDTH)
+                )
+    for s in made:
+        q = float(s.deviator_kpa[s.failure])
+        result.parameters.append(
+            number(
+                f"deviator_{s.number}",
+                f"q {s.number}",
+                f"deviator at failure, specimen {s.number}",
+                "kPa",
+                q,
+                WHOLE,
+                basis=settings.criterion,
+            )
+        )
+        if settings.kind == "CU" and s.pore_coefficient is not None:
+            result.parameters.append(
+                number(
+                    f"a_{s.number}",
+                    f"Af {s.number}",
+                    f"pore-pressure coefficient at failure, specimen {s.number}",
+                    "",
+                    s.pore_coefficient,
+                    HUNDREDTH,
+                )
+            )
+        e50 = secant_modulus_mpa(Curve(s.strain_percent, s.deviator_kpa), q)
+        if e50 is not None:
+            result.parameters.append(
+                number(f"e50_{s.number}", f"E50 {s.number}", f"secant modulus, specimen {s.number}", "MPa", e50, TENTH)
+            )
+
+
+def _stages(
+    result: Reduction,
+    readings: TriaxialReadings,
+    settings: TriaxialSettings,
+    built: dict[int, tuple[float, tuple[float, float], float]],
+) -> None:
+    for k, (t100, _, _) in built.items():
+        result.parameters.append(
+            number(
+                f"t100_{k}",
+                f"t100 {k}",
+                f"time of full consolidation, specimen {k}",
+                "min",
+                t100,
+                TENTH,
+                basis="root time, Bishop and Henkel",
+            )
+        )
+        size = consolidated(readings.specimens[k - 1]) if k <= len(readings.specimens) else None
+        if size is not None:
+            diameter = float(np.sqrt(4 * size[0] / np.pi))
+            cv = tx.consolidation_coefficient_m2_year(diameter, t100, side_drains=settings.side_drains)
+            result.parameters.append(
+                number(f"cv_{k}", f"cv {k}", f"coefficient of consolidation, specimen {k}", "m²/a", cv, HUNDREDTH)
+            )
+
+
+def _steps(
+    settings: TriaxialSettings, made: list[Sheared], total: Envelope | None, effective: Envelope | None
+) -> list[Step]:
+    steps = []
+    for s in made:
+        centre, radius = s.circle(effective=settings.kind != "UU")
+        put_in = f"σ3 {s.cell_kpa:.1f}, σ1 {s.major_kpa:.1f}, u {s.pore_at_failure:.1f} kPa at {s.strain_percent[s.failure]:.2f} %"
+        steps.append(
+            Step(
+                symbol="s, t",
+                formula="s = (σ1 + σ3)/2 − u, t = (σ1 − σ3)/2",
+                put_in=put_in,
+                result=f"{centre:.1f}, {radius:.1f}",
+                unit="kPa",
+                basis=_BASIS[settings.kind],
+                about=f"specimen {s.number}, {settings.criterion}",
+            )
+        )
+    for line, what in ((effective, "effective"), (total, "total")):
+        if line is not None:
+            steps.append(
+                Step(symbol="φ, c", formula="t = a + s tan α; sin φ = tan α, c = a / cos φ", put_in=f"tan α {np.sin(np.radians(line.friction_deg)):.4f}, a {line.cohesion_kpa * np.cos(np.radians(line.friction_deg)):.2f}", result=f"{line.friction_deg:.2f}°, {line.cohesion_kpa:.2f} kPa", basis=_BASIS[settings.kind], about=f"{what} stresses")
+            )  # fmt: skip
+    return steps

@@ -1,0 +1,138 @@
+"""Each specimen's shearing as stresses, and where it fails."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.strength import triaxial as tx
+
+Array = NDArray[np.float64]
+_DRAINS_FROM = 0.02
+_LIMIT_PERCENT = 15.0
+
+
+@dataclass(frozen=True)
+class Sheared:
+    """One specimen: strain in percent, deviator, cell and pore pressure in kPa along the shearing, and the failure line."""
+
+    number: int
+    rows: NDArray[np.int64]
+    strain_percent: Array
+    deviator_kpa: Array
+    pore_kpa: Array
+    volume_percent: Array
+    cell_kpa: float
+    start_pore_kpa: float
+    failure: int
+    rising: bool
+
+    @property
+    def major_kpa(self) -> float:
+        return self.cell_kpa + float(self.deviator_kpa[self.failure])
+
+    @property
+    def pore_at_failure(self) -> float:
+        return float(self.pore_kpa[self.failure])
+
+    def circle(self, *, effective: bool) -> tuple[float, float]:
+        """Return centre and radius of the Mohr circle at failure, kPa; total stresses count from the back pressure."""
+        t = float(self.deviator_kpa[self.failure]) / 2
+        return self.cell_kpa + t - (self.pore_at_failure if effective else self.start_pore_kpa), t
+
+    @property
+    def pore_coefficient(self) -> float | None:
+        """Return A at failure: change of pore pressure over the deviator."""
+        q = float(self.deviator_kpa[self.failure])
+        return (self.pore_at_failure - self.start_pore_kpa) / q if q > 0 else None
+
+
+def consolidated(row: SpecimenRow) -> tuple[float, float] | None:
+    """Return area in mm2 and length in mm when shearing begins."""
+    if row.diameter_mm is None or row.length_mm is None:
+        return None
+    area = np.pi / 4 * row.diameter_mm**2
+    volume = area * row.length_mm / 1000
+    out, short = row.out_cm3 or 0.0, row.shortened_mm or 0.0
+    if row.out_cm3 is not None and row.shortened_mm is None:
+        short = row.length_mm * out / volume / 3
+    return tx.consolidated_area_mm2(volume, out, row.length_mm, short), row.length_mm - short
+
+
+def sheared(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Sheared]:
+    """Return the specimens whose size, pressures and shearing are known, in their order."""
+    columns = _columns(readings)
+    found = []
+    for k, row in enumerate(readings.specimens, 1):
+        mine = columns[columns[:, 1] == k]
+        size = consolidated(row)
+        if not row.used or size is None or row.cell_kpa is None or len(mine) < 4:
+            continue
+        if settings.kind != "UU" and row.back_kpa is None:
+            continue
+        found.append(_one(k, mine, row, size, readings, settings))
+    return found
+
+
+def _columns(readings: TriaxialReadings) -> Array:
+    """Return row, specimen, shortening, force, pore pressure, volume of every line."""
+    log = readings.log
+    if log is not None and len(log):
+        return np.column_stack(
+            [np.full(len(log), -1.0), log.specimen, log.shortening_mm, log.force_n, log.pore_kpa, log.volume_cm3]
+        )
+    kept, number = [], 1
+    for i, row in enumerate(readings.shearing):
+        number = row.specimen if row.specimen is not None else number
+        if row.used and row.shortening_mm is not None and row.force_n is not None:
+            pore = row.pore_kpa if row.pore_kpa is not None else np.nan
+            kept.append(
+                (
+                    float(i),
+                    float(number),
+                    row.shortening_mm,
+                    row.force_n,
+                    pore,
+                    row.volume_cm3 if row.volume_cm3 is not None else np.nan,
+                )
+            )
+    return np.array(kept, dtype=float).reshape(-1, 6)
+
+
+def _one(
+    number: int,
+    mine: Array,
+    row: SpecimenRow,
+    size: tuple[float, float],
+    readings: TriaxialReadings,
+    settings: TriaxialSettings,
+) -> Sheared:
+    area, length = size
+    strain = mine[:, 2] / length
+    volume = np.nan_to_num(mine[:, 5]) / (area * length / 1000) if settings.kind == "CD" else np.zeros(len(mine))
+    deviator = mine[:, 3] / tx.sheared_area_mm2(area, strain, volume) * 1000
+    diameter = float(np.sqrt(4 * area / np.pi))
+    deviator = deviator - tx.membrane_kpa(strain, diameter, readings.membrane_mm or 0.0, settings.membrane_modulus_kpa)
+    deviator = deviator - np.where(
+        strain >= _DRAINS_FROM, settings.filter_kpa, settings.filter_kpa * strain / _DRAINS_FROM
+    )
+    start = 0.0 if settings.kind == "UU" else row.back_kpa or 0.0
+    pore = np.where(np.isnan(mine[:, 4]), start, mine[:, 4]) if settings.kind == "CU" else np.full(len(mine), start)
+    cell = row.cell_kpa or 0.0
+    k = _failure(100 * strain, deviator, cell - pore, settings)
+    return Sheared(
+        number, mine[:, 0].astype(np.int64), 100 * strain, deviator, pore, 100 * volume, cell, start, k,
+        rising=k >= len(strain) - 1 and float(strain[-1]) * 100 < _LIMIT_PERCENT - 1e-6,
+    )  # fmt: skip
+
+
+def _failure(strain_percent: Array, deviator: Array, minor: Array, settings: TriaxialSettings) -> int:
+    within = strain_percent <= _LIMIT_PERCENT + 1e-9
+    if settings.criterion == "15 % strain":
+        return int(np.argmin(np.abs(strain_percent - _LIMIT_PERCENT)))
+    if settings.criterion == "largest obliquity" and settings.kind != "UU":
+        with np.errstate(divide="ignore", invalid="ignore"):
+            ratio = np.where((minor > 0) & within, 1 + deviator / minor, -np.inf)
+        return int(np.argmax(ratio))
+    return int(np.argmax(np.where(within, deviator, -np.inf)))

@@ -1,0 +1,5 @@
+"""Unconfined compression."""
+
+from vadum.soil.methods.unconfined.method import Unconfined
+
+__all__ = ["Unconfined"]

@@ -1,0 +1,92 @@
+"""What can be wrong with an unconfined test, and what to do at the press."""
+
+from vadum.soil.finding import Finding, note, warn
+from vadum.soil.method import Reduction
+from vadum.soil.methods.unconfined.readings import UnconfinedReadings, UnconfinedSettings
+from vadum.soil.strength import compression as cp
+from vadum.soil.strength.specimen import Specimen
+
+_SATURATED = 95.0
+_LONGEST_MIN = 15.0
+
+
+def run_findings(
+    readings: UnconfinedReadings, settings: UnconfinedSettings, made: Specimen, gs: float
+) -> list[Finding]:
+    """Return what is wrong with rate, drying, saturation and what was seen."""
+    found: list[Finding] = []
+    rate, length = readings.rate_mm_min, made.length_mm
+    if rate is not None and length:
+        percent = 100 * rate / length
+        if not settings.slowest_percent_min * 0.98 <= percent <= settings.fastest_percent_min * 1.02:
+            low, high = (p / 100 * length for p in (settings.slowest_percent_min, settings.fastest_percent_min))
+            found.append(
+                warn("rate-off", f"{rate:g} mm/min is {percent:.2f} % a minute for this length.", f"Set the next run between {low:.2g} and {high:.2g} mm/min.", "rate_mm_min")
+            )  # fmt: skip
+    if readings.minutes_since_cut is not None and readings.minutes_since_cut > settings.dry_min:
+        found.append(
+            warn(
+                "dried",
+                f"{readings.minutes_since_cut:g} min passed since trimming: it dries and gains strength.",
+                "Wrap it; load within the set time.",
+                "minutes_since_cut",
+            )
+        )
+    saturation = made.saturation(gs)
+    if saturation is not None and saturation < _SATURATED:
+        found.append(
+            note(
+                "not-saturated",
+                f"S {saturation:.0f} %: half of qu is not the undrained strength of saturated clay.",
+                "Say so beside su; a triaxial test tells more.",
+                "tins.0.mass_tin_dry_g",
+            )
+        )
+    if readings.fissured == "yes":
+        found.append(
+            note(
+                "fissured",
+                "The specimen is fissured: a small one is stronger than the ground.",
+                "Test larger specimens, or a plate.",
+                "fissured",
+            )
+        )
+    if readings.patched == "yes":
+        found.append(
+            note(
+                "patched",
+                "Stones were taken out and patched: the surface is not the soil's own.",
+                "Describe it; take another specimen if there is one.",
+                "patched",
+            )
+        )
+    if readings.failure == "one plane" and readings.plane_angle is None:
+        found.append(
+            note("angle-missing", "A plane without its angle.", "Measure it from the horizontal.", "plane_angle")
+        )
+    return found
+
+
+def next_action(
+    readings: UnconfinedReadings,
+    settings: UnconfinedSettings,
+    made: Specimen,
+    curve: cp.Curve | None,
+    result: Reduction,
+) -> str:
+    """Return the next thing to do at the press."""
+    worst = next((f for f in result.findings if f.severity == "stop"), None)
+    if worst is not None:
+        return f"{worst.message} {worst.action}"
+    if made.diameter_mm is None or made.length_mm is None or made.mass_g is None:
+        return "Trim the specimen, weigh it, measure diameter at top, middle and bottom and the length, each twice."
+    if curve is None:
+        low, high = (p / 100 * made.length_mm for p in (settings.slowest_percent_min, settings.fastest_percent_min))
+        minutes = settings.limit_percent / (100 * ((low * high) ** 0.5) / made.length_mm)
+        return f"Load at once, at {low:.2g} to {high:.2g} mm/min; {settings.limit_percent:g} % takes about {minutes:.0f} min, failure should come within {_LONGEST_MIN:g}."
+    if readings.failure is None:
+        return "Draw or photograph how it failed, tap the shape; take trimmings from the failure zone."
+    if made.water_content is None:
+        return "Dry and weigh the trimmings."
+    warned = next((f for f in result.findings if f.severity == "warn"), None)
+    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."

@@ -1,0 +1,86 @@
+"""What is written at the press: specimen, loading, how it failed, and the remoulded run."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.bearing.readings import RingCalibration
+from vadum.soil.by_hand import HandSettings
+from vadum.soil.field import Context, Leant, Log, Row, reading, setting
+from vadum.soil.particle import assumed_setting, particle_density_reading
+from vadum.soil.strength.specimen import SpecimenReadings, trimmings
+from vadum.soil.weighing import TinRow
+
+
+class LoadingRow(Row):
+    """Force at one shortening."""
+
+    shortening_mm: float | None = reading(
+        "short.", "mm", about="shortening of the specimen", low=-1, high=300, resolution=0.01, instrument="dial gauge"
+    )
+    force_n: float | None = reading(
+        "force", "N", low=-50, high=200000, resolution=0.1, hand="row", instrument="load cell"
+    )
+
+
+class LoadingLog(Log):
+    """A loading frame's record."""
+
+    shortening_mm: list[float] = Field(title="shortening", json_schema_extra={"unit": "mm"})
+    force_n: list[float] = Field(title="force", json_schema_extra={"unit": "N"})
+
+
+class UnconfinedReadings(SpecimenReadings):
+    """Specimen, loading and failure."""
+
+    tins: list[TinRow] = trimmings()
+    rate_mm_min: float | None = reading("rate", "mm/min", about="as set on the press", low=0.01, high=50)
+    minutes_since_cut: float | None = reading(
+        "cut", "min", about="minutes from trimming to the start: it dries and gains strength", low=0, high=10000
+    )
+    loading: list[LoadingRow] = Field(default_factory=list, title="loading", max_length=400)
+    remoulded: list[LoadingRow] = Field(default_factory=list, title="remoulded", max_length=400)
+    log: LoadingLog | None = Field(default=None, title="logger file")
+    particle_density: float | None = particle_density_reading()
+    failure: Literal["bulge", "one plane", "split", "several planes"] | None = Field(default=None, title="failed by")
+    plane_angle: float | None = reading("angle of plane", "°", about="from the horizontal", low=0, high=90)
+    fissured: Literal["no", "yes"] | None = Field(default=None, title="fissured")
+    patched: Literal["no", "yes"] | None = Field(default=None, title="stones patched at the surface")
+
+
+class UnconfinedSettings(HandSettings):
+    """Limits and constructions."""
+
+    limit_percent: float = setting(
+        15.0,
+        "strain limit",
+        "The strength is the peak, or the stress at this strain when none came before.",
+        unit="%",
+        low=5,
+        high=30,
+    )
+    slowest_percent_min: float = setting(0.5, "slowest", "0.5 to 2 % a minute.", unit="%/min", low=0.05, high=5)
+    fastest_percent_min: float = setting(2.0, "fastest", "0.5 to 2 % a minute.", unit="%/min", low=0.1, high=20)
+    toe: bool = setting(
+        False,
+        "start put right",
+        "Off: strains as read. On: the steepest part is drawn back to the axis, for a specimen that beds in.",
+    )
+    peak_percent: float | None = setting(
+        None,
+        "peak by hand",
+        "Dragged on the figure; empty is the largest stress within the limit.",
+        unit="%",
+        low=0,
+        high=40,
+    )
+    dry_min: float = setting(15.0, "start within", "Minutes from trimming to loading.", unit="min", low=1, high=600)
+    assumed_particle_density: float = assumed_setting(2.70)
+
+
+class UnconfinedContext(Context):
+    """Tins, ring, Gs."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

@@ -1,0 +1,162 @@
+"""From shortening and force to the unconfined strength."""
+
+import numpy as np
+
+from vadum.soil.by_hand import unexplained
+from vadum.soil.derivation import Step
+from vadum.soil.finding import stop, warn
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.unconfined.advice import next_action, run_findings
+from vadum.soil.methods.unconfined.figure import stress_figure
+from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
+from vadum.soil.parameter import number, verdict
+from vadum.soil.particle import particle_density
+from vadum.soil.rounding import TENTH, WHOLE
+from vadum.soil.strength import compression as cp
+from vadum.soil.strength.classes import consistency, sensitivity_class
+from vadum.soil.strength.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters
+from vadum.soil.weighing import weighing_findings
+
+_BEDDING_PERCENT = 0.3
+
+
+def reduce_unconfined(
+    readings: UnconfinedReadings, settings: UnconfinedSettings, context: UnconfinedContext
+) -> Reduction:
+    """Return all that specimen and loading say so far."""
+    made = specimen_of(readings.mass_g, readings.calipers, readings.tins, context.tins)
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    curve = _curve(readings, made, settings)
+    result = Reduction(
+        school=f"peak within {settings.limit_percent:g} %, corrected area, start {'put right' if settings.toe else 'as read'}",
+        findings=weighing_findings("tins", readings.tins, context.tins) + specimen_findings(made),
+    )
+    result.computed = _computed(readings, made)
+    if curve is not None:
+        _strength(result, readings, settings, curve, made)
+    result.findings += run_findings(readings, settings, made, gs.value) + unexplained(
+        settings, {"peak_percent": "the peak"}
+    )
+    result.parameters += specimen_parameters(made, gs.value)
+    result.complete = curve is not None and result.parameter("qu") is not None
+    result.figures = [stress_figure(readings, settings, curve, result)]
+    judged(result)
+    result.next_action = next_action(readings, settings, made, curve, result)
+    return result
+
+
+def _columns(readings: UnconfinedReadings) -> tuple[np.ndarray, np.ndarray]:
+    log = readings.log
+    if log is not None and len(log):
+        return np.asarray(log.shortening_mm), np.asarray(log.force_n)
+    kept = [
+        (r.shortening_mm, r.force_n)
+        for r in readings.loading
+        if r.used and r.shortening_mm is not None and r.force_n is not None
+    ]
+    both = np.array(kept, dtype=float).reshape(-1, 2)
+    return both[:, 0], both[:, 1]
+
+
+def _curve(readings: UnconfinedReadings, made: Specimen, settings: UnconfinedSettings) -> cp.Curve | None:
+    short, force = _columns(readings)
+    if len(short) < 3 or made.length_mm is None or made.area_mm2 is None or float(np.max(force)) <= 0:
+        return None
+    found = cp.stress_strain(short, force, made.length_mm, made.area_mm2)
+    return cp.Curve(found.strain_percent, found.stress_kpa, cp.toe_percent(found)) if settings.toe else found
+
+
+def _computed(readings: UnconfinedReadings, made: Specimen) -> dict[str, float | str]:
+    computed: dict[str, float | str] = {}
+    for table in ("loading", "remoulded"):
+        for i, row in enumerate(getattr(readings, table)):
+            stress = _stress(row, made)
+            if stress is not None and made.length_mm is not None:
+                computed[f"{table}.{i}.strain_percent"] = 100 * row.shortening_mm / made.length_mm
+                computed[f"{table}.{i}.stress_kpa"] = stress
+    return computed
+
+
+def _stress(row: LoadingRow, made: Specimen) -> float | None:
+    if row.shortening_mm is None or row.force_n is None or made.length_mm is None or made.area_mm2 is None:
+        return None
+    return row.force_n * (1 - row.shortening_mm / made.length_mm) / made.area_mm2 * 1000
+
+
+def _strength(
+    result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, curve: cp.Curve, made: Specimen
+) -> None:
+    strain, qu, passed = cp.peak(curve, settings.limit_percent)
+    if settings.peak_percent is not None:
+        strain, qu = settings.peak_percent, curve.at(settings.peak_percent)
+    last = float(curve.strain_percent[-1] - curve.start_percent)
+    if not passed and last < settings.limit_percent - 1e-6:
+        result.findings.append(
+            stop("peak-not-passed", f"The stress still rises at {last:.1f} %: neither a peak nor {settings.limit_percent:g} % is reached.", "Go on loading until the stress falls or to the strain limit.", _last_cell(readings))
+        )  # fmt: skip
+    bedding = cp.toe_percent(curve)
+    if not settings.toe and bedding > _BEDDING_PERCENT:
+        result.findings.append(
+            warn("bedding", f"The curve begins {bedding:.1f} % late: the specimen beds in.", "Put the start right under School; look at the ends of the specimen.", "loading.0.shortening_mm")
+        )  # fmt: skip
+    basis = "ASTM D2166"
+    how = (
+        "peak by hand"
+        if settings.peak_percent is not None
+        else "peak"
+        if passed
+        else f"at {settings.limit_percent:g} %"
+    )
+    result.parameters = [
+        number("qu", "qu", f"unconfined compressive strength, {how}", "kPa", qu, WHOLE, basis=basis),
+        number("su", "su", "undrained shear strength, half of it", "kPa", qu / 2, WHOLE, basis=basis),
+        number("strain_percent", "εf", "strain at failure", "%", strain - curve.start_percent, TENTH, basis=basis),
+    ]
+    stiffness = cp.secant_modulus_mpa(curve, qu)
+    if stiffness is not None:
+        result.parameters.append(
+            number("e50", "E50", "secant modulus at half the strength", "MPa", stiffness, TENTH, basis="ISO 17892-7")
+        )
+    result.parameters.append(
+        verdict("consistency", "consistency", "consistency by qu", consistency(qu), basis="Terzaghi and Peck")
+    )
+    _remoulded(result, readings, settings, made, qu)
+    short = strain / 100 * (made.length_mm or 0)
+    area = float(cp.corrected_area_mm2(made.area_mm2 or 1, strain / 100))
+    result.derivation += [
+        Step(symbol="A", formula="A = A0 / (1 − ε)", put_in=f"{made.area_mm2:.1f} / (1 − {strain / 100:.4f})", result=f"{area:.1f}", unit="mm²", basis=basis, about="at failure"),
+        Step(symbol="qu", formula="qu = F / A", put_in=f"{qu * area / 1000:.1f} N at {short:.2f} mm / {area:.1f} mm²", result=f"{qu:.2f}", unit="kPa", basis=basis, about=how),
+        Step(symbol="su", formula="su = qu / 2", put_in=f"{qu:.2f} / 2", result=f"{qu / 2:.2f}", unit="kPa", basis=basis),
+    ]  # fmt: skip
+
+
+def _remoulded(
+    result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, made: Specimen, qu: float
+) -> None:
+    rows = [r for r in readings.remoulded if r.used and r.shortening_mm is not None and r.force_n is not None]
+    if len(rows) < 3 or made.length_mm is None or made.area_mm2 is None:
+        return
+    curve = cp.stress_strain(
+        [r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], made.length_mm, made.area_mm2
+    )
+    left = cp.peak(curve, settings.limit_percent)[1]
+    result.parameters.append(
+        number("qu_remoulded", "qu rem.", "strength remoulded", "kPa", left, TENTH, basis="ASTM D2166")
+    )
+    if left > 0:
+        result.parameters += [
+            number("sensitivity", "St", "sensitivity", "", qu / left, TENTH, basis="undisturbed over remoulded"),
+            verdict(
+                "sensitivity_class",
+                "class",
+                "class of sensitivity",
+                sensitivity_class(qu / left),
+                basis="Skempton and Northey (1952)",
+            ),
+        ]
+    if left > qu:
+        result.findings.append(stop("remoulded-higher", f"Remoulded {left:.0f} kPa is more than undisturbed, {qu:.0f} kPa.", "Look whether the tables are exchanged, or the water content changed.", "remoulded.0.force_n"))  # fmt: skip
+
+
+def _last_cell(readings: UnconfinedReadings) -> str:
+    return f"loading.{max(0, len(readings.loading) - 1)}.force_n"

@@ -1,0 +1,37 @@
+"""Strength from a vane."""
+
+import math
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+MU_BOUNDS = (0.6, 1.1)
+
+
+def vane_constant_m3(diameter_mm: float, height_mm: float) -> float:
+    """Return K = pi D^2 (H/2 + D/6) of a rectangular vane in m3, so that su = T / K.
+
+    Source: ASTM D2573 (2018), equation 1; ISO 22476-9.
+    """
+    d, h = diameter_mm / 1000, height_mm / 1000
+    return math.pi * d**2 * (h / 2 + d / 6)
+
+
+def strength_from_torque_kpa(torque_nm: ArrayLike, diameter_mm: float, height_mm: float) -> NDArray[np.float64]:
+    """Return su = T / K in kPa from a torque in N m with the rods' friction already taken off."""
+    return np.asarray(torque_nm, dtype=float) / vane_constant_m3(diameter_mm, height_mm) / 1000
+
+
+def strength_from_balance_kpa(reading: ArrayLike, constant: float) -> NDArray[np.float64]:
+    """Return su in kPa from a spring balance: its reading over the vane's constant, readings per kPa."""
+    return np.asarray(reading, dtype=float) / constant
+
+
+def plasticity_correction(plasticity_index: float) -> float:
+    """Return mu = 1.7 - 0.54 log10 PI, bounded to 0.6-1.1, by which a vane's strength is multiplied.
+
+    Source: Bjerrum (1972), as an equation in ASTM D2573 appendix.
+    """
+    if plasticity_index <= 0:
+        return MU_BOUNDS[1]
+    return min(MU_BOUNDS[1], max(MU_BOUNDS[0], 1.7 - 0.54 * math.log10(plasticity_index)))

@@ -1,0 +1,51 @@
+"""The profile: bars of undisturbed and remoulded strength by depth."""
+
+from itertools import pairwise
+
+from vadum.soil.figure import Axis, Figure, Line, Mark, Region, Series, box
+from vadum.soil.methods.vane.depths import Sheared
+
+
+def profile_figure(every: list[Sheared], used: list[Sheared], mu: float | None) -> Figure:
+    """Return strength against depth, downward; what is left out stays as a cross."""
+    deep = 0.3 + max([1.0, *(s.depth_m for s in every)])
+    reach = 1.12 * max([20.0, *(s.peak_kpa for s in every)])
+    half = 0.35 * min([0.4, *(b.depth_m - a.depth_m for a, b in pairwise(every) if b.depth_m > a.depth_m)])
+    drawn = {s.row for s in used}
+    regions = [
+        Region(key=f"peak-{s.row}", role="water", points=box((0.0, s.peak_kpa), (s.depth_m - half, s.depth_m + half)))
+        for s in used
+    ]
+    regions += [
+        Region(
+            key=f"left-{s.row}", role="coarse", points=box((0.0, s.remoulded_kpa), (s.depth_m - half, s.depth_m + half))
+        )
+        for s in used
+        if s.remoulded_kpa is not None
+    ]
+    lines = (
+        [
+            Line(
+                key="corrected",
+                role="construction",
+                label="corrected",
+                points=[(mu * s.peak_kpa, s.depth_m) for s in used],
+            )
+        ]
+        if mu is not None and len(used) > 1
+        else []
+    )
+    said = (
+        f"{min(s.peak_kpa for s in used):.0f} to {max(s.peak_kpa for s in used):.0f} kPa" if used else "No strength yet"
+    )
+    return Figure(
+        key="profile",
+        title="Strength with depth",
+        description=f"Undrained strength by depth, {len(used)} depths, undisturbed and remoulded bars. {said}.",
+        caption="wide bar undisturbed, dark bar remoulded" if used else "",
+        x=Axis(label="undrained strength", unit="kPa", low=0.0, high=reach),
+        y=Axis(label="depth", unit="m", low=0.0, high=deep, down=True),
+        regions=regions,
+        lines=lines,
+        series=[Series(key="peaks", label="undisturbed", marks=[Mark(x=s.peak_kpa, y=s.depth_m, label=f"St {s.sensitivity:.1f}" if s.sensitivity else "", path=f"profile.{s.row}", left_out=s.row not in drawn) for s in every])],
+    )  # fmt: skip

@@ -1,0 +1,89 @@
+"""What is written at the hole: one line per depth."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, setting
+
+Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
+STEP_M = 0.2
+
+
+class Depth(Row):
+    """The vane at one depth."""
+
+    depth_m: float | None = reading(
+        "depth", "m", about="of the vane's middle below ground", low=0, high=60, resolution=0.01
+    )
+    peak: float | None = reading("peak", "", about="largest reading: division or N m", low=0, high=5000)
+    remoulded: float | None = reading("remoulded", "", about="after ten full turns", low=0, high=5000)
+    friction: float | None = reading(
+        "rods",
+        "",
+        about="reading with the vane not turning: slip coupling, or rods alone",
+        low=0,
+        high=1000,
+        hand="row",
+    )
+    seconds_to_peak: float | None = reading(
+        "to peak", "s", about="about two minutes at 6 to 12 degrees a minute", low=1, high=3600, by="stopwatch"
+    )
+    turns: float | None = reading(
+        "turns", "", about="full turns before the remoulded reading", low=0, high=100, by="count"
+    )
+
+
+class VaneReadings(Readings):
+    """The vane, its constant or size, and the profile."""
+
+    constant: float | None = reading(
+        "constant of vane", "", about="readings per kPa, from the calibration", low=0.001, high=1000
+    )
+    full_scale: float | None = reading(
+        "full scale", "", about="largest reading of the balance or torque head", low=0.1, high=10000
+    )
+    diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200)
+    height_mm: float | None = reading("vane height", "mm", low=10, high=400)
+    profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
+    soil: Soil | None = Field(
+        default=None, title="ground", description="as it comes up: sand and gravel make the strength void"
+    )
+    pin_drawn: Literal["yes", "no"] | None = Field(
+        default=None, title="pin drawn before driving", description="a pin left in shears while the vane is driven"
+    )
+    plasticity_index: float | None = reading(
+        "PI", "", about="for the correction; from the sample's own test elsewhere", low=0, high=500
+    )
+
+
+class VaneSettings(Settings):
+    """Instrument, step, corrections."""
+
+    instrument: Literal["spring balance", "torque head"] = setting(
+        "spring balance",
+        "instrument",
+        "A balance with a constant per vane, or a head that reads N m with the vane's size.",
+    )
+    step_m: float = setting(STEP_M, "depth step", "Every 0.2 m.", unit="m", low=0.05, high=2)
+    correction: Literal["none", "by plasticity"] = setting(
+        "by plasticity",
+        "correction",
+        "Bjerrum's factor by PI, where the PI is known; printed beside the measured strength.",
+    )
+    fissured: bool = setting(
+        False, "fissured clay", "A third of the measured strength; give the reason in the remarks of the report."
+    )
+    jump: float = setting(
+        2.5,
+        "jump beyond",
+        "A strength this many times its neighbours' is queried: a stone or a shell?",
+        low=1.2,
+        high=10,
+    )
+
+
+class VaneContext(Context):
+    """The soil's plasticity."""
+
+    plasticity_index: Leant | None = Field(default=None, description="plain number, percent")

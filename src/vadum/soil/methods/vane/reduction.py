@@ -1,0 +1,173 @@
+"""From readings by depth to a strength profile."""
+
+from statistics import median
+
+from vadum.soil.derivation import Step
+from vadum.soil.field import Leant
+from vadum.soil.finding import note
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.vane import equations as eq
+from vadum.soil.methods.vane.advice import next_action, profile_findings, row_findings, setup_findings
+from vadum.soil.methods.vane.depths import Sheared, sheared
+from vadum.soil.methods.vane.figure import profile_figure
+from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
+from vadum.soil.parameter import number, verdict
+from vadum.soil.rounding import TENTH, WHOLE
+from vadum.soil.strength.classes import sensitivity_class, strength_class
+
+_FISSURED = 1 / 3
+
+
+def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneContext) -> Reduction:
+    """Return all that the profile says so far."""
+    every = sheared(readings, settings)
+    used = [s for s in every if readings.profile[s.row].used]
+    index = _index(readings, context)
+    mu = _factor(settings, index)
+    granular = readings.soil in ("sand", "gravel")
+    pending = [r for r in readings.profile if r.used and not r.empty and (r.peak is None or r.remoulded is None)]
+    result = Reduction(
+        school=f"{settings.instrument}, {_factor_words(settings, index)}", complete=len(used) > 0 and not pending
+    )
+    result.findings = (
+        setup_findings(readings, settings)
+        + row_findings(readings, settings)
+        + profile_findings(readings, settings, used)
+    )
+    if settings.correction == "by plasticity" and index is None and used and not settings.fissured:
+        result.findings.append(
+            note("pi-unknown", "The PI is not known: the strength is printed as measured.", "Type the PI, or run the limits of a sample from here.", "plasticity_index")
+        )  # fmt: skip
+    for s in every:
+        result.computed[f"profile.{s.row}.su_kpa"] = s.peak_kpa
+        if s.remoulded_kpa is not None:
+            result.computed[f"profile.{s.row}.remoulded_kpa"] = s.remoulded_kpa
+        if s.sensitivity is not None:
+            result.computed[f"profile.{s.row}.sensitivity"] = s.sensitivity
+        if mu is not None:
+            result.computed[f"profile.{s.row}.corrected_kpa"] = mu * s.peak_kpa
+    result.expected = _expected(readings, settings)
+    if used and not granular:
+        _parameters(result, used, mu)
+    result.derivation = _steps(readings, settings, used, mu, index)
+    result.figures = [profile_figure(every, used, mu)]
+    judged(result)
+    result.next_action = next_action(readings, settings, used, result)
+    return result
+
+
+def _index(readings: VaneReadings, context: VaneContext) -> Leant | None:
+    if readings.plasticity_index is not None:
+        return Leant(value=readings.plasticity_index, source="typed on this sheet")
+    return context.plasticity_index
+
+
+def _factor(settings: VaneSettings, index: Leant | None) -> float | None:
+    if settings.fissured:
+        return _FISSURED
+    if settings.correction == "none" or index is None:
+        return None
+    return eq.plasticity_correction(index.value)
+
+
+def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
+    if settings.fissured:
+        return "fissured: a third"
+    if settings.correction == "none" or index is None:
+        return "not corrected"
+    low, high = eq.MU_BOUNDS
+    return f"μ {eq.plasticity_correction(index.value):.2f} by PI {index.value:g} ({index.source}), bounded {low:g}-{high:g}"
+
+
+def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple[float, float]]:
+    """Return the next depth, so that it need only be confirmed."""
+    rows = [(i, row) for i, row in enumerate(readings.profile) if not row.empty]
+    last = next((row.depth_m for _, row in reversed(rows) if row.depth_m is not None), None)
+    following = rows[-1][0] + 1 if rows else 0
+    depth = settings.step_m if last is None else round(last + settings.step_m, 2)
+    return {f"profile.{following}.depth_m": (depth, depth)}
+
+
+def _parameters(result: Reduction, used: list[Sheared], mu: float | None) -> None:
+    peaks = [s.peak_kpa for s in used]
+    sensitivities = [s.sensitivity for s in used if s.sensitivity is not None]
+    basis = "ASTM D2573"
+    mean = sum(peaks) / len(peaks)
+    result.parameters = [
+        number("su_mean", "su", "undrained strength as measured, mean of the profile", "kPa", mean, WHOLE, basis=basis)
+    ]
+    if mu is not None:
+        result.parameters.append(
+            number(
+                "su_corrected_mean",
+                "su corr.",
+                "corrected undrained strength, mean of the profile",
+                "kPa",
+                mu * mean,
+                WHOLE,
+                basis="mu times su",
+            )
+        )
+    result.parameters += [
+        number("su_least", "least", "least strength of the profile", "kPa", min(peaks), WHOLE, basis=basis),
+        number("su_most", "most", "largest strength of the profile", "kPa", max(peaks), WHOLE, basis=basis),
+    ]
+    if sensitivities:
+        middle = median(sensitivities)
+        result.parameters += [
+            number(
+                "sensitivity",
+                "St",
+                "sensitivity, median of the profile",
+                "",
+                middle,
+                TENTH,
+                basis="undisturbed over remoulded",
+            ),
+            verdict(
+                "sensitivity_class",
+                "class",
+                "class of sensitivity",
+                sensitivity_class(middle),
+                basis="Skempton and Northey (1952)",
+            ),
+        ]
+    result.parameters.append(
+        verdict("strength_class", "strength", "class of strength", strength_class(mean), basis="ISO 14688-2")
+    )
+
+
+def _steps(
+    readings: VaneReadings, settings: VaneSettings, used: list[Sheared], mu: float | None, index: Leant | None
+) -> list[Step]:
+    steps = []
+    if mu is not None and index is not None and not settings.fissured:
+        steps.append(
+            Step(
+                symbol="μ",
+                formula="μ = 1.7 − 0.54 log10 PI, 0.6 to 1.1",
+                put_in=f"1.7 − 0.54 log10 {index.value:g}",
+                result=f"{mu:.3f}",
+                basis="Bjerrum (1972)",
+            )
+        )
+    for s in used:
+        row = readings.profile[s.row]
+        taken = f"{row.peak:g} − {row.friction or 0:g}"
+        if settings.instrument == "spring balance":
+            formula, put_in = "su = (reading − rods) / constant", f"({taken}) / {readings.constant:g}"
+        else:
+            k = eq.vane_constant_m3(readings.diameter_mm or 1, readings.height_mm or 1)
+            formula, put_in = "su = (T − rods) / K, K = π D² (H/2 + D/6)", f"({taken}) N m / {k * 1e6:.2f} cm³"
+        steps.append(
+            Step(
+                symbol="su",
+                formula=formula,
+                put_in=put_in,
+                result=f"{s.peak_kpa:.2f}",
+                unit="kPa",
+                basis="ASTM D2573",
+                about=f"{s.depth_m:g} m",
+            )
+        )
+    return steps

@@ -1,0 +1,1 @@
+"""What both plate tests share: the plate, the jack, the gauges."""

@@ -1,0 +1,115 @@
+"""Plate, jack and deformation moduli."""
+
+from math import pi
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Array = NDArray[np.float64]
+
+# Nominal plate diameter in mm against the last stage of first loading in kPa and the settlement that ends it in mm.
+# DIN 18134 (2012), clause 7.2.
+LAST_STAGE: dict[int, tuple[float, float]] = {300: (500.0, 5.0), 600: (250.0, 8.0), 762: (200.0, 13.0)}
+SUBGRADE_SETTLEMENT_MM = 1.25
+
+
+def plate_area_m2(size_mm: float, *, square: bool = False) -> float:
+    """Return the area of a round plate of this diameter, or of a square one of this width, m2."""
+    return (size_mm / 1000) ** 2 * (1.0 if square else pi / 4)
+
+
+def jack_force_kn(pressure_kpa: float, area_m2: float) -> float:
+    """Return the force in kN that puts a pressure below a plate."""
+    return pressure_kpa * area_m2
+
+
+def pump_pressure_bar(force_kn: float, piston_area_cm2: float) -> float:
+    """Return the oil pressure in bar that gives a force with a piston of this area; 1 bar on 1 cm2 is 10 N."""
+    return force_kn * 1000 / (10 * piston_area_cm2)
+
+
+def plate_settlement_mm(gauge_mm: ArrayLike, lever_plate: float, lever_gauge: float) -> Array:
+    """Return the plate's settlement from a gauge at the other end of a beam.
+
+    Arguments
+    ---------
+    gauge_mm : shape (n,), settlement at the gauge
+    lever_plate, lever_gauge : h_P from the pivot to the plate and h_M from the pivot to the gauge, any one unit
+
+    Source: DIN 18134 (2012), clause 7.4: s = s_M h_P / h_M.
+    """
+    return np.asarray(gauge_mm, dtype=float) * lever_plate / lever_gauge
+
+
+def settlement_curve(pressure_kpa: ArrayLike, settlement_mm: ArrayLike) -> tuple[float, float, float] | None:
+    """Fit s = a0 + a1 sigma + a2 sigma^2 by least squares.
+
+    Arguments
+    ---------
+    pressure_kpa, settlement_mm : shape (n,), n at least 3 different pressures
+
+    Returns
+    -------
+    a0 in mm, a1 in mm/MPa, a2 in mm/MPa2; None when there are too few pressures.
+
+    Source: DIN 18134 (2012), clause 8.2, equation 2.
+    """
+    sigma, s = np.asarray(pressure_kpa, dtype=float) / 1000, np.asarray(settlement_mm, dtype=float)
+    if len(np.unique(sigma)) < 3:
+        return None
+    a0, a1, a2 = np.linalg.lstsq(np.vander(sigma, 3, increasing=True), s, rcond=None)[0]
+    return float(a0), float(a1), float(a2)
+
+
+def deformation_modulus_mpa(a1: float, a2: float, radius_mm: float, largest_pressure_kpa: float) -> float:
+    """Return Ev = 1.5 r / (a1 + a2 sigma_max) in MPa.
+
+    Arguments
+    ---------
+    a1, a2 : mm/MPa, mm/MPa2
+    radius_mm : of the plate
+    largest_pressure_kpa : sigma_max of the first loading, in both loadings
+
+    Returns
+    -------
+    MPa, nan when the curve does not settle under load. Source: DIN 18134 (2012), clause 8.3, equation 3.
+    """
+    slope = a1 + a2 * largest_pressure_kpa / 1000
+    return 1.5 * radius_mm / slope if slope > 0 else float("nan")
+
+
+def secant_modulus_mpa(
+    pressure_kpa: ArrayLike, settlement_mm: ArrayLike, radius_mm: float, largest_pressure_kpa: float
+) -> tuple[float, tuple[float, float], tuple[float, float]] | None:
+    """Return the modulus from the secant between 0.3 and 0.7 of the largest pressure, with both points read on the curve.
+
+    Arguments
+    ---------
+    pressure_kpa, settlement_mm : shape (n,), pressure rising, over 0.3 and 0.7 of the largest
+    radius_mm : of the plate
+
+    Returns
+    -------
+    Ev in MPa and the two points (kPa, mm); None when the readings do not reach them or the secant does not settle.
+
+    Source: Ev = 1.5 r delta sigma / delta s, the secant school (ÖNORM B 4417, SN 670 317 in the same form).
+    """
+    sigma, s = np.asarray(pressure_kpa, dtype=float), np.asarray(settlement_mm, dtype=float)
+    low, high = 0.3 * largest_pressure_kpa, 0.7 * largest_pressure_kpa
+    if len(sigma) < 2 or sigma[0] > low or sigma[-1] < high:
+        return None
+    s_low, s_high = (float(v) for v in np.interp([low, high], sigma, s))
+    if s_high <= s_low:
+        return None
+    return 1.5 * radius_mm * (high - low) / 1000 / (s_high - s_low), (low, s_low), (high, s_high)
+
+
+def subgrade_modulus_mn_m3(pressure_kpa: ArrayLike, settlement_mm: ArrayLike) -> float | None:
+    """Return ks = sigma / s at a settlement of 1.25 mm, MN/m3 (kPa per mm); None when it was not reached.
+
+    Source: DIN 18134 (2012), annex; from the 762 mm plate.
+    """
+    sigma, s = np.asarray(pressure_kpa, dtype=float), np.asarray(settlement_mm, dtype=float)
+    if len(s) < 2 or s[-1] < SUBGRADE_SETTLEMENT_MM or s[0] > SUBGRADE_SETTLEMENT_MM:
+        return None
+    return float(np.interp(SUBGRADE_SETTLEMENT_MM, s, sigma)) / SUBGRADE_SETTLEMENT_MM

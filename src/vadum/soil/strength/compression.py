@@ -1,0 +1,87 @@
+"""Stress and strain of a cylinder that is shortened, its peak and its stiffness."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Array = NDArray[np.float64]
+_WINDOW_SHARE = 0.15
+
+
+@dataclass(frozen=True)
+class Curve:
+    """Axial strain in percent and stress in kPa, in the order of the test, with the strain at which it truly began."""
+
+    strain_percent: Array
+    stress_kpa: Array
+    start_percent: float = 0.0
+
+    def at(self, strain_percent: float) -> float:
+        return float(np.interp(strain_percent, self.strain_percent, self.stress_kpa))
+
+
+def corrected_area_mm2(area_mm2: float, strain: ArrayLike) -> Array:
+    """Return A = A0 / (1 - eps), mm2; strain as a share. Source: ASTM D2166 (2016), equation 2."""
+    return area_mm2 / (1.0 - np.asarray(strain, dtype=float))
+
+
+def stress_strain(shortening_mm: ArrayLike, force_n: ArrayLike, length_mm: float, area_mm2: float) -> Curve:
+    """Return strain in percent and stress in kPa on the corrected area.
+
+    Arguments
+    ---------
+    shortening_mm, force_n : shape (n,)
+    length_mm, area_mm2 : of the specimen before loading
+
+    Source: ASTM D2166 (2016), clause 8.
+    """
+    eps = np.asarray(shortening_mm, dtype=float) / length_mm
+    stress = np.asarray(force_n, dtype=float) / corrected_area_mm2(area_mm2, eps) * 1000
+    return Curve(100 * eps, stress)
+
+
+def toe_percent(curve: Curve) -> float:
+    """Return the strain at which the steepest stretch of the rising branch meets the axis of no stress, never below 0."""
+    top = int(np.argmax(curve.stress_kpa)) + 1
+    x, y = curve.strain_percent[:top], curve.stress_kpa[:top]
+    reach = max(3, round(_WINDOW_SHARE * len(x)))
+    if len(x) < 4:
+        return 0.0
+    starts = np.unique(np.linspace(0, len(x) - reach, min(60, len(x) - reach + 1)).astype(int))
+    best = max(((_line(x[i : i + reach], y[i : i + reach])) for i in starts), key=lambda line: line[1])
+    return max(0.0, -best[0] / best[1]) if best[1] > 0 else 0.0
+
+
+def peak(curve: Curve, limit_percent: float) -> tuple[float, float, bool]:
+    """Return strain and stress of the strength, and whether a peak was passed before the limit.
+
+    The largest stress up to the limit; the stress at the limit when it still rises there.
+    """
+    within = curve.strain_percent - curve.start_percent <= limit_percent + 1e-9
+    strain, stress = curve.strain_percent[within], curve.stress_kpa[within]
+    k = int(np.argmax(stress))
+    passed = k < len(stress) - 1
+    if not passed and len(curve.strain_percent) > len(strain):
+        at = limit_percent + curve.start_percent
+        return at, max(curve.at(at), float(stress[k])), False
+    return float(strain[k]), float(stress[k]), passed
+
+
+def secant_modulus_mpa(curve: Curve, strength_kpa: float) -> float | None:
+    """Return E50 in MPa: half the strength over the strain at which it is first reached. Source: ISO 17892-7."""
+    half = strength_kpa / 2
+    above = np.flatnonzero(curve.stress_kpa >= half)
+    if not len(above) or above[0] == 0:
+        return None
+    k = int(above[0])
+    x, y = curve.strain_percent[k - 1 : k + 1], curve.stress_kpa[k - 1 : k + 1]
+    strain = float(np.interp(half, y, x)) - curve.start_percent
+    return half / (strain / 100) / 1000 if strain > 0 else None
+
+
+def _line(x: Array, y: Array) -> tuple[float, float]:
+    dx = x - x.mean()
+    spread = float(dx @ dx)
+    slope = float(dx @ (y - y.mean()) / spread) if spread > 0 else 0.0
+    return float(y.mean() - slope * x.mean()), slope

@@ -1,0 +1,45 @@
+"""Water: density and viscosity against temperature."""
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+GRAVITY_CM_S2 = 980.665
+REFERENCE_C = 20.0
+
+
+def water_density(temperature_c: ArrayLike) -> NDArray[np.float64]:
+    """Return the density of air-free water.
+
+    Arguments
+    ---------
+    temperature_c : shape (n,), degrees Celsius, 0 to 100
+
+    Returns
+    -------
+    shape (n,), g/cm3; 0.99820 at 20 degrees.
+
+    Source: Kell (1975), J. Chem. Eng. Data 20(1), 97-105, at one atmosphere.
+    """
+    t = np.asarray(temperature_c, dtype=float)
+    top = 999.83952 + t * (
+        16.945176 + t * (-7.9870401e-3 + t * (-46.170461e-6 + t * (105.56302e-9 - 280.54253e-12 * t)))
+    )
+    return top / (1 + 16.879850e-3 * t) / 1000.0
+
+
+def water_viscosity(temperature_c: ArrayLike) -> NDArray[np.float64]:
+    """Return the dynamic viscosity of water.
+
+    Arguments
+    ---------
+    temperature_c : shape (n,), degrees Celsius, 0 to 100
+
+    Returns
+    -------
+    shape (n,), mPa s; 1.002 at 20 degrees.
+
+    Source: Hardy and Cottington (1949) as given by the CRC Handbook: log10 of the ratio to 20 degrees.
+    """
+    below = REFERENCE_C - np.asarray(temperature_c, dtype=float)
+    exponent = below / (REFERENCE_C - below + 96.0) * (1.2364 - 1.37e-3 * below + 5.7e-6 * below**2)
+    return 1.002 * 10.0**exponent

@@ -1,0 +1,167 @@
+"""Spreadsheets into a test: a preview that saves nothing, then one save of all of it or of nothing."""
+
+import json
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, Form, HTTPException, Request, Response, UploadFile
+from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
+from sqlmodel import Session
+
+from vadum.drawing import render
+from vadum.exchange.readings_import import Proposal, propose, targets
+from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
+from vadum.records.context import gather
+from vadum.records.saving import LOCKED, Change, save
+from vadum.records.tables import Test
+from vadum.soil.cells import Sheet, cell_text, enter
+from vadum.soil.field import unit_of
+from vadum.soil.registry import method as method_of
+from vadum.web.pages import Db, Who, get, page
+from vadum.web.sheet_view import verdict
+
+router = APIRouter()
+_SHOWN_ROWS = 12
+_FIGURE = (560.0, 380.0)
+
+
+@router.get("/tests/{test_id}/import", response_class=HTMLResponse)
+def import_page(request: Request, session: Db, test_id: int) -> Response:
+    test = get(session, Test, test_id, "test")
+    method = method_of(test.method)
+    if test.state in LOCKED or not targets(method.Readings):
+        return RedirectResponse(f"/tests/{test_id}", 303)
+    return page(request, "import.html", test=test, method=method, wanted=_wanted(test))
+
+
+@router.post("/api/tests/{test_id}/import/preview")
+async def preview(
+    session: Db,
+    test_id: int,
+    file: Annotated[UploadFile, File()],
+    target: Annotated[str, Form()] = "",
+    mapping: Annotated[str, Form()] = "",
+    sheet: Annotated[str, Form()] = "",
+) -> Response:
+    """Say what a file would bring, with every fault by row; nothing is saved."""
+    test = get(session, Test, test_id, "test")
+    proposal, sheets = await _proposed(test, file, target, mapping, sheet)
+    return JSONResponse(_shown(session, test, proposal, file.filename or "", sheets))
+
+
+@router.post("/api/tests/{test_id}/import")
+async def import_readings(
+    session: Db,
+    who: Who,
+    test_id: int,
+    file: Annotated[UploadFile, File()],
+    base_revision: Annotated[int, Form()],
+    save_key: Annotated[str, Form(min_length=8, max_length=64)],
+    target: Annotated[str, Form()] = "",
+    mapping: Annotated[str, Form()] = "",
+    sheet: Annotated[str, Form()] = "",
+) -> Response:
+    """Save all that a file brings as one revision, or nothing."""
+    test = get(session, Test, test_id, "test")
+    proposal, sheets = await _proposed(test, file, target, mapping, sheet)
+    if proposal.faults:
+        return JSONResponse(
+            _shown(session, test, proposal, file.filename or "", sheets)
+            | {"message": "Nothing was saved: the file has faults."},
+            422,
+        )
+    cells, logged = _change(test, proposal, file.filename or "")
+    change = Change(
+        base_revision,
+        who,
+        cells=cells,
+        logs=logged,
+        reason=f"from {file.filename or 'a file'}"[:400],
+        save_key=save_key,
+    )
+    save(session, test, change)
+    return JSONResponse({"revision": test.revision, "count": proposal.count})
+
+
+async def _proposed(test: Test, file: UploadFile, target: str, mapping: str, sheet: str) -> tuple[Proposal, list[str]]:
+    model = method_of(test.method).Readings
+    try:
+        grid = read_grid(await file.read(), sheet)
+        return propose(
+            model, grid, target, [str(name) for name in json.loads(mapping)] if mapping else None
+        ), grid.sheets
+    except SpreadsheetError as error:
+        raise HTTPException(422, str(error)) from error
+    except (json.JSONDecodeError, TypeError) as error:
+        raise HTTPException(422, "The matching of columns cannot be read.") from error
+
+
+def _change(test: Test, proposal: Proposal, name: str) -> tuple[dict[str, str], dict[str, Any]]:
+    """Return the cells and logger files of a change that replaces the table by what the file brings."""
+    if proposal.target.log:
+        return {}, {proposal.target.name: {"file": name[:200], **proposal.columns_logged}}
+    table = proposal.target.name
+    old = test.readings.get(table, [])
+    cells = {f"{table}.{i}.{key}": "" for i, row in enumerate(old) for key in row}
+    for i, row in enumerate(proposal.rows):
+        cells |= {f"{table}.{i}.{key}": _entered(value) for key, value in row.items()}
+    return cells, {}
+
+
+def _entered(value: Any) -> str:
+    return repr(value) if isinstance(value, float) else str(value)
+
+
+def _shown(session: Session, test: Test, proposal: Proposal, name: str, sheets: list[str]) -> dict[str, Any]:
+    """Return the preview: matched columns, first rows, faults, and what the readings would come to."""
+    keys = proposal.target.columns
+    shown = [[cell_text(row.get(key), None) for key in keys] for row in proposal.rows[:_SHOWN_ROWS]]
+    if proposal.target.log and not proposal.faults:
+        shown = [
+            [f"{proposal.columns_logged[key][i]:g}" for key in keys] for i in range(min(_SHOWN_ROWS, proposal.count))
+        ]
+    answer: dict[str, Any] = {
+        "file": name,
+        "sheets": sheets,
+        "target": proposal.target.name,
+        "targets": [{"name": t.name, "title": t.title} for t in targets(method_of(test.method).Readings)],
+        "columns": [
+            {"heading": c.heading or "(no heading)", "unit": c.unit, "reading": c.reading} for c in proposal.columns
+        ],
+        "keys": [{"key": key, "label": _label(proposal, key)} for key in keys],
+        "rows": shown,
+        "count": proposal.count,
+        "faults": [{"row": f.row, "column": f.column, "message": f.message} for f in proposal.faults],
+        "notes": proposal.notes,
+        "revision": test.revision,
+    }
+    return answer | (_outcome(session, test, proposal, name) if not proposal.faults else {})
+
+
+def _label(proposal: Proposal, key: str) -> str:
+    info, unit = proposal.target.model.model_fields[key], unit_of(proposal.target.model, key)
+    return f"{info.title or key}{f', {unit}' if unit else ''}"
+
+
+def _outcome(session: Session, test: Test, proposal: Proposal, name: str) -> dict[str, Any]:
+    """Return verdict, findings and figure the test would have with the file taken."""
+    method = method_of(test.method)
+    cells, logged = _change(test, proposal, name)
+    sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
+    reduction = method.reduce_raw(sheet.readings | logged, test.settings, gather(session, test, method))
+    return {
+        "verdict": verdict(method, reduction),
+        "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],
+        "figure": render(reduction.figures[0], *_FIGURE) if reduction.figures else "",
+    }
+
+
+def _wanted(test: Test) -> list[tuple[str, str]]:
+    """Return for each table the headings a file may have, for the page's own words."""
+    found = []
+    for target in targets(method_of(test.method).Readings):
+        names = [
+            f"{target.model.model_fields[key].title or key}{f' [{unit}]' if (unit := unit_of(target.model, key)) else ''}"
+            for key in target.columns
+        ]
+        found.append((target.title, ", ".join(names)))
+    return found

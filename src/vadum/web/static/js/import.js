@@ -1,0 +1,73 @@
+// A file is sent, looked at, and only then saved; the file itself stays in the browser until it is.
+const LARGEST = 8000000;
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("importing", () => ({
+    file: null, name: "", over: false, stage: "", progress: null, problem: "", found: null, mapping: "", sheet: "",
+
+    get findings() { return this.found?.findings ?? []; },
+    get nextWords() { return this.found?.verdict?.next ?? ""; },
+
+    // Emptied at once: a file corrected and chosen again under its old name is a new file.
+    chosen(event) { const [file] = event.target.files; event.target.value = ""; this.take(file); },
+    dropped(event) { this.over = false; this.take(event.dataTransfer.files[0]); },
+    take(file) {
+      if (!file) return;
+      if (file.size > LARGEST) {
+        Object.assign(this, { file: null, name: file.name, found: null, problem: `${file.name} has ${(file.size / 1e6).toFixed(0)} MB; at most 8 MB are read. Cut the file, or keep fewer columns.` });
+        return;
+      }
+      Object.assign(this, { file, name: file.name, mapping: "", sheet: "", found: null });
+      this.look("");
+    },
+    again() { this.mapping = ""; this.sheet = this.$refs.sheet?.value ?? ""; this.look(this.$refs.target?.value ?? ""); },
+    remap() {
+      this.mapping = JSON.stringify([...this.$root.querySelectorAll("[data-map]")].map((select) => select.value));
+      this.look(this.found.target);
+    },
+
+    form(target) {
+      const form = new FormData();
+      form.append("file", this.file, this.name);
+      form.append("target", target);
+      form.append("mapping", this.mapping);
+      form.append("sheet", this.sheet);
+      return form;
+    },
+    // XMLHttpRequest, since fetch tells nothing of an upload's progress.
+    send(path, form) {
+      return new Promise((resolve) => {
+        const request = new XMLHttpRequest();
+        request.open("POST", `/api/tests/${this.$root.dataset.test}/${path}`);
+        request.upload.onprogress = (event) => { this.progress = event.loaded / event.total; this.stage = `sent ${Math.round(100 * this.progress)} %`; };
+        request.upload.onload = () => { this.progress = null; this.stage = "reading the rows"; };
+        request.onload = () => {
+          let answer = {};
+          try { answer = JSON.parse(request.responseText); } catch { answer = { message: "The laboratory's server gave no answer that can be read." }; }
+          resolve({ ok: request.status < 300, answer });
+        };
+        request.onerror = () => resolve({ ok: false, answer: { message: "The file did not arrive: the line is down, or the file changed since it was chosen. Choose it again." } });
+        request.send(form);
+      });
+    },
+    async look(target) {
+      this.problem = "";
+      const { ok, answer } = await this.send("import/preview", this.form(target));
+      this.stage = "";
+      if (!ok) { this.problem = answer.message; this.found = null; return; }
+      this.found = answer;
+      this.$nextTick(() => { if (this.$refs.figure) this.$refs.figure.innerHTML = answer.figure ?? ""; });
+    },
+    async save() {
+      const form = this.form(this.found.target);
+      this.key ??= crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now();
+      form.append("base_revision", this.found.revision);
+      form.append("save_key", this.key);
+      const { ok, answer } = await this.send("import", form);
+      this.stage = "";
+      if (ok) { location.href = `/tests/${this.$root.dataset.test}`; return; }
+      this.problem = answer.conflict ? `${answer.conflict.who} saved this sheet in between. Look again, then save.` : answer.message;
+      if (answer.conflict) this.look(this.found.target);
+    },
+  }));
+});

@@ -1,0 +1,59 @@
+"""The order of the hand: which empty cells of a sheet come next, one at a time, for run mode."""
+
+from typing import Any
+
+
+def steps_of(view: dict[str, Any], without: tuple[str, ...] = ()) -> list[dict[str, Any]]:
+    """Return the empty cells of a sheet view in bench order.
+
+    Fields before the tables come first, then each table; within a table the columns up to one after which the hand goes
+    to the next row are filled for all rows before the columns that follow it (all tins are weighed wet before one is
+    weighed dry). The blank row of a table is offered last in each pass. Tables and fields named in ``without`` are left to a clock.
+    """
+    fields = [f for f in view["fields"] if not f["text"] and f["path"] not in without]
+    steps = [_field(f) for f in fields if f["before"]]
+    for table in (t for t in view["tables"] if t["name"] not in without):
+        for columns in _passes(table["columns"]):
+            for number, row in enumerate(table["rows"]):
+                if not row["leftOut"]:
+                    steps += [_cell(view, table, row, number, c) for c in columns if not row["cells"][c["key"]]["text"]]
+    return steps + [_field(f) for f in fields if not f["before"]]
+
+
+def _passes(columns: list[dict[str, Any]]) -> list[list[dict[str, Any]]]:
+    passes: list[list[dict[str, Any]]] = [[]]
+    for column in columns:
+        passes[-1].append(column)
+        if column["hand"] == "row":
+            passes.append([])
+    return [columns for columns in passes if columns]
+
+
+def _field(field: dict[str, Any]) -> dict[str, Any]:
+    keys = ("path", "label", "unit", "about", "kind", "choices", "expected", "by")
+    return {key: field[key] for key in keys} | {"where": "", "last": "", "table": "", "blank": False}
+
+
+def _cell(
+    view: dict[str, Any], table: dict[str, Any], row: dict[str, Any], number: int, column: dict[str, Any]
+) -> dict[str, Any]:
+    cell = row["cells"][column["key"]]
+    before = [r["cells"][column["key"]]["text"] for r in table["rows"][:number]]
+    named = next((row["cells"][key]["text"] for key in ("tin", "pycnometer") if key in row["cells"]), "")
+    title = table["title"] if len(view["tables"]) > 1 else "row"
+    return {
+        "path": f"{row['path']}.{column['key']}",
+        "label": column["label"],
+        "unit": column["unit"],
+        "about": column["about"],
+        "kind": column["kind"],
+        "choices": column["choices"],
+        "by": column["by"],
+        "expected": cell["expected"],
+        "where": f"{title} {number + 1}"
+        + (f", {named}" if named and column["key"] not in ("tin", "pycnometer") else ""),
+        "last": next((text for text in reversed(before) if text), ""),
+        "table": table["name"],
+        "blank": row["blank"],
+        "supplied": cell["supplied"],
+    }

@@ -1,0 +1,193 @@
+"""Plans: no two hands at once, no resource overbooked, prerequisites kept, readings on time or said not to be."""
+
+import time
+from datetime import UTC, datetime
+from itertools import pairwise
+
+import numpy as np
+import pytest
+
+from vadum.bench.calendar import Calendar
+from vadum.bench.limits import Limits
+from vadum.bench.planner import Task, plan
+
+MONDAY = datetime(2026, 5, 4, 7, 0, tzinfo=UTC)
+LIMITS = Limits()
+WINDOWS = LIMITS.windows(MONDAY)
+
+
+def planned(tasks, limits=LIMITS, windows=WINDOWS, **more):
+    return plan(tasks, limits, windows, **more)
+
+
+def starts(made):
+    return {placed.task.id: placed.start for placed in made.placed}
+
+
+def kept(made, tasks, limits, windows, reserved=()):
+    """Assert everything a plan promises."""
+    hands = sorted((p.start, p.end) for p in made.placed if p.task.hands > 0)
+    assert all(after[0] >= before[1] - 1e-6 for before, after in pairwise(hands))
+    for begin, end in hands:
+        assert any(a - 1e-6 <= begin and end <= b + 1e-6 for a, b in windows)
+    for resource in {t.resource for t in tasks if t.resource}:
+        spans = [(p.start, p.released) for p in made.placed if p.task.resource == resource]
+        for moment, _ in spans:
+            assert sum(a <= moment + 1e-6 < b - 1e-6 for a, b in spans) <= limits.place(resource)
+    at = starts(made)
+    for p in made.placed:
+        for before, lag in p.task.after:
+            if before in at:
+                assert p.start >= at[before] + lag - (p.task.tolerance if p.task.rigid else 0) - 1e-6
+                if p.task.rigid:
+                    inside = p.start <= at[before] + lag + p.task.tolerance + 1e-6
+                    assert inside or p.late_by > 0
+    assert len(made.placed) + len(made.unplaced) == len(tasks)
+    assert made.length >= made.bound - 1e-6 or made.unplaced
+
+
+def test_hours_are_the_laboratorys_own():
+    assert WINDOWS[0] == (60, 600)
+    # Monday to Friday over three weeks.
+    assert len(WINDOWS) == 15
+    assert WINDOWS[5][0] == 7 * 1440 + 60
+
+
+def test_a_calendar_finds_the_first_gap():
+    calendar = Calendar([(0, 100), (200, 300)], {"oven": 2})
+    calendar.take(0, 30, "oven", 50)
+    assert calendar.earliest(0, 20, "oven", 10) == 30
+    calendar.take(30, 10, "oven", 100)
+    # Both places are held until 80, the hands are free from 40.
+    assert calendar.earliest(0, 10, "oven", 5) == 80
+    assert calendar.earliest(95, 10, "", 0) == 200
+    assert calendar.earliest(0, 150, "", 0) is None
+    assert calendar.clashes(35, 10, "oven", 5) == ["hands are busy", "no place: oven"]
+    assert calendar.clashes(120, 10, "", 0) == ["outside the hours"]
+
+
+def chain(job, *steps, **first):
+    """Return a chain of (hands, holds, resource); each step waits for the one before and its hold."""
+    tasks, before = [], ()
+    for i, (hands, holds, resource) in enumerate(steps):
+        tasks.append(Task(f"{job}.{i}", job, f"step {i}", hands, holds, resource, before, **(first if i == 0 else {})))
+        before = ((f"{job}.{i}", hands + holds),)
+    return tasks
+
+
+def test_long_soaks_begin_first():
+    tasks = chain("short", (60, 0, "")) + chain("long", (30, 400, ""), (20, 0, ""))
+    at = starts(planned(tasks))
+    assert at["long.0"] == 60
+    assert at["short.0"] == 90
+    assert at["long.1"] == 490
+
+
+def test_a_full_oven_waits():
+    small = Limits(places={"oven": 1})
+    tasks = chain("a", (5, 120, "oven"), (5, 0, "")) + chain("b", (5, 120, "oven"), (5, 0, ""))
+    made = planned(tasks, small)
+    kept(made, tasks, small, WINDOWS)
+    assert sorted(p.start for p in made.placed if p.task.resource) == [60, 185]
+
+
+def cylinder(job, dues=(1, 2, 4, 8, 15, 30, 60, 120, 240, 1440)):
+    start = Task(f"{job}.start", job, "set down", 0.5, 1440, "cylinder")
+    reads = [
+        Task(f"{job}.{d}", job, f"read at {d}", 1, 0, "hydrometer", ((f"{job}.start", d),), 0.1 * d, rigid=True)
+        for d in dues
+    ]
+    return [start, *reads]
+
+
+def test_two_cylinders_four_tins_and_a_soak_on_one_plan():
+    tasks = cylinder("c1") + cylinder("c2")
+    for tin in range(4):
+        tasks += chain(f"tin{tin}", (3, 960, "oven"), (5, 0, ""))
+    tasks += chain("soak", (10, 960, "jar"), (20, 0, ""))
+    made = planned(tasks)
+    kept(made, tasks, LIMITS, WINDOWS)
+    assert not made.unplaced
+    assert all(p.late_by == 0 for p in made.placed)
+
+
+def test_six_cylinders_keep_every_reading_inside_its_tolerance():
+    tasks = [task for i in range(6) for task in cylinder(f"c{i}")]
+    made = planned(tasks)
+    kept(made, tasks, LIMITS, WINDOWS)
+    assert max(p.late_by for p in made.placed) == 0
+
+
+def test_a_reading_at_night_is_said_not_to_be_possible():
+    # Ten hours and a third after any start of a nine-hour day lies in the night, and its tolerance does not reach out.
+    tasks = cylinder("c", dues=(620,))
+    made = planned(tasks, windows=LIMITS.windows(MONDAY)[:2])
+    kept(made, tasks, LIMITS, LIMITS.windows(MONDAY)[:2])
+    assert [p.task.id for p in made.placed if p.late_by > 0] == ["c.620"]
+
+
+def test_a_pinned_task_stays_and_its_conflicts_are_said():
+    tasks = chain("a", (30, 60, ""), (10, 0, "")) + chain("b", (30, 0, ""))
+    made = planned(tasks, pinned={"a.1": 70.0, "b.0": 75.0})
+    by_id = {p.task.id: p for p in made.placed}
+    assert by_id["a.1"].start == 70
+    assert by_id["b.0"].conflicts == ["hands are busy"]
+    assert by_id["a.1"].conflicts == ["too early after “step 0”"]
+    night = planned(chain("a", (30, 0, "")), pinned={"a.0": 700.0})
+    assert night.placed[0].conflicts == ["outside the hours"]
+
+
+def test_the_bound_is_the_longest_chain_or_the_hands():
+    alone = planned(chain("a", (30, 300, ""), (10, 0, "")))
+    assert (alone.bound, alone.bound_by) == (60 + 340, "the longest chain")
+    assert alone.length == alone.bound
+    crowd = planned([task for i in range(10) for task in chain(str(i), (50, 0, ""))])
+    assert (crowd.bound, crowd.bound_by) == (60 + 500, "one pair of hands")
+    assert crowd.length == crowd.bound
+
+
+def test_the_bound_knows_the_night():
+    tasks = chain("a", (30, 600, ""), (10, 0, ""))
+    made = planned(tasks)
+    # Ten hours after half past eight lie in the night: the next morning at eight is the least possible.
+    assert made.bound == made.length == 1440 + 60 + 10
+
+
+def random_tasks(rng):
+    tasks = []
+    for job in range(int(rng.integers(1, 9))):
+        if rng.random() < 0.25:
+            tasks += cylinder(
+                f"c{job}",
+                tuple(sorted(rng.choice([1, 2, 4, 8, 15, 30, 60, 120, 240, 1440], 5, replace=False).tolist())),
+            )
+            continue
+        steps = []
+        for _ in range(int(rng.integers(1, 5))):
+            resource = str(rng.choice(["", "oven", "cup", "mould", "jar"]))
+            steps.append(
+                (float(rng.integers(1, 60)), float(rng.choice([0, 0, 60, 960])) if resource != "cup" else 0.0, resource)
+            )
+        tasks += chain(f"j{job}", *steps)
+    return tasks
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_hundred_random_plans_keep_every_promise(seed):
+    rng = np.random.default_rng(seed)
+    for _ in range(100):
+        tasks = random_tasks(rng)
+        limits = Limits(places={"oven": int(rng.integers(1, 5)), "jar": 2, "cylinder": 6})
+        windows = limits.windows(MONDAY)
+        kept(planned(tasks, limits, windows), tasks, limits, windows)
+
+
+def test_two_hundred_operations_are_planned_within_a_second():
+    rng = np.random.default_rng(1)
+    tasks = [task for i in range(6) for task in cylinder(f"c{i}")]
+    while len(tasks) < 200:
+        tasks += chain(f"j{len(tasks)}", (10, 960, "oven"), (5, 0, ""), (float(rng.integers(5, 30)), 0, "cup"))
+    begin = time.perf_counter()
+    made = planned(tasks)
+    assert time.perf_counter() - begin < 3.0  # the figure itself is in `make bench`; this only guards against a blow-up
+    kept(made, tasks, LIMITS, WINDOWS)

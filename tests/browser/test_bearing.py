@@ -1,0 +1,208 @@
+"""Bearing and plates in the browser: constructions dragged, presses and pits on a phone."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+from tests.browser.test_bench import begin, stand, take_all  # noqa: F401  (fixture)
+
+pytestmark = pytest.mark.browser
+CBR, GROUND, STATIC, STEPS, STEPS_RUNNING, STATIC_RUNNING, CBR_PLANNED = (f"/tests/{i}" for i in range(42, 49))
+
+
+def reopen(page, address):
+    page.goto(address)
+    page.get_by_role("button", name="Reopen").click()
+    page.locator("[data-move-why]").fill("construction to be looked at")
+    page.get_by_role("button", name="Confirm").click()
+    expect(page.get_by_test_id("state")).to_have_text("running")
+
+
+def drag(page, setting, by):
+    grip = page.locator(f'.vf-handle[data-setting="{setting}"] .vf-grip').bounding_box()
+    x, y = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + by, y, steps=6)
+    page.mouse.up()
+
+
+def test_the_tangent_is_dragged_explained_and_goes_back(page):
+    reopen(page, CBR)
+    automatic = page.get_by_test_id("headline").inner_text()
+    handle = page.locator('.vf-handle[data-setting="tangent_top_mm"]')
+    before = float(handle.get_attribute("aria-valuenow"))
+    drag(page, "tangent_top_mm", 220)
+    expect(handle).to_have_attribute("aria-valuetext", re.compile("set by hand"))
+    assert float(handle.get_attribute("aria-valuenow")) > before + 1
+    expect(page.get_by_text("The tangent of the top set by hand, no reason given.").first).to_be_visible()
+    page.locator("[data-because]").fill("crust below the plunger")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("no reason given")).to_have_count(0)
+    assert violations(page) == []
+    text = page.request.get(f"/api{CBR}/sheet").json()["derivation"]
+    assert any("x0" in step["formula"] for step in text)
+    expect(page.get_by_role("status")).to_contain_text("saved")
+    sheet = page.request.get(f"{CBR}/bench.json").json()
+    assert sheet["settings"]["by_hand_because"] == "crust below the plunger"
+    page.get_by_role("button", name="Line back to automatic").click()
+    expect(page.get_by_test_id("headline")).to_have_text(automatic)
+    assert "by_hand_because" not in page.request.get(f"{CBR}/bench.json").json()["settings"]
+
+
+def test_a_reading_of_the_run_is_left_out_on_the_figure(page):
+    reopen(page, CBR)
+    page.locator('.vf-mark[data-path="top.10"]').click()
+    page.locator("[data-why]").fill("gauge touched")
+    page.keyboard.press("Enter")
+    expect(page.locator('.vf-mark[data-path="top.10"]')).to_have_attribute("data-left-out", "true")
+    expect(page.get_by_text("Left out: gauge touched")).to_be_visible()
+
+
+def test_both_lines_of_the_double_tangent_have_a_grip(page):
+    reopen(page, STEPS)
+    expect(page.locator(".vf-handle")).to_have_count(2)
+    page.locator('.vf-handle[data-setting="yielding_from_kpa"]').focus()
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator('.vf-handle[data-setting="yielding_from_kpa"]')).to_have_attribute(
+        "aria-valuetext", re.compile("set by hand")
+    )
+    page.get_by_role("button", name="In logarithms").click()
+    expect(page.locator('.vf-handle[data-setting="log_elastic_to_kpa"]')).to_be_visible()
+    page.get_by_role("button", name="Creep").click()
+    expect(page.locator('svg[data-figure="creep"]')).to_be_visible()
+
+
+def test_long_tables_fold_to_the_stage_in_hand(page):
+    page.goto(STEPS_RUNNING)
+    inputs = page.locator('input[data-path^="rows."]')
+    folded = page.locator(".folded")
+    expect(folded.first).to_contain_text("readings")
+    assert inputs.count() < 80
+    folded.nth(2).get_by_role("button").click()
+    expect(page.locator('[data-path="rows.9.gauge_a_mm"]')).to_be_visible()
+
+
+def test_thirty_stages_of_eleven_readings_show_one_stage_at_a_time(page):
+    rows = [f"{20 * (k + 1)}\t{t}\t{0.3 * k + 0.02 * n:.2f}\t{0.31 * k + 0.02 * n:.2f}\t{0.29 * k + 0.02 * n:.2f}\t{0.3 * k + 0.02 * n:.2f}" for k in range(30) for n, t in enumerate((1, 2.25, 4, 6.25, 9, 16, 25, 60, 120, 180, 240))]  # fmt: skip
+    page.goto("/projects/2")
+    page.get_by_text("Test in the ground at P1").click()
+    page.get_by_role("button", name="Plate, increments").click()
+    page.wait_for_url("**/tests/*")
+    page.locator('[data-path="rows.0.pressure_kpa"]').focus()
+    page.evaluate(
+        "(text) => { const data = new DataTransfer(); data.setData('text/plain', text); document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })); }",
+        "\n".join(rows),
+    )
+    expect(page.locator(".folded")).to_have_count(29, timeout=15000)
+    cell = page.locator('[data-path="rows.330.gauge_a_mm"]')
+    cell.focus()
+    # One stage stands open: some seventy cells, whatever the length of the test.
+    assert page.locator('input[data-path^="rows."]').count() < 90
+    page.keyboard.type("9.12")
+    expect(page.locator('.zone-read [data-path="rows.330.gauge_a_mm"]')).to_have_value("9.12")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status")).to_contain_text("saved")
+
+
+def test_a_plate_in_the_pit_is_held_and_loaded_on_a_phone(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{STEPS_RUNNING}/run")
+    expect(page.get_by_test_id("stage")).to_contain_text("450 kPa")
+    # Clock, four gauges, the decision and the big key, all in one view.
+    for spot in (
+        page.get_by_test_id("countdown"),
+        page.locator("[data-gauge]").last,
+        page.get_by_test_id("next"),
+        page.get_by_test_id("take"),
+    ):
+        box = spot.bounding_box()
+        assert box["y"] >= 0
+        assert box["y"] + box["height"] <= 844
+    assert violations(page) == []
+    for name, value in (("a", "20.40"), ("b", "20.72"), ("c", "21.04"), ("d", "21.30")):
+        page.locator(f'[data-gauge="gauge_{name}_mm"]').fill(value)
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("next")).to_contain_text("tilt 0.90 mm, fine")
+    page.get_by_test_id("load").click()
+    expect(page.get_by_test_id("stage")).to_contain_text("500 kPa")
+    page.locator('[data-gauge="gauge_a_mm"]').fill("24.9")
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("doubt")).to_contain_text("gauge B is empty")
+
+
+def test_a_stage_of_repeated_loading_has_its_clock(page):
+    page.clock.install()
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{STATIC_RUNNING}/run")
+    expect(page.get_by_test_id("stage")).to_have_text("Stage 4 of 16: 320 kPa")
+    page.keyboard.press("Space")
+    page.clock.run_for(60_000)
+    expect(page.get_by_test_id("countdown")).to_have_text(re.compile("1:0"))
+    expect(page.get_by_test_id("due")).to_contain_text("2 min reading in")
+    page.clock.run_for(61_000)
+    page.locator("[data-gauge]").fill("9.9")
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("doubt")).to_contain_text("outside")
+    page.locator("[data-gauge]").fill("1.70")
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("stage")).to_have_text("Stage 5 of 16: 400 kPa")
+    page.goto(STATIC_RUNNING)
+    expect(page.locator('[data-path="stages.3.hold_s"]')).to_have_value(re.compile(r"12\d"))
+
+
+def test_the_press_does_not_pause_and_bridges_what_is_missed(page):
+    page.clock.install()
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{CBR_PLANNED}/run")
+    assert violations(page) == []
+    page.keyboard.press("Space")
+    expect(page.get_by_test_id("countdown")).to_have_text("0.25")
+    ring = page.locator("[data-name=ring]")
+    for typed in ("12", "50", "112"):
+        page.clock.run_for(15_000)
+        ring.fill(typed)
+        page.keyboard.press("Enter")
+    expect(page.get_by_test_id("countdown")).to_have_text("1.00")
+    page.clock.run_for(29_000)
+    expect(page.get_by_test_id("missed")).to_have_text("bridged: 1 mm")
+    expect(page.get_by_test_id("countdown")).to_have_text("1.25")
+    ring.fill("250")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("rate")).to_contain_text("mm/min")
+    page.clock.run_for(3_000)
+    page.goto(CBR_PLANNED)
+    expect(page.get_by_text("no reading at 1 mm; the curve is bridged there")).to_be_visible()
+
+
+def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stand):  # noqa: F811
+    page.set_viewport_size({"width": 390, "height": 844})
+    begin(page, "plate-incremental")
+    take_all(page)
+    page.get_by_role("link", name="Go on with the clock").click()
+    page.get_by_role("button", name="By itself when due").click()
+    page.get_by_test_id("load").click()
+    expect(page.locator(".live svg circle.vf-point")).to_have_count(2, timeout=12000)
+    stand.kill()
+    expect(page.get_by_test_id("trouble")).to_contain_text("No line", timeout=10000)
+    test = re.search(r"/tests/(\d+)", page.url)[1]
+    before = page.request.get(f"/tests/{test}/bench.json").json()["readings"]["rows"]
+    stand.start()
+    page.reload()
+    expect(page.locator(".live svg circle.vf-point").nth(len(before))).to_be_visible(timeout=20000)
+    rows = page.request.get(f"/tests/{test}/bench.json").json()["readings"]["rows"]
+    assert rows[: len(before)] == before
+    times = [row["elapsed_min"] for row in rows if "elapsed_min" in row]
+    assert times == sorted(set(times))
+    assert all("gauge_a_mm" in row for row in rows if "elapsed_min" in row)
+
+
+@pytest.mark.parametrize("address", [CBR, GROUND, STATIC, STEPS, "/projects/2"])
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing(page, address, scheme):
+    page.emulate_media(color_scheme=scheme)
+    page.goto(address)
+    page.wait_for_timeout(300)
+    assert violations(page) == []

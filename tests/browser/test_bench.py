@@ -1,0 +1,204 @@
+"""Instruments, practice and run mode in the browser: a bench that dies and comes back, a line that goes away."""
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import time
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+from vadum.instruments.client import Line
+from vadum.instruments.port import InstrumentTrouble
+
+pytestmark = pytest.mark.browser
+
+
+class Stand:
+    """The instruments as a process of their own, on the port the server expects them at."""
+
+    def __init__(self, port):
+        self.port = port
+
+    def start(self):
+        self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(self.port)])
+        for _ in range(100):
+            try:
+                Line(port=self.port).identities()
+            except InstrumentTrouble:
+                time.sleep(0.1)
+            else:
+                return self
+        raise RuntimeError("the instruments did not start")
+
+    def kill(self):
+        os.kill(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture
+def stand(server):
+    running = Stand(server.instruments_port).start()
+    yield running
+    running.kill()
+
+
+@pytest.fixture
+def phone(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    return page
+
+
+def begin(page, method, mistakes="0", speed="60"):
+    page.goto("/practice")
+    page.locator("#p-method").select_option(method)
+    page.locator("#p-mistakes").select_option(mistakes)
+    page.locator("#p-speed").select_option(speed)
+    page.get_by_role("button", name="Begin").click()
+    page.wait_for_url("**/run?one=1")
+
+
+def take_all(page, most=40):
+    """Take every reading the bench shows; skip what it does not."""
+    take, step, trouble = page.get_by_test_id("take"), page.get_by_test_id("step"), page.get_by_test_id("trouble")
+    for _ in range(most):
+        here = step.inner_text()
+        if here == "Every reading is taken.":
+            return
+        take.click()
+        expect(
+            step.filter(has_not_text=here)
+            .or_(trouble.filter(visible=True))
+            .or_(page.get_by_test_id("doubt").filter(visible=True))
+            .first
+        ).to_be_visible()
+        if trouble.is_visible():
+            more = page.get_by_role("button", name="No more")
+            (more if more.is_visible() else page.get_by_role("button", name="Skip")).click()
+    raise AssertionError("readings without end")
+
+
+def marks(page):
+    return [text for text in page.locator(".marks li").all_inner_texts() if ":" in text]
+
+
+def test_a_hydrometer_at_sixty_times_loses_its_instruments_and_a_page(phone, stand):
+    page = phone
+    begin(page, "hydrometer")
+    take_all(page)
+    page.get_by_role("link", name="Go on with the clock").click()
+    page.get_by_role("button", name="By itself when due").click()
+    page.get_by_role("button", name="start").click()
+    expect(page.locator(".marks .done")).to_have_count(2, timeout=8000)
+    stand.kill()
+    expect(page.get_by_test_id("trouble")).to_contain_text("No line to hydrometer eye", timeout=8000)
+    before = marks(page)
+    stand.start()
+    page.reload()
+    expect(page.locator(".marks .done").nth(len(before))).to_be_visible(timeout=20000)
+    expect(page.locator(".live svg circle").first).to_be_visible()
+    assert marks(page)[: len(before)] == before
+    test = re.search(r"/tests/(\d+)", page.url)[1]
+    sheet = page.request.get(f"/api/tests/{test}/sheet").json()
+    rows = next(t for t in sheet["tables"] if t["name"] == "sedimentation")["rows"]
+    taken = [row["cells"] for row in rows if row["cells"]["hydrometer"]["text"]]
+    dues = [float(cells["due_min"]["text"]) for cells in taken]
+    assert dues == sorted(set(dues))
+    # Each was taken after it was due and before the next one was, late ones at the time they were really taken.
+    times = [float(cells["elapsed_min"]["text"]) for cells in taken]
+    every = [float(row["cells"]["due_min"]["text"]) for row in rows if row["cells"]["due_min"]["text"]]
+    assert all(due <= at < every[every.index(due) + 1] for at, due in zip(times, dues, strict=True))
+    assert {sheet["origins"][p]["instrument"] for p in sheet["origins"] if "hydrometer" in p} == {"hydrometer eye"}
+
+
+def test_a_practised_reading_is_undone_and_the_truth_is_shown(phone, stand):
+    page = phone
+    begin(page, "water-content", speed="1")
+    assert violations(page) == []
+    page.keyboard.press("Space")  # the tin's number from the bench
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("step")).to_contain_text("tin + wet")
+    page.locator("[data-name=reading]").fill("9")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Backspace")
+    page.locator("[data-name=reading]").fill("")
+    page.keyboard.press("Space")
+    expect(page.get_by_test_id("step")).to_contain_text("tin")
+    test = re.search(r"/tests/(\d+)", page.url)[1]
+    page.goto(f"/practice/{test}")
+    expect(page.get_by_role("heading", name="Truth and result")).to_be_visible()
+    expect(page.get_by_text("not reached")).to_be_visible()
+    assert violations(page) == []
+
+
+def test_ten_readings_without_a_line_arrive_in_order_and_once(phone, context):
+    page = phone
+    page.goto("/tests/38/run")  # a sieve stack half weighed
+    expect(page.get_by_test_id("step")).to_be_visible()
+    context.set_offline(True)
+    typed = {}
+    for number in range(10):
+        field = page.locator("[data-name=reading]")
+        where = page.get_by_test_id("step").inner_text()
+        field.fill(str(100 + number))
+        page.get_by_test_id("take").click()
+        if page.get_by_test_id("doubt").is_visible():
+            page.get_by_test_id("take").click()
+        typed[where] = str(100 + number)
+        expect(page.get_by_test_id("step")).not_to_have_text(where)
+    expect(page.get_by_role("status")).to_contain_text("10 waiting for the line")
+    context.set_offline(False)
+    expect(page.get_by_role("status")).to_have_text("saved", timeout=15000)
+    history = [h for h in page.request.get("/api/tests/38/history").json() if "=" in h["what"]][:10]
+    values = [h["what"].split(" = ")[1] for h in reversed(history)]
+    assert values == [str(100 + n) for n in range(10)]
+    assert len(typed) == 10
+
+
+def test_undo_takes_the_last_reading_back(phone):
+    page = phone
+    page.goto("/tests/38/run")
+    where = page.get_by_test_id("step").inner_text()
+    page.locator("[data-name=reading]").fill("50")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("step")).not_to_have_text(where)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_test_id("step")).to_have_text(where)
+
+
+def test_a_space_in_a_bound_cell_takes_the_reading(page, stand):
+    page.goto("/tests/18")
+    page.get_by_role("button", name="Instruments").click()
+    page.locator('[data-bind="determinations.mass_tin_wet_g"]').select_option("fine balance / mass")
+    expect(page.get_by_role("status")).to_contain_text("revision")
+    Line(port=stand.port).instrument("fine balance").present("mass", [0.0], [61.37])
+    cell = page.locator('[data-path="determinations.0.mass_tin_wet_g"]')
+    cell.focus()
+    page.keyboard.press("Space")
+    expect(cell).to_have_value(re.compile(r"61\.3[678]"))
+    expect(cell).to_have_attribute("title", re.compile("fine balance SB-0042"))
+    Line(port=stand.port).instrument("fine balance").set_fault("frozen")
+    below = page.locator('[data-path="determinations.1.mass_tin_wet_g"]')
+    below.focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_test_id("trouble")).to_contain_text("has frozen")
+    expect(below).to_have_value("")
+    assert violations(page) == []
+
+
+def test_the_page_of_instruments_shows_faults_and_zero(page, stand):
+    page.goto("/instruments")
+    row = page.locator("tr", has_text="dial gauge A")
+    expect(row).to_contain_text("mm")
+    row.get_by_label("Fault of dial gauge A").select_option("garbage")
+    expect(row).to_contain_text("sends garbage")
+    row.get_by_label("Fault of dial gauge A").select_option("none")
+    expect(row).not_to_contain_text("sends garbage", timeout=8000)
+    assert violations(page) == []
+    stand.kill()
+    expect(page.get_by_test_id("trouble")).to_contain_text("No line", timeout=8000)
+    stand.start()
+    expect(page.get_by_test_id("trouble")).to_be_hidden(timeout=8000)

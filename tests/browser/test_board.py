@@ -1,0 +1,60 @@
+"""The due board as it hangs on the wall."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+
+pytestmark = pytest.mark.browser
+
+
+def part(page, title):
+    return page.get_by_role("region", name=title, exact=True)
+
+
+def test_a_line_moves_up_by_itself_and_is_one_click_from_its_reading(page):
+    page.clock.install()
+    page.goto("/board")
+    expect(part(page, "Now")).to_contain_text("Read at 4 min TP4 U2")
+    page.clock.run_for(3 * 60_000)
+    expect(part(page, "Now")).to_contain_text("Read at 15 min BH2 U1")
+    # Tolerance of the reading at four minutes is over: it is late, and late ones stand first.
+    expect(part(page, "Late")).to_contain_text("Read at 4 min")
+    page.get_by_role("link", name="Read at 15 min").first.click()
+    page.wait_for_url("**/run")
+
+
+def test_done_is_said_on_the_board(page):
+    page.goto("/board")
+    row = part(page, "Now").locator("li").filter(has_text="Look over the path").first
+    before = part(page, "Now").locator("li").count()
+    row.get_by_role("button", name=re.compile("^Done")).click()
+    expect(part(page, "Now").locator("li")).to_have_count(before - 1)
+
+
+def test_a_wrong_clock_of_the_device_is_said(page):
+    page.clock.install(time="2031-01-01T08:00:00Z")
+    page.goto("/board")
+    expect(page.get_by_test_id("wrong-clock")).to_contain_text("ahead")
+    # Times still follow the server: nothing of the demonstration is late by years.
+    expect(part(page, "Now")).to_contain_text("Read at 4 min")
+
+
+def test_the_line_down_is_said_and_times_go_on(page, context):
+    page.clock.install()
+    page.goto("/board")
+    context.set_offline(True)
+    page.clock.run_for(21_000)
+    expect(page.get_by_text("the line is down")).to_be_visible()
+    context.set_offline(False)
+    page.clock.run_for(21_000)
+    expect(page.get_by_text("the line is down")).to_have_count(0)
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_the_board(page, scheme):
+    page.emulate_media(color_scheme=scheme)
+    page.goto("/board")
+    assert violations(page) == []

@@ -1,0 +1,65 @@
+"""The plan as it is pushed about."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+
+pytestmark = pytest.mark.browser
+
+
+def bar(page, name):
+    return page.locator(f'.tl-bar[aria-label="{name}"]').first
+
+
+def test_choosing_tests_and_limits_changes_the_plan(page):
+    page.goto("/plan")
+    expect(page.get_by_test_id("summary")).to_contain_text(re.compile(r"\d+ operations"))
+    before = page.locator(".tl-bar").count()
+    page.get_by_label("P1 D2, Liquid limit").uncheck()
+    expect(page.locator(".tl-bar")).not_to_have_count(before)
+    page.get_by_label("oven places").fill("0")
+    page.get_by_label("oven places").press("Enter")
+    expect(page.get_by_role("region", name="Conflicts")).to_contain_text("finds no room")
+    page.get_by_label("hands from").fill("noon")
+    page.get_by_label("hands from").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("opens")
+
+
+def test_a_bar_is_dragged_its_conflict_said_and_let_go(page):
+    page.goto("/plan")
+    expect(page.locator(".tl-bar")).not_to_have_count(0)
+    late = bar(page, "Weigh after cooling 5–10 min")
+    box = late.bounding_box()
+    page.mouse.move(box["x"] + 2, box["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 250, box["y"] + 8, steps=6)
+    page.mouse.up()
+    expect(page.get_by_role("region", name="Conflicts")).to_contain_text("too early after")
+    expect(page.locator(".tl-wrong")).not_to_have_count(0)
+    page.get_by_role("button", name="Let all bars go back").click()
+    expect(page.locator(".tl-wrong")).to_have_count(0)
+
+
+def test_a_bar_moves_by_keys_and_keeps_the_hand(page):
+    page.goto("/plan")
+    first = bar(page, "Mix the paste")
+    at = float(first.get_attribute("data-start"))
+    first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    expect(bar(page, "Mix the paste")).to_be_focused()
+    moved = float(bar(page, "Mix the paste").get_attribute("data-start"))
+    assert 0 < moved - at <= 10
+    page.keyboard.press("Escape")
+    expect(page.locator(".tl-pinned")).to_have_count(0)
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_the_plan(page, scheme):
+    page.emulate_media(color_scheme=scheme)
+    page.goto("/plan")
+    expect(page.locator(".tl-bar")).not_to_have_count(0)
+    assert violations(page) == []

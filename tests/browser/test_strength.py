@@ -1,0 +1,99 @@
+"""Strength tests in the browser: peaks dragged, a frame's record imported, a vane on a phone."""
+
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+from tests.browser.test_bearing import drag, reopen
+from vadum.soil.virtual.box_soil import BoxSoil
+
+pytestmark = pytest.mark.browser
+VANE, CYLINDER, CELL, BOX, CYLINDER_RUNNING = (f"/tests/{i}" for i in range(49, 54))
+
+
+def test_the_peak_of_a_specimen_is_dragged(page):
+    reopen(page, BOX)
+    before = page.get_by_test_id("headline").inner_text()
+    page.get_by_role("button", name="Shear stress").click()
+    expect(page.locator(".vf-handle")).to_have_count(3)
+    drag(page, "peak_3_mm", 120)
+    expect(page.locator('.vf-handle[data-setting="peak_3_mm"]')).to_have_attribute(
+        "aria-valuetext", re.compile("set by hand")
+    )
+    expect(page.get_by_test_id("headline")).not_to_have_text(before)
+    page.get_by_role("button", name="Line back to automatic").click()
+    expect(page.get_by_test_id("headline")).to_have_text(before)
+
+
+def test_a_frames_record_is_mapped_seen_and_saved(page, tmp_path):
+    reopen(page, BOX)
+    soil, travel = BoxSoil(33.0, 29.0, 0.0, 1.3, 1.6, 3.0), np.linspace(0, 7, 6700)
+    normals = (50.0, 100.0, 200.0)
+    lines = ["shear frame 2", "", "test;displacement [mm];load [N];dial [mm]"]
+    for k, normal in enumerate(normals, 1):
+        lines += [
+            f"{k};{h:.4f};{soil.shear_kpa(float(h), normal) * 3.6:.2f};{soil.rise_mm(float(h)):.4f}".replace(".", ",")
+            for h in travel
+        ]
+    file = tmp_path / "frame.txt"
+    file.write_text("\n".join(lines), encoding="utf-8")
+    page.get_by_role("link", name="Import").click()
+    page.set_input_files("#file", file)
+    for heading, reading in (
+        ("test", "specimen"),
+        ("displacement", "horizontal_mm"),
+        ("load", "force_n"),
+        ("dial", "vertical_mm"),
+    ):
+        page.get_by_label(f"Column {heading}").select_option(reading)
+    expect(page.get_by_test_id("count")).to_have_text("20100", timeout=15000)
+    page.get_by_test_id("save").click()
+    page.wait_for_url(f"**{BOX}")
+    expect(page.get_by_text("20100 rows")).to_be_visible()
+    expect(page.get_by_test_id("headline")).to_have_text(re.compile(r"3[23]\.\d"))
+
+
+def test_a_vane_on_a_phone_with_dirty_hands(page):
+    page.clock.install()
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(VANE)
+    page.get_by_role("button", name="Reopen").click()
+    page.locator("[data-move-why]").fill("one depth more")
+    page.get_by_role("button", name="Confirm").click()
+    expect(page.get_by_test_id("state")).to_have_text("running")
+    page.goto(f"{VANE}/run")
+    take, step = page.get_by_test_id("take"), page.get_by_test_id("step")
+    expect(take).to_have_text("Keep 2.6")
+    take.click()
+    expect(step).to_contain_text("to peak")
+    take.click()
+    expect(take).to_have_text("Peak: stop the watch")
+    page.clock.run_for(118_000)
+    take.click()
+    expect(step).to_have_text("row 11: peak")
+    page.locator("[data-name=reading]").fill("57.5")
+    page.keyboard.press("Enter")
+    expect(step).to_contain_text("turns")
+    for _ in range(10):
+        take.click()
+    expect(take).to_have_text("Count: 10")
+    page.get_by_role("button", name="Keep this count").click()
+    page.locator("[data-name=reading]").fill("13")
+    page.keyboard.press("Enter")
+    expect(step).to_contain_text("rods")
+    assert violations(page) == []
+    page.goto(VANE)
+    expect(page.locator('[data-path="profile.10.seconds_to_peak"]')).to_have_value(re.compile("11[789]"))
+    expect(page.locator('[data-path="profile.10.turns"]')).to_have_value("10")
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing(page, scheme):
+    page.emulate_media(color_scheme=scheme)
+    for address in (VANE, CYLINDER, CELL, BOX):
+        page.goto(address)
+        page.wait_for_timeout(300)
+        assert violations(page) == [], address

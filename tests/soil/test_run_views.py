@@ -1,0 +1,106 @@
+"""What run mode at the press and at the plate is told, and what the virtual bench shows there."""
+
+import numpy as np
+import pytest
+
+from vadum.soil.method import Operation
+from vadum.soil.registry import METHODS
+from vadum.soil.virtual.plate_soil import YieldingPlateSoil
+
+STEPS, STATIC, LAB, GROUND = (METHODS[code] for code in ("plate-incremental", "plate-static", "cbr-lab", "cbr-in-situ"))
+RAFT = YieldingPlateSoil("straight", yield_kpa=300.0, stiffness_kpa_mm=60.0, steeper=7.0, creep_min=1.2)
+
+
+def seen(method, readings, **settings):
+    chosen = method.Settings(**settings)
+    return method.run_view(method.Readings.model_validate(readings), chosen, method.Context())
+
+
+def row(kpa, minutes, mean):
+    return {"pressure_kpa": kpa, "elapsed_min": minutes} | {f"gauge_{g}_mm": mean for g in "abcd"}
+
+
+def test_before_the_first_load_the_increment_is_said():
+    plate = seen(STEPS, {"estimate_kpa": 250})["plate"]
+    assert (plate["next"], plate["nextApply"]) == (50, "50 kPa, jack 4.5 kN")
+    assert plate["row"] == 0
+    assert len(plate["gauges"]) == 4
+    assert seen(STEPS, {})["plate"]["next"] is None
+
+
+def test_a_stage_is_held_by_its_schedule_then_hourly():
+    plate = seen(STEPS, {"estimate_kpa": 250, "rows": [row(50, 1, 0.5), row(50, 2.25, 0.62)]})["plate"]
+    assert plate["stage"] == "Stage 1: 50 kPa"
+    assert plate["dues"][:7] == [1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0]
+    assert plate["dues"][7] == 60.0
+    assert plate["readings"] == [[1.0, 0.5], [2.25, 0.62]]
+    assert plate["decision"].startswith("Hold this load")
+    assert not plate["mayGo"]
+    assert plate["lasts"]["gauge_c_mm"] == 0.62
+    late = seen(STEPS, {"estimate_kpa": 250, "rows": [row(50, 60, 0.9), row(50, 120, 0.901)]})["plate"]
+    assert late["dues"][-1] > 120
+    assert late["mayGo"]
+
+
+def test_gauges_that_were_not_read_are_not_asked_for():
+    two = {"pressure_kpa": 50, "elapsed_min": 1, "gauge_a_mm": 0.4, "gauge_c_mm": 0.5}
+    assert [name for name, _ in seen(STEPS, {"rows": [two]})["plate"]["gauges"]] == ["gauge_a_mm", "gauge_c_mm"]
+
+
+def test_repeated_loading_asks_for_one_stage_after_the_other():
+    readings = STATIC.begin(STATIC.Settings(), None) | {"piston_cm2": 38.5}
+    first = seen(STATIC, readings)["plate"]
+    assert (first["stage"], first["row"], first["dues"]) == ("Stage 1 of 16: 80 kPa", 0, [2.0])
+    assert first["apply"] == "jack 5.7 kN, pump 15 bar"
+    for stage in readings["stages"]:
+        stage["gauge_mm"] = 1.0
+    assert seen(STATIC, readings)["plate"]["row"] is None
+    assert seen(STATIC, {"stages": [{"planned_kpa": 80}]}, hold_s=60)["plate"]["dues"] == [1.0]
+
+
+def test_large_plates_are_planned_to_their_own_last_stage():
+    for plate, last in (("300 mm", 500.0), ("600 mm", 250.0), ("762 mm", 200.0)):
+        stages = STATIC.begin(STATIC.Settings(plate=plate), None)["stages"]
+        assert max(s["planned_kpa"] for s in stages) == last
+        # The second loading ends at the last but one stage of the first.
+        assert stages[-1]["planned_kpa"] == stages[5]["planned_kpa"]
+
+
+@pytest.mark.parametrize(
+    ("method", "runs"), [(LAB, ["Top", "Bottom"]), (GROUND, ["Position 1", "Position 2", "Position 3"])]
+)
+def test_the_press_is_told_its_rate_and_every_quarter_millimetre(method, runs):
+    press = seen(method, method.begin(method.Settings(), None))["press"]
+    assert [run["title"] for run in press["runs"]] == runs
+    assert press["rate"] == 1.0
+    rows = press["runs"][0]["rows"]
+    assert (len(rows), rows[0]["at"], rows[-1]["at"]) == (31, 0.0, 7.5)
+    assert all(r["reads"] is None for r in rows)
+
+
+def test_the_virtual_pit_answers_for_the_pressure_that_stands_on_the_sheet():
+    hidden = STEPS.virtual(RAFT, STEPS.Settings(), np.random.default_rng(1))
+    pressures = sorted({r.pressure_kpa for r in hidden.rows})
+    second = pressures[2]  # the unloaded row is the first
+    so_far = STEPS.Readings.model_validate({"rows": [row(pressures[1], 1, 0.5), {"pressure_kpa": second}]})
+    at = [STEPS.at_time(hidden, so_far, "rows.1.gauge_b_mm", minutes) for minutes in (1.0, 2.0, 4.0)]
+    assert at == sorted(at)
+    mine = [r.gauge_b_mm for r in hidden.rows if r.pressure_kpa == second]
+    assert at[0] == pytest.approx(mine[0], abs=0.02)
+    assert STEPS.at_time(hidden, so_far, "rows.1.elapsed_min", 1.0) is None
+    assert STEPS.at_time(hidden, STEPS.Readings(), "rows.0.gauge_a_mm", 1.0) is None
+
+
+@pytest.mark.parametrize("method", list(METHODS.values()), ids=lambda m: m.code)
+def test_every_timetable_runs_forward_and_is_done_by_whole_readings(method):
+    rng, settings = np.random.default_rng(3), method.Settings()
+    empty = method.timetable(method.Readings(), settings)
+    keys = [operation.key for operation in empty]
+    assert len(keys) == len(set(keys))
+    assert all(isinstance(operation, Operation) and operation.tolerance_min >= 0 for operation in empty)
+    due = {operation.key: operation.due_min for operation in empty}
+    assert all(due[o.key] >= due[o.after] for o in empty if o.after)
+    # An inspection and a class are done by a person's word; everything else by its readings.
+    whole = method.timetable(method.virtual(method.a_soil(rng), settings, rng), settings)
+    if method.code not in ("classification", "cup-inspection"):
+        assert sum(operation.done for operation in whole) >= len(whole) - 1, [o.key for o in whole if not o.done]

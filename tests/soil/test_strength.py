@@ -1,0 +1,372 @@
+"""Shear strength: equations by hand, 200 soils back, each mistake caught, long records reduced from all their rows."""
+
+from math import atan, cos, degrees, pi, radians, sin, tan
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from vadum.soil.methods.vane import equations as vane_eq
+from vadum.soil.registry import METHODS
+from vadum.soil.strength import compression as cp
+from vadum.soil.strength import triaxial as tx
+from vadum.soil.strength.classes import consistency, sensitivity_class, strength_class
+from vadum.soil.strength.envelope import envelope
+from vadum.soil.thinning import faithful
+from vadum.soil.virtual.box_soil import BoxSoil
+from vadum.soil.virtual.clay_cylinder import ClayCylinder
+
+BOX, CYLINDER, CELL, VANE = (METHODS[code] for code in ("direct-shear", "unconfined", "triaxial", "vane"))
+
+
+def virtual(method, soil=None, seed=2, mistakes=(), **settings):
+    chosen = method.Settings(**settings)
+    soil = soil if soil is not None else method.a_soil(np.random.default_rng(seed))
+    return method.virtual(soil, chosen, np.random.default_rng(seed + 1), frozenset(mistakes)).model_dump(
+        mode="json", exclude_none=True
+    )
+
+
+def value(result, key):
+    return result.parameter(key).value
+
+
+# Equations
+
+
+def test_vane_constant_by_hand():
+    # D 65, H 130 mm: pi 0.065^2 (0.065 + 0.010833) = 1.00657e-3 m3; 20 N m give 19.87 kPa.
+    assert vane_eq.vane_constant_m3(65, 130) == pytest.approx(1.00657e-3, rel=1e-4)
+    assert float(vane_eq.strength_from_torque_kpa(20.0, 65, 130)) == pytest.approx(19.87, abs=0.01)
+    # For H = 2D the constant is 7 pi D^3 / 6.
+    assert vane_eq.vane_constant_m3(50, 100) == pytest.approx(7 * pi * 0.05**3 / 6)
+    assert vane_eq.strength_from_balance_kpa([23.0], 2.3).tolist() == [10.0]
+
+
+@pytest.mark.parametrize(("index", "mu"), [(20, 0.997), (50, 0.783), (100, 0.62), (200, 0.6), (5, 1.1), (0, 1.1)])
+def test_plasticity_correction_and_its_bounds(index, mu):
+    assert vane_eq.plasticity_correction(index) == pytest.approx(mu, abs=0.001)
+
+
+@pytest.mark.parametrize(("of", "value_", "word"), [
+    (strength_class, 9.9, "extremely low"), (strength_class, 40, "medium"), (strength_class, 300, "extremely high"),
+    (sensitivity_class, 1.5, "low"), (sensitivity_class, 4.0, "sensitive"), (sensitivity_class, 20, "quick"),
+    (consistency, 24, "very soft"), (consistency, 150, "stiff"), (consistency, 401, "hard"),
+])  # fmt: skip
+def test_classes_and_their_bounds(of, value_, word):
+    assert of(value_) == word
+
+
+def test_stress_on_the_corrected_area_by_hand():
+    # 100 mm long, 1963.5 mm2, 10 mm shortened, 200 N: A = 1963.5 / 0.9, stress 91.67 kPa.
+    curve = cp.stress_strain([10.0], [200.0], 100.0, pi / 4 * 50**2)
+    assert curve.strain_percent[0] == pytest.approx(10)
+    assert curve.stress_kpa[0] == pytest.approx(91.67, abs=0.01)
+
+
+def test_envelope_by_hand():
+    sigma = np.array([50, 100, 200.0])
+    found = envelope(sigma, 5 + sigma * tan(radians(30)))
+    assert (found.cohesion_kpa, found.friction_deg) == pytest.approx((5, 30))
+    assert envelope(sigma, sigma * tan(radians(33)), through_origin=True).friction_deg == pytest.approx(33)
+    assert envelope([100, 100], [50, 60]) is None
+    low, high = envelope(sigma, [35, 62, 122]).band_at(100, 2.0)
+    assert low < high
+
+
+def test_mohr_tangent_by_s_and_t_touches_the_circles():
+    phi, c = radians(26), 12.0
+    s = np.array([80, 150, 300.0])
+    found = tx.envelope_by_st(s, c * cos(phi) + s * sin(phi))
+    assert (found.cohesion_kpa, found.friction_deg) == pytest.approx((12, 26))
+    for centre in s:
+        radius = c * cos(phi) + centre * sin(phi)
+        x, y = tx.touching_point(float(centre), float(radius), 26.0)
+        assert (x - centre) ** 2 + y**2 == pytest.approx(radius**2)
+        assert y == pytest.approx(found.at(x), abs=1e-6)
+
+
+def test_pore_pressure_and_areas_by_hand():
+    assert tx.pore_pressure_coefficient([100, 150], [60, 108])[0] == pytest.approx(0.96)
+    assert np.isnan(tx.pore_pressure_coefficient([100, 100], [60, 61])[0])
+    # 196.35 cm3 less 4 cm3 over 100 less 0.7 mm: 1937.1 mm2.
+    assert tx.consolidated_area_mm2(196.35, 4.0, 100, 0.7) == pytest.approx(1937.06, abs=0.01)
+    assert float(tx.sheared_area_mm2(1900, 0.1, 0.02)) == pytest.approx(1900 * 0.98 / 0.9)
+    # 4 x 1400 x 0.3 x 0.1 / 50 = 3.36 kPa.
+    assert float(tx.membrane_kpa(0.1, 50, 0.3)) == pytest.approx(3.36)
+
+
+def test_root_time_construction_by_hand():
+    t = np.array([0, 1, 4, 9, 16, 25, 100, 400.0])
+    out = np.minimum(np.sqrt(t) / 10, 1.0)
+    t100, (level, slope), final = tx.t100_by_root_time(t, out)
+    assert t100 == pytest.approx(100, rel=0.01)
+    assert (level, slope, final) == pytest.approx((0, 0.1, 1.0), abs=1e-6)
+    assert tx.failure_minutes(100, "CU", side_drains=True) == pytest.approx(180)
+    assert tx.failure_minutes(100, "CD", side_drains=False) == pytest.approx(850)
+    # BS 1377-8: cv in m2 a year is 1.652 D^2 / (lambda t100), D in mm and t100 in min.
+    assert tx.consolidation_coefficient_m2_year(50, 100, side_drains=False) == pytest.approx(
+        1.652 * 50**2 / 100, rel=0.01
+    )
+
+
+@given(st.integers(10, 30_000), st.integers(0, 10_000))
+def test_thinning_keeps_the_peak(n, seed):
+    rng = np.random.default_rng(seed)
+    y = np.cumsum(rng.normal(size=n))
+    kept = faithful(np.arange(n), y)
+    assert len(kept) <= 420
+    assert y[kept].max() == y.max()
+    assert y[kept].min() == y.min()
+    assert kept[0] == 0
+    assert kept[-1] == n - 1
+
+
+# The virtual soils come back
+
+
+def test_two_hundred_boxes():
+    for seed in range(200):
+        soil = BOX.a_soil(np.random.default_rng(seed))
+        result = BOX.reduce_raw(virtual(BOX, soil, seed))
+        assert result.codes() == [], seed
+        assert value(result, "friction_peak") == pytest.approx(soil.friction_peak_deg, abs=0.5), seed
+        assert value(result, "cohesion_peak") == pytest.approx(soil.cohesion_kpa, abs=1.0), seed
+        assert value(result, "friction_end") == pytest.approx(soil.friction_end_deg, abs=0.5), seed
+        assert value(result, "dilation") == pytest.approx(soil.dilation_deg, abs=1.0), seed
+
+
+def test_two_hundred_cylinders():
+    for seed in range(200):
+        soil = CYLINDER.a_soil(np.random.default_rng(seed))
+        result = CYLINDER.reduce_raw(virtual(CYLINDER, soil, seed))
+        assert result.codes() == [], seed
+        assert value(result, "qu") == pytest.approx(soil.compressive_kpa, rel=0.01), seed
+        assert value(result, "su") == pytest.approx(value(result, "qu") / 2)
+        assert value(result, "sensitivity") == pytest.approx(soil.sensitivity, rel=0.02), seed
+        # Half of 2x / (1 + x^2) is reached at x = 2 - sqrt 3.
+        stiffness = soil.compressive_kpa / 2 / ((2 - 3**0.5) * soil.failure_percent / 100) / 1000
+        assert value(result, "e50") == pytest.approx(stiffness, rel=0.08), seed
+
+
+@pytest.mark.parametrize("kind", ["CU", "CD", "UU"])
+def test_two_hundred_triples_of_circles(kind):
+    for seed in range(200):
+        soil = CELL.a_soil(np.random.default_rng(seed))
+        result = CELL.reduce_raw(virtual(CELL, soil, seed, kind=kind), {"kind": kind})
+        assert result.codes() == [], seed
+        if kind == "UU":
+            assert value(result, "cu") == pytest.approx(soil.undrained_kpa, rel=0.01), seed
+            continue
+        assert value(result, "friction_effective") == pytest.approx(soil.friction_deg, abs=0.7), seed
+        assert value(result, "cohesion_effective") == pytest.approx(soil.cohesion_kpa, abs=1.0), seed
+        assert value(result, "t100_3") == pytest.approx(soil.t100_min, rel=0.1), seed
+        if kind == "CU":
+            assert value(result, "a_2") == pytest.approx(soil.pore_coefficient, abs=0.02), seed
+
+
+@pytest.mark.parametrize("instrument", ["spring balance", "torque head"])
+def test_two_hundred_profiles(instrument):
+    settings = {"instrument": instrument}
+    for seed in range(200):
+        soil = VANE.a_soil(np.random.default_rng(seed))
+        readings = virtual(VANE, soil, seed, **settings)
+        result = VANE.reduce_raw(readings, settings)
+        assert result.codes() == [], seed
+        step = (
+            0.5 / readings["constant"]
+            if instrument == "spring balance"
+            else 0.1 / 1000 / vane_eq.vane_constant_m3(65, 130)
+        )
+        for i, row in enumerate(readings["profile"]):
+            assert abs(result.computed[f"profile.{i}.su_kpa"] - soil.undrained_kpa(row["depth_m"])) <= step, (seed, i)
+
+
+@pytest.mark.parametrize(
+    ("method", "mistake", "code"),
+    [
+        (BOX, "screws-forgotten", "spike"), (BOX, "hanger-forgotten", "hanger-missing"), (BOX, "peak-not-passed", "still-rising"),
+        (BOX, "force-in-kg", "force-in-kg"), (BOX, "zero-not-taken", "zero-not-taken"), (BOX, "loose-one", "densities-apart"),
+        (BOX, "two-only", "too-few-stresses"), (BOX, "loads-close", "stresses-close"),
+        (CYLINDER, "stopped-early", "peak-not-passed"), (CYLINDER, "short", "slenderness"), (CYLINDER, "ends-skew", "ends-not-parallel"),
+        (CYLINDER, "too-fast", "rate-off"), (CYLINDER, "left-to-dry", "dried"), (CYLINDER, "bedded-in", "bedding"),
+        (CYLINDER, "mass-tenfold", "density-impossible"),
+        (CELL, "not-saturated", "b-low"), (CELL, "cell-below-back", "cell-not-above-back"), (CELL, "leaking", "leak"),
+        (CELL, "too-fast", "too-fast"), (CELL, "stopped-early", "peak-not-passed"), (CELL, "one-disturbed", "circle-odd"),
+        (CELL, "pressures-close", "pressures-close"), (CELL, "short", "slenderness"),
+        (VANE, "exchanged", "remoulded-higher"), (VANE, "stone", "jump"), (VANE, "sand", "granular"), (VANE, "too-strong", "wrong-vane"),
+        (VANE, "depth-skipped", "step-off"), (VANE, "pin-left", "pin-left"), (VANE, "too-fast", "rate-off"), (VANE, "few-turns", "few-turns"),
+    ],
+)  # fmt: skip
+def test_each_mistake_is_caught(method, mistake, code):
+    found = next(f for f in method.reduce_raw(virtual(method, mistakes=[mistake])).findings if f.code == code)
+    assert found.action
+
+
+# In the box
+
+
+def test_normal_stress_and_density_by_hand():
+    # (1.298 x 10 + 4.51 + 0.86) kg x 9.80665 over 36 cm2 = 49.99 kPa; 116.64 g in 72 cm3.
+    result = BOX.reduce_raw(
+        {"side_mm": 60, "lever": 10, "hanger_kg": 4.51, "cap_kg": 0.86, "specimens": [{"dead_mass_kg": 1.298, "mass_before_g": 400, "mass_after_g": 283.36, "height_mm": 20}]}
+    )  # fmt: skip
+    assert result.computed["specimens.0.normal_kpa"] == pytest.approx(49.99, abs=0.01)
+    assert result.computed["specimens.0.density"] == pytest.approx(1.62)
+    assert "specimen 1" in result.next_action
+
+
+def test_the_area_school_and_no_cohesion():
+    readings = virtual(BOX, BoxSoil(35, 30, 0.0, 1.2, 1.5, 3.0))
+    plain, corrected = BOX.reduce_raw(readings), BOX.reduce_raw(readings, {"area": "corrected"})
+    # Both stresses grow by the same share, so that friction stays; the stresses do not.
+    assert value(corrected, "friction_peak") == pytest.approx(value(plain, "friction_peak"), abs=0.1)
+    assert corrected.computed["specimens.2.peak_kpa"] > plain.computed["specimens.2.peak_kpa"]
+    none = BOX.reduce_raw(readings, {"cohesion": "none"})
+    assert value(none, "cohesion_peak") == 0
+    assert value(none, "friction_peak") == pytest.approx(35, abs=0.2)
+
+
+def test_a_peak_by_hand_and_a_specimen_left_out():
+    readings = virtual(BOX, BoxSoil(35, 30, 0.0, 1.2, 1.5, 3.0))
+    moved = BOX.reduce_raw(readings, {"peak_3_mm": 0.5})
+    assert value(moved, "friction_peak") < 34
+    assert "by-hand-unexplained" in moved.codes()
+    readings["specimens"][0]["left_out"] = "filled loose"
+    assert "too-few-stresses" in BOX.reduce_raw(readings).codes()
+
+
+def test_cohesion_below_nothing_is_said():
+    readings = virtual(BOX, BoxSoil(35, 30, 0.0, 1.2, 1.5, 3.0)) | {"lever": 9.0}
+    assert "cohesion-negative" in BOX.reduce_raw(readings | {"hanger_kg": 6.5}).codes()
+
+
+def test_drained_clay_has_its_rate():
+    slow = virtual(BOX) | {"soil": "clay", "t50_min": 5.0}
+    found = next(f for f in BOX.reduce_raw(slow).findings if f.code == "too-fast")
+    assert "0.02 mm/min or slower" in found.action
+
+
+def test_a_record_of_twenty_thousand_rows_keeps_its_peaks():
+    soil, rows = BoxSoil(36, 31, 4.0, 1.3, 1.6, 4.0), 6700
+    readings = virtual(BOX, soil)
+    normals = [BOX.reduce_raw(readings).computed[f"specimens.{k}.normal_kpa"] for k in range(3)]
+    travel = np.linspace(0, 7, rows)
+    log = {"specimen": [], "horizontal_mm": [], "force_n": [], "vertical_mm": []}
+    for k, normal in enumerate(normals, 1):
+        log["specimen"] += [float(k)] * rows
+        log["horizontal_mm"] += travel.tolist()
+        log["force_n"] += [soil.shear_kpa(float(h), normal) * 3.6 for h in travel]
+        log["vertical_mm"] += [soil.rise_mm(float(h)) for h in travel]
+    result = BOX.reduce_raw(readings | {"record": [], "log": log})
+    assert result.codes() == []
+    assert value(result, "friction_peak") == pytest.approx(36, abs=0.05)
+    drawn = next(f for f in result.figures if f.key == "shear").lines[2].points
+    assert len(drawn) < 500
+    assert max(y for _, y in drawn) == pytest.approx(soil.peak_kpa(normals[2]), rel=1e-4)
+
+
+# The cylinder
+
+
+def test_what_does_not_peak_is_read_at_the_limit():
+    late = ClayCylinder(compressive_kpa=120, failure_percent=40, sensitivity=2, water_content=30)
+    result = CYLINDER.reduce_raw(virtual(CYLINDER, late))
+    assert value(result, "strain_percent") == pytest.approx(15, abs=0.1)
+    assert value(result, "qu") == pytest.approx(late.stress_kpa(15), rel=0.01)
+
+
+def test_the_rate_is_planned_for_this_length():
+    readings = virtual(CYLINDER)
+    for table in ("loading", "remoulded"):
+        del readings[table]
+    assert "0.54 to 2.2 mm/min" in CYLINDER.reduce_raw(readings).next_action
+
+
+def test_a_start_put_right_recovers_the_stiffness():
+    soil = ClayCylinder(150, 5, 2, 28)
+    readings = virtual(CYLINDER, soil, mistakes=["bedded-in"])
+    raw, right = CYLINDER.reduce_raw(readings), CYLINDER.reduce_raw(readings, {"toe": True})
+    assert "bedding" in raw.codes()
+    assert "bedding" not in right.codes()
+    true = 75 / ((2 - 3**0.5) * 5 / 100) / 1000
+    assert abs(value(right, "e50") - true) < abs(value(raw, "e50") - true)
+
+
+# The cell
+
+
+def test_the_criterion_is_chosen_in_the_open():
+    readings = virtual(CELL)
+    for criterion in ("largest deviator", "largest obliquity", "15 % strain"):
+        result = CELL.reduce_raw(readings, {"criterion": criterion})
+        assert criterion in result.school
+    at_limit = CELL.reduce_raw(readings, {"criterion": "15 % strain"})
+    assert value(at_limit, "deviator_1") < value(CELL.reduce_raw(readings), "deviator_1")
+
+
+def test_the_mohr_figure_has_one_scale_and_true_circles():
+    from vadum.drawing import render
+
+    result = CELL.reduce_raw(virtual(CELL))
+    figure = result.figures[0]
+    assert figure.equal
+    svg = render(figure, 640, 560)
+    circle = next(line for line in figure.lines if line.key == "circle-3")
+    (x0, _), (x1, _) = circle.points[0], circle.points[-1]
+    assert max(y for _, y in circle.points) == pytest.approx(abs(x0 - x1) / 2, rel=1e-3)
+    data = dict(
+        part.split('="')
+        for part in svg.split('data-plot="')[1].split('">')[0].replace('" ', '"\n').splitlines()[1:]
+        if '="' in part
+    )
+    left, top, right, bottom = (float(v) for v in svg.split('data-plot="')[1].split('"')[0].split())
+    across = float(data["data-x-high"].strip('"')) - float(data["data-x-low"].strip('"'))
+    up = float(data["data-y-high"].strip('"')) - float(data["data-y-low"].strip('"'))
+    assert across / (right - left) == pytest.approx(up / (bottom - top), rel=1e-3)
+
+
+def test_what_to_do_next_at_the_cell():
+    readings = virtual(CELL)
+    assert "Boil the stones" in CELL.reduce_raw({}).next_action
+    keep = {k: v for k, v in readings.items() if k in ("specimens", "membrane_mm")}
+    assert "Saturate by steps" in CELL.reduce_raw(keep).next_action
+    keep["saturation"] = readings["saturation"]
+    assert "Consolidate" in CELL.reduce_raw(keep).next_action
+    keep["consolidation"] = readings["consolidation"]
+    assert "t100 is" in CELL.reduce_raw(keep).next_action
+
+
+# The vane
+
+
+def test_fissured_clay_and_unknown_plasticity():
+    readings = virtual(VANE)
+    third = VANE.reduce_raw(readings, {"fissured": True})
+    assert value(third, "su_corrected_mean") == pytest.approx(value(third, "su_mean") / 3)
+    del readings["plasticity_index"]
+    assert "pi-unknown" in VANE.reduce_raw(readings).codes()
+    leant = VANE.reduce_raw(readings, {}, {"plasticity_index": {"value": 50, "source": "test 9"}})
+    assert "test 9" in leant.school
+
+
+def test_in_sand_there_is_no_strength():
+    result = VANE.reduce_raw(virtual(VANE, mistakes=["sand"]))
+    assert result.parameter("su_mean") is None
+    assert not result.reportable
+
+
+def test_the_next_depth_is_proposed():
+    readings = virtual(VANE)
+    readings["profile"] = readings["profile"][:3]
+    result = VANE.reduce_raw(readings)
+    assert result.expected["profile.3.depth_m"] == (1.2, 1.2)
+    readings["profile"].append({"depth_m": 1.2})
+    assert "read the peak in about two minutes" in VANE.reduce_raw(readings).next_action
+    readings["profile"][-1]["peak"] = 50
+    assert "turn ten full turns" in VANE.reduce_raw(readings).next_action
+
+
+def test_degrees_of_a_slope():
+    assert degrees(atan(tan(radians(31.0)))) == pytest.approx(31)

@@ -1,0 +1,209 @@
+"""Spreadsheets as laboratories bring them: encodings, delimiters, decimal marks, units, and what is wrong with them."""
+
+import io
+from datetime import time, timedelta
+
+import openpyxl
+import pytest
+
+from vadum.exchange.readings_import import propose
+from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
+from vadum.soil.registry import METHODS
+
+SIEVE, HYDROMETER, COMPACTION = (METHODS[c].Readings for c in ("sieve", "hydrometer", "compaction"))
+ROWS = [("4.75", "0"), ("2", "50.5"), ("0.425", "150.25")]
+
+
+def workbook(*rows, sheet="Sheet"):
+    book = openpyxl.Workbook()
+    page = book.active
+    page.title = sheet
+    for row in rows:
+        page.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def text(*rows, delimiter=",", encoding="utf-8"):
+    return "\r\n".join(delimiter.join(row) for row in rows).encode(encoding)
+
+
+def taken(data, model=SIEVE, **more):
+    proposal = propose(model, read_grid(data), **more)
+    assert proposal.faults == []
+    return proposal.rows
+
+
+WANTED = [{"opening_mm": 4.75, "mass_retained_g": 0.0}, {"opening_mm": 2.0, "mass_retained_g": 50.5}, {"opening_mm": 0.425, "mass_retained_g": 150.25}]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        text(("Sieve [mm]", "Mass retained [g]"), *ROWS),
+        text(("Sieve [mm]", "Mass retained [g]"), *ROWS, delimiter="\t"),
+        text(("opening (mm)", "retained (g)"), *ROWS, delimiter="|"),
+        text(
+            ("opening_mm", "mass_retained_g"),
+            *((a.replace(".", ","), b.replace(".", ",")) for a, b in ROWS),
+            delimiter=";",
+        ),
+        text(("Größe, mm", "retained, g", "opening"), *(("", b, a) for a, b in ROWS), delimiter=";", encoding="cp1252"),
+        text(("Sieve", "Weight"), *ROWS, encoding="utf-16"),
+        text(("Sieve", "Weight"), *ROWS, encoding="utf-8-sig"),
+        text(("sheet 4, technician 2", ""), ("", ""), ("Sieve", "Weight"), *ROWS),
+        workbook(("Sieve", "Weight [g]"), *((float(a), float(b)) for a, b in ROWS)),
+        text(("Sieve", "Weight [kg]"), *((a, str(float(b) / 1000)) for a, b in ROWS)),
+    ],
+    ids=["comma", "tab", "bar", "decimal comma", "windows", "utf-16", "bom", "title above", "workbook", "kilograms"],
+)
+def test_the_same_stack_in_many_dresses(data):
+    rows = taken(data)
+    assert [row["opening_mm"] for row in rows] == [4.75, 2.0, 0.425]
+    assert [row["mass_retained_g"] for row in rows] == pytest.approx([0.0, 50.5, 150.25])
+
+
+def test_sieves_by_number():
+    assert [r["opening_mm"] for r in taken(text(("sieve", "retained"), ("No. 10", "1"), ("No. 200", "2")))] == [
+        2.0,
+        0.075,
+    ]
+
+
+def test_columns_can_be_matched_by_hand():
+    data = text(("a", "retained"), ("2", "9"))
+    assert taken(data) == [{"mass_retained_g": 9.0}]
+    assert taken(data, mapping=["opening_mm", "mass_retained_g"]) == [{"opening_mm": 2.0, "mass_retained_g": 9.0}]
+
+
+@pytest.mark.parametrize(
+    ("rows", "row", "words"),
+    [
+        ([("2", "n/a")], 2, "not a number"),
+        ([("No. 33", "1")], 2, "no sieve No. 33"),
+        ([("2", "1"), ("1", "1.234,5")], 3, "two marks"),
+        ([("2", "-4")], 2, "below the least possible"),
+        ([("2", "1", "7")], 2, "3 cells under 2 headings"),
+        ([(str(i), "1") for i in range(60, 0, -1)], 2, "60 rows; this table takes 40"),
+    ],
+)
+def test_faults_are_named_by_row(rows, row, words):
+    proposal = propose(SIEVE, read_grid(text(("sieve [mm]", "retained [g]"), *rows, delimiter=";")))
+    assert proposal.faults[0].row == row
+    assert words in proposal.faults[0].message
+
+
+def test_a_decimal_comma_between_commas_is_noticed():
+    proposal = propose(SIEVE, read_grid(b"sieve,retained\n4,75,10,5\n2,0,20,1\n"))
+    assert "is the comma both decimal mark and separator" in proposal.faults[0].message
+
+
+def test_a_column_in_the_wrong_unit_is_refused_once():
+    proposal = propose(SIEVE, read_grid(text(("sieve [mm]", "retained [mm]"), ("2", "1"))))
+    assert [fault.message for fault in proposal.faults] == ["mm is a length; this column is a mass in g"]
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (b"", "empty"),
+        (b" \n\n", "empty"),
+        (b"\xd0\xcf\x11\xe0rest", "old binary workbook"),
+        (b"PK\x03\x04broken", "damaged"),
+        (b"\x00\x01\x02a;b", "not a text file"),
+        (workbook(), "no cell"),
+    ],
+)
+def test_files_that_are_no_table(data, words):
+    with pytest.raises(SpreadsheetError, match=words):
+        read_grid(data)
+
+
+def test_headings_that_fit_nothing_say_what_is_wanted():
+    with pytest.raises(SpreadsheetError, match="Expected headings such as “opening"):
+        propose(SIEVE, read_grid(text(("name", "colour"), ("a", "b"))))
+    with pytest.raises(SpreadsheetError, match="no row below"):
+        propose(SIEVE, read_grid(text(("sieve", "retained"))))
+
+
+def test_a_named_sheet_of_a_workbook():
+    book = openpyxl.load_workbook(io.BytesIO(workbook(("x",), sheet="notes")))
+    page = book.create_sheet("stack")
+    for row in (("sieve", "retained"), (2, 5)):
+        page.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    grid = read_grid(out.getvalue(), "stack")
+    assert grid.sheets == ["notes", "stack"]
+    assert propose(SIEVE, grid).rows == [{"opening_mm": 2.0, "mass_retained_g": 5.0}]
+
+
+def test_times_of_a_workbook_are_minutes():
+    rows = [(time(0, 2), 30.5, 21), (timedelta(hours=25), 12, 70.7)]
+    data = workbook(("elapsed time [min]", "reading", "temperature [°C]"), rows[0], (rows[1][0], 12, 21.5))
+    assert [row["elapsed_min"] for row in taken(data, HYDROMETER, target="sedimentation")] == [2.0, 1500.0]
+
+
+def long_log(rows, change=()):
+    lines = [[f"{i / 10:g}", f"{40 - i / 1000:g}", "21.5"] for i in range(1, rows + 1)]
+    for at, column, value in change:
+        lines[at][column] = value
+    return text(("time [s]", "hydrometer reading", "temp [degF]"), *([str(float(a) * 60), b, "70.7"] for a, b, _ in lines)) if not change else text(("time [min]", "hydrometer reading", "temp"), *lines)  # fmt: skip
+
+
+def test_a_long_file_goes_into_the_log_with_its_units():
+    proposal = propose(HYDROMETER, read_grid(long_log(500)))
+    assert proposal.target.name == "log"
+    assert proposal.count == 500
+    assert proposal.columns_logged["elapsed_min"][:2] == pytest.approx([0.1, 0.2])
+    assert proposal.columns_logged["temperature_c"][0] == pytest.approx(21.5)
+
+
+@pytest.mark.parametrize(
+    ("at", "column", "value", "words"),
+    [
+        (100, 1, "", "is empty"),
+        (7, 1, "x", "not a number"),
+        (499, 2, "215", "outside what can be read"),
+        (3, 0, "-1", "outside"),
+    ],
+)
+def test_faults_in_a_log_are_named_by_row(at, column, value, words):
+    proposal = propose(HYDROMETER, read_grid(long_log(500, [(at, column, value)])))
+    (fault,) = proposal.faults
+    assert fault.row == at + 2
+    assert words in fault.message
+
+
+def test_a_log_without_one_of_its_columns_is_refused():
+    data = text(("time", "reading"), *((str(i), "30") for i in range(1, 200)))
+    proposal = propose(HYDROMETER, read_grid(data), target="log")
+    assert "no column for “temp. [°C]”" in proposal.faults[0].message
+
+
+def test_tins_of_a_compaction_sheet():
+    data = text(
+        ("Tin no", "Tare [g]", "Wet [g]", "Dry [g]", "Mould + soil [g]"), ("T-1", "17.1", "120.5", "110.2", "5820")
+    )
+    assert taken(data, COMPACTION) == [
+        {
+            "tin": "T-1",
+            "mass_tin_g": 17.1,
+            "mass_tin_wet_g": 120.5,
+            "mass_tin_dry_g": 110.2,
+            "mass_mould_soil_g": 5820.0,
+        }
+    ]
+
+
+def test_a_test_without_tables_takes_no_file():
+    with pytest.raises(SpreadsheetError, match="no table"):
+        propose(METHODS["classification"].Readings, read_grid(b"a;b\n1;2\n"))
+
+
+def test_two_columns_exchanged_are_suspected():
+    data = text(("sieve", "retained"), ("0", "9.5"), ("310", "4.75"), ("400", "2"))
+    proposal = propose(SIEVE, read_grid(data))
+    assert proposal.faults
+    assert "“sieve” and “retained” exchanged" in proposal.notes[0]

@@ -1,0 +1,106 @@
+"""The due board over HTTP: the same clocks for everybody, moved by readings and by a person's word."""
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from sqlmodel import Session, select
+
+from vadum.records.database import open_database
+from vadum.records.tables import OperationTime
+
+PLANNED = 23  # a liquid limit nobody has begun
+IN_OVEN = 41  # a water content whose tins are in the oven
+
+
+def lines(client):
+    return {
+        line["id"]: (part["name"], line) for part in client.get("/api/board").json()["parts"] for line in part["lines"]
+    }
+
+
+def save(client, test, cells):
+    view = client.get(f"/api/tests/{test}/sheet").json()
+    return client.post(f"/api/tests/{test}/save", json={"base_revision": view["revision"], "save_key": f"key-{test}-{len(cells)}-{view['revision']}", "cells": cells})  # fmt: skip
+
+
+def test_the_board_knows_what_stands_in_the_oven(client):
+    view = client.get("/api/board").json()
+    (held,) = [h for h in view["oven"] if h["test"] == IN_OVEN]
+    assert held["what"].startswith("tins T-")
+    out = datetime.fromisoformat(held["out"]) - datetime.now(UTC)
+    assert timedelta(hours=15) < out <= timedelta(hours=16)
+    assert lines(client)[f"{IN_OVEN}.oven-out"][0] == "later"
+
+
+def test_a_reading_closes_its_operation_and_opens_the_next(client):
+    assert not any(key.startswith(f"{PLANNED}.") for key in lines(client))
+    save(client, PLANNED, {"trials.0.blows": "28"})
+    assert lines(client)[f"{PLANNED}.mix"][0] == "now"
+    save(client, PLANNED, {"trials.0.tin": "T-30", "trials.0.mass_tin_wet_g": "38"})
+    found = lines(client)
+    assert f"{PLANNED}.mix" not in found
+    due = datetime.fromisoformat(found[f"{PLANNED}.weigh-dry"][1]["due"])
+    assert abs(due - datetime.now(UTC) - timedelta(minutes=970)) < timedelta(minutes=2)
+
+
+def test_a_reading_taken_back_opens_its_operation_again(client, database):
+    save(client, PLANNED, {"trials.0.tin": "T-30", "trials.0.mass_tin_wet_g": "38"})
+    save(client, PLANNED, {"trials.0.mass_tin_wet_g": ""})
+    assert f"{PLANNED}.mix" in lines(client)
+    with Session(open_database(database)) as session:
+        assert not session.exec(select(OperationTime).where(OperationTime.test_id == PLANNED)).all()
+
+
+def test_a_person_can_say_that_it_is_done_and_take_it_back(client):
+    save(client, PLANNED, {"trials.0.blows": "28"})
+    assert client.post(f"/api/tests/{PLANNED}/operations/mix").status_code == 200
+    found = lines(client)
+    assert f"{PLANNED}.mix" not in found
+    # Twenty minutes of mixing, then sixteen hours of standing.
+    part, line = found[f"{PLANNED}.trials"]
+    assert part == "later"
+    assert timedelta(hours=16) < datetime.fromisoformat(line["due"]) - datetime.now(UTC) < timedelta(hours=16.5)
+    client.post(f"/api/tests/{PLANNED}/operations/mix")
+    assert f"{PLANNED}.mix" in lines(client)
+
+
+def test_times_survive_a_restart(client, database):
+    from fastapi.testclient import TestClient
+
+    from vadum.web.app import create_app
+
+    before = {key: line["due"] for key, (_, line) in lines(client).items() if line["test"] in (31, IN_OVEN)}
+    with TestClient(create_app(database)) as again:
+        after = {key: line["due"] for key, (_, line) in lines(again).items() if line["test"] in (31, IN_OVEN)}
+    assert before == after
+    assert any(key.startswith("31.read") for key in before)
+
+
+def test_a_cylinders_readings_count_from_its_own_start(client):
+    started = datetime.now(UTC) - timedelta(minutes=2)
+    save(client, 33, {"started_at": started.isoformat()})
+    due = {
+        key: datetime.fromisoformat(line["due"])
+        for key, (_, line) in lines(client).items()
+        if key.startswith("33.read")
+    }
+    assert due["33.read-4"] - started == pytest.approx(timedelta(minutes=4), abs=timedelta(seconds=1))
+
+
+def test_the_reading_is_one_click_away(client):
+    found = lines(client)
+    assert found[f"{IN_OVEN}.oven-out"][1]["reading"] == f"/tests/{IN_OVEN}/run"
+    cell = next(line["reading"] for _, line in found.values() if "?cell=" in line["reading"])
+    assert client.get(cell).status_code == 200
+
+
+def test_the_page_lists_checks_and_equipment(client):
+    page = client.get("/board").text
+    assert "Waits for a check" in page
+    assert "inspection overdue" in page
+
+
+def test_an_unknown_operation_changes_nothing(client):
+    before = client.get("/api/board").json()["parts"]
+    client.post(f"/api/tests/{PLANNED}/operations/fly")
+    assert [p["lines"] for p in client.get("/api/board").json()["parts"]] == [p["lines"] for p in before]

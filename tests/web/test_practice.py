@@ -1,0 +1,153 @@
+"""Practice: hidden soils on the virtual bench, mistakes planted, caught or missed, and never a record."""
+
+import re
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from sqlmodel import Session, select
+
+from tests.instruments.conftest import free_port
+from tests.web.test_taking import save, take
+from vadum.records import practice
+from vadum.records.database import open_database
+from vadum.records.tables import Test
+from vadum.soil.registry import METHODS
+from vadum.web.app import create_app
+
+
+@pytest.fixture
+def lab(database):
+    with TestClient(create_app(database, free_port())) as client:
+        yield client
+
+
+def begin(client, method, mistakes=0, speed=60):
+    reply = client.post(
+        "/practice", data={"method": method, "speed": speed, "mistakes": mistakes}, follow_redirects=False
+    )
+    return int(re.search(r"/tests/(\d+)/run", reply.headers["location"])[1])
+
+
+def fill(client, test, method, *, skip=()):
+    """Take every reading the bench offers, in the order of the cells, and save them."""
+    readings = practice_readings(test, client)
+    cells = {}
+    for path in paths_of(readings):
+        if path not in skip:
+            cells |= take(client, test, path)["cells"]
+    return save(client, test, cells=cells)
+
+
+def paths_of(readings):
+    for name, value in readings.model_dump(mode="json", exclude_none=True).items():
+        if isinstance(value, list):
+            yield from (f"{name}.{i}.{key}" for i, row in enumerate(value) for key in row)
+        else:
+            yield name
+
+
+def practice_readings(test, client):
+    with Session(client.app.state.engine) as session:
+        return practice.hidden(session.get(Test, test), planted=True)
+
+
+@pytest.mark.parametrize(
+    "method", ["water-content", "liquid-limit", "sieve", "compaction", "ring-density", "particle-density"]
+)
+@pytest.mark.parametrize("seed", [3, 4])  # a fine and a coarse soil: they show different parameters
+def test_a_careful_hand_finds_the_truth(lab, method, seed, monkeypatch):
+    monkeypatch.setattr("vadum.web.routes.practice.secrets.randbelow", lambda _: seed)
+    test = begin(lab, method)
+    sheet = fill(lab, test, method)
+    assert sheet["verdict"]["complete"]
+    assert sheet["findings"] == []
+    page = lab.get(f"/practice/{test}").text
+    offs = [abs(float(off)) for off in re.findall(r"([+-]\d+\.\d) %</td>", page)]
+    assert offs
+    assert max(offs) < 5
+
+
+def test_a_planted_mistake_stands_until_the_cell_is_measured_again(lab):
+    test = begin(lab, "water-content")
+    with Session(lab.app.state.engine) as session:
+        row = session.get(Test, test)
+        row.practice = row.practice | {"mistakes": ["unit-slip"]}
+        session.add(row)
+        session.commit()
+    sheet = fill(lab, test, "water-content")
+    assert sheet["verdict"]["stop"]
+    page = lab.get(f"/practice/{test}").text
+    assert "missed: it stands" in page
+    assert "One mass is typed in mg" in page
+    again = take(lab, test, "determinations.0.mass_tin_wet_g")["cells"]
+    sheet = save(lab, test, cells=again)
+    assert not sheet["verdict"]["stop"]
+    assert ">caught<" in lab.get(f"/practice/{test}").text
+
+
+def test_practice_is_nowhere_among_the_records(lab):
+    before = lab.get("/api/board").json()["parts"], lab.get("/").text, lab.get("/plan").text
+    test = begin(lab, "hydrometer", mistakes=2)
+    link = f"/tests/{test}"
+    after = lab.get("/api/board").json()["parts"], lab.get("/").text, lab.get("/plan").text
+    assert [len(p["lines"]) for p in after[0]] == [len(p["lines"]) for p in before[0]]
+    assert link not in after[1]
+    assert f'value="{test}"' not in after[2]
+    assert link in lab.get("/practice").text
+    assert lab.get("/practice/1").status_code == 404  # a record is not practice
+    assert (
+        "not a record" in lab.get(f"/tests/{test}/bench.json").text
+        or lab.get(f"/tests/{test}/sheet.pdf").status_code == 200
+    )
+
+
+def test_the_register_of_tins_does_not_reach_the_virtual_bench(lab):
+    test = begin(lab, "water-content")
+    save(lab, test, cells={"determinations.0.tin": "T-01"})
+    assert not lab.get(f"/api/tests/{test}/sheet").json()["tables"][0]["rows"][0]["cells"]["mass_tin_g"]["supplied"]
+
+
+def test_the_bench_has_its_own_time():
+    test = practice.begin(METHODS["hydrometer"], 5, 60.0, 0)
+    from datetime import datetime
+
+    epoch = datetime.fromisoformat(test.practice["epoch"])
+    assert practice.bench_time(test, epoch + timedelta(seconds=10)) - epoch == timedelta(minutes=10)
+
+
+def test_a_reading_taken_late_shows_the_suspension_of_that_time():
+    test = practice.begin(METHODS["hydrometer"], 5, 60.0, 0)
+    rows = practice.hidden(test, planted=False).sedimentation
+    at_4, at_8 = rows[2].hydrometer, rows[3].hydrometer
+    between = practice.shown_by_bench(test, "sedimentation.2.hydrometer", 6.0)
+    assert at_8 < between < at_4
+    # Halfway in the logarithm of time between two readings lies halfway between their values.
+    assert practice.shown_by_bench(test, "sedimentation.2.hydrometer", float(np.sqrt(4 * 8))) == pytest.approx(
+        (at_4 + at_8) / 2
+    )
+    assert practice.shown_by_bench(test, "sedimentation.2.hydrometer", 4.0) == pytest.approx(at_4)
+
+
+def test_only_mistakes_that_can_be_caught_are_planted():
+    for method in METHODS.values():
+        settings, planted = method.Settings(), set()
+        for seed in range(6):
+            test = practice.begin(method, seed, 1.0, 3)
+            spoilt = method.reduce(practice.hidden(test, planted=True), settings, method.Context())
+            names = test.practice["mistakes"]
+            planted |= set(names)
+            if len(names) == 1:
+                assert practice.compare(test, spoilt, []).outcomes[0].stands
+        assert bool(planted) == bool(method.mistakes), method.code
+    # Without a register of tins nobody can know that the empty mass is another tin's.
+    assert all(
+        "wrong-tin" not in practice.begin(METHODS["water-content"], s, 1.0, 3).practice["mistakes"] for s in range(9)
+    )
+
+
+def test_old_records_open_with_the_new_columns(database):
+    with Session(open_database(database)) as session:
+        tests = session.exec(select(Test)).all()
+        assert all(test.bindings == {} and test.practice == {} for test in tests)

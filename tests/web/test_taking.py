@@ -1,0 +1,119 @@
+"""Readings taken from instruments into cells, and where each came from."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.instruments.conftest import bench, free_port, line  # noqa: F401  (fixtures)
+from vadum.web.app import create_app
+from vadum.web.steps import steps_of
+
+WATER = 18  # planned in the demonstration laboratory
+DIE = "determinations.0.mass_tin_wet_g"
+
+
+@pytest.fixture
+def lab(database, line):  # noqa: F811
+    with TestClient(create_app(database, line.port)) as client:
+        yield client
+
+
+def save(client, test, **change):
+    sheet = client.get(f"/api/tests/{test}/sheet").json()
+    body = {"base_revision": sheet["revision"], "save_key": f"key-{sheet['revision']:08d}"} | change
+    reply = client.post(f"/api/tests/{test}/save", json=body)
+    assert reply.status_code == 200, reply.text
+    return reply.json()
+
+
+def take(client, test, *paths, minutes=None):
+    return client.post(f"/api/tests/{test}/read", json={"cells": dict.fromkeys(paths, minutes)}).json()
+
+
+def test_columns_are_offered_the_instruments_that_fit(lab):
+    columns = {c["column"]: c["offers"] for c in lab.get(f"/api/tests/{WATER}/instruments").json()["columns"]}
+    assert columns["determinations.mass_tin_wet_g"] == ["fine balance / mass", "large balance / mass"]
+    assert "determinations.tin" not in columns
+
+
+def test_a_bound_column_is_read_and_keeps_where_it_came_from(lab, line):  # noqa: F811
+    save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
+    line.instrument("fine balance").present("mass", [0.0], [58.621])
+    got = take(lab, WATER, DIE)
+    assert got["cells"] == {DIE: "58.62"}
+    assert got["troubles"] == {}
+    origin = got["origins"][DIE]
+    assert (origin["instrument"], origin["certificate"], origin["calibrated"]) == (
+        "fine balance",
+        "C-042",
+        "2026-03-02",
+    )
+    # Nothing is saved before the page sends it; then the origin stays with the cell, also in the history.
+    assert "determinations" not in lab.get(f"/tests/{WATER}/bench.json").json()["readings"]
+    sheet = save(lab, WATER, cells=got["cells"], origins=got["origins"])
+    assert sheet["origins"][DIE]["serial"] == "SB-0042"
+    assert "from fine balance" in lab.get(f"/api/tests/{WATER}/history").json()[0]["what"]
+    # A hand that types over it takes the origin away.
+    assert DIE not in save(lab, WATER, cells={DIE: "58.70"})["origins"]
+
+
+def test_the_sheet_prints_the_instrument_and_its_calibration(lab, database):
+    from sqlmodel import Session
+
+    from vadum.records.database import open_database
+    from vadum.records.tables import Test
+    from vadum.report.sheet import sheet_data
+
+    save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
+    got = take(lab, WATER, DIE)
+    save(lab, WATER, cells=got["cells"], origins=got["origins"])
+    with Session(open_database(database)) as session:
+        data = sheet_data(session, session.get(Test, WATER))
+    assert any(
+        re.search(r"fine balance SB-0042, calibrated 2026-03-02, certificate C-042: 1 reading", words)
+        for words in data["equipment"]
+    )
+
+
+@pytest.mark.parametrize(
+    ("fault", "words"),
+    [("silent", "does not answer"), ("garbage", "garbage"), ("frozen", "frozen"), ("out of range", "range")],
+)
+def test_a_doubtful_instrument_gives_no_reading(lab, line, fault, words):  # noqa: F811
+    save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
+    assert lab.post("/api/instruments/fine balance/fault", json={"fault": fault}).status_code == 200
+    got = take(lab, WATER, DIE)
+    assert got["cells"] == {}
+    assert words in got["troubles"][DIE]
+
+
+def test_a_column_without_an_instrument_says_how_to_get_one(lab):
+    assert "Choose one under Instruments" in take(lab, WATER, DIE)["troubles"][DIE]
+    assert lab.post(f"/api/tests/{WATER}/read", json={"cells": {"determinations.0.colour": None}}).status_code == 422
+
+
+def test_the_page_of_instruments_lists_them_and_says_when_nobody_answers(lab, database):
+    assert "pH meter with thermometer" in lab.get("/instruments").text
+    shown = lab.get("/api/instruments").json()
+    assert all(value["text"] for one in shown["instruments"] for value in one["values"])
+    assert lab.post("/api/instruments/fine balance/zero", json={"quantity": "level"}).status_code == 503
+    with TestClient(create_app(database, free_port())) as alone:
+        assert "No line to the bench of instruments" in alone.get("/api/instruments").json()["trouble"]
+        assert alone.get(f"/api/tests/{WATER}/instruments").json()["columns"][0]["offers"] == []
+
+
+def test_the_hand_weighs_all_tins_wet_before_one_dry(lab):
+    sheet = save(lab, 23, cells={"trials.0.blows": "30", "trials.1.blows": "22"})
+    order = [s["path"] for s in steps_of(sheet) if s["path"].startswith("trials.")]
+    assert order.index("trials.1.mass_tin_wet_g") < order.index("trials.0.mass_tin_dry_g")
+    assert order.index("trials.0.mass_tin_wet_g") < order.index("trials.1.closure_mm")
+    assert not any(path.endswith("0.blows") for path in order)
+
+
+def test_every_test_can_be_run_one_reading_at_a_time(lab):
+    for test in (5, 18, 38, 39, 41):
+        page = lab.get(f"/tests/{test}/run?one=1", follow_redirects=False)
+        assert page.status_code in (200, 303)
+    assert "Take the" not in lab.get("/tests/38/run").text
+    assert 'x-data="steps"' in lab.get("/tests/38/run").text
