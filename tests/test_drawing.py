@@ -59,6 +59,23 @@ def test_a_label_prefers_to_stay_off_lines_but_is_never_dropped_for_one():
     assert hemmed.place("here", 100, 100) is not None
 
 
+def test_a_lines_label_stands_nearer_to_its_line_than_to_any_other_named_one():
+    labels = Labels(Box(0, 0, 400, 200))
+    for height, name in ((80, "above"), (100, "below")):
+        labels.keep_segment_clear((0, height), (400, height), name)
+    above = labels.name_line("above", "second loading", [(200, 80)])
+    below = labels.name_line("below", "unloading", [(200, 100)])
+    assert above.y < 80, "not between the two lines"
+    assert below.y - 10 > 100
+
+
+def test_a_line_of_many_points_to_a_pixel_is_kept_clear_once():
+    labels = Labels(Box(0, 0, 400, 200))
+    for i in range(4000):
+        labels.keep_segment_clear((i / 10, 100), ((i + 1) / 10, 100))
+    assert len(labels.lines) < 200
+
+
 FIGURE = Figure(
     key="demo", title="A <title> & more", description="words", caption="caption",
     x=Axis(label="time", unit="min", scale="root-time", low=0, high=100), y=Axis(label="s", unit="mm", low=0, high=5),

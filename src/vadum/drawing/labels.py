@@ -1,9 +1,16 @@
 """Labels that do not run into each other, into points or off the plot."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
 
 # Mean advance of the figure's typeface, as a share of its size; wide enough that boxes err on the large side.
 _ADVANCE = 0.56
+
+
+Point = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -26,6 +33,13 @@ class Box:
             and self.bottom <= other.bottom
         )
 
+    def distance_to(self, points: NDArray[np.float64]) -> float:
+        """Return how far the nearest of some points, shape (n, 2), lies from the nearest edge, 0 inside."""
+        x, y = points.T
+        beside = np.maximum(np.maximum(self.left - x, x - self.right), 0.0)
+        above = np.maximum(np.maximum(self.top - y, y - self.bottom), 0.0)
+        return float(np.hypot(beside, above).min())
+
 
 @dataclass(frozen=True)
 class Placed:
@@ -39,6 +53,16 @@ def _square(x: float, y: float, reach: float) -> Box:
     return Box(x - reach, y - reach, x + reach, y + reach)
 
 
+def _edges(boxes: list[Box]) -> NDArray[np.float64]:
+    """Return left, top, right and bottom of boxes, shape (n, 4)."""
+    return np.array([(box.left, box.top, box.right, box.bottom) for box in boxes]).reshape(-1, 4)
+
+
+def _meets(box: Box, edges: NDArray[np.float64]) -> bool:
+    left, top, right, bottom = edges.T
+    return bool(((box.left < right) & (left < box.right) & (box.top < bottom) & (top < box.bottom)).any())
+
+
 def text_width(text: str, size: float) -> float:
     return len(text) * size * _ADVANCE
 
@@ -50,29 +74,58 @@ class Labels:
         self.plot = plot
         self.taken: list[Box] = []
         self.lines: list[Box] = []
+        self.named: dict[str, list[Point]] = {}
 
     def keep_clear(self, x: float, y: float, reach: float) -> None:
         """Reserve the square around a point."""
         self.taken.append(_square(x, y, reach))
 
-    def keep_segment_clear(self, start: tuple[float, float], end: tuple[float, float]) -> None:
-        """Reserve a thin strip along a line, in steps short enough that no label slips through."""
+    def keep_segment_clear(self, start: Point, end: Point, name: str = "") -> None:
+        """Reserve a thin strip along a line, in steps short enough that no label slips through.
+
+        A line with a ``name`` has a label: no other line's label may then stand nearer to it than to its own.
+        """
         steps = max(1, int(max(abs(end[0] - start[0]), abs(end[1] - start[1])) // 8))
         for i in range(steps + 1):
             share = i / steps
-            self.lines.append(
-                _square(start[0] + share * (end[0] - start[0]), start[1] + share * (end[1] - start[1]), 2)
-            )
+            x, y = start[0] + share * (end[0] - start[0]), start[1] + share * (end[1] - start[1])
+            # A logged line has many points to a pixel: one strip for all of them.
+            strip = _square(x, y, 2)
+            if self.lines and self.lines[-1].overlaps(strip) and (not name or name in self.named):
+                continue
+            self.lines.append(strip)
+            if name:
+                self.named.setdefault(name, []).append((x, y))
 
     def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> Placed | None:
         """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label.
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        clear = self._spot(text, x, y, size, gap, [*self.taken, *self.lines])
-        return clear or self._spot(text, x, y, size, gap, self.taken)
+        clear = self._spot(text, x, y, size, gap, _edges([*self.taken, *self.lines]))
+        return clear or self._spot(text, x, y, size, gap, _edges(self.taken))
 
-    def _spot(self, text: str, x: float, y: float, size: float, gap: float, occupied: list[Box]) -> Placed | None:
+    def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> Placed | None:
+        """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
+
+        Where every such spot is taken the first place of :meth:`place` must do.
+        """
+        occupied = _edges([*self.taken, *self.lines])
+        own = np.array(self.named[name])
+        others = [np.array(line) for other, line in self.named.items() if other != name]
+
+        def its_own(box: Box) -> bool:
+            """Say whether a box is nearer to this line than to any other by a margin that an eye sees."""
+            return all(box.distance_to(own) < 0.6 * box.distance_to(other) for other in others)
+
+        for x, y in spots:
+            if spot := self._spot(text, x, y, size, 9.0, occupied, its_own):
+                return spot
+        return self.place(text, *spots[0], size=size)
+
+    def _spot(
+        self, text: str, x: float, y: float, size: float, gap: float, occupied: NDArray[np.float64], fits: Callable[[Box], bool] = lambda _: True
+    ) -> Placed | None:  # fmt: skip
         width, height = text_width(text, size), size
         for reach in (gap, gap * 2, gap * 3.2):
             spots = (
@@ -85,7 +138,7 @@ class Labels:
             )
             for left, base in spots:
                 box = Box(left - 2, base - height * 0.85, left + width + 2, base + height * 0.25)
-                if box.within(self.plot) and not any(box.overlaps(other) for other in occupied):
+                if box.within(self.plot) and not _meets(box, occupied) and fits(box):
                     self.taken.append(box)
                     return Placed(left, base)
         return None

@@ -55,7 +55,7 @@ class _Drawing:
         for line in self.figure.lines:
             pixels = [(self.x(x), self.y(y)) for x, y in line.points]
             for start, end in itertools.pairwise(pixels):
-                self.labels.keep_segment_clear(start, end)
+                self.labels.keep_segment_clear(start, end, line.key if line.label else "")
         body = [
             *self._regions(),
             *self._grid(),
@@ -213,14 +213,19 @@ class _Drawing:
         parts = []
         for line in self.figure.lines:
             if line.label and len(line.points) > 1:
-                # Beside its arrow where it has one, else near its end.
-                end = (len(line.points) - 1) // 2 + 2 if line.arrow else len(line.points)
-                (x0, y0), (x1, y1) = line.points[end - 2 : end]
-                x, y = x0 + 0.85 * (x1 - x0), y0 + 0.85 * (y1 - y0)
-                at = min(self.x(x), self.plot.right - 4), max(self.y(y), self.plot.top + 4)
-                if spot := self.labels.place(line.label, *at):
+                # Beside its arrow where it has one, else near its end; further along where that is taken.
+                shares = (0.5, 0.6, 0.4, 0.75, 0.25, 0.9, 0.1) if line.arrow else (0.98, 0.85, 0.7, 0.5, 0.3)
+                if spot := self.labels.name_line(line.key, line.label, [self._along(line, s) for s in shares]):
                     parts.append(f'<text class="vf-soft" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(line.label)}</text>')
         return parts
+
+    def _along(self, line: Line, share: float) -> tuple[float, float]:
+        """Return the pixel a share of the way along a line by its points, kept inside the plot."""
+        at = share * (len(line.points) - 1)
+        before = min(int(at), len(line.points) - 2)
+        (x0, y0), (x1, y1) = line.points[before : before + 2]
+        x, y = self.x(x0 + (at - before) * (x1 - x0)), self.y(y0 + (at - before) * (y1 - y0))
+        return min(x, self.plot.right - 4), max(y, self.plot.top + 4)
 
     def _result(self) -> list[str]:
         result = self.figure.result

@@ -83,7 +83,9 @@ class Stretches:
     def line(self, first: int, last: int) -> tuple[float, float, float]:
         """Return intercept, slope and sum of squared residuals of the points from ``first`` up to before ``last``."""
         n = last - first
-        sx, sy, sxx, sxy, syy = (b - a for a, b in zip(self._sums[first], self._sums[last], strict=True))
+        sx0, sy0, sxx0, sxy0, syy0 = self._sums[first]
+        sx1, sy1, sxx1, sxy1, syy1 = self._sums[last]
+        sx, sy, sxx, sxy, syy = sx1 - sx0, sy1 - sy0, sxx1 - sxx0, sxy1 - sxy0, syy1 - syy0
         spread = sxx - sx * sx / n
         if spread <= 0:
             return self._y0 + sy / n, 0.0, max(0.0, syy - sy * sy / n)

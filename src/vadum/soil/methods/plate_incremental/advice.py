@@ -147,7 +147,10 @@ def _pressures(
 def _odd_gauges(made: list[Stage]) -> list[Finding]:
     """Return a gauge that moves unlike the others between two readings: misread, or its foot slipped."""
     for stage in made:
-        for (before, _), (after, row) in pairwise(zip(stage.gauges, stage.rows, strict=True)):
+        every = zip(stage.gauges, stage.spread_mm, stage.rows, strict=True)
+        for (before, apart_before, _), (after, apart, row) in pairwise(every):
+            if apart_before + apart <= _ODD_GAUGE_MM:
+                continue  # then no two can have moved further apart than this
             moved = [
                 (b - a, k)
                 for k, (a, b) in enumerate(zip(before, after, strict=True))

@@ -1,9 +1,16 @@
 """Rows as stages: mean of the gauges, tilt, rate, and whether the next load may come."""
 
 from dataclasses import dataclass, field
+from itertools import islice
+from operator import attrgetter
+
+import numpy as np
 
 from vadum.soil.methods.plate_incremental.equations import DAY_MIN, RATE_MM_MIN, minutes_until
 from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+
+_ROW = attrgetter("pressure_kpa", "elapsed_min", *GAUGES)
+_NONE_READ = (None,) * len(GAUGES)
 
 
 @dataclass
@@ -56,10 +63,11 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
     pressure, highest = None, 0.0
     zero = [0.0] * len(GAUGES)
     for i, row in enumerate(readings.rows):
-        pressure = row.pressure_kpa if row.pressure_kpa is not None else pressure
+        own, elapsed, a, b, c, d = _ROW(row)
+        read = (a, b, c, d)
+        pressure = own if own is not None else pressure
         if pressure is None:
             continue
-        read = (row.gauge_a_mm, row.gauge_b_mm, row.gauge_c_mm, row.gauge_d_mm)
         if pressure == 0 and not made:
             zero = [at if value is None or not row.used else value for value, at in zip(read, zero, strict=True)]
             continue
@@ -68,15 +76,25 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
             highest = max(highest, pressure)
         stage = made[-1]
         stage.every_row.append(i)
-        moved = [value - at for value, at in zip(read, zero, strict=True) if value is not None]
-        if not row.used or not moved or row.elapsed_min is None:
-            continue
-        stage.rows.append(i)
-        stage.minutes.append(row.elapsed_min)
-        stage.settlement_mm.append(sum(moved) / len(moved))
-        stage.gauges.append(read)
-        stage.spread_mm.append(max(moved) - min(moved))
-    return [stage for stage in made if stage.every_row]
+        if elapsed is not None and row.used and read != _NONE_READ:
+            stage.rows.append(i)
+            stage.minutes.append(elapsed)
+            stage.gauges.append(read)
+    _settle(made, zero)
+    return made
+
+
+def _settle(made: list[Stage], zero: list[float]) -> None:
+    """Fill mean and spread of the gauges into the stages, all at once: a long test has thousands of readings."""
+    if not (read := [gauges for stage in made for gauges in stage.gauges]):
+        return
+    moved = np.array(read, dtype=float) - zero  # a gauge not read is nan
+    means, spreads = np.nanmean(moved, axis=1).tolist(), np.nanmax(moved, axis=1) - np.nanmin(moved, axis=1)
+    every = zip(means, spreads.tolist(), strict=True)
+    for stage in made:
+        for mean, spread in islice(every, len(stage.rows)):
+            stage.settlement_mm.append(mean)
+            stage.spread_mm.append(spread)
 
 
 def loading(made: list[Stage]) -> list[Stage]:
