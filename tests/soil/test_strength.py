@@ -12,6 +12,7 @@ from vadum.soil.registry import METHODS
 from vadum.soil.strength import compression as cp
 from vadum.soil.strength import triaxial as tx
 from vadum.soil.strength.classes import consistency, sensitivity_class, strength_class
+from vadum.soil.strength.consolidation import degree, log_time, root_time
 from vadum.soil.strength.envelope import envelope
 from vadum.soil.thinning import faithful
 from vadum.soil.virtual.box_soil import BoxSoil
@@ -99,16 +100,93 @@ def test_pore_pressure_and_areas_by_hand():
 
 def test_root_time_construction_by_hand():
     t = np.array([0, 1, 4, 9, 16, 25, 100, 400.0])
-    out = np.minimum(np.sqrt(t) / 10, 1.0)
-    t100, (level, slope), final = tx.t100_by_root_time(t, out)
-    assert t100 == pytest.approx(100, rel=0.01)
-    assert (level, slope, final) == pytest.approx((0, 0.1, 1.0), abs=1e-6)
+    found = root_time(t, np.minimum(np.sqrt(t) / 10, 1.0))
+    assert found.t100_min == pytest.approx(100, rel=0.01)
+    assert (*found.line, found.final) == pytest.approx((0, 0.1, 1.0), abs=1e-6)
     assert tx.failure_minutes(100, "CU", side_drains=True) == pytest.approx(180)
     assert tx.failure_minutes(100, "CD", side_drains=False) == pytest.approx(850)
     # BS 1377-8: cv in m2 a year is 1.652 D^2 / (lambda t100), D in mm and t100 in min.
     assert tx.consolidation_coefficient_m2_year(50, 100, side_drains=False) == pytest.approx(
         1.652 * 50**2 / 100, rel=0.01
     )
+
+
+def test_the_theory_of_consolidation_at_its_published_points():
+    # Terzaghi: U 50 % at T 0.197, 90 % at 0.848; 95 % at 1.129.
+    for share, factor in ((0.5, 0.197), (0.9, 0.848), (0.95, 1.129)):
+        assert degree(factor) == pytest.approx(share, abs=1e-3)
+    assert degree(0.0) == 0.0
+    assert degree(0.0499) == pytest.approx(degree(0.0501), abs=1e-3)
+
+
+@given(st.floats(0.004, 0.2), st.floats(1, 60), st.floats(0, 3))
+def test_both_constructions_find_the_times_of_the_theory(rate, most, at_once):
+    """Water out by Terzaghi's law, T = rate t, after what leaves at once; read in doubling times."""
+    t = np.array([0.0, *0.25 * 2 ** np.arange(0, 14.5, 0.5)])
+    t = t[: np.searchsorted(rate * t, 3.0) + 3]
+    out = np.array([at_once + most * degree(rate * x) for x in t])
+    by_root, by_log = root_time(t, out), log_time(t, out)
+    assert by_log.t50_min == pytest.approx(0.197 / rate, rel=0.08)
+    assert by_log.start == pytest.approx(at_once, abs=0.03 * most)
+    assert by_log.end == pytest.approx(at_once + most, abs=0.03 * most)
+    assert by_root.t90_min == pytest.approx(0.848 / rate, rel=0.08)
+    assert by_root.t100_min == pytest.approx(np.pi / 4 / rate, rel=0.05)
+
+
+def test_a_consolidation_that_still_goes_on_has_no_end_in_log_time():
+    t = np.array([0, 0.25, 0.5, 1, 2, 4, 8, 16.0])
+    assert log_time(t, [degree(0.01 * x) for x in t]) is None
+    assert root_time(t[:3], [0, 1, 2]) is None
+
+
+def test_calipers_fill_the_size_and_trimmings_the_water_content():
+    readings = CELL.virtual(CELL.a_soil(np.random.default_rng(3)), CELL.Settings(), np.random.default_rng(4))
+    plain = readings.model_dump(exclude_none=True)
+    whole = CELL.reduce_raw(plain)
+    for k, row in enumerate(plain["specimens"], 1):
+        d, length = row.pop("diameter_mm"), row.pop("length_mm")
+        plain.setdefault("calipers", []).extend(
+            {"specimen": k, "top_mm": d + off, "middle_mm": d, "bottom_mm": d - off, "length_mm": length}
+            for off in (0.1, -0.05)
+        )
+    plain["tins"] = [{"specimen": 2, "mass_tin_g": 20, "mass_tin_wet_g": 85, "mass_tin_dry_g": 70}]
+    found = CELL.reduce_raw(plain)
+    assert found.findings == []
+    assert [p.value for p in found.parameters] == pytest.approx([p.value for p in whole.parameters])
+    assert found.computed["specimens.1.water_content"] == pytest.approx(30.0)
+    assert found.computed["calipers.0.mean_mm"] == pytest.approx(50.0)
+    # A size typed beside the calipers must be theirs.
+    plain["specimens"][1]["diameter_mm"] = 51.0
+    (finding,) = CELL.reduce_raw(plain).findings
+    assert (finding.code, finding.cells) == ("calipers-differ", ["specimens.1.diameter_mm"])
+    assert "its calipers say 50.00 mm" in finding.message
+    plain["specimens"][1]["diameter_mm"] = None
+    plain["calipers"][0]["top_mm"] = 53.5
+    (finding,) = CELL.reduce_raw(plain).findings
+    assert finding.code == "sides-not-true"
+    assert finding.message.startswith("Specimen 1: ")
+
+
+@pytest.mark.parametrize(
+    ("kind", "rule", "share"), [("CU", "t100", 1.8), ("CD", "t100", 14.0), ("CU", "t50 or t90", 10.0), ("CD", "t50 or t90", 16.0)]
+)  # fmt: skip
+def test_the_rate_by_each_rule(kind, rule, share):
+    settings = CELL.Settings(kind=kind, rate_rule=rule)
+    readings = CELL.virtual(CELL.a_soil(np.random.default_rng(3)), settings, np.random.default_rng(4))
+    plain = readings.model_dump(exclude_none=True) | {"shearing": []}
+    found = CELL.reduce_raw(plain, settings.model_dump())
+    name = {"t100": "t100", "CU": "t50", "CD": "t90"}[rule if rule == "t100" else kind]
+    slowest = max(found.parameter(f"{name}_{k}").value for k in (1, 2, 3))
+    assert f"shear at {0.08 * 100 / (share * slowest):.2g} mm/min" in found.next_action
+    too_fast = CELL.reduce_raw(plain | {"rate_mm_min": 10 * 0.08 * 100 / (share * slowest)}, settings.model_dump())
+    assert "too-fast" in too_fast.codes()
+
+
+def test_stones_are_boiled_before_they_cool_and_both_before_mounting():
+    operations = CELL.timetable(CELL.Readings(), CELL.Settings())
+    names = [op.key for op in operations]
+    assert names[:4] == ["stones-boil", "stones-cool", "stones-de-air", "trim"]
+    assert [op.due_min for op in operations[:4]] == sorted(op.due_min for op in operations[:4])
 
 
 @given(st.integers(10, 30_000), st.integers(0, 10_000))
@@ -335,7 +413,7 @@ def test_what_to_do_next_at_the_cell():
     keep["saturation"] = readings["saturation"]
     assert "Consolidate" in CELL.reduce_raw(keep).next_action
     keep["consolidation"] = readings["consolidation"]
-    assert "t100 is" in CELL.reduce_raw(keep).next_action
+    assert "The slowest has t100 of" in CELL.reduce_raw(keep).next_action
 
 
 # The vane

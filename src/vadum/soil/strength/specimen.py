@@ -1,8 +1,9 @@
 """The specimen that the compression tests share: calipers to dimensions, mass and trimmings to density."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi
-from typing import Any
+from typing import Any, Protocol, TypeVar
 
 from pydantic import Field
 
@@ -26,6 +27,15 @@ class CaliperRow(Row):
     bottom_mm: float | None = reading("D bottom", "mm", low=10, high=400, resolution=0.01)
     length_mm: float | None = reading("length", "mm", low=20, high=900, resolution=0.01, hand="row")
 
+    @property
+    def across_mm(self) -> list[float]:
+        """Return the diameters that are read."""
+        return [v for v in (self.top_mm, self.middle_mm, self.bottom_mm) if v is not None]
+
+    @property
+    def mean_mm(self) -> float | None:
+        return sum(self.across_mm) / len(self.across_mm) if self.across_mm else None
+
 
 class SpecimenReadings(Readings):
     """What is measured of the specimen before it is loaded."""
@@ -37,6 +47,24 @@ class SpecimenReadings(Readings):
 def trimmings() -> Any:
     """Declare the tins of trimmings."""
     return Field(default_factory=list, title="water content of trimmings", max_length=6)
+
+
+class Numbered(Protocol):
+    """A row of a table that carries several specimens; a blank number stands for the one above."""
+
+    specimen: int | None
+
+
+N = TypeVar("N", bound=Numbered)
+
+
+def numbered(rows: Sequence[N]) -> list[tuple[int, int, N]]:
+    """Return place in the table, number of the specimen and row, for every row."""
+    found, number = [], 1
+    for i, row in enumerate(rows):
+        number = row.specimen if row.specimen is not None else number
+        found.append((i, number, row))
+    return found
 
 
 @dataclass(frozen=True)
@@ -74,11 +102,11 @@ class Specimen:
 
 
 def specimen_of(
-    mass_g: float | None, calipers: list[CaliperRow], tins: list[TinRow], register: dict[str, float]
+    mass_g: float | None, calipers: Sequence[CaliperRow], tins: Sequence[TinRow], register: dict[str, float]
 ) -> Specimen:
     """Return the specimen: means of all calipers, water content as the mean of the tins."""
     rounds = [row for row in calipers if row.used]
-    across = [v for row in rounds for v in (row.top_mm, row.middle_mm, row.bottom_mm) if v is not None]
+    across = [v for row in rounds for v in row.across_mm]
     lengths = [row.length_mm for row in rounds if row.length_mm is not None]
     found = [w for tin in tins if tin.used and (w := tin.water_content(register)) is not None]
     return Specimen(
@@ -91,8 +119,10 @@ def specimen_of(
     )
 
 
-def specimen_findings(made: Specimen) -> list[Finding]:
-    """Return what is wrong with the specimen's shape and density."""
+def specimen_findings(
+    made: Specimen, *, who: str = "", calipers: str = "calipers.0", mass: str = "mass_g"
+) -> list[Finding]:
+    """Return what is wrong with the specimen's shape and density; ``who`` it is, and where its readings stand."""
     found: list[Finding] = []
     ratio = made.slenderness
     if ratio is not None and not SLENDER[0] - 0.05 <= ratio <= SLENDER[1] + 0.05:
@@ -100,22 +130,22 @@ def specimen_findings(made: Specimen) -> list[Finding]:
         found.append(
             warn(
                 "slenderness",
-                f"L/D {ratio:.2f}: a specimen too {'short: its ends hold it together' if short else 'long: it may buckle'}.",
+                f"{who}L/D {ratio:.2f}: a specimen too {'short: its ends hold it together' if short else 'long: it may buckle'}.",
                 "Trim the next one to a length of 2 to 2.5 diameters.",
-                "calipers.0.length_mm",
+                f"{calipers}.length_mm",
             )
         )
     if made.length_spread > _PARALLEL:
         found.append(
-            warn("ends-not-parallel", f"The lengths differ by {100 * made.length_spread:.1f} %: the ends are not parallel.", "Trim the ends square; a skew end beds in and looks soft.", "calipers.0.length_mm")
+            warn("ends-not-parallel", f"{who}The lengths differ by {100 * made.length_spread:.1f} %: the ends are not parallel.", "Trim the ends square; a skew end beds in and looks soft.", f"{calipers}.length_mm")
         )  # fmt: skip
     if made.diameter_spread > _TRUE:
         found.append(
             warn(
                 "sides-not-true",
-                f"The diameters differ by {100 * made.diameter_spread:.1f} %.",
+                f"{who}The diameters differ by {100 * made.diameter_spread:.1f} %.",
                 "Trim the next one in the soil lathe.",
-                "calipers.0.top_mm",
+                f"{calipers}.top_mm",
             )
         )
     bulk = made.bulk_density
@@ -123,9 +153,9 @@ def specimen_findings(made: Specimen) -> list[Finding]:
         found.append(
             stop(
                 "density-impossible",
-                f"A bulk density of {bulk:.2f} g/cm³ cannot be.",
+                f"{who}A bulk density of {bulk:.2f} g/cm³ cannot be.",
                 "Check the calipers (mm, not cm) and the mass.",
-                "mass_g",
+                mass,
             )
         )
     return found

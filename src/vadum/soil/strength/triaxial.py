@@ -11,6 +11,8 @@ from vadum.soil.strength.envelope import Envelope
 Array = NDArray[np.float64]
 # Strain at failure over 100, consolidation time, by drainage with side drains: t100 factors of Bishop and Henkel (1962).
 _TIME_FACTOR = {"CU": 1.8, "CD": 14.0}
+# Times to failure over t50 undrained and over t90 drained. ASTM D4767 (2011), D7181 (2020), clause 8.
+UNDRAINED_T50, DRAINED_T90 = 10.0, 16.0
 
 
 def pore_pressure_coefficient(cell_kpa: ArrayLike, pore_kpa: ArrayLike) -> Array:
@@ -50,30 +52,6 @@ def failure_minutes(t100_min: float, kind: str, *, side_drains: bool) -> float:
     side drains; 0.51 and 8.5 without. Source: BS 1377-8 (1990), table 1.
     """
     return t100_min * (_TIME_FACTOR[kind] if side_drains else {"CU": 0.51, "CD": 8.5}[kind])
-
-
-def t100_by_root_time(minutes: ArrayLike, volume_cm3: ArrayLike) -> tuple[float, tuple[float, float], float] | None:
-    """Return t100 in min, the straight line of the beginning in root time (intercept, slope), and the final volume.
-
-    Arguments
-    ---------
-    minutes, volume_cm3 : shape (n,), n at least 5, time rising
-
-    The beginning, down to half of the change, is a straight line in root time; it meets the final level at root t100.
-    Source: Bishop and Henkel (1962); BS 1377-8 (1990), clause 6.3.5.
-    """
-    root, v = np.sqrt(np.asarray(minutes, dtype=float)), np.asarray(volume_cm3, dtype=float)
-    if len(root) < 5 or v[-1] - v[0] <= 0:
-        return None
-    share = (v - v[0]) / (v[-1] - v[0])
-    early = (share <= 0.5) & (root > 0)
-    if early.sum() < 2:
-        return None
-    fit = line_fit(root[early], v[early])
-    if fit is None or fit.slope <= 0:
-        return None
-    meets = (float(v[-1]) - fit.intercept) / fit.slope
-    return meets**2, (fit.intercept, fit.slope), float(v[-1])
 
 
 def consolidation_coefficient_m2_year(diameter_mm: float, t100_min: float, *, side_drains: bool) -> float:

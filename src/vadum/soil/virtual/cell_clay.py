@@ -5,6 +5,8 @@ from math import cos, radians, sin
 
 import numpy as np
 
+from vadum.soil.strength.consolidation import degree
+
 
 @dataclass(frozen=True)
 class CellClay:
@@ -34,9 +36,8 @@ class CellClay:
         return 2 * x / (1 + x * x)
 
     def out_share(self, minutes: float) -> float:
-        """Return the share of the water that is out: straight in root time to half, then bending to the end."""
-        root = float(np.sqrt(minutes / self.t100_min))
-        return root if root <= 0.6 else 1 - 0.4 * float(np.exp(-(root - 0.6) / 0.4))
+        """Return the share of the water that is out after some minutes."""
+        return degree(np.pi / 4 * minutes / self.t100_min)
 
 
 def a_cell_clay(rng: np.random.Generator) -> CellClay:

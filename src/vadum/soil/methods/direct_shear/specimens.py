@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
+from vadum.soil.strength.specimen import numbered
 
 Array = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -78,9 +79,8 @@ def _columns(readings: DirectShearReadings) -> Array:
     if readings.log is not None and len(readings.log):
         log = readings.log
         return np.column_stack([np.full(len(log), -1.0), log.specimen, log.horizontal_mm, log.force_n, log.vertical_mm])
-    kept, number = [], 1
-    for i, row in enumerate(readings.record):
-        number = row.specimen if row.specimen is not None else number
+    kept = []
+    for i, number, row in numbered(readings.record):
         if row.used and row.horizontal_mm is not None and row.force_n is not None:
             kept.append(
                 (

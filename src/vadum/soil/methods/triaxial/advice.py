@@ -4,23 +4,23 @@ import numpy as np
 
 from vadum.soil.finding import Finding, note, stop, warn
 from vadum.soil.method import Reduction
+from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
 from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.strength import triaxial as tx
 from vadum.soil.strength.envelope import Envelope
+from vadum.soil.strength.specimen import numbered
 
 _LEAK_CM3_H = 0.1
 _SPAN = 1.5
 _FAMILY = 0.10
-_FAILURE_STRAIN = 0.08
 
 
 def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
     """Return each specimen's last B and the row it was read at."""
     found: dict[int, tuple[float, int]] = {}
-    number, before = 1, None
-    for i, row in enumerate(readings.saturation):
-        number = row.specimen if row.specimen is not None else number
+    before = None
+    for i, number, row in numbered(readings.saturation):
         if not row.used or row.cell_kpa is None or row.pore_kpa is None:
             continue
         now = (number, row.cell_kpa, row.pore_kpa)
@@ -31,24 +31,10 @@ def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
     return found
 
 
-def t100s(readings: TriaxialReadings) -> dict[int, tuple[float, tuple[float, float], float]]:
-    """Return the root-time construction of each specimen's consolidation, where it can be drawn."""
-    rows: dict[int, list[tuple[float, float]]] = {}
-    number = 1
-    for row in readings.consolidation:
-        number = row.specimen if row.specimen is not None else number
-        if row.used and row.elapsed_min is not None and row.out_cm3 is not None:
-            rows.setdefault(number, []).append((row.elapsed_min, row.out_cm3))
-    found = {}
-    for k, points in rows.items():
-        built = tx.t100_by_root_time([t for t, _ in points], [v for _, v in points])
-        if built is not None:
-            found[k] = built
-    return found
-
-
-def stage_findings(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Finding]:
-    """Return what is wrong before shearing: saturation, pressures, leaks, rate."""
+def stage_findings(
+    readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained], shaped: set[int]
+) -> list[Finding]:
+    """Return what is wrong before shearing: saturation, pressures, leaks, rate; the ``shaped`` are judged by calipers."""
     found: list[Finding] = []
     for k, (b, row) in b_values(readings).items():
         if b < settings.least_b and settings.kind != "UU":
@@ -84,6 +70,8 @@ def stage_findings(readings: TriaxialReadings, settings: TriaxialSettings) -> li
                     f"specimens.{i}.cell_kpa",
                 )
             )
+        if i + 1 in shaped:
+            continue
         if specimen.diameter_mm and specimen.length_mm and not 1.9 <= specimen.length_mm / specimen.diameter_mm <= 2.6:
             found.append(
                 warn(
@@ -104,30 +92,32 @@ def stage_findings(readings: TriaxialReadings, settings: TriaxialSettings) -> li
         )
     if readings.patched == "yes":
         found.append(note("patched", "Voids of stones were patched.", "Say so on the sheet.", "patched"))
-    return found + _rate(readings, settings)
+    return found + _rate(readings, settings, draining)
 
 
-def _rate(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Finding]:
-    slowest = max((built[0] for built in t100s(readings).values()), default=None)
-    lengths = [s.length_mm for s in readings.specimens if s.length_mm]
-    if settings.kind == "UU" or slowest is None or readings.rate_mm_min is None or not lengths:
-        return []
-    fastest = fastest_mm_min(slowest, settings, min(lengths))
-    if readings.rate_mm_min <= 1.05 * fastest:
+def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Drained]) -> list[Finding]:
+    fastest = fastest_mm_min(made, readings, settings)
+    if fastest is None or readings.rate_mm_min is None or readings.rate_mm_min <= 1.05 * fastest:
         return []
     return [
         warn(
             "too-fast",
-            f"{readings.rate_mm_min:g} mm/min is too fast for t100 of {slowest:.0f} min: pore pressures do not even out.",
+            f"{readings.rate_mm_min:g} mm/min is too fast for {_slowest(made, settings)}: pore pressures do not even out.",
             f"Shear at {fastest:.2g} mm/min or slower.",
             "rate_mm_min",
         )
     ]
 
 
-def fastest_mm_min(t100_min: float, settings: TriaxialSettings, length_mm: float) -> float:
-    """Return the fastest rate at which failure at 8 % strain still takes long enough."""
-    return _FAILURE_STRAIN * length_mm / tx.failure_minutes(t100_min, settings.kind, side_drains=settings.side_drains)
+def _slowest(made: list[Drained], settings: TriaxialSettings) -> str:
+    """Return the time of the slowest specimen that sets the rate, in words."""
+    if settings.rate_rule == "t100":
+        name, times = "t100", [one.root.t100_min for one in made if one.root]
+    elif settings.kind == "CD":
+        name, times = "t90", [one.root.t90_min for one in made if one.root and one.root.t90_min]
+    else:
+        name, times = "t50", [one.log.t50_min for one in made if one.log]
+    return f"{name} of {max(times):.0f} min"
 
 
 def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelope | None) -> list[Finding]:
@@ -197,7 +187,13 @@ def _off(s: Sheared, line: Envelope, effective: bool) -> float:
     return float((radius - (line.cohesion_kpa * np.cos(phi) + centre * np.sin(phi))) / radius) if radius > 0 else 0.0
 
 
-def next_action(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Sheared], result: Reduction) -> str:
+def next_action(
+    readings: TriaxialReadings,
+    settings: TriaxialSettings,
+    draining: list[Drained],
+    made: list[Sheared],
+    result: Reduction,
+) -> str:
     """Return the next thing to do at the cell."""
     worst = next((f for f in result.findings if f.severity == "stop"), None)
     if worst is not None:
@@ -212,13 +208,10 @@ def next_action(readings: TriaxialReadings, settings: TriaxialSettings, made: li
             return (
                 f"Saturate by steps of back pressure, cell always above it; measure B until it is {settings.least_b:g}."
             )
-        built = t100s(readings)
-        if not built:
+        fastest = fastest_mm_min(draining, readings, settings)
+        if fastest is None:
             return "Consolidate: read the water out against time until it stands still."
-        lengths = [s.length_mm for s in readings.specimens if s.length_mm]
-        if lengths:
-            slowest = max(t for t, _, _ in built.values())
-            return f"t100 is {slowest:.0f} min: shear at {fastest_mm_min(slowest, settings, min(lengths)):.2g} mm/min or slower."
+        return f"The slowest has {_slowest(draining, settings)}: shear at {fastest:.2g} mm/min or slower."
     if not made:
         return "Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or 15 %."
     if len(made) < 3:

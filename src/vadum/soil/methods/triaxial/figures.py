@@ -1,9 +1,9 @@
-"""Mohr circles with their tangent, deviator, pore pressure or volume, stress paths, consolidation."""
+"""Mohr circles with their tangent, deviator, pore pressure or volume, stress paths."""
 
 import numpy as np
 
 from vadum.soil.figure import Axis, Figure, Line, Mark, Series
-from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.strength.envelope import Envelope
 from vadum.soil.strength.triaxial import touching_point
@@ -118,43 +118,6 @@ def path_figure(made: list[Sheared], settings: TriaxialSettings, effective: Enve
         equal=True,
         lines=lines,
         series=[Series(key="failure", label="failure", marks=[Mark(x=float(x[s.failure]), y=float(t[s.failure]), label=str(s.number)) for s, x, t in paths])],
-    )  # fmt: skip
-
-
-def consolidation_figure(
-    readings: TriaxialReadings, built: dict[int, tuple[float, tuple[float, float], float]]
-) -> Figure:
-    """Return water out against root time with the straight beginning drawn to the final level."""
-    rows: dict[int, list[tuple[float, float]]] = {}
-    number = 1
-    for row in readings.consolidation:
-        number = row.specimen if row.specimen is not None else number
-        if row.used and row.elapsed_min is not None and row.out_cm3 is not None:
-            rows.setdefault(number, []).append((row.elapsed_min, row.out_cm3))
-    reach = 1.05 * max([60.0, *(t for points in rows.values() for t, _ in points)])
-    deep = 1.15 * max([1.0, *(v for points in rows.values() for _, v in points)])
-    lines = [Line(key=f"specimen-{k}", points=points) for k, points in rows.items()]
-    for k, (t100, (level, slope), final) in built.items():
-        lines.append(
-            Line(
-                key=f"root-{k}",
-                role="construction",
-                points=[
-                    (0.0, max(0.0, level)),
-                    *((float(t), level + slope * float(np.sqrt(t))) for t in np.linspace(0.02 * t100, t100, 20)),
-                    (reach, final),
-                ],
-            )
-        )
-    return Figure(
-        key="consolidation",
-        title="Consolidation",
-        description="Water out against root time. " + "; ".join(f"specimen {k}: t100 {t100:.0f} min" for k, (t100, _, _) in built.items()),
-        caption="; ".join(f"{k}: t100 {t100:.0f} min" for k, (t100, _, _) in built.items()),
-        x=Axis(label="time", unit="min", scale="root-time", low=0.0, high=reach, ticks=[t for t in (1.0, 4.0, 16.0, 60.0, 240.0, 1440.0) if t <= reach]),
-        y=Axis(label="water out", unit="cm³", low=0.0, high=deep, down=True),
-        lines=lines,
-        series=[Series(key=f"marks-{k}", label=f"specimen {k}", marks=[Mark(x=t, y=v) for t, v in points]) for k, points in rows.items()],
     )  # fmt: skip
 
 

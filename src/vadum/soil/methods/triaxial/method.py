@@ -8,6 +8,7 @@ from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep,
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.reduction import reduce_triaxial
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
+from vadum.soil.strength.preparing import MOUNT_FROM_MIN, stones_operations
 from vadum.soil.virtual.cell_clay import CellClay, a_cell_clay
 
 
@@ -19,9 +20,15 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
     headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")
+    columns = {
+        "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
+        "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),
+    }
     computed = (
         Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=2),
+        Computed(table="specimens", key="water_content", label="w", unit="%"),
         Computed(table="specimens", key="b", label="B", decimals=2),
+        Computed(table="calipers", key="mean_mm", label="mean D", unit="mm", decimals=2),
         Computed(table="saturation", key="b", label="B", decimals=2),
         Computed(table="shearing", key="deviator_kpa", label="q", unit="kPa"),
     )
@@ -46,9 +53,14 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
             source="Bishop and Henkel (1962)",
         ),
         SourceNote(
+            gives="half of consolidation",
+            equation="steepest and last line in log t meet at the end; half way from the start",
+            source="Casagrande and Fadum (1940); ASTM D2435 clause 12",
+        ),
+        SourceNote(
             gives="time to failure",
-            equation="1.8 t100 (CU), 14 t100 (CD) with side drains; 0.51, 8.5 without",
-            source="BS 1377-8 table 1",
+            equation="1.8 t100 (CU), 14 t100 (CD) with side drains; 0.51, 8.5 without; or 10 t50 (CU), 16 t90 (CD)",
+            source="BS 1377-8 table 1; ASTM D4767, D7181 clause 8",
         ),
         SourceNote(
             gives="envelope", equation="t on s by least squares: sin φ = tan α, c = a / cos φ", source="ISO 17892-9"
@@ -62,7 +74,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         ),
         ProcedureStep(
             text="Trim to L/D 2; calipers top, middle, bottom, both ways; weigh; patch voids of stones and say so.",
-            readings=["specimens", "patched"],
+            readings=["calipers", "tins", "specimens", "patched"],
         ),
         ProcedureStep(
             text="Saturate by steps of back pressure, the cell always above it; measure B.", readings=["saturation"]
@@ -85,7 +97,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     )
 
     def reduce(self, readings: TriaxialReadings, settings: TriaxialSettings, context: TriaxialContext) -> Reduction:
-        return reduce_triaxial(readings, settings)
+        return reduce_triaxial(readings, settings, context)
 
     def soil_needed(self, settings: TriaxialSettings, largest_particle_mm: float | None) -> SoilNeed:
         return SoilNeed(mass_g=1500, spent=False, note="three undisturbed cylinders with trimmings")
@@ -94,19 +106,11 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         sheared = bool(readings.shearing) or readings.log is not None
         measured = bool(readings.specimens)
         operations = [
-            Operation(
-                key="stones",
-                what="Boil the stones 10 min, soak the membrane",
-                due_min=0,
-                tolerance_min=120,
-                hands_on_min=10,
-                holds_min=30,
-                done=measured,
-            ),
+            *stones_operations(done=measured, membrane=True),
             Operation(
                 key="trim",
                 what="Trim, measure and mount",
-                due_min=40,
+                due_min=MOUNT_FROM_MIN,
                 tolerance_min=120,
                 hands_on_min=60,
                 resource="triaxial cell",

@@ -5,6 +5,8 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.field import Context, Log, Readings, Row, Settings, reading, setting
+from vadum.soil.strength.specimen import CaliperRow
+from vadum.soil.weighing import TinRow
 
 Kind = Literal["UU", "CU", "CD"]
 MOST_SPECIMENS = 6
@@ -15,9 +17,11 @@ class SpecimenRow(Row):
     """One specimen and its cell."""
 
     diameter_mm: float | None = reading(
-        "D", "mm", about="mean of calipers at top, middle and bottom, both ways", low=20, high=400, resolution=0.01
+        "D", "mm", about="from the calipers below when left blank", low=20, high=400, resolution=0.01
     )
-    length_mm: float | None = reading("L", "mm", low=40, high=900, resolution=0.01)
+    length_mm: float | None = reading(
+        "L", "mm", about="from the calipers below when left blank", low=40, high=900, resolution=0.01
+    )
     mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01)
     cell_kpa: float | None = reading(
         "cell", "kPa", about="cell pressure while shearing", low=0, high=5000, resolution=0.1
@@ -50,6 +54,18 @@ class SpecimenRow(Row):
         shown=_CONSOLIDATED,
         hand="row",
     )
+
+
+class SpecimenCalipers(CaliperRow):
+    """One round of the calipers on one of the specimens."""
+
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+
+
+class SpecimenTrimmings(TinRow):
+    """A tin of trimmings of one of the specimens."""
+
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
 
 
 class SaturationRow(Row):
@@ -103,6 +119,8 @@ class TriaxialReadings(Readings):
     membrane_mm: float | None = reading("membrane", "mm", about="thickness", low=0, high=3, resolution=0.01)
     rate_mm_min: float | None = reading("rate", "mm/min", low=0.00001, high=20)
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
+    calipers: list[SpecimenCalipers] = Field(default_factory=list, title="calipers", max_length=36)
+    tins: list[SpecimenTrimmings] = Field(default_factory=list, title="water content of trimmings", max_length=12)
     saturation: list[SaturationRow] = Field(default_factory=list, title="saturation", max_length=120)
     consolidation: list[ConsolidationRow] = Field(default_factory=list, title="consolidation", max_length=300)
     shearing: list[ShearRow] = Field(default_factory=list, title="shearing", max_length=900)
@@ -131,8 +149,23 @@ class TriaxialSettings(Settings):
         0.0, "side drains carry", "Beyond 2 % strain; 0 without side drains.", unit="kPa", low=0, high=30
     )
     side_drains: bool = setting(True, "side drains", "They shorten drainage and set the rate.")
+    rate_rule: Literal["t100", "t50 or t90"] = setting(
+        "t100",
+        "rate from",
+        "t100 in root time with the factors for side drains; or ten t50 in log time undrained, sixteen t90 drained.",
+    )
+    failure_strain_percent: float = setting(
+        8.0,
+        "failure expected at",
+        "Strain that the rate of shearing counts on; 4 is cautious for stiff clay.",
+        unit="%",
+        low=1,
+        high=20,
+    )
     least_b: float = setting(0.95, "B at least", "Below it the pore pressure does not tell.", low=0.5, high=1)
 
 
 class TriaxialContext(Context):
-    """Nothing of other tests."""
+    """Tins."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")

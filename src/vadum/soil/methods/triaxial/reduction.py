@@ -6,42 +6,49 @@ from vadum.soil.derivation import Step
 from vadum.soil.figure import Drawing
 from vadum.soil.method import Reduction, judged
 from vadum.soil.methods.triaxial import advice, figures
-from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.draining import Drained, drained
+from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
+from vadum.soil.methods.triaxial.preparing import measured, preparation_findings, sized
+from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
 from vadum.soil.parameter import number
 from vadum.soil.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
 from vadum.soil.strength import triaxial as tx
 from vadum.soil.strength.compression import Curve, secant_modulus_mpa
 from vadum.soil.strength.envelope import Envelope
+from vadum.soil.strength.specimen import Specimen
+from vadum.soil.weighing import weighing_findings
 
 _BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
 
 
-def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings) -> Reduction:
+def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, context: TriaxialContext) -> Reduction:
     """Return all that the stages say so far."""
+    prepared = measured(readings, context.tins)
+    shape = preparation_findings(readings, prepared) + weighing_findings("tins", readings.tins, context.tins)
+    readings = sized(readings, prepared)
     made = sheared(readings, settings)
     undrained = settings.kind == "UU"
     total = _envelope(made, effective=False)
     effective = None if undrained else _envelope(made, effective=True)
-    built = advice.t100s(readings)
+    draining = [] if undrained else drained(readings)
     result = Reduction(
         school=f"{settings.kind}, failure by {settings.criterion}, membrane {settings.membrane_modulus_kpa:g} kPa",
         complete=len(made) >= (1 if undrained else 2) and (undrained or effective is not None),
     )
-    result.findings = advice.stage_findings(readings, settings) + advice.shear_findings(
-        settings, made, effective or total
-    )
-    result.computed = _computed(readings, made)
+    result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
+    result.findings += advice.shear_findings(settings, made, effective or total)
+    result.computed = _computed(readings, prepared, made)
     _parameters(result, settings, made, total, effective)
-    _stages(result, readings, settings, built)
+    _stages(result, readings, settings, draining)
     result.derivation = _steps(settings, made, total, effective)
     drawn: list[Drawing] = [figures.mohr_figure(made, settings, total, effective), figures.deviator_figure(made)]
     if not undrained:
         drawn += [figures.second_figure(made, settings), figures.path_figure(made, settings, effective)]
-        drawn.append(figures.consolidation_figure(readings, built))
+        drawn += [root_figure(draining), log_figure(draining)]
     result.figures = drawn
     judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result)
+    result.next_action = advice.next_action(readings, settings, draining, made, result)
     return result
 
 
@@ -52,11 +59,17 @@ def _envelope(made: list[Sheared], *, effective: bool) -> Envelope | None:
     return tx.envelope_by_st([c for c, _ in circles], [r for _, r in circles])
 
 
-def _computed(readings: TriaxialReadings, made: list[Sheared]) -> dict[str, float | str]:
+def _computed(readings: TriaxialReadings, prepared: dict[int, Specimen], made: list[Sheared]) -> dict[str, float | str]:
     computed: dict[str, float | str] = {}
     for k, row in enumerate(readings.specimens):
         if row.diameter_mm and row.length_mm and row.mass_g:
             computed[f"specimens.{k}.density"] = row.mass_g / (np.pi / 4 * row.diameter_mm**2 * row.length_mm / 1000)
+        w = prepared[k + 1].water_content if k + 1 in prepared else None
+        if w is not None:
+            computed[f"specimens.{k}.water_content"] = w
+    for i, calipers in enumerate(readings.calipers):
+        if (mean := calipers.mean_mm) is not None:
+            computed[f"calipers.{i}.mean_mm"] = mean
     for k, (b, row_index) in advice.b_values(readings).items():
         computed[f"saturation.{row_index}.b"] = b
         computed[f"specimens.{k - 1}.b"] = b
@@ -139,26 +152,23 @@ def _parameters(
             )
 
 
-def _stages(
-    result: Reduction,
-    readings: TriaxialReadings,
-    settings: TriaxialSettings,
-    built: dict[int, tuple[float, tuple[float, float], float]],
-) -> None:
-    for k, (t100, _, _) in built.items():
-        result.parameters.append(
-            number(
-                f"t100_{k}",
-                f"t100 {k}",
-                f"time of full consolidation, specimen {k}",
-                "min",
-                t100,
-                TENTH,
-                basis="root time, Bishop and Henkel",
-            )
-        )
+def _stages(result: Reduction, readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained]) -> None:
+    for one in draining:
+        k = one.number
+        t100 = one.root.t100_min if one.root else None
+        for name, value, about, basis in (
+            ("t100", t100, "full consolidation", "root time, Bishop and Henkel"),
+            ("t90", one.root.t90_min if one.root else None, "nine tenths of consolidation", "root time, Taylor"),
+            ("t50", one.log.t50_min if one.log else None, "half of consolidation", "log time, Casagrande"),
+        ):
+            if value is not None:
+                result.parameters.append(
+                    number(
+                        f"{name}_{k}", f"{name} {k}", f"time of {about}, specimen {k}", "min", value, TENTH, basis=basis
+                    )
+                )
         size = consolidated(readings.specimens[k - 1]) if k <= len(readings.specimens) else None
-        if size is not None:
+        if size is not None and t100 is not None:
             diameter = float(np.sqrt(4 * size[0] / np.pi))
             cv = tx.consolidation_coefficient_m2_year(diameter, t100, side_drains=settings.side_drains)
             result.parameters.append(

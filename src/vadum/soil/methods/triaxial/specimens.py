@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
 from vadum.soil.strength import triaxial as tx
+from vadum.soil.strength.specimen import numbered
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02
@@ -82,9 +83,8 @@ def _columns(readings: TriaxialReadings) -> Array:
         return np.column_stack(
             [np.full(len(log), -1.0), log.specimen, log.shortening_mm, log.force_n, log.pore_kpa, log.volume_cm3]
         )
-    kept, number = [], 1
-    for i, row in enumerate(readings.shearing):
-        number = row.specimen if row.specimen is not None else number
+    kept = []
+    for i, number, row in numbered(readings.shearing):
         if row.used and row.shortening_mm is not None and row.force_n is not None:
             pore = row.pore_kpa if row.pore_kpa is not None else np.nan
             kept.append(

@@ -1,0 +1,59 @@
+"""Consolidation of each specimen: both constructions, and the rate of shearing they allow."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.strength import triaxial as tx
+from vadum.soil.strength.consolidation import LogTime, RootTime, log_time, root_time
+from vadum.soil.strength.specimen import numbered
+
+
+@dataclass(frozen=True)
+class Drained:
+    """Water out of one specimen by minutes, with what can be constructed of it."""
+
+    number: int
+    points: list[tuple[float, float]]
+    root: RootTime | None
+    log: LogTime | None
+
+    def out_at(self, minute: float) -> float:
+        """Return the water out at a minute, cm3."""
+        return float(np.interp(minute, [t for t, _ in self.points], [v for _, v in self.points]))
+
+    def failure_minutes(self, settings: TriaxialSettings) -> float | None:
+        """Return the least time to failure by the settings' rule, None while its construction is missing."""
+        if settings.rate_rule == "t100":
+            return (
+                None
+                if self.root is None
+                else tx.failure_minutes(self.root.t100_min, settings.kind, side_drains=settings.side_drains)
+            )
+        if settings.kind == "CD":
+            t90 = self.root.t90_min if self.root else None
+            return None if t90 is None else tx.DRAINED_T90 * t90
+        return None if self.log is None else tx.UNDRAINED_T50 * self.log.t50_min
+
+
+def drained(readings: TriaxialReadings) -> list[Drained]:
+    """Return each specimen's consolidation in the order of time."""
+    rows: dict[int, list[tuple[float, float]]] = {}
+    for _, number, row in numbered(readings.consolidation):
+        if row.used and row.elapsed_min is not None and row.out_cm3 is not None:
+            rows.setdefault(number, []).append((row.elapsed_min, row.out_cm3))
+    found = []
+    for k, points in rows.items():
+        minutes, out = [t for t, _ in points], [v for _, v in points]
+        found.append(Drained(k, points, root_time(minutes, out), log_time(minutes, out)))
+    return found
+
+
+def fastest_mm_min(made: list[Drained], readings: TriaxialReadings, settings: TriaxialSettings) -> float | None:
+    """Return the fastest rate at which even the slowest specimen takes long enough to fail; None while unknown."""
+    times = [t for one in made if (t := one.failure_minutes(settings)) is not None]
+    lengths = [s.length_mm for s in readings.specimens if s.length_mm]
+    if not times or not lengths or settings.kind == "UU":
+        return None
+    return settings.failure_strain_percent / 100 * min(lengths) / max(times)
