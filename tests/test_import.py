@@ -207,3 +207,49 @@ def test_two_columns_exchanged_are_suspected():
     proposal = propose(SIEVE, read_grid(data))
     assert proposal.faults
     assert "“sieve” and “retained” exchanged" in proposal.notes[0]
+
+
+# Loggers: units below the headings, no heading at all, a long preamble
+
+UNCONFINED = METHODS["unconfined"].Readings
+FRAME = [(f"{0.1 * i:.1f}", f"{3 * i}", f"{i}") for i in range(60)]
+
+
+def test_units_stand_in_the_row_below_the_headings():
+    data = text(("shortening", "force", "count"), ("cm", "kN", "-"), *FRAME)
+    found = propose(UNCONFINED, read_grid(data), "log")
+    assert found.faults == []
+    assert found.count == 60
+    assert found.columns_logged["force_n"][2] == pytest.approx(6000)
+    assert found.columns_logged["shortening_mm"][3] == pytest.approx(3.0)
+
+
+def test_a_row_of_numbers_below_the_headings_is_no_row_of_units():
+    assert taken(text(("Sieve [mm]", "Weight"), *ROWS)) == WANTED
+
+
+def test_a_file_without_headings_is_matched_by_a_person():
+    data = text(*FRAME)
+    asked = propose(UNCONFINED, read_grid(data))
+    assert [f.message for f in asked.faults] == [
+        "No heading fits the readings of this test. Say for each column what it is."
+    ]
+    assert [(c.heading, c.sample) for c in asked.columns] == [("", "0.0"), ("", "0"), ("", "0")]
+    found = propose(UNCONFINED, read_grid(data), "log", ["shortening_mm", "force_n", ""])
+    assert found.faults == []
+    assert found.columns_logged["force_n"] == [3.0 * i for i in range(60)]
+
+
+@pytest.mark.parametrize("deep", [3, 60])
+def test_headings_nobody_knows_below_a_long_preamble(deep):
+    preamble = [(f"line {i} of what the frame was set to", "") for i in range(deep)]
+    data = text(*preamble, ("Weg", "Kraft"), ("[mm]", "[kN]"), *((a, b) for a, b, _ in FRAME), delimiter=";")
+    asked = propose(UNCONFINED, read_grid(data), "log")
+    assert [(c.heading, c.unit, c.sample) for c in asked.columns] == [("Weg", "mm", "0.0"), ("Kraft", "kN", "0")]
+    assert asked.faults
+    found = propose(UNCONFINED, read_grid(data), "log", ["shortening_mm", "force_n"])
+    assert found.faults == []
+    assert found.columns_logged["force_n"][1] == pytest.approx(3000)
+    # A column in a unit of another kind is still refused.
+    (fault,) = propose(UNCONFINED, read_grid(data), "log", ["force_n", "shortening_mm"]).faults[:1]
+    assert "mm is a length" in fault.message

@@ -4,6 +4,7 @@ import re
 
 import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
@@ -54,6 +55,73 @@ def test_a_frames_record_is_mapped_seen_and_saved(page, tmp_path):
     page.wait_for_url(f"**{BOX}")
     expect(page.get_by_text("20100 rows")).to_be_visible()
     expect(page.get_by_test_id("headline")).to_have_text(re.compile(r"3[23]\.\d"))
+
+
+def test_a_record_nobody_knows_is_matched_by_hand_and_the_next_by_itself(page, tmp_path):
+    rows = [f"{0.1 * i:.1f};{4 * i * 2 ** (-i / 40):.1f}".replace(".", ",") for i in range(120)]
+    file = tmp_path / "press.txt"
+    file.write_text("\n".join(["Weg;Kraft", "mm;N", *rows]), encoding="utf-8")
+    page.goto(f"{CYLINDER_RUNNING}/import")
+    page.set_input_files("#file", file)
+    expect(page.get_by_text("Say for each column what it is.")).to_be_visible()
+    expect(page.get_by_test_id("save")).to_be_hidden()
+    page.get_by_label("into").select_option("log")
+    page.get_by_label("Column Weg").select_option("shortening_mm")
+    expect(page.get_by_text("no column for “force [N]”")).to_be_visible()
+    page.get_by_label("Column Kraft").select_option("force_n")
+    expect(page.get_by_test_id("count")).to_have_text("120")
+    expect(page.locator(".curve svg .vf-fit").first).to_be_visible()
+    page.get_by_test_id("save").click()
+    page.wait_for_url(f"**{CYLINDER_RUNNING}")
+    # The file lies with the test as it came, with its hash.
+    page.get_by_role("button", name="Photographs").click()
+    expect(page.get_by_role("link", name="press.txt")).to_be_visible()
+    expect(page.get_by_text("SHA-256")).to_be_visible()
+    page.get_by_role("link", name="Import").click()
+    page.set_input_files("#file", file)
+    expect(page.get_by_test_id("count")).to_have_text("120")
+    expect(page.get_by_text("as for the last file with these headings")).to_be_visible()
+
+
+def test_the_shape_of_the_failure_is_tapped_and_taken_back(page):
+    page.goto(CYLINDER_RUNNING)
+    shapes = page.get_by_role("radiogroup", name="failed by")
+    for shape in ("split", "one plane"):
+        shapes.get_by_role("radio", name=shape, exact=True).click()
+        expect(shapes.get_by_role("radio", checked=True)).to_have_text(shape)
+    page.get_by_label("angle of plane").fill("57")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Failure").click()
+    expect(page.locator(".zone-figure svg")).to_contain_text("one plane at 57°")
+    assert violations(page) == []
+    page.reload()
+    shapes.get_by_role("radio", name="one plane", exact=True).click()
+    expect(shapes.get_by_role("radio", checked=True)).to_have_count(0)
+
+
+def test_a_photograph_is_kept_with_the_specimen(page, tmp_path, context):
+    file = tmp_path / "p.png"
+    Image.new("RGB", (800, 600), "#a87").save(file)
+    page.goto(CYLINDER_RUNNING)
+    page.get_by_role("button", name="Photographs").click()
+    expect(page.get_by_text("No photograph yet.")).to_be_visible()
+    page.locator("[data-caption]").fill("specimen 1 after failure")
+    context.set_offline(True)
+    page.set_input_files("#photo", file)
+    expect(page.get_by_test_id("photo-says")).to_contain_text("not sent")
+    context.set_offline(False)
+    page.set_input_files("#photo", file)
+    shown = page.get_by_role("img", name="specimen 1 after failure")
+    expect(shown).to_be_visible()
+    assert shown.evaluate("img => img.decode().then(() => img.naturalWidth)") == 800
+    (tmp_path / "no.png").write_bytes(b"no picture")
+    page.set_input_files("#photo", tmp_path / "no.png")
+    expect(page.get_by_test_id("photo-says")).to_contain_text("no picture that can be read")
+    assert violations(page) == []
+    page.get_by_role("button", name="Take off").click()
+    page.get_by_label("Take off specimen 1 after failure because").fill("out of focus")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("No photograph yet.")).to_be_visible()
 
 
 def test_a_vane_on_a_phone_with_dirty_hands(page):

@@ -14,6 +14,7 @@ from vadum.soil.strength import triaxial as tx
 from vadum.soil.strength.classes import consistency, sensitivity_class, strength_class
 from vadum.soil.strength.consolidation import degree, log_time, root_time
 from vadum.soil.strength.envelope import envelope
+from vadum.soil.strength.failure import failure_figure
 from vadum.soil.thinning import faithful
 from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.clay_cylinder import ClayCylinder
@@ -142,18 +143,13 @@ def test_a_consolidation_that_still_goes_on_has_no_end_in_log_time():
 def test_calipers_fill_the_size_and_trimmings_the_water_content():
     readings = CELL.virtual(CELL.a_soil(np.random.default_rng(3)), CELL.Settings(), np.random.default_rng(4))
     plain = readings.model_dump(exclude_none=True)
-    whole = CELL.reduce_raw(plain)
-    for k, row in enumerate(plain["specimens"], 1):
-        d, length = row.pop("diameter_mm"), row.pop("length_mm")
-        plain.setdefault("calipers", []).extend(
-            {"specimen": k, "top_mm": d + off, "middle_mm": d, "bottom_mm": d - off, "length_mm": length}
-            for off in (0.1, -0.05)
-        )
+    typed = [row | {"diameter_mm": 50.0, "length_mm": 100.0} for row in plain["specimens"]]
+    whole = CELL.reduce_raw(plain | {"specimens": typed, "calipers": [], "tins": []})
     plain["tins"] = [{"specimen": 2, "mass_tin_g": 20, "mass_tin_wet_g": 85, "mass_tin_dry_g": 70}]
     found = CELL.reduce_raw(plain)
     assert found.findings == []
     assert [p.value for p in found.parameters] == pytest.approx([p.value for p in whole.parameters])
-    assert found.computed["specimens.1.water_content"] == pytest.approx(30.0)
+    assert found.computed["tins.0.water_content"] == pytest.approx(30.0)
     assert found.computed["calipers.0.mean_mm"] == pytest.approx(50.0)
     # A size typed beside the calipers must be theirs.
     plain["specimens"][1]["diameter_mm"] = 51.0
@@ -408,7 +404,7 @@ def test_the_mohr_figure_has_one_scale_and_true_circles():
 def test_what_to_do_next_at_the_cell():
     readings = virtual(CELL)
     assert "Boil the stones" in CELL.reduce_raw({}).next_action
-    keep = {k: v for k, v in readings.items() if k in ("specimens", "membrane_mm")}
+    keep = {k: v for k, v in readings.items() if k in ("specimens", "calipers", "membrane_mm")}
     assert "Saturate by steps" in CELL.reduce_raw(keep).next_action
     keep["saturation"] = readings["saturation"]
     assert "Consolidate" in CELL.reduce_raw(keep).next_action
@@ -448,3 +444,22 @@ def test_the_next_depth_is_proposed():
 
 def test_degrees_of_a_slope():
     assert degrees(atan(tan(radians(31.0)))) == pytest.approx(31)
+
+
+@pytest.mark.parametrize("angle", [20.0, 45.0, 56.0, 72.0, 89.0])
+def test_the_plane_of_failure_is_drawn_at_its_angle_inside_the_specimen(angle):
+    drawn = failure_figure("one plane", angle)
+    ((x0, y0), (x1, y1)) = drawn.lines[0].points
+    assert np.degrees(np.arctan2(y1 - y0, x1 - x0)) == pytest.approx(angle)
+    body = drawn.regions[0].points
+    assert max(x for x, _ in body) == pytest.approx(0.5)
+    assert all(-0.5 <= x <= 0.5 and 0 <= y <= 2.1 for x, y in (*drawn.lines[0].points,))
+    assert drawn.equal, "an angle is an angle only on axes of one scale"
+
+
+def test_a_bulge_has_no_plane_and_an_unmeasured_angle_is_said():
+    bulge = failure_figure("bulge", None)
+    assert bulge.lines == []
+    assert max(x for x, _ in bulge.regions[0].points) > 0.6
+    assert "angle not measured" in failure_figure("one plane", None).caption
+    assert len(failure_figure("several planes", None).lines) == 3

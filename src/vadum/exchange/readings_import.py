@@ -12,7 +12,7 @@ from vadum.soil.cells import logs, most_rows, read_cell, tables
 from vadum.soil.complaint import complaints
 from vadum.soil.entry import EntryError, parse_entry
 from vadum.soil.field import Readings, unit_of
-from vadum.soil.units import UnitError, convert
+from vadum.soil.units import UnitError, convert, is_unit
 
 # Other headings under which laboratories keep these columns.
 OTHER_NAMES: dict[str, tuple[str, ...]] = {
@@ -44,8 +44,10 @@ OTHER_NAMES: dict[str, tuple[str, ...]] = {
     "pressure_kpa": ("pressure", "stress"),
     "gauge_mm": ("gauge", "settlement", "dial"),
 }
-_HEADING_ROWS = 40
+_HEADING_ROWS = 120
+_SAY = "No heading fits the readings of this test. Say for each column what it is."
 _MOST_FAULTS = 200
+_HAND_KEPT = 40
 _CLOCK = re.compile(r"(\d+):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?")
 
 
@@ -62,11 +64,12 @@ class Target:
 
 @dataclass
 class Column:
-    """A column of the file: its heading and unit, and the reading it was matched to (empty: not taken)."""
+    """A column of the file: its heading and unit, the reading it was matched to (empty: not taken), its first cell."""
 
     heading: str
     unit: str
     reading: str = ""
+    sample: str = ""
 
 
 @dataclass(frozen=True)
@@ -113,10 +116,12 @@ def propose(model: type[Readings], grid: Grid, target: str = "", mapping: list[s
     target : name of the table; the one whose columns fit best when empty
     mapping : reading of each column of the file, in order, empty for none; matched by heading and unit when None
 
+    A file without a heading that fits comes back with its columns and one fault, for a person to match them.
+
     Raises
     ------
     SpreadsheetError
-        If there is no heading that fits, or nothing below it.
+        If there is no row of numbers, or nothing below the heading.
     """
     offered = targets(model)
     if not offered:
@@ -128,28 +133,87 @@ def propose(model: type[Readings], grid: Grid, target: str = "", mapping: list[s
         score = sum(1 for column in columns if column.reading)
         # A long file belongs into a logger file where there is one.
         score += candidate.log and len(grid.rows) - at > most_rows_of(model, offered)
+        # So does a file of bare numbers, unless it is as short as a table kept by hand.
+        score += candidate.log and score == 0 and len(grid.rows) - at > _HAND_KEPT
+        # What a person said each column is names the table, too.
+        score += sum(1 for name in mapping or () if name in candidate.columns)
         if best is None or score > best[0]:
             best = (score, at, candidate, columns)
     assert best is not None
     _, at, found, columns = best
+    matched = any(column.reading for column in columns)
+    if not matched:
+        at, columns = _unmatched(grid, found)
     if mapping is not None:
-        columns = [
-            Column(c.heading, c.unit, name if name in found.columns else "")
-            for c, name in zip(columns, [*mapping, *[""] * len(columns)], strict=False)
-        ]
-    if not any(column.reading for column in columns):
-        wanted = ", ".join(_heading_of(found.model, key) for key in found.columns[:6])
-        raise SpreadsheetError(f"No heading fits the readings of this test. Expected headings such as {wanted}.")
+        for column, name in zip(columns, [*mapping, *[""] * len(columns)], strict=False):
+            column.reading = name if name in found.columns else ""
+    at += _units_below(grid, at, columns)
     below = grid.rows[at + 1 :]
     if not below:
         raise SpreadsheetError("There are headings but no row below them.")
+    for column, cell in zip(columns, below[0], strict=False):
+        column.sample = "" if cell is None else f"{cell:g}" if isinstance(cell, float) else str(cell)[:24]
     proposal = Proposal(found, columns, notes=list(grid.notes))
+    if not matched and not any(column.reading for column in columns):
+        proposal.faults.append(Fault(0, "", _SAY))
     _unfit_units(proposal)
     if not proposal.faults:
         (_take_log if found.log else _take_rows)(proposal, below, at + 2, model)
         if proposal.faults and mapping is None and not found.log:
             proposal.notes += _exchanged(proposal, below, at + 2, model)
     return proposal
+
+
+def _unmatched(grid: Grid, target: Target) -> tuple[int, list[Column]]:
+    """Return the row above the first row of numbers and its columns, none of them matched; -1 where there is no such row.
+
+    Raises
+    ------
+    SpreadsheetError
+        If there is no row of numbers.
+    """
+    first = next((i for i, row in enumerate(grid.rows[:_HEADING_ROWS]) if _is_numbers(row)), None)
+    if first is None:
+        wanted = ", ".join(_heading_of(target.model, key) for key in target.columns[:6])
+        raise SpreadsheetError(f"No heading fits the readings of this test. Expected headings such as {wanted}.")
+    above = [str(cell).strip() if cell is not None else "" for cell in grid.rows[first - 1]] if first else []
+    # Names, or the units below them.
+    if above and first > 1 and all(not text or _unit(text) for text in above):
+        above, first = [str(cell).strip() if cell is not None else "" for cell in grid.rows[first - 2]], first - 1
+    width = max(len(above), len(grid.rows[first]))
+    return first - 1, [Column(text, *_split_unit(text)[1:]) for text in [*above, *[""] * (width - len(above))]]
+
+
+def _is_numbers(row: list[Cell]) -> bool:
+    cells = [cell for cell in row if cell is not None and str(cell).strip()]
+    return len(cells) > 1 and sum(_is_number(cell) for cell in cells) > len(cells) / 2
+
+
+def _is_number(cell: Cell) -> bool:
+    try:
+        _number(cell)
+    except (EntryError, ValueError):
+        return False
+    return True
+
+
+def _units_below(grid: Grid, at: int, columns: list[Column]) -> int:
+    """Take the row of units below the headings, where there is one; return how many rows that were."""
+    row = grid.rows[at + 1] if at + 1 < len(grid.rows) else []
+    texts = [str(cell).strip() if cell is not None else "" for cell in row]
+    if at < 0 or not any(_unit(text) for text in texts) or any(text and not _unit(text) for text in texts):
+        return 0
+    for column, text in zip(columns, texts, strict=False):
+        column.unit = column.unit or _unit(text).strip("-")
+    return 1
+
+
+def _unit(text: str) -> str:
+    """Return the unit a cell holds, bare or in brackets; "-" and the like for none; "" when it holds something else."""
+    bare = text.strip().strip("[]()").strip()
+    if bare in ("-", "–", "1", "%"):
+        return bare if bare == "%" else "-"
+    return bare if is_unit(bare) else ""
 
 
 def most_rows_of(model: type[Readings], offered: list[Target]) -> int:

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Any, Literal, get_args
 
-from sqlalchemy import JSON, Column, ColumnElement, DateTime, TypeDecorator, UniqueConstraint, or_
+from sqlalchemy import JSON, Column, ColumnElement, DateTime, LargeBinary, TypeDecorator, UniqueConstraint, or_
 from sqlalchemy.engine import Dialect
 from sqlmodel import Field, Relationship, SQLModel, col
 
@@ -187,6 +187,39 @@ class Revision(SQLModel, table=True):
     unread: dict[str, str] = Field(sa_column=Column(JSON, nullable=False))
     settings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
     origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+
+
+class Attachment(SQLModel, table=True):
+    """A file kept with a test: a photograph, or the file that readings were taken from, as it came.
+
+    ``sha256`` is of ``data``; ``small`` is a copy for the screen. A removed one stays on record, with the reason.
+    """
+
+    id: int | None = Field(default=None, primary_key=True)
+    test_id: int = Field(foreign_key="test.id", index=True)
+    kind: str
+    name: str
+    caption: str = ""
+    media_type: str
+    sha256: str
+    size: int
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+    small: bytes | None = Field(default=None, sa_column=Column(LargeBinary))
+    who: str
+    at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    removed_because: str = ""
+
+
+class ColumnMapping(SQLModel, table=True):
+    """How the columns of a file with these headings were matched by hand, for the next file of its kind."""
+
+    __tablename__ = "column_mapping"
+    __table_args__ = (UniqueConstraint("method", "headings"),)
+    id: int | None = Field(default=None, primary_key=True)
+    method: str
+    headings: str
+    target: str
+    mapping: list[str] = Field(sa_column=Column(JSON, nullable=False))
 
 
 def on_soil() -> ColumnElement[bool]:

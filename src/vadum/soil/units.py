@@ -34,6 +34,17 @@ def registry() -> Any:
     return pint.UnitRegistry(cache_folder=None)
 
 
+def is_unit(text: str) -> bool:
+    """Return whether a short text, such as a cell below a heading, is the name of a unit and nothing else."""
+    if not 0 < len(text) <= 10 or text[0].isdigit():
+        return False
+    try:
+        registry().Unit(PINT_NAMES.get(text, text))
+    except Exception:  # pint raises several kinds for text it cannot read as a unit
+        return False
+    return True
+
+
 def convert(value: float, unit: str, column_unit: str) -> float:
     """Convert ``value`` in ``unit`` (as typed) to the unit of the column.
 

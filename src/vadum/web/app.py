@@ -13,6 +13,7 @@ from vadum.records.database import open_database
 from vadum.web import errors
 from vadum.web.routes import (
     api,
+    attachments,
     board,
     cylinders,
     equipment,
@@ -81,6 +82,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT) -> FastAPI:
         places,
         worksheet,
         sheets,
+        attachments,
         equipment,
         api,
         reducing,

@@ -231,6 +231,7 @@ def _fields(
                 "path": name,
                 "expected": _range(reduction.expected.get(name)) or col["expected"],
                 "before": names.index(name) < first_table,
+                "pictured": bool(_extra(model, name).get("pictured")),
                 "text": text if text is not None else cell_text(sheet.readings.get(name), col["resolution"]),
                 "error": cell_complaint(model, name, text) if text is not None else "",
                 "findings": placed.get(name, []),

@@ -10,7 +10,9 @@ from sqlmodel import Session
 from vadum.drawing import render
 from vadum.exchange.readings_import import Proposal, propose, targets
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
+from vadum.records.attachments import attach_file
 from vadum.records.context import gather
+from vadum.records.mappings import recall, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
 from vadum.soil.cells import Sheet, cell_text, enter
@@ -44,7 +46,7 @@ async def preview(
 ) -> Response:
     """Say what a file would bring, with every fault by row; nothing is saved."""
     test = get(session, Test, test_id, "test")
-    proposal, sheets = await _proposed(test, file, target, mapping, sheet)
+    proposal, sheets, _ = await _proposed(session, test, file, target, mapping, sheet)
     return JSONResponse(_shown(session, test, proposal, file.filename or "", sheets))
 
 
@@ -62,7 +64,7 @@ async def import_readings(
 ) -> Response:
     """Save all that a file brings as one revision, or nothing."""
     test = get(session, Test, test_id, "test")
-    proposal, sheets = await _proposed(test, file, target, mapping, sheet)
+    proposal, sheets, data = await _proposed(session, test, file, target, mapping, sheet)
     if proposal.faults:
         return JSONResponse(
             _shown(session, test, proposal, file.filename or "", sheets)
@@ -78,17 +80,34 @@ async def import_readings(
         reason=f"from {file.filename or 'a file'}"[:400],
         save_key=save_key,
     )
+    # In one transaction with the readings: the file as it came, and how its columns were matched by hand.
+    attach_file(session, test, file.filename or "file", data, file.content_type or "application/octet-stream", who)
+    if mapping:
+        remember(
+            session,
+            test.method,
+            [c.heading for c in proposal.columns],
+            proposal.target.name,
+            [c.reading for c in proposal.columns],
+        )
     save(session, test, change)
     return JSONResponse({"revision": test.revision, "count": proposal.count})
 
 
-async def _proposed(test: Test, file: UploadFile, target: str, mapping: str, sheet: str) -> tuple[Proposal, list[str]]:
+async def _proposed(
+    session: Session, test: Test, file: UploadFile, target: str, mapping: str, sheet: str
+) -> tuple[Proposal, list[str], bytes]:
+    """Return what the file would bring, the sheets of the workbook, and the file as it came."""
     model = method_of(test.method).Readings
+    data = await file.read()
     try:
-        grid = read_grid(await file.read(), sheet)
-        return propose(
-            model, grid, target, [str(name) for name in json.loads(mapping)] if mapping else None
-        ), grid.sheets
+        grid = read_grid(data, sheet)
+        proposal = propose(model, grid, target, [str(name) for name in json.loads(mapping)] if mapping else None)
+        known = None if mapping else recall(session, test.method, [c.heading for c in proposal.columns])
+        if known and target in ("", known.target) and known.mapping != [c.reading for c in proposal.columns]:
+            proposal = propose(model, grid, known.target, known.mapping)
+            proposal.notes.append("Columns are matched as for the last file with these headings.")
+        return proposal, grid.sheets, data
     except SpreadsheetError as error:
         raise HTTPException(422, str(error)) from error
     except (json.JSONDecodeError, TypeError) as error:
@@ -125,7 +144,8 @@ def _shown(session: Session, test: Test, proposal: Proposal, name: str, sheets: 
         "target": proposal.target.name,
         "targets": [{"name": t.name, "title": t.title} for t in targets(method_of(test.method).Readings)],
         "columns": [
-            {"heading": c.heading or "(no heading)", "unit": c.unit, "reading": c.reading} for c in proposal.columns
+            {"heading": c.heading or f"column {i}", "unit": c.unit, "reading": c.reading, "sample": c.sample}
+            for i, c in enumerate(proposal.columns, 1)
         ],
         "keys": [{"key": key, "label": _label(proposal, key)} for key in keys],
         "rows": shown,

@@ -209,6 +209,8 @@ def next_action(
                 f"Saturate by steps of back pressure, cell always above it; measure B until it is {settings.least_b:g}."
             )
         fastest = fastest_mm_min(draining, readings, settings)
+        if fastest is None and not any(s.length_mm for s in readings.specimens):
+            return "Calipers on every specimen: the length sets the rate."
         if fastest is None:
             return "Consolidate: read the water out against time until it stands still."
         return f"The slowest has {_slowest(draining, settings)}: shear at {fastest:.2g} mm/min or slower."

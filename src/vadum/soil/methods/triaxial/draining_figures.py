@@ -15,7 +15,11 @@ def root_figure(made: list[Drained]) -> Figure:
     """Return water out against root time with the straight beginning drawn to the final level."""
     reach = _reach(made)
     lines = [line for one in made if one.root for line in [_root_line(one.number, one.root, reach)]]
-    marks = [Mark(x=r.t90_min, y=one.out_at(r.t90_min), label="t90") for one in made if (r := one.root) and r.t90_min]
+    marks = [
+        Mark(x=r.t90_min, y=one.out_at(r.t90_min), label=f"t90 {one.number}")
+        for one in made
+        if (r := one.root) and r.t90_min
+    ]
     return _figure(
         "consolidation", "Consolidation, √t", made, lines, marks,
         Axis(label="time", unit="min", scale="root-time", low=0.0, high=reach, ticks=[t for t in _TICKS if t <= reach]),
@@ -27,7 +31,7 @@ def log_figure(made: list[Drained]) -> Figure:
     """Return water out against log time with the steepest line and the tail meeting at full consolidation."""
     reach = _reach(made)
     lines = [line for one in made if one.log for line in _log_lines(one.number, one.log, reach)]
-    marks = [Mark(x=g.t50_min, y=(g.start + g.end) / 2, label="t50") for one in made if (g := one.log)]
+    marks = [Mark(x=g.t50_min, y=(g.start + g.end) / 2, label=f"t50 {one.number}") for one in made if (g := one.log)]
     return _figure(
         "consolidation-log", "Consolidation, log t", made, lines, marks,
         Axis(label="time", unit="min", scale="log", low=0.1, high=reach),

@@ -26,8 +26,8 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     }
     computed = (
         Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=2),
-        Computed(table="specimens", key="water_content", label="w", unit="%"),
         Computed(table="specimens", key="b", label="B", decimals=2),
+        Computed(table="tins", key="water_content", label="w", unit="%"),
         Computed(table="calipers", key="mean_mm", label="mean D", unit="mm", decimals=2),
         Computed(table="saturation", key="b", label="B", decimals=2),
         Computed(table="shearing", key="deviator_kpa", label="q", unit="kPa"),

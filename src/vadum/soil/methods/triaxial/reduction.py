@@ -16,7 +16,6 @@ from vadum.soil.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
 from vadum.soil.strength import triaxial as tx
 from vadum.soil.strength.compression import Curve, secant_modulus_mpa
 from vadum.soil.strength.envelope import Envelope
-from vadum.soil.strength.specimen import Specimen
 from vadum.soil.weighing import weighing_findings
 
 _BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
@@ -38,7 +37,7 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     )
     result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
     result.findings += advice.shear_findings(settings, made, effective or total)
-    result.computed = _computed(readings, prepared, made)
+    result.computed = _computed(readings, context.tins, made)
     _parameters(result, settings, made, total, effective)
     _stages(result, readings, settings, draining)
     result.derivation = _steps(settings, made, total, effective)
@@ -59,14 +58,15 @@ def _envelope(made: list[Sheared], *, effective: bool) -> Envelope | None:
     return tx.envelope_by_st([c for c, _ in circles], [r for _, r in circles])
 
 
-def _computed(readings: TriaxialReadings, prepared: dict[int, Specimen], made: list[Sheared]) -> dict[str, float | str]:
-    computed: dict[str, float | str] = {}
+def _computed(readings: TriaxialReadings, tins: dict[str, float], made: list[Sheared]) -> dict[str, float | str]:
+    computed: dict[str, float | str] = {
+        f"tins.{i}.water_content": w
+        for i, tin in enumerate(readings.tins)
+        if (w := tin.water_content(tins)) is not None
+    }
     for k, row in enumerate(readings.specimens):
         if row.diameter_mm and row.length_mm and row.mass_g:
             computed[f"specimens.{k}.density"] = row.mass_g / (np.pi / 4 * row.diameter_mm**2 * row.length_mm / 1000)
-        w = prepared[k + 1].water_content if k + 1 in prepared else None
-        if w is not None:
-            computed[f"specimens.{k}.water_content"] = w
     for i, calipers in enumerate(readings.calipers):
         if (mean := calipers.mean_mm) is not None:
             computed[f"calipers.{i}.mean_mm"] = mean

@@ -24,6 +24,7 @@ _MINORS = (50.0, 100.0, 200.0)
 _STRAINS = np.concatenate([np.arange(0, 2, 0.2), np.arange(2, 15.6, 0.25)])
 _MINUTES = (0.0, 0.25, 1.0, 2.25, 4.0, 9.0, 16.0, 36.0, 64.0, 120.0, 240.0, 480.0, 900.0, 1440.0)
 _MEMBRANE = 0.3
+_WATER = 0.27
 
 
 def a_triaxial(
@@ -33,17 +34,38 @@ def a_triaxial(
     minors = (100.0, 115.0, 130.0) if "pressures-close" in mistakes else _MINORS
     consolidated = settings.kind != "UU"
     specimens: list[dict[str, Any]] = []
+    calipers: list[dict[str, Any]] = []
+    tins: list[dict[str, Any]] = []
+    lengths = []
     saturation: list[dict[str, Any]] = []
     consolidation: list[dict[str, Any]] = []
     shearing: list[dict[str, Any]] = []
     for k, minor in enumerate(minors, 1):
         length = 80.0 if "short" in mistakes and k == 1 else _LENGTH
+        lengths.append(length)
         volume = pi / 4 * _DIAMETER**2 * length / 1000
         out = round(volume * soil.volume_percent / 100 * (minor / 100) ** 0.4, 2) if consolidated else 0.0
         short = round(length * out / volume / 3, 2)
+        calipers += [
+            {
+                "specimen": k,
+                "top_mm": _DIAMETER + off,
+                "middle_mm": _DIAMETER,
+                "bottom_mm": _DIAMETER - off,
+                "length_mm": length + off,
+            }
+            for off in (0.03, -0.03)
+        ]
+        wet = round(float(rng.uniform(40, 60)), 2)
+        tins.append(
+            {
+                "specimen": k,
+                "mass_tin_g": 18.4,
+                "mass_tin_wet_g": round(18.4 + wet, 2),
+                "mass_tin_dry_g": round(18.4 + wet / (1 + _WATER), 2),
+            }
+        )
         specimen: dict[str, Any] = {
-            "diameter_mm": _DIAMETER,
-            "length_mm": length,
             "mass_g": round(1.98 * volume, 2),
             "cell_kpa": minor + (_BACK if consolidated else 100.0),
         }
@@ -62,7 +84,7 @@ def a_triaxial(
         stopped = 0.75 * soil.failure_percent if "stopped-early" in mistakes and k == 3 else 99.0
         weak = 0.72 if "one-disturbed" in mistakes and k == 2 else 1.0
         shearing += _shearing(soil, settings, k, minor, (volume, out, length, short), stopped, weak)
-    length = min(s["length_mm"] for s in specimens)
+    length = min(lengths)
     slow = (
         0.08 * length / tx.failure_minutes(1.6 * soil.t100_min, settings.kind, side_drains=settings.side_drains)
         if consolidated
@@ -73,6 +95,8 @@ def a_triaxial(
             "membrane_mm": _MEMBRANE,
             "rate_mm_min": float(f"{slow * (40 if 'too-fast' in mistakes and consolidated else 1):.3g}"),
             "specimens": specimens,
+            "calipers": calipers,
+            "tins": tins,
             "saturation": saturation,
             "consolidation": consolidation,
             "shearing": shearing,

@@ -8,6 +8,7 @@ from vadum.soil.bearing.readings import RingCalibration
 from vadum.soil.by_hand import HandSettings
 from vadum.soil.field import Context, Leant, Log, Row, reading, setting
 from vadum.soil.particle import assumed_setting, particle_density_reading
+from vadum.soil.strength.failure import Failure, failure_choice
 from vadum.soil.strength.specimen import SpecimenReadings, trimmings
 from vadum.soil.weighing import TinRow
 
@@ -42,7 +43,7 @@ class UnconfinedReadings(SpecimenReadings):
     remoulded: list[LoadingRow] = Field(default_factory=list, title="remoulded", max_length=400)
     log: LoadingLog | None = Field(default=None, title="logger file")
     particle_density: float | None = particle_density_reading()
-    failure: Literal["bulge", "one plane", "split", "several planes"] | None = Field(default=None, title="failed by")
+    failure: Failure | None = failure_choice()
     plane_angle: float | None = reading("angle of plane", "°", about="from the horizontal", low=0, high=90)
     fissured: Literal["no", "yes"] | None = Field(default=None, title="fissured")
     patched: Literal["no", "yes"] | None = Field(default=None, title="stones patched at the surface")

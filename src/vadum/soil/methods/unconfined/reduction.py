@@ -14,6 +14,7 @@ from vadum.soil.particle import particle_density
 from vadum.soil.rounding import TENTH, WHOLE
 from vadum.soil.strength import compression as cp
 from vadum.soil.strength.classes import consistency, sensitivity_class
+from vadum.soil.strength.failure import failure_figure
 from vadum.soil.strength.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters
 from vadum.soil.weighing import weighing_findings
 
@@ -40,6 +41,8 @@ def reduce_unconfined(
     result.parameters += specimen_parameters(made, gs.value)
     result.complete = curve is not None and result.parameter("qu") is not None
     result.figures = [stress_figure(readings, settings, curve, result)]
+    if readings.failure is not None:
+        result.figures.append(failure_figure(readings.failure, readings.plane_angle))
     judged(result)
     result.next_action = next_action(readings, settings, made, curve, result)
     return result

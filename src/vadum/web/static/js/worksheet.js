@@ -9,7 +9,7 @@ const MOVE_WORDS = { done: "Done measuring", check: "Check", reopen: "Reopen", v
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" },
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
     reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
@@ -99,7 +99,7 @@ document.addEventListener("alpine:init", () => {
     get keptClass() { return this.offline || this.conflict ? "waiting" : ""; },
     get fieldsBefore() { return this.view.fields.filter((f) => f.before); },
     get fieldsAfter() { return this.view.fields.filter((f) => !f.before); },
-    fieldClass(f) { return f.kind === "choice" ? `wide ${f.choices.join("").length > 18 ? "alone" : ""}` : f.kind === "text" ? "wide alone" : ""; },
+    fieldClass(f) { return f.pictured ? "wide alone" : f.kind === "choice" ? `wide ${f.choices.join("").length > 18 ? "alone" : ""}` : f.kind === "text" ? "wide alone" : ""; },
     get dense() { return this.view.tables.reduce((n, t) => n + t.rows.length, 0) > 8; },
     get byHand() { return (this.figure?.byHand.length ?? 0) > 0 && !this.view.locked; },
     get equipmentLine() {
@@ -137,6 +137,12 @@ document.addEventListener("alpine:init", () => {
       clearTimeout(this.timer);
       this.asked = (this.asked ?? 0) + 1;
       this.change({ cells: { [path]: typed } });
+    },
+    pictureOf(word) { return `sketch sketch-${word.replaceAll(" ", "-")}`; },
+    // A shape tapped again is taken back.
+    tapPicture(event) {
+      const { path, word } = event.currentTarget.dataset, now = this.view.fields.find((f) => f.path === path).text;
+      this.change({ cells: { [path]: now === word ? "" : word } });
     },
     commitChoice(event) { this.change({ cells: { [event.target.dataset.path]: event.target.value } }); },
     change(change) { this.queue.add({ ...change, box: this.box(), figure: this.shownFigure, unfolded: this.unfolded }); },
@@ -247,7 +253,34 @@ document.addEventListener("alpine:init", () => {
     open(panel) {
       this.panel = this.panel === panel ? "" : panel;
       if (this.panel === "instruments") fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => { this.bench = bench; });
+      if (this.panel === "files") fetch(`/api/tests/${this.view.test}/attachments`).then((r) => r.json()).then((list) => { this.files = list; });
       if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
+    },
+    get photographs() { return this.files.filter((a) => a.kind === "photograph" && !a.removed); },
+    get rawFiles() { return this.files.filter((a) => a.kind === "readings file"); },
+    async addPhoto(event) {
+      const [file] = event.target.files, form = new FormData();
+      event.target.value = "";
+      if (!file) return;
+      form.append("file", file, file.name);
+      form.append("caption", this.$root.querySelector("[data-caption]").value.trim());
+      form.append("keep_position", this.$root.querySelector("[data-keep-position]").checked);
+      this.photoBad = false; this.photoSays = "sending";
+      await this.filesAfter(fetch(`/api/tests/${this.view.test}/photographs`, { method: "POST", body: form }));
+      if (!this.photoBad) this.$root.querySelector("[data-caption]").value = "";
+    },
+    async removePhoto(id, event) {
+      const reason = event.target.value.trim();
+      if (reason) await this.filesAfter(fetch(`/api/attachments/${id}/remove`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ reason }) }));
+      this.removing = 0;
+    },
+    async filesAfter(request) {
+      try {
+        const reply = await request, answer = await reply.json();
+        this.photoBad = !reply.ok;
+        this.photoSays = reply.ok ? "" : answer.message;
+        if (reply.ok) this.files = answer;
+      } catch { this.photoBad = true; this.photoSays = "The line is down; the picture is not sent. Send it again when the line is back."; }
     },
     async mixNow() {
       const typed = {};

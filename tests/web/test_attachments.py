@@ -1,0 +1,156 @@
+"""Photographs and files kept with tests: what is taken out, what stays, and what can be proved of it."""
+
+import hashlib
+import io
+
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from tests.web.test_taking import save
+from vadum.web.app import create_app
+
+CYLINDER = 53  # an unconfined test under way in the demonstration laboratory
+_GPS, _TURNED = 0x8825, 0x0112
+
+
+@pytest.fixture
+def lab(database):
+    with TestClient(create_app(database)) as client:
+        yield client
+
+
+def picture(kind="JPEG", size=(1600, 1200), *, position=True):
+    exif = Image.Exif()
+    exif[_TURNED] = 6
+    if position:
+        exif[_GPS] = {1: "N", 2: (52.0, 7.0, 1.0), 3: "W", 4: (1.0, 2.0, 3.0)}
+    out = io.BytesIO()
+    Image.linear_gradient("L").resize(size).convert("RGB").save(out, kind, exif=exif)
+    return out.getvalue()
+
+
+def send(lab, data, **form):
+    return lab.post(f"/api/tests/{CYLINDER}/photographs", files={"file": ("p 1.jpg", data)}, data=form)
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
+def test_where_a_photograph_was_taken_is_taken_out(lab, kind):
+    data = picture(kind)
+    (kept,) = send(lab, data, caption="specimen 1").json()
+    whole = lab.get(f"/attachments/{kept['id']}")
+    exif = Image.open(io.BytesIO(whole.content)).getexif()
+    assert _GPS not in exif
+    assert exif[_TURNED] == 6, "only the position is taken out"
+    assert hashlib.sha256(whole.content).hexdigest() == kept["sha256"] == whole.headers["x-sha256"]
+    assert whole.headers["content-disposition"] == 'inline; filename="p 1.jpg"'
+    assert whole.headers["x-content-type-options"] == "nosniff"
+    small = Image.open(io.BytesIO(lab.get(f"/attachments/{kept['id']}/small").content))
+    # Turned upright, at most 1280 px, no metadata of the camera.
+    assert small.size == (960, 1280)
+    assert not dict(small.getexif())
+
+
+def test_the_pixels_of_a_photograph_stay(lab):
+    data = picture()
+    (kept,) = send(lab, data).json()
+    before, after = (
+        Image.open(io.BytesIO(d)).convert("L") for d in (data, lab.get(f"/attachments/{kept['id']}").content)
+    )
+    assert max(abs(a - b) for a, b in zip(before.tobytes(), after.tobytes(), strict=True)) <= 2
+
+
+@pytest.mark.parametrize(("position", "keep"), [(True, "true"), (False, "false")])
+def test_a_photograph_is_kept_to_the_bit_when_nothing_is_to_be_taken_out(lab, position, keep):
+    data = picture(position=position)
+    (kept,) = send(lab, data, keep_position=keep).json()
+    assert lab.get(f"/attachments/{kept['id']}").content == data
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (b"no picture", "no picture that can be read"),
+        (picture()[:9000], "no picture that can be read"),
+        (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "no picture that can be read"),
+        (picture("GIF"), "A GIF picture; JPEG, PNG or WebP can be kept."),
+    ],
+)
+def test_what_is_no_photograph_is_said(lab, data, words):
+    reply = send(lab, data)
+    assert reply.status_code == 422
+    assert words in reply.json()["message"]
+    assert lab.get(f"/api/tests/{CYLINDER}/attachments").json() == []
+
+
+def test_a_photograph_with_too_many_pixels_is_refused(lab, monkeypatch):
+    monkeypatch.setattr("vadum.records.photographs.LARGEST_PIXELS", 1000)
+    assert "1600 x 1200 pixels are too many" in send(lab, picture()).json()["message"]
+
+
+def test_a_photograph_taken_off_stays_on_record(lab):
+    (kept,) = send(lab, picture()).json()
+    assert lab.post(f"/api/attachments/{kept['id']}/remove", json={"reason": ""}).status_code == 422
+    (off,) = lab.post(f"/api/attachments/{kept['id']}/remove", json={"reason": "another specimen"}).json()
+    assert off["removed"] == "another specimen"
+    assert lab.get(f"/attachments/{kept['id']}").status_code == 200
+    assert lab.get("/attachments/999").status_code == 404
+
+
+# Files that readings came from
+
+FRAME = "\n".join(["Weg;Kraft", "mm;kN", *(f"{i / 10};{0.004 * i}" for i in range(80))])
+
+
+def bring(lab, path, data, mapping="", revision=None):
+    form = {"target": "", "mapping": mapping}
+    if revision is not None:
+        form |= {"base_revision": str(revision), "save_key": f"key-{revision:08d}"}
+    return lab.post(f"/api/tests/{CYLINDER}/{path}", files={"file": ("frame.csv", data)}, data=form)
+
+
+def test_the_file_is_kept_as_it_came_and_its_columns_are_remembered(lab):
+    assert bring(lab, "import/preview", FRAME).json()["faults"]
+    mapping = '["shortening_mm", "force_n"]'
+    shown = bring(lab, "import/preview", FRAME, mapping).json()
+    assert shown["faults"] == []
+    assert shown["figure"].startswith("<svg")
+    revision = shown["revision"]
+    assert bring(lab, "import", FRAME, mapping, revision).json() == {"revision": revision + 1, "count": 80}
+    (kept,) = lab.get(f"/api/tests/{CYLINDER}/attachments").json()
+    assert (kept["kind"], kept["name"], kept["size"]) == ("readings file", "frame.csv", len(FRAME))
+    assert kept["sha256"] == hashlib.sha256(FRAME.encode()).hexdigest()
+    raw = lab.get(f"/attachments/{kept['id']}")
+    assert raw.text == FRAME
+    assert raw.headers["content-disposition"].startswith("attachment")
+    # The next file of its kind needs no hand, and neither do headings in another case.
+    again = bring(lab, "import/preview", FRAME.replace("Weg", "WEG")).json()
+    assert again["faults"] == []
+    assert [c["reading"] for c in again["columns"]] == ["shortening_mm", "force_n"]
+    assert "Columns are matched as for the last file with these headings." in again["notes"]
+    assert bring(lab, "import/preview", FRAME.replace("Weg", "path")).json()["faults"]
+
+
+def test_a_file_that_is_not_taken_is_not_kept(lab):
+    before = lab.get(f"/api/tests/{CYLINDER}/sheet").json()["revision"]
+    spoilt = FRAME + "\nabc;1"
+    assert bring(lab, "import", spoilt, '["shortening_mm", "force_n"]', before).status_code == 422
+    stale = bring(lab, "import", FRAME, '["shortening_mm", "force_n"]', before - 1)
+    assert stale.status_code == 409
+    assert lab.get(f"/api/tests/{CYLINDER}/attachments").json() == []
+    assert bring(lab, "import/preview", FRAME).json()["faults"], "nor is the matching remembered"
+
+
+def test_an_import_sent_twice_is_kept_once(lab):
+    before = lab.get(f"/api/tests/{CYLINDER}/sheet").json()["revision"]
+    for _ in range(2):
+        assert bring(lab, "import", FRAME, '["shortening_mm", "force_n"]', before).status_code == 200
+    assert len(lab.get(f"/api/tests/{CYLINDER}/attachments").json()) == 1
+    assert lab.get(f"/api/tests/{CYLINDER}/sheet").json()["revision"] == before + 1
+
+
+def test_the_shape_of_the_failure_is_drawn(lab):
+    sheet = save(lab, CYLINDER, cells={"failure": "one plane", "plane_angle": "56"})
+    assert [f["title"] for f in sheet["figures"]] == ["Stress and strain", "Failure"]
+    shown = lab.post(f"/api/tests/{CYLINDER}/preview", json={"figure": "failure"}).json()["figures"][1]["svg"]
+    assert "one plane at 56° from the horizontal" in shown
