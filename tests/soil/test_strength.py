@@ -446,6 +446,21 @@ def test_degrees_of_a_slope():
     assert degrees(atan(tan(radians(31.0)))) == pytest.approx(31)
 
 
+def test_the_register_knows_the_vane():
+    readings = virtual(VANE)
+    own = {name: readings.pop(name) for name in ("constant", "full_scale", "diameter_mm", "height_mm")}
+    whole = VANE.reduce_raw(readings | own)
+    supplied = {"supplied": {"by": "Vane 65", "values": own}}
+    found = VANE.reduce_raw(readings, context=supplied)
+    assert found.parameters == whole.parameters
+    assert "constant-missing" in VANE.reduce_raw(readings).codes()
+    # Another vane's constant typed beside it is queried; a rounded one is not.
+    assert VANE.reduce_raw(readings | {"constant": own["constant"] * 1.005}, context=supplied).findings == []
+    (finding,) = VANE.reduce_raw(readings | {"constant": own["constant"] * 2}, context=supplied).findings
+    assert (finding.code, finding.cells) == ("other-vane", ["constant"])
+    assert "Vane 65 has" in finding.message
+
+
 @pytest.mark.parametrize("angle", [20.0, 45.0, 56.0, 72.0, 89.0])
 def test_the_plane_of_failure_is_drawn_at_its_angle_inside_the_specimen(angle):
     drawn = failure_figure("one plane", angle)

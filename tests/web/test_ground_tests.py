@@ -129,3 +129,30 @@ def test_what_the_command_line_simulates_it_reduces(method):
     result = json.loads(reduced.stdout)
     assert result["reportable"]
     assert result["findings"] == []
+
+
+VANE = 49
+
+
+def test_a_vane_of_the_register_fills_its_constants(client):
+    reply = client.post(
+        "/equipment", data={"name": "Vane 50", "kind": "vane", "constants": "constant 3,1; full_scale 100"}, follow_redirects=False
+    )  # fmt: skip
+    assert reply.status_code == 303
+    assert "constant 3.1, full scale 100" in client.get("/equipment").text
+    fields = {f["path"]: f for f in client.get(f"/api/tests/{VANE}/sheet").json()["fields"]}
+    assert (fields["constant"]["text"], fields["constant"]["expected"], fields["constant"]["supplied"]) == (
+        "",
+        "2.33",
+        True,
+    )
+
+
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [("constant", "write name and number"), ("constant 3.1; width 4", "constants"), ("constant wide", "constants")],
+)
+def test_constants_that_are_none_are_refused(client, typed, words):
+    reply = client.post("/equipment", data={"name": "Vane 9", "kind": "vane", "constants": typed})
+    assert reply.status_code == 422
+    assert words in reply.text

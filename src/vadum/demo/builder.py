@@ -6,6 +6,7 @@ from typing import Any, TypeVar
 import numpy as np
 from sqlmodel import Session, SQLModel, select
 
+from vadum.demo.soils import VANE
 from vadum.records.saving import record, reduce_test, refresh_dependents, summarise
 from vadum.records.states import move
 from vadum.records.tables import Equipment, Location, Project, Revision, Sample, Stratum, Test, now
@@ -43,6 +44,9 @@ class Builder:
             self.equipment[name] = self.add(Equipment(name=name, kind=kind, note=note, resolution=resolution))
         self.equipment["Ring 20"] = self.add(
             Equipment(name="Ring 20", kind="load ring", note="20 kN", calibration=ring_for(16.0))
+        )
+        self.equipment["Vane 65"] = self.add(
+            Equipment(name="Vane 65", kind="vane", note="with spring balance 3", constants=VANE)
         )
         for name in ("Cup 1", "Cup 2"):
             self.equipment[name] = self.add(

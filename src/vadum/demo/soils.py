@@ -28,6 +28,8 @@ FILL_BELOW_PLUNGER = PlungerSoil(stiffness_kn_mm=1.38, straight_mm=1.6, bend_mm=
 SUBGRADE_BELOW_PLUNGER = PlungerSoil(stiffness_kn_mm=0.52, straight_mm=1.5, bend_mm=2.4, bedding_mm=0.22)
 FORMATION = ElasticPlateSoil(first=(5.9, -1.9), again=(2.55, -0.45), left_mm=1.32)
 RAFT_LEVEL = YieldingPlateSoil("straight", yield_kpa=305.0, stiffness_kpa_mm=62.0, steeper=7.0, creep_min=1.4)
+# Constants of the vane in the register that suits the soft ground.
+VANE = {"constant": 2.33, "full_scale": 100.0, "diameter_mm": 65.0, "height_mm": 130.0}
 SOFT_GROUND = SoftClay(22.0, 1.1, 16.0, 2.2, sensitivity=4.6, plasticity_index=37.0)
 STIFF_CLAY = ClayCylinder(compressive_kpa=184.0, failure_percent=5.6, sensitivity=2.3, water_content=24.2)
 BOX_SAND = BoxSoil(36.4, 31.2, 0.0, peak_mm=1.25, softening_mm=1.6, dilation_deg=4.8)

@@ -34,6 +34,8 @@ def gather(session: Session, test: Test, method: Method[Any, Any, Any]) -> dict[
         context |= _cup(session, test)
     if "ring" in wanted and (ring := next((e for e in test.uses if e.kind == "load ring" and e.calibration), None)):
         context["ring"] = {"name": ring.name, "table": ring.calibration}
+    if "supplied" in wanted and (owner := next((e for e in test.uses if e.constants), None)):
+        context["supplied"] = {"by": owner.name, "values": owner.constants}
     sample = test.sample
     if sample is None:
         return context

@@ -84,8 +84,9 @@ class Sample(SQLModel, table=True):
 
 
 class Equipment(SQLModel, table=True):
-    """A cup, balance, oven, grooving tool, load ring or tin. A tin has its tare; a cup falls due for inspection every day
-    of use; a load ring has its calibration, rows of divisions and kN."""
+    """A cup, balance, oven, grooving tool, load ring, vane or tin. A tin has its tare; a cup falls due for inspection
+    every day of use; a load ring has its calibration, rows of divisions and kN; a vane has its constants, by the names
+    of the readings they fill where these are left blank."""
 
     id: int | None = Field(default=None, primary_key=True)
     kind: str = Field(index=True)
@@ -95,6 +96,7 @@ class Equipment(SQLModel, table=True):
     resolution: float | None = None
     inspect_every_days: int | None = None
     calibration: list[tuple[float, float]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    constants: dict[str, float] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     tests: list["Test"] = Relationship(back_populates="equipment")
 
 

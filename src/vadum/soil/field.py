@@ -1,6 +1,6 @@
 """Fields of readings and settings: every one carries its label, unit, resolution and bounds."""
 
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
 
@@ -181,6 +181,30 @@ class Leant(BaseModel):
 
     value: float
     source: str = "assumed"
+
+
+Filled = TypeVar("Filled", bound=BaseModel)
+
+
+class Supplied(BaseModel):
+    """Constants of a piece of equipment, by the names of the readings they fill where these are left blank."""
+
+    by: str
+    values: dict[str, float]
+
+    def fill(self, readings: Filled) -> Filled:
+        """Return the readings with the constants in their blanks."""
+        blank = {name: value for name, value in self.values.items() if getattr(readings, name, 0.0) is None}
+        return readings.model_copy(update=blank)
+
+    def differing(self, readings: BaseModel) -> dict[str, float]:
+        """Return the constants against which something else is typed, beyond one percent."""
+        typed = {name: getattr(readings, name, None) for name in self.values}
+        return {
+            name: own
+            for name, own in self.values.items()
+            if (t := typed[name]) is not None and abs(t - own) > 0.01 * abs(own)
+        }
 
 
 class Context(BaseModel):

@@ -10,6 +10,7 @@ from vadum.soil.methods.compaction import Compaction
 from vadum.soil.methods.cup_inspection import CupInspection
 from vadum.soil.methods.direct_shear import DirectShear
 from vadum.soil.methods.excavation_density import ExcavationDensity
+from vadum.soil.methods.falling_head import FallingHead
 from vadum.soil.methods.hydrometer import Hydrometer
 from vadum.soil.methods.liquid_limit import LiquidLimit
 from vadum.soil.methods.particle_density import ParticleDensity
@@ -41,6 +42,7 @@ _ALL: tuple[Method[Any, Any, Any], ...] = (
     Unconfined(),
     Triaxial(),
     Vane(),
+    FallingHead(),
     Classification(),
     CupInspection(),
 )

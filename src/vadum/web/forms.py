@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from itertools import pairwise
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar, get_args
 
 from pydantic import Field, ValidationError, field_validator, model_validator
 
@@ -62,12 +62,30 @@ class SampleForm(Entered):
         return self
 
 
+Constant = Literal["constant", "full_scale", "diameter_mm", "height_mm"]
+
+
 class EquipmentForm(Entered):
     name: str = _name("name")
     kind: str = "tin"
     tare_g: float | None = reading("tare", "g", low=0, high=100000)
     note: str = ""
     calibration: list[tuple[float, float]] = Field(default_factory=list, title="calibration", max_length=100)
+
+    constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
+
+    @field_validator("constants", mode="before")
+    @classmethod
+    def _named(cls, typed: Any) -> Any:
+        """Read a vane's constants: name and number, separated by semicolons or lines."""
+        if not isinstance(typed, str):
+            return typed
+        words = [part.replace(",", ".").split() for part in typed.replace("\n", ";").split(";") if part.strip()]
+        if any(len(part) != 2 for part in words):
+            raise ValueError(
+                f"write name and number: constant 0.35; full_scale 100. Names are {', '.join(get_args(Constant))}"
+            )
+        return dict(words)
 
     @field_validator("calibration", mode="before")
     @classmethod

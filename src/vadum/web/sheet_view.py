@@ -34,7 +34,7 @@ def sheet_view(
             _table(method, name, sheet, chosen, reduction, placed, context.get("tins", {}), unfolded)
             for name in tables(method.Readings)
         ],
-        "fields": _fields(method, sheet, chosen, placed, reduction),
+        "fields": _fields(method, sheet, chosen, placed, reduction, (context.get("supplied") or {}).get("values", {})),
         "logs": _logs(method, sheet),
         "findings": loose,
         "verdict": verdict(method, reduction, len(sheet.unread)),
@@ -215,6 +215,7 @@ def _fields(
     settings: Any,
     placed: dict[str, list[dict[str, Any]]],
     reduction: Reduction,
+    supplied: dict[str, float],
 ) -> list[dict[str, Any]]:
     model = method.Readings
     fields = []
@@ -229,7 +230,11 @@ def _fields(
             col
             | {
                 "path": name,
-                "expected": _range(reduction.expected.get(name)) or col["expected"],
+                # What the register knows of the equipment in use stands in the blank field.
+                "expected": f"{supplied[name]:g}"
+                if name in supplied
+                else _range(reduction.expected.get(name)) or col["expected"],
+                "supplied": name in supplied,
                 "before": names.index(name) < first_table,
                 "pictured": bool(_extra(model, name).get("pictured")),
                 "text": text if text is not None else cell_text(sheet.readings.get(name), col["resolution"]),

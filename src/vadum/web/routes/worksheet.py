@@ -238,6 +238,6 @@ def _mix(session: Session, test: Test) -> dict[str, Any]:
 
 
 def _equipment(session: Session, test: Test) -> list[Equipment]:
-    kinds = ("cup", "balance", "oven", "grooving tool", "load ring")
+    kinds = ("cup", "balance", "oven", "grooving tool", "load ring", "vane")
     query = select(Equipment).where(col(Equipment.kind).in_(kinds)).order_by(Equipment.kind, Equipment.name)
     return list(session.exec(query).all())

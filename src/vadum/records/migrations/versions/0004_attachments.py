@@ -1,4 +1,4 @@
-"""files kept with tests, and how the columns of a file were matched"""
+"""files kept with tests, how the columns of a file were matched, constants of equipment"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -8,6 +8,7 @@ down_revision = "0003"
 
 
 def upgrade() -> None:
+    op.add_column("equipment", sa.Column("constants", sa.JSON(), nullable=False, server_default="{}"))
     op.create_table(
         "attachment",
         sa.Column("id", sa.Integer(), primary_key=True),
@@ -34,3 +35,4 @@ def downgrade() -> None:
     op.drop_table("column_mapping")
     op.drop_index("ix_attachment_test_id", "attachment")
     op.drop_table("attachment")
+    op.drop_column("equipment", "constants")

@@ -5,7 +5,7 @@ from statistics import median
 from vadum.soil.finding import Finding, stop, warn
 from vadum.soil.method import Reduction
 from vadum.soil.methods.vane.depths import Sheared
-from vadum.soil.methods.vane.readings import VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
 
 _LOW, _HIGH = 0.1, 0.9
 _TURNS = 10
@@ -41,6 +41,22 @@ def setup_findings(readings: VaneReadings, settings: VaneSettings) -> list[Findi
             )
         )
     return found
+
+
+def vane_findings(readings: VaneReadings, context: VaneContext) -> list[Finding]:
+    """Return where a constant is typed that is not the one of the vane in use."""
+    register = context.supplied
+    if register is None:
+        return []
+    return [
+        warn(
+            "other-vane",
+            f"{VaneReadings.model_fields[name].title}: typed {getattr(readings, name):g}, {register.by} has {own:g} in the register.",
+            "Look which vane is on the rods; clear the field to take the register's.",
+            name,
+        )
+        for name, own in register.differing(readings).items()
+    ]
 
 
 def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding]:

@@ -129,7 +129,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         balance = settings.instrument == "spring balance"
         # A vane with which the strongest depth stands at seven tenths of full scale.
         full, step = (100.0, _BALANCE_STEP) if balance else (100.0, _TORQUE_STEP)
-        per_kpa = 0.7 * full / strongest if balance else 1000 * vane_constant_m3(*_SIZE_MM)
+        per_kpa = float(f"{0.7 * full / strongest:.3g}") if balance else 1000 * vane_constant_m3(*_SIZE_MM)
         if not balance:
             full = max(20.0, 10 * np.ceil(per_kpa * strongest / 7))
         if "too-strong" in mistakes:
@@ -153,7 +153,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
             del rows[4]
         return VaneReadings.model_validate(
             {
-                "constant": round(per_kpa, 5) if balance else None,
+                "constant": per_kpa if balance else None,
                 "full_scale": full * (4 if "stone" in mistakes else 1),
                 "diameter_mm": _SIZE_MM[0],
                 "height_mm": _SIZE_MM[1],

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, setting
+from vadum.soil.field import Context, Leant, Readings, Row, Settings, Supplied, reading, setting
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
 STEP_M = 0.2
@@ -84,6 +84,7 @@ class VaneSettings(Settings):
 
 
 class VaneContext(Context):
-    """The soil's plasticity."""
+    """The soil's plasticity, and the constants of the vane in use."""
 
+    supplied: Supplied | None = Field(default=None, description="constant, full_scale, diameter_mm, height_mm by name")
     plasticity_index: Leant | None = Field(default=None, description="plain number, percent")

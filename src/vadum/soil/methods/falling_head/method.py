@@ -1,0 +1,112 @@
+"""The falling head as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
+from vadum.soil.methods.falling_head.reduction import reduce_falling_head
+from vadum.soil.methods.falling_head.virtual import MISTAKES, a_falling_head
+from vadum.soil.virtual.thirsty_ground import ThirstyGround, a_thirsty_ground
+
+
+class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadContext]):
+    """Conductivity of the ground from water falling in cylinders driven into it."""
+
+    code = "falling-head"
+    title = "Infiltration, falling head"
+    basis = ("ASTM D8152",)
+    applies_to = "location"
+    headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")
+    computed = (
+        Computed(table="cylinders", key="deficit_percent", label="Δθ", unit="%"),
+        Computed(table="cylinders", key="ks_mm_h", label="Ks", unit="mm/h"),
+        Computed(table="heads", key="residual_mm", label="less model", unit="mm"),
+    )
+    folds = {"heads": "cylinder"}
+    Readings = FallingHeadReadings
+    Settings = FallingHeadSettings
+    Context = FallingHeadContext
+    mistakes = MISTAKES
+    equations = (
+        SourceNote(
+            gives="mass balance",
+            equation="r1² (H0 − H) = Δθ/3 (2R³ + 3R²L − L³ − 4 r0³), R ≥ L; Δθ/3 (4R³ − 4 r0³) below; r0 = r1/2",
+            source="Ahmed, Gulliver and Nieber (2014); ASTM D8152",
+        ),
+        SourceNote(
+            gives="fall",
+            equation="−dH/dt = Ks (H + C + L + g)/(L + g), g = π²/16 r1² ln[R(r0 + L)/(r0(R + L))]/L",
+            source="ASTM D8152",
+        ),
+        SourceNote(
+            gives="fit",
+            equation="Ks and C by least squares in H over readings with R ≥ √(r1² + L²); band of 95 % by the profile of the misfit",
+            source="Seber and Wild (1989), ch. 5",
+        ),
+        SourceNote(gives="deficit", equation="(dial after − dial before) × 10 %, rounded up, × porosity", source="practice of dial meters"),
+        SourceNote(gives="temperature", equation="Ks20 = Ks η(T)/η(20)", source="Hardy and Cottington (1949)"),
+        SourceNote(gives="site", equation="geometric mean and geometric standard deviation", source="log-normal conductivity, Nielsen et al. (1973)"),
+    )  # fmt: skip
+    steps = (
+        ProcedureStep(
+            text="Locate services. Choose places without cracks, roots and stones; note each position at the start.",
+            readings=["soil", "cylinders.latitude_deg", "cylinders.longitude_deg"],
+        ),
+        ProcedureStep(
+            text="Drive the cylinder in by 50 mm, tight all around; lay the scour plate.",
+            readings=["radius_mm", "embedded_mm", "sealed", "scour_plate"],
+        ),
+        ProcedureStep(
+            text="Measure the moisture around it before any water.", readings=["porosity", "cylinders.moisture_before"]
+        ),
+        ProcedureStep(
+            text="Fill to 300 mm or more at once; read the head at 0 min, then often, by hand or by a logger every 5 s.",
+            readings=["heads", "log", "cylinders.temperature_c"],
+        ),
+        ProcedureStep(
+            text="When it is empty, measure the moisture right below.", readings=["cylinders.moisture_after"]
+        ),
+        ProcedureStep(text="Three cylinders or more for a site.", readings=["cylinders"]),
+    )
+    cautions = (
+        "Cables and pipes: located before anything is driven into the ground.",
+        "Driving plate and hammer: fingers away, eye protection.",
+        "Water is heavy: carry 10 L at a time; mind traffic and the edge of pits.",
+        DEFER,
+    )
+    limits = (
+        "A point's value under a small cylinder; cracks, roots and layers below are not seen.",
+        "Below 1 mm/h evaporation and the reading's step decide: use another test.",
+    )
+
+    def reduce(
+        self, readings: FallingHeadReadings, settings: FallingHeadSettings, context: FallingHeadContext
+    ) -> Reduction:
+        return reduce_falling_head(readings, settings, context)
+
+    def timetable(self, readings: FallingHeadReadings, settings: FallingHeadSettings) -> list[Operation]:
+        begun = bool(readings.heads) or readings.log is not None
+        before = any(row.moisture_before is not None for row in readings.cylinders)
+        after = any(row.moisture_after is not None for row in readings.cylinders)
+        return [
+            Operation(key="drive", what="Drive the cylinders, measure the moisture", due_min=0, tolerance_min=120, hands_on_min=20, done=before, cell="cylinders.0.moisture_before"),
+            Operation(key="fill", what="Fill and read the head at 0 min", due_min=20, tolerance_min=60, hands_on_min=10, holds_min=120, done=begun, cell="heads.0.head_mm"),
+            Operation(key="after", what="Measure the moisture below the empty cylinders", due_min=140, tolerance_min=240, hands_on_min=10, done=after, cell="cylinders.0.moisture_after"),
+        ]  # fmt: skip
+
+    def virtual(
+        self,
+        soil: ThirstyGround,
+        settings: FallingHeadSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> FallingHeadReadings:
+        return a_falling_head(soil, settings, rng, self.plant(mistakes))
+
+    def truth(self, soil: ThirstyGround, settings: FallingHeadSettings) -> dict[str, float]:
+        return {"ks_site": soil.ks_mm_h}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return a_thirsty_ground(rng)

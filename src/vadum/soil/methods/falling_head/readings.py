@@ -1,0 +1,89 @@
+"""What is written beside the cylinders: the cylinder, moistures, positions, heads by time."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Leant, Log, Readings, Row, Settings, reading, setting
+from vadum.soil.position import latitude, longitude
+
+MOST_CYLINDERS = 6
+Moisture = Literal["dial 0 to 10", "percent by volume"]
+
+
+class CylinderRow(Row):
+    """One place: its moisture before and after, its water, where it is."""
+
+    moisture_before: float | None = reading(
+        "before", "", about="as the meter gives it; several places around, their mean", low=0, high=1000
+    )
+    moisture_after: float | None = reading("after", "", about="right below, once the water is gone", low=0, high=1000)
+    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1)
+    latitude_deg: float | None = latitude()
+    longitude_deg: float | None = longitude(hand="row")
+
+
+class HeadRow(Row):
+    """The head in one cylinder at one time."""
+
+    cylinder: int | None = reading("cyl.", "", about="as above when left blank", low=1, high=MOST_CYLINDERS)
+    elapsed_min: float | None = reading("after", "min", low=0, high=20000)
+    head_mm: float | None = reading(
+        "head", "mm", about="water above the ground", low=-50, high=2000, resolution=1.0, hand="row"
+    )
+
+
+class HeadLog(Log):
+    """A level logger's record of one or several cylinders."""
+
+    cylinder: list[float] = Field(title="cylinder", json_schema_extra={"unit": ""})
+    elapsed_min: list[float] = Field(title="time", json_schema_extra={"unit": "min"})
+    head_mm: list[float] = Field(title="head", json_schema_extra={"unit": "mm"})
+
+
+class FallingHeadReadings(Readings):
+    """The cylinders and what happens in them."""
+
+    radius_mm: float | None = reading(
+        "inner radius", "mm", about="of the cylinder: half its inner diameter", low=20, high=500, resolution=0.1
+    )
+    embedded_mm: float | None = reading("driven in", "mm", about="below the ground inside", low=5, high=300)
+    porosity: float | None = reading(
+        "porosity", "", about="a share; from a ring of the same ground, else assumed", low=0.05, high=0.9,
+        shown={"moisture": ["dial 0 to 10"]},
+    )  # fmt: skip
+    cylinders: list[CylinderRow] = Field(default_factory=list, title="cylinders", max_length=MOST_CYLINDERS)
+    heads: list[HeadRow] = Field(default_factory=list, title="heads", max_length=900)
+    log: HeadLog | None = Field(default=None, title="logger file")
+    soil: Literal["sand", "silt", "clay"] | None = Field(default=None, title="ground", description="by hand and eye")
+    sealed: Literal["yes", "no"] | None = Field(default=None, title="rim sealed", description="no water beside it")
+    scour_plate: Literal["yes", "no"] | None = Field(
+        default=None, title="scour plate", description="takes the jet of the filling off the ground"
+    )
+
+
+class FallingHeadSettings(Settings):
+    """Moisture, what is required, and what counts as clean."""
+
+    moisture: Moisture = setting(
+        "dial 0 to 10",
+        "moisture is read",
+        "A dial counts tenths of saturation, rounded up, times the porosity; or percent by volume, from a probe or cores.",
+    )
+    assumed_porosity: float = setting(
+        0.4, "porosity if unknown", "0.35 sand to 0.5 clay; printed as assumed.", low=0.1, high=0.8
+    )
+    least_start_mm: float = setting(
+        300.0, "start head at least", "Less leaves too little of the fall.", unit="mm", low=50, high=2000
+    )
+    required_mm_h: float | None = setting(
+        None, "rate required", "By the design of the project; empty: not judged.", unit="mm/h", low=0.1, high=5000
+    )
+    safety_factor: float = setting(2.0, "factor of safety", "The site's mean over it meets the rate.", low=1, high=10)
+    resolution_mm: float = setting(1.0, "level read to", "Step of the scale or logger.", unit="mm", low=0.05, high=10)
+
+
+class FallingHeadContext(Context):
+    """Porosity from a ring of the same ground."""
+
+    porosity: Leant | None = Field(default=None, description="a share")

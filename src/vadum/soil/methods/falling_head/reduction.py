@@ -1,0 +1,146 @@
+"""From heads by time to the conductivity of each place and of the site."""
+
+from math import exp
+
+from vadum.soil.derivation import Step
+from vadum.soil.finding import Finding, note
+from vadum.soil.infiltration.falling_head import geometric_mean
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.falling_head import advice
+from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
+from vadum.soil.methods.falling_head.figures import head_figure, residual_figure, site_figure
+from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
+from vadum.soil.parameter import Parameter, number, verdict
+from vadum.soil.rounding import HUNDREDTH, WHOLE, significant
+
+BASIS = "ASTM D8152"
+MM_H_TO_M_S = 1 / 3.6e6
+
+
+def reduce_falling_head(
+    readings: FallingHeadReadings, settings: FallingHeadSettings, context: FallingHeadContext
+) -> Reduction:
+    """Return all that the cylinders say so far."""
+    porosity, source = _porosity(readings, settings, context)
+    made = places(readings, settings, porosity)
+    fitted = [p for p in made if p.fit is not None]
+    said = f"{settings.moisture}" + (f", porosity {porosity:g} {source}" if settings.moisture == "dial 0 to 10" else "")
+    result = Reduction(
+        school=f"{said}; readings with the front outside the cylinder; to 20 °C where the water is measured",
+        complete=bool(fitted) and len(fitted) == len(made),
+    )
+    result.findings = advice.moisture_findings(readings, settings, porosity)
+    result.findings += advice.record_findings(made, settings, readings)
+    result.findings += [_undetermined(p) for p in fitted if p.fit and not p.fit.suction_known]
+    result.computed = _computed(readings, settings, made, porosity)
+    _site(result, fitted, settings)
+    for p in fitted:
+        result.parameters += _of_place(p)
+    result.derivation = [step for p in fitted for step in _steps(p)]
+    plan = site_figure(readings, made)
+    result.figures = [head_figure(made, settings.least_start_mm), residual_figure(made), *([plan] if plan else [])]
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result)
+    return result
+
+
+def _porosity(
+    readings: FallingHeadReadings, settings: FallingHeadSettings, context: FallingHeadContext
+) -> tuple[float, str]:
+    if readings.porosity is not None:
+        return readings.porosity, "typed on this sheet"
+    if context.porosity is not None:
+        return context.porosity.value, f"from {context.porosity.source}"
+    return settings.assumed_porosity, "assumed"
+
+
+def _undetermined(p: Place) -> Finding:
+    return note(
+        "suction-undetermined",
+        f"Cylinder {p.number}: the record does not determine the suction; Ks carries the decision.",
+        "Nothing to do; a longer record would tell more.",
+    )
+
+
+def _computed(
+    readings: FallingHeadReadings, settings: FallingHeadSettings, made: list[Place], porosity: float
+) -> dict[str, float | str]:
+    computed: dict[str, float | str] = {}
+    for i, row in enumerate(readings.cylinders):
+        if (deficit := deficit_of(row, settings, porosity)) is not None:
+            computed[f"cylinders.{i}.deficit_percent"] = 100 * deficit
+    for p in made:
+        if p.ks_20_mm_h is not None:
+            computed[f"cylinders.{p.number - 1}.ks_mm_h"] = f"{p.ks_20_mm_h:.3g}"
+        if p.fit is not None:
+            computed |= {
+                f"heads.{int(row)}.residual_mm": float(r)
+                for row, r in zip(p.rows, p.fit.residuals_mm, strict=True)
+                if row >= 0
+            }
+    return computed
+
+
+def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings) -> None:
+    values = [p.ks_20_mm_h for p in fitted if p.ks_20_mm_h]
+    if not values:
+        return
+    mean, spread = geometric_mean(values)
+    only = fitted[0].fit
+    doubt = mean * only.standard_error if len(fitted) == 1 and only else mean * (spread ** (1 / len(fitted) ** 0.5) - 1)
+    result.parameters.append(
+        number("ks_site", "Ks", f"conductivity at saturation, {'geometric mean of ' + str(len(values)) + ' places' if len(values) > 1 else 'one place'}", "mm/h", mean, significant(3), basis=BASIS, doubt=doubt)
+    )  # fmt: skip
+    result.parameters.append(
+        number("ks_site_m_s", "Ks", "the same in SI", "m/s", mean * MM_H_TO_M_S, significant(2), basis=BASIS)
+    )
+    if len(values) > 1:
+        result.parameters.append(
+            number("spread", "spread", "geometric standard deviation, a factor", "", spread, HUNDREDTH)
+        )
+    design = mean / settings.safety_factor
+    result.parameters.append(
+        number(
+            "design_mm_h",
+            "design",
+            f"site's mean over a factor of {settings.safety_factor:g}",
+            "mm/h",
+            design,
+            significant(2),
+        )
+    )
+    if settings.required_mm_h is not None:
+        meets = design >= settings.required_mm_h
+        words = f"{'meets' if meets else 'does not meet'} {settings.required_mm_h:g} mm/h"
+        result.parameters.append(verdict("judged", "required", "rate the project requires", words))
+
+
+def _of_place(p: Place) -> list[Parameter]:
+    if p.fit is None or p.ks_20_mm_h is None:
+        return []
+    doubt = p.ks_20_mm_h * (exp(p.fit.standard_error) - 1)
+    found = [
+        number(f"ks_{p.number}", f"Ks {p.number}", f"conductivity, cylinder {p.number}", "mm/h", p.ks_20_mm_h, significant(3), basis=BASIS, doubt=doubt),
+    ]  # fmt: skip
+    name = f"suction at the front, cylinder {p.number}"
+    if p.fit.suction_known:
+        half = (p.fit.suction_band[1] - p.fit.suction_band[0]) / 4
+        found.append(number(f"suction_{p.number}", f"C {p.number}", name, "mm", p.fit.suction_mm, WHOLE, basis=BASIS, doubt=half))  # fmt: skip
+    else:
+        found.append(verdict(f"suction_{p.number}", f"C {p.number}", name, "undetermined", basis=BASIS))
+    if (late := p.late_mm_h) is not None:
+        found.append(
+            number(f"late_{p.number}", f"late {p.number}", f"speed of the fall in the last third, cylinder {p.number}; for comparison", "mm/h", late, significant(2))
+        )  # fmt: skip
+    return found
+
+
+def _steps(p: Place) -> list[Step]:
+    if p.fit is None or p.cylinder is None or p.deficit is None or p.ks_20_mm_h is None or p.band_20_mm_h is None:
+        return []
+    c, low, high = p.cylinder, *p.band_20_mm_h
+    return [
+        Step(symbol="Δθ", formula="Δθ = θ after − θ before", put_in=f"cylinder {p.number}", result=f"{p.deficit:.3f}", about="deficit filled by the front"),
+        Step(symbol="R*", formula="R ≥ √(r1² + L²)", put_in=f"r1 {c.radius_mm:g}, L {c.embedded_mm:g} mm: front clear below H = {c.clear_head_mm:.0f} mm", result=f"{c.clear_mm:.1f}", unit="mm", basis=BASIS, about=f"{int(p.fit.used.sum())} of {len(p.minutes)} readings used"),
+        Step(symbol="Ks", formula="−dH/dt = Ks (H + C + L + g)/(L + g), least squares in H; × η(T)/η(20)", put_in=f"C {p.fit.suction_mm:.0f} mm, misfit {p.fit.misfit_mm:.2f} mm, temperature {p.to_20:.3f}", result=f"{p.ks_20_mm_h:.4g}, 95 % {low:.4g} to {high:.4g}", unit="mm/h", basis=BASIS, about=f"cylinder {p.number}"),
+    ]  # fmt: skip

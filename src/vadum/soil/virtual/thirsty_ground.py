@@ -1,0 +1,62 @@
+"""Ground whose conductivity and suction are known, under a cylinder or a hole."""
+
+from dataclasses import dataclass
+from math import pi
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.integrate import solve_ivp
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class ThirstyGround:
+    """The truth at 20 degrees: Ks in mm/h, suction at the front in mm, degree of saturation before, deficit."""
+
+    ks_mm_h: float
+    suction_mm: float
+    before: float
+    deficit: float
+
+    def fall(
+        self, radius_mm: float, embedded_mm: float, start_mm: float, deficit: float, ks_mm_min: float, *, left: float
+    ) -> tuple[Array, Array]:
+        """Return minutes and heads of a cylinder until only the share ``left`` of the start head stands in it.
+
+        The front's radius is integrated in time, the differential form of the model that the reduction integrates over
+        the head.
+        """
+        r1, r0, length = radius_mm, radius_mm / 2, embedded_mm
+
+        def head(front: Array | float) -> Array:
+            r = np.asarray(front)
+            capped = np.where(r >= length, 2 * r**3 + 3 * r**2 * length - length**3, 4 * r**3)
+            return start_mm - deficit / 3 * (capped - 4 * r0**3) / r1**2
+
+        def grow(_: float, y: Array) -> list[float]:
+            r, h = float(y[0]), float(head(y[0]))
+            g = pi**2 / 16 * r1**2 * np.log(r * (r0 + length) / (r0 * (r + length))) / length
+            speed = ks_mm_min * (max(h, 0.0) + self.suction_mm + length + g) / (length + g)
+            return [speed * r1**2 / deficit / (2 * r * (r + length) if r >= length else 4 * r**2)]
+
+        def emptied(_: float, y: Array) -> float:
+            return float(head(y[0])) - left * start_mm
+
+        emptied.terminal = True  # type: ignore[attr-defined]
+        last = 5 * start_mm / ks_mm_min
+        made = solve_ivp(grow, (0.0, last), [r0], events=emptied, rtol=1e-8, atol=1e-8, dense_output=True)
+        minutes = made.t[-1] * np.linspace(0, 1, 600) ** 2
+        return minutes, head(made.sol(minutes)[0])
+
+
+def a_thirsty_ground(rng: np.random.Generator) -> ThirstyGround:
+    """Return a believable ground from clay to sand; finer ground draws harder."""
+    ks_m_s = float(10 ** rng.uniform(-7, -4))
+    finer = (-4 - np.log10(ks_m_s)) / 3
+    return ThirstyGround(
+        ks_mm_h=ks_m_s * 3.6e6,
+        suction_mm=float(np.exp(rng.uniform(np.log(40), np.log(90)) + finer * np.log(5))),
+        before=float(rng.uniform(0.1, 0.5)),
+        deficit=float(rng.uniform(0.12, 0.22)),
+    )
