@@ -23,6 +23,7 @@ from vadum.soil.methods.triaxial import Triaxial
 from vadum.soil.methods.unconfined import Unconfined
 from vadum.soil.methods.vane import Vane
 from vadum.soil.methods.water_content import WaterContent
+from vadum.soil.methods.well_permeameter import WellPermeameter
 
 _ALL: tuple[Method[Any, Any, Any], ...] = (
     WaterContent(),
@@ -43,6 +44,7 @@ _ALL: tuple[Method[Any, Any, Any], ...] = (
     Triaxial(),
     Vane(),
     FallingHead(),
+    WellPermeameter(),
     Classification(),
     CupInspection(),
 )

@@ -1,0 +1,103 @@
+"""The well permeameter as a method."""
+
+from typing import Any
+
+import numpy as np
+
+from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.well_permeameter.readings import WellContext, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.reduction import reduce_well
+from vadum.soil.methods.well_permeameter.virtual import MISTAKES, a_well
+from vadum.soil.virtual.augered_ground import AugeredGround, an_augered_ground
+
+
+class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
+    """Conductivity of the ground around a hole in which the water is kept at one height."""
+
+    code = "well-permeameter"
+    title = "Permeability, auger hole"
+    basis = ("ASTM D5126", "ASTM D3385")
+    applies_to = "location"
+    headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")
+    computed = (Computed(table="levels", key="rate_mm_min", label="rate", unit="mm/min", decimals=2),)
+    folds = {"levels": "head"}
+    Readings = WellReadings
+    Settings = WellSettings
+    Context = WellContext
+    mistakes = MISTAKES
+    equations = (
+        SourceNote(gives="flow", equation="Q = steady rate × section of the reservoir", source="ASTM D5126"),
+        SourceNote(
+            gives="shape factor",
+            equation="C = (x/(2.074 + 0.093x))^0.754; (x/(1.992 + 0.091x))^0.683; (x/(2.081 + 0.121x))^0.672; x = H/a",
+            source="Zhang, Groenevelt and Parkin (1998)",
+        ),
+        SourceNote(
+            gives="one head",
+            equation="Kfs = C Q / (2π H² + π a² C + 2π H/α*)",
+            source="Elrick, Reynolds and Tan (1989)",
+        ),
+        SourceNote(
+            gives="two heads",
+            equation="Kfs = G2 Q2 − G1 Q1; G1 = H2 C1/(π (2 H1 H2 (H2 − H1) + a² (H1 C2 − H2 C1))), G2 = H1 C2/(same)",
+            source="Reynolds and Elrick (1986)",
+        ),
+        SourceNote(
+            gives="rate by relation",
+            equation="Kfs = 6·10⁻¹¹ I^3.7363, Kfs in cm/s, I in mm/h",
+            source="Ontario supplementary guidelines (1997)",
+        ),
+        SourceNote(gives="temperature", equation="Kfs20 = Kfs η(T)/η(20)", source="Hardy and Cottington (1949)"),
+        SourceNote(gives="double ring", equation="i = rate × section / inner ring", source="ASTM D3385"),
+    )
+    steps = (
+        ProcedureStep(text="Locate the utilities before breaking ground.", readings=["utilities"]),
+        ProcedureStep(
+            text="Auger the hole, brush the smear off its wall, measure radius and depth.",
+            readings=["hole_radius_mm", "hole_depth_mm", "brushed", "latitude_deg", "longitude_deg"],
+        ),
+        ProcedureStep(
+            text="Fill the reservoir, hang the outlet for the first head, choose the tube by the soil.",
+            readings=["head_1_mm", "head_2_mm", "reservoir", "inner_cm2", "combined_cm2", "reach_mm", "ring_cm2"],
+        ),
+        ProcedureStep(
+            text="Open the valve; read the level every 1 to 2 min, slower in clay, until the last rates agree.",
+            readings=["levels", "temperature_c"],
+        ),
+        ProcedureStep(text="Raise to the second head and go on.", readings=["levels.head"]),
+        ProcedureStep(text="Close the valve, backfill the hole.", readings=["water_table_m"]),
+    )
+    cautions = (
+        "Utilities located and marked before the auger goes in.",
+        "An open hole breaks legs: cover it, backfill it before you leave.",
+        "Auger with the legs, two persons in stiff ground; gloves.",
+        DEFER,
+    )
+    limits = (
+        "A point's value around one hole; layers and cracks are averaged in a way nobody sees.",
+        "A design needs several holes at the level of its base, and the distance to the water table its code asks for.",
+    )
+
+    def reduce(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> Reduction:
+        return reduce_well(readings, settings)
+
+    def timetable(self, readings: WellReadings, settings: WellSettings) -> list[Operation]:
+        return [
+            Operation(key="auger", what="Locate utilities, auger and brush the hole", due_min=0, tolerance_min=120, hands_on_min=30, done=readings.hole_radius_mm is not None or readings.ring_cm2 is not None, cell="utilities"),
+            Operation(key="levels", what="Open the valve, read levels until steady", due_min=30, tolerance_min=120, hands_on_min=60, done=bool(readings.levels), cell="levels.0.level_mm"),
+        ]  # fmt: skip
+
+    def virtual(
+        self,
+        soil: AugeredGround,
+        settings: WellSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> WellReadings:
+        return a_well(soil, settings, rng, self.plant(mistakes))
+
+    def truth(self, soil: AugeredGround, settings: WellSettings) -> dict[str, float]:
+        return {"kfs" if settings.arrangement == "well permeameter" else "rate": soil.kfs_mm_h}
+
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        return an_augered_ground(rng)

@@ -1,0 +1,71 @@
+"""Rates of each head from levels by time, and whether they are steady."""
+
+import itertools
+from dataclasses import dataclass
+
+from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+
+
+@dataclass(frozen=True)
+class Rate:
+    """The fall of the level over one interval, mm/min, at the row it ends with."""
+
+    row: int
+    from_min: float
+    to_min: float
+    mm_min: float
+
+
+@dataclass(frozen=True)
+class Head:
+    """The rates read at one head, in the order of time."""
+
+    number: int
+    rates: list[Rate]
+    bridged: list[int]
+    """Rows at which the reservoir was refilled: no rate ends there."""
+
+    def window(self, settings: WellSettings) -> list[Rate]:
+        """Return the last rates when they agree, nothing while they do not."""
+        last = self.rates[-settings.steady_rates :]
+        if len(last) < settings.steady_rates:
+            return []
+        speeds = [r.mm_min for r in last]
+        mean = sum(speeds) / len(speeds)
+        agree = mean > 0 and (max(speeds) - min(speeds)) <= 2 * settings.within_percent / 100 * mean
+        return last if agree else []
+
+    def steady_mm_min(self, settings: WellSettings) -> float | None:
+        """Return the mean of the steady window by the fall over its whole time."""
+        window = self.window(settings)
+        if not window:
+            return None
+        time = sum(r.to_min - r.from_min for r in window)
+        return sum(r.mm_min * (r.to_min - r.from_min) for r in window) / time
+
+
+def section_cm2(readings: WellReadings) -> float | None:
+    """Return the section of the reservoir in use."""
+    if readings.reservoir == "combined":
+        return readings.combined_cm2
+    return readings.inner_cm2 if readings.reservoir == "inner" else None
+
+
+def heads_of(readings: WellReadings) -> list[Head]:
+    """Return the heads that are read, with their rates; a level falls, so that the scale may run either way."""
+    rows: dict[int, list[tuple[int, float, float, bool]]] = {}
+    number = 1
+    for i, row in enumerate(readings.levels):
+        number = row.head if row.head is not None else number
+        if row.used and row.elapsed_min is not None and row.level_mm is not None:
+            rows.setdefault(number, []).append((i, row.elapsed_min, row.level_mm, row.refilled == "yes"))
+    found = []
+    for k, read in sorted(rows.items()):
+        rates, bridged = [], []
+        for (_, t0, z0, _), (i, t1, z1, refilled) in itertools.pairwise(read):
+            if refilled:
+                bridged.append(i)
+            elif t1 > t0:
+                rates.append(Rate(i, t0, t1, (z0 - z1) / (t1 - t0)))
+        found.append(Head(k, rates, bridged))
+    return found

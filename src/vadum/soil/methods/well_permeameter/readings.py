@@ -1,0 +1,91 @@
+"""What is written beside the hole: hole, reservoir, levels by time."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Readings, Row, Settings, reading, setting
+from vadum.soil.infiltration.constant_head import SoilClass
+from vadum.soil.position import latitude, longitude
+
+Arrangement = Literal["well permeameter", "double ring", "percolation hole"]
+_HOLE = {"arrangement": ["well permeameter", "percolation hole"]}
+_WELL = {"arrangement": ["well permeameter"]}
+_RINGS = {"arrangement": ["double ring"]}
+YesNo = Literal["yes", "no"]
+
+
+class LevelRow(Row):
+    """The reservoir's level at one time."""
+
+    head: int | None = reading("head", "", about="1 or 2; as above when left blank", low=1, high=2, shown=_WELL)
+    elapsed_min: float | None = reading("after", "min", low=0, high=20000)
+    level_mm: float | None = reading(
+        "level", "mm", about="of the reservoir, on its scale; in a percolation hole of the water", low=-100, high=3000,
+        resolution=1.0,
+    )  # fmt: skip
+    refilled: YesNo | None = Field(
+        default=None, title="refilled", description="yes: the level starts anew with this row"
+    )
+
+
+class WellReadings(Readings):
+    """Hole, reservoir, water and levels."""
+
+    hole_radius_mm: float | None = reading(
+        "radius of hole", "mm", about="half the auger's diameter: 30 for a hole of 60", low=10, high=300, shown=_HOLE
+    )
+    hole_depth_mm: float | None = reading("depth of hole", "mm", low=50, high=5000, shown=_HOLE)
+    head_1_mm: float | None = reading("head 1", "mm", about="water in the hole", low=20, high=1000, shown=_WELL)
+    head_2_mm: float | None = reading("head 2", "mm", about="a larger one", low=20, high=1000, shown=_WELL)
+    reach_mm: float | None = reading(
+        "frame reaches", "mm", about="depth at which the outlet can hang", low=50, high=5000, shown=_WELL
+    )
+    ring_cm2: float | None = reading("inner ring", "cm²", low=20, high=20000, shown=_RINGS)
+    reservoir: Literal["inner", "combined"] | None = Field(
+        default=None, title="reservoir", description="inner tube alone for tight ground, both together for open ground"
+    )
+    inner_cm2: float | None = reading("inner section", "cm²", low=0.1, high=500, resolution=0.01)
+    combined_cm2: float | None = reading("combined section", "cm²", low=0.1, high=5000, resolution=0.01)
+    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1)
+    levels: list[LevelRow] = Field(default_factory=list, title="levels", max_length=600)
+    utilities: YesNo | None = Field(default=None, title="utilities located")
+    brushed: YesNo | None = Field(default=None, title="smear brushed off", description="the wall of the hole")
+    water_table_m: float | None = reading("water table", "m", about="below ground, where known", low=0, high=50)
+    latitude_deg: float | None = latitude()
+    longitude_deg: float | None = longitude()
+
+
+class WellSettings(Settings):
+    """Arrangement, soil, steadiness, design."""
+
+    arrangement: Arrangement = setting(
+        "well permeameter", "arrangement", "A double ring and a percolation hole give simple steady rates."
+    )
+    soil: SoilClass = setting(
+        "loam, structured clay", "class of soil", "Sets α*: 0.36, 0.12, 0.04, 0.01 per cm, and the shape factor."
+    )
+    solution: Literal["one head", "two heads"] = setting(
+        "one head", "reported by", "One head with the class of soil; both are shown where two heads are read."
+    )
+    within_percent: float = setting(10.0, "steady within", "Of the last rates.", unit="%", low=1, high=50)
+    steady_rates: int = setting(4, "of the last", "Three to five rates that agree.", low=3, high=10)
+    infiltration: Literal["unit gradient", "by the relation"] = setting(
+        "unit gradient",
+        "rate from Kfs",
+        "Under a unit gradient they are equal; or Kfs = 6·10⁻¹¹ I^3.7363 (cm/s, mm/h), which gives more in tight ground.",
+    )
+    factor_rule: Literal["fixed", "by layers"] = setting(
+        "fixed", "factor of safety", "Fixed by the project, or 2.5 to 8.5 by how much tighter the ground below is."
+    )
+    safety_factor: float = setting(2.5, "fixed factor", "2.5 to 8 by the project.", low=1, high=20)
+    layer_ratio: float = setting(
+        1.0, "base over tightest", "Rate at the base over the least within 1.5 m below.", low=0.01, high=1000
+    )
+    required_mm_h: float | None = setting(
+        None, "rate required", "By the design of the project; empty: not judged.", unit="mm/h", low=0.01, high=5000
+    )
+
+
+class WellContext(Context):
+    """Nothing of other tests."""

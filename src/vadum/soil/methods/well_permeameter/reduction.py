@@ -1,0 +1,140 @@
+"""From levels to rates, and from steady rates to the conductivity of the ground."""
+
+from vadum.soil.derivation import Step
+from vadum.soil.infiltration import constant_head as ch
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.well_permeameter import advice
+from vadum.soil.methods.well_permeameter.figures import hole_figure, rate_figure
+from vadum.soil.methods.well_permeameter.rates import Head, heads_of, section_cm2
+from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.parameter import number, verdict
+from vadum.soil.rounding import THOUSANDTH, significant
+from vadum.soil.water import water_viscosity
+
+BASIS = "ASTM D5126; Reynolds and Elrick (1986)"
+_TO_MM_H = 600.0  # from cm/min
+
+
+def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
+    """Return all that the levels say so far."""
+    made = heads_of(readings)
+    well = settings.arrangement == "well permeameter"
+    needed = 2 if well and readings.head_2_mm is not None else 1
+    steady = [h for h in made if h.window(settings)]
+    result = Reduction(school=_school(readings, settings), complete=len(steady) >= needed and len(steady) == len(made))
+    result.computed = {f"levels.{r.row}.rate_mm_min": r.mm_min for h in made for r in h.rates}
+    result.findings = advice.hole_findings(readings, settings) + advice.rate_findings(readings, settings, made)
+    if well:
+        _well(result, readings, settings, made)
+    elif steady:
+        _simple(result, readings, settings, steady[0])
+    result.complete = result.complete and result.parameter("kfs" if well else "rate") is not None
+    hole = hole_figure(readings) if settings.arrangement != "double ring" else None
+    result.figures = [rate_figure(made, settings), *([hole] if hole else [])]
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result)
+    return result
+
+
+def _school(readings: WellReadings, settings: WellSettings) -> str:
+    if settings.arrangement != "well permeameter":
+        return f"{settings.arrangement}, steady within {settings.within_percent:g} %"
+    factor = _factor(settings)
+    return f"{settings.solution}, {settings.soil} (α* {ch.ALPHA[settings.soil]:g}/cm), steady within {settings.within_percent:g} % of {settings.steady_rates}, {settings.infiltration}, factor {factor:g}"
+
+
+def _factor(settings: WellSettings) -> float:
+    if settings.factor_rule == "by layers":
+        return ch.safety_factor_by_layers(settings.layer_ratio)
+    return settings.safety_factor
+
+
+def _well(result: Reduction, readings: WellReadings, settings: WellSettings, made: list[Head]) -> None:
+    area, a = section_cm2(readings), readings.hole_radius_mm
+    heads = {1: readings.head_1_mm, 2: readings.head_2_mm}
+    if area is None or a is None:
+        return
+    flows: dict[int, tuple[float, float]] = {}
+    for head in made:
+        rate, h = head.steady_mm_min(settings), heads[head.number]
+        if rate is not None and h is not None:
+            flows[head.number] = (area * rate / 10, h / 10)
+    to_20 = 1.0
+    if readings.temperature_c is not None:
+        to_20 = float(water_viscosity(readings.temperature_c) / water_viscosity(20.0))
+    singles = {k: to_20 * _TO_MM_H * ch.one_head_cm_min(q, h, a / 10, settings.soil) for k, (q, h) in flows.items()}
+    by_two = _two(flows, a / 10, settings)
+    kfs, said = _reported(singles, by_two, settings, to_20)
+    if kfs is not None:
+        result.parameters.append(number("kfs", "Kfs", f"field-saturated conductivity, {said}", "mm/h", kfs, significant(3), basis=BASIS))  # fmt: skip
+        result.parameters.append(number("kfs_m_s", "Kfs", "the same in SI", "m/s", kfs / 3.6e6, significant(2)))
+        _design(result, kfs, settings)
+    for k, value in singles.items():
+        result.parameters.append(number(f"kfs_{k}", f"Kfs {k}", f"by head {k} alone and the class of soil", "mm/h", value, significant(3), basis="Elrick, Reynolds and Tan (1989)"))  # fmt: skip
+        q, h = flows[k]
+        result.derivation.append(
+            Step(symbol="Kfs", formula="Kfs = C Q / (2π H² + π a² C + 2π H/α*)", put_in=f"C {ch.shape_factor(h, a / 10, settings.soil):.3f}, Q {q:.3f} cm³/min, H {h:g} cm, a {a / 10:g} cm, α* {ch.ALPHA[settings.soil]:g}/cm, to 20 °C {to_20:.3f}", result=f"{value:.4g}", unit="mm/h", basis="Elrick, Reynolds and Tan (1989)", about=f"head {k}")
+        )  # fmt: skip
+    if by_two is not None:
+        _both(result, by_two, to_20)
+    result.findings += advice.solution_findings(readings, settings, by_two, kfs)
+
+
+def _two(flows: dict[int, tuple[float, float]], radius_cm: float, settings: WellSettings) -> ch.TwoHeads | None:
+    if len(flows) < 2:
+        return None
+    (q1, h1), (q2, h2) = sorted(flows.values(), key=lambda read: read[1])
+    return ch.two_heads((q1, q2), (h1, h2), radius_cm, settings.soil) if h2 > h1 else None
+
+
+def _reported(
+    singles: dict[int, float], by_two: ch.TwoHeads | None, settings: WellSettings, to_20: float
+) -> tuple[float | None, str]:
+    """Return the value that is reported, and how it came about."""
+    if not singles:
+        return None, ""
+    mean = sum(singles.values()) / len(singles)
+    if settings.solution == "two heads" and by_two is not None and by_two.sound:
+        return to_20 * _TO_MM_H * by_two.kfs_cm_min, "by two heads"
+    if settings.solution == "two heads" and by_two is not None:
+        return mean, "two heads gave a negative solution: mean of both one-head values"
+    return mean, "by one head" if len(singles) == 1 else "mean of both one-head values"
+
+
+def _both(result: Reduction, by_two: ch.TwoHeads, to_20: float) -> None:
+    if not by_two.sound:
+        result.parameters.append(verdict("kfs_two", "Kfs two", "by two heads", "negative solution"))
+        return
+    result.parameters.append(number("kfs_two", "Kfs two", "by two heads at once", "mm/h", to_20 * _TO_MM_H * by_two.kfs_cm_min, significant(3), basis="Reynolds and Elrick (1986)"))  # fmt: skip
+    result.parameters.append(number("potential", "φm", "matric flux potential", "cm²/min", by_two.potential_cm2_min, significant(2)))  # fmt: skip
+    if by_two.alpha_per_cm is not None:
+        result.parameters.append(number("alpha", "α*", "of the ground, from both heads", "1/cm", by_two.alpha_per_cm, THOUSANDTH))  # fmt: skip
+
+
+def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
+    factor = _factor(settings)
+    by_relation = ch.infiltration_by_relation_mm_h(kfs_mm_h / 36000)
+    rate = kfs_mm_h if settings.infiltration == "unit gradient" else by_relation
+    design = rate / factor
+    result.parameters.append(number("design_mm_h", "design", f"infiltration rate {settings.infiltration} over a factor of {factor:g}", "mm/h", design, significant(2)))  # fmt: skip
+    result.parameters.append(number("relation_mm_h", "by relation", "rate by Kfs = 6·10⁻¹¹ I^3.7363, without the factor; beside it for comparison", "mm/h", by_relation, significant(2)))  # fmt: skip
+    if settings.required_mm_h is not None:
+        words = f"{'meets' if design >= settings.required_mm_h else 'does not meet'} {settings.required_mm_h:g} mm/h"
+        result.parameters.append(verdict("judged", "required", "rate the project requires", words))
+
+
+def _simple(result: Reduction, readings: WellReadings, settings: WellSettings, head: Head) -> None:
+    """Give the steady rate of a double ring, or of a percolation hole."""
+    steady = head.steady_mm_min(settings)
+    if steady is None:
+        return
+    if settings.arrangement == "percolation hole":
+        result.parameters.append(number("rate", "rate", "fall of the water in the hole", "mm/h", 60 * steady, significant(3)))  # fmt: skip
+        result.parameters.append(number("percolation", "percolation", "time for 10 mm", "min/cm", 10 / steady, significant(3)))  # fmt: skip
+        return
+    area = section_cm2(readings)
+    if area is None or readings.ring_cm2 is None:
+        return
+    rate = 60 * steady * area / readings.ring_cm2
+    result.parameters.append(number("rate", "i", "steady infiltration of the inner ring", "mm/h", rate, significant(3), basis="ASTM D3385"))  # fmt: skip
+    result.derivation.append(Step(symbol="i", formula="i = rate × section / ring", put_in=f"{steady:.4g} mm/min × {area:g} / {readings.ring_cm2:g} cm²", result=f"{rate:.4g}", unit="mm/h", basis="ASTM D3385"))  # fmt: skip
