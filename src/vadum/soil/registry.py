@@ -17,6 +17,7 @@ from vadum.soil.methods.particle_density import ParticleDensity
 from vadum.soil.methods.plastic_limit import PlasticLimit
 from vadum.soil.methods.plate_incremental import PlateIncremental
 from vadum.soil.methods.plate_static import PlateStatic
+from vadum.soil.methods.retention import RetentionCell
 from vadum.soil.methods.ring_density import RingDensity
 from vadum.soil.methods.sieve import Sieve
 from vadum.soil.methods.triaxial import Triaxial
@@ -45,6 +46,7 @@ _ALL: tuple[Method[Any, Any, Any], ...] = (
     Vane(),
     FallingHead(),
     WellPermeameter(),
+    RetentionCell(),
     Classification(),
     CupInspection(),
 )

@@ -1,0 +1,60 @@
+"""What is weighed of a ring of soil while suction takes its water."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, setting
+from vadum.soil.particle import assumed_setting, particle_density_reading
+
+PLAN_KPA = (1.0, 3.0, 6.0, 10.0, 20.0, 33.0, 60.0, 100.0)
+
+
+class WeighingRow(Row):
+    """One weighing of the whole apparatus."""
+
+    suction: float | None = reading(
+        "suction", "", about="as the device shows it: cm of column, or bar; as above when left blank", low=0, high=20000
+    )
+    day: float | None = reading("day", "", about="days since the soil was saturated", low=0, high=400)
+    mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01, hand="row")
+
+
+class RetentionReadings(Readings):
+    """Ring, apparatus, weighings, and the dry soil at the end."""
+
+    volume_cm3: float | None = reading("volume of ring", "cm³", low=10, high=5000, resolution=0.01)
+    mass_apparatus_g: float | None = reading(
+        "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01
+    )
+    mass_ring_g: float | None = reading("ring", "g", low=0, high=5000, resolution=0.01)
+    saturated_twice: Literal["yes", "no"] | None = Field(
+        default=None, title="saturated twice 24 h", description="in 0.01 M calcium chloride"
+    )
+    plate_saturated: Literal["yes", "no"] | None = Field(default=None, title="plate saturated")
+    weighings: list[WeighingRow] = Field(default_factory=list, title="weighings", max_length=200)
+    mass_dry_g: float | None = reading(
+        "dry soil", "g", about="oven-dry, at the end", low=0, high=20000, resolution=0.01
+    )
+    particle_density: float | None = particle_density_reading()
+
+
+class RetentionSettings(Settings):
+    """Device, when a step is over, what is drawn from the curve."""
+
+    device: Literal["water column", "mercury column", "gauge"] = setting(
+        "gauge", "suction is read", "A column of water or mercury in cm, or a gauge in bar."
+    )
+    stable_g_day: float = setting(
+        0.1, "stable below", "A step is over when the mass changes by less in a day.", unit="g/d", low=0.005, high=2
+    )
+    model: Literal["van Genuchten", "Brooks-Corey"] = setting(
+        "van Genuchten", "reported curve", "Both are fitted and shown; Akaike's value says which fits better."
+    )
+    assumed_particle_density: float = assumed_setting(2.65)
+
+
+class RetentionContext(Context):
+    """Particle density."""
+
+    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")

@@ -1,0 +1,105 @@
+"""From weighings to the retention curve and what it says of a soil."""
+
+from vadum.soil.derivation import Step as Explained
+from vadum.soil.finding import note
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.retention import advice
+from vadum.soil.methods.retention.figure import drainage_figure, retention_figure
+from vadum.soil.methods.retention.readings import RetentionContext, RetentionReadings, RetentionSettings
+from vadum.soil.methods.retention.steps import Step, steps_of
+from vadum.soil.parameter import number, verdict
+from vadum.soil.particle import particle_density
+from vadum.soil.phases import density_parameter
+from vadum.soil.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention, fit_retention, water_by_volume
+from vadum.soil.rounding import TENTH, THOUSANDTH, significant
+
+BASIS = "ISO 11274, ASTM D6836"
+_CLEARLY = 2.0
+
+
+def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext) -> Reduction:
+    """Return all that the weighings say so far."""
+    made = steps_of(readings, settings)
+    theta = _water(readings, made)
+    result = Reduction(school=f"{settings.device}, stable below {settings.stable_g_day:g} g a day, {settings.model}")
+    result.computed = {f"weighings.{r}.kpa": s.kpa for s in made for r in s.rows}
+    result.computed |= {f"weighings.{s.rows[-1]}.theta": 100 * t for s, t in zip(made, theta, strict=False)}
+    result.findings = advice.step_findings(readings, settings, made)
+    porosity = _density(result, readings, settings, context)
+    result.findings += advice.curve_findings(porosity, theta, made)
+    sound = bool(theta) and min(theta) > 0
+    fits = [f for name in ("van Genuchten", "Brooks-Corey") if sound and (f := fit_retention([s.kpa for s in made], theta, name))]  # fmt: skip
+    if theta:
+        result.parameters.append(number("theta_s", "θ sat", "water at saturation, as weighed", "%", 100 * theta[0], TENTH, basis=BASIS))  # fmt: skip
+    chosen = next((f for f in fits if f.name == settings.model), None)
+    if chosen is not None:
+        _states(result, chosen, made, theta)
+        _fitted(result, chosen, fits)
+    result.complete = chosen is not None and made[-1].stable(settings)
+    result.figures = [retention_figure(made, theta, fits, settings.model), drainage_figure(made)]
+    result.derivation = _explained(readings, made, theta)
+    result.curve = [(s.kpa, t) for s, t in zip(made, theta, strict=False)]
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, made, result)
+    return result
+
+
+def _water(readings: RetentionReadings, made: list[Step]) -> list[float]:
+    """Return the water by volume at the end of each step; empty while a mass is missing."""
+    r = readings
+    if r.volume_cm3 is None or r.mass_apparatus_g is None or r.mass_ring_g is None or r.mass_dry_g is None:
+        return []
+    return [water_by_volume(s.mass_g[-1], r.mass_apparatus_g, r.mass_ring_g, r.mass_dry_g, r.volume_cm3) for s in made]
+
+
+def _density(
+    result: Reduction, readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext
+) -> float | None:
+    """Give dry density and porosity; return the porosity."""
+    if readings.volume_cm3 is None or readings.mass_dry_g is None:
+        return None
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    dry = readings.mass_dry_g / readings.volume_cm3
+    porosity = 1 - dry / (gs.value * 0.9982)
+    result.parameters.append(density_parameter("dry_density", "ρd", "dry density", dry, "ISO 11272"))
+    result.parameters.append(
+        number("porosity", "n", f"porosity, Gs {gs.value:.2f} {gs.source}", "%", 100 * porosity, TENTH)
+    )
+    return porosity
+
+
+def _states(result: Reduction, fit: Retention, made: list[Step], theta: list[float]) -> None:
+    """Give water at field capacity and wilting, and the differences between them."""
+    capacity, wilting = (100 * float(fit.at(psi)) for psi in (FIELD_CAPACITY_KPA, WILTING_KPA))
+    last = made[-1].kpa
+    beyond = "; extrapolated" if last < 0.9 * FIELD_CAPACITY_KPA else ""
+    result.parameters += [
+        number("field_capacity", "θ 33", f"water at field capacity, 33 kPa{beyond}", "%", capacity, TENTH, basis=BASIS),
+        number("drainable", "drainable", "saturation less field capacity: drainable porosity", "%", 100 * theta[0] - capacity, TENTH),
+        number("wilting", "θ 1500", "water at the wilting point, 1500 kPa; extrapolated", "%", wilting, TENTH),
+        number("available", "available", "field capacity less wilting point; extrapolated", "%", capacity - wilting, TENTH),
+    ]  # fmt: skip
+
+
+def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None:
+    keys = {"θr": "theta_r", "θs": "theta_s_fit", "α": "alpha", "n": "n", "ψb": "entry_kpa", "λ": "lambda"}
+    units = {"α": "1/kPa", "ψb": "kPa"}
+    for symbol, value, error in zip(chosen.symbols, chosen.values, chosen.errors, strict=True):
+        name = f"{symbol} of {chosen.name}"
+        if error is None:
+            result.parameters.append(verdict(keys[symbol], symbol, name, "undetermined", basis=chosen.name))
+        else:
+            rule = THOUSANDTH if symbol in ("θr", "θs") else significant(3)
+            result.parameters.append(number(keys[symbol], symbol, name, units.get(symbol, ""), value, rule, basis=chosen.name, doubt=error))  # fmt: skip
+    for fit in fits:
+        result.parameters.append(number(f"aic_{fit.name.lower().replace(' ', '_').replace('-', '_')}", f"AIC {fit.name}", f"Akaike's value of {fit.name}", "", fit.aic, TENTH))  # fmt: skip
+    other = next((f for f in fits if f is not chosen), None)
+    if other is not None and other.aic < chosen.aic - 4 * _CLEARLY and other.misfit < chosen.misfit - 0.004:
+        result.findings.append(note("other-fits-better", f"{other.name} fits clearly better than {chosen.name}.", "Look at the figure; choose it under School.", "weighings"))  # fmt: skip
+
+
+def _explained(readings: RetentionReadings, made: list[Step], theta: list[float]) -> list[Explained]:
+    return [
+        Explained(symbol="θ", formula="θ = (M − M apparatus − M ring − M dry) / (ρw V)", put_in=f"({s.mass_g[-1]:.2f} − {readings.mass_apparatus_g:.2f} − {readings.mass_ring_g:.2f} − {readings.mass_dry_g:.2f}) / (0.998 × {readings.volume_cm3:g})", result=f"{t:.4f}", basis=BASIS, about=f"{s.kpa:.3g} kPa, day {s.days[-1]:g}")
+        for s, t in zip(made, theta, strict=False)
+    ]  # fmt: skip
