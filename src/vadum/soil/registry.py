@@ -12,6 +12,7 @@ from vadum.soil.methods.direct_shear import DirectShear
 from vadum.soil.methods.excavation_density import ExcavationDensity
 from vadum.soil.methods.falling_head import FallingHead
 from vadum.soil.methods.hydrometer import Hydrometer
+from vadum.soil.methods.lime_demand import LimeDemand
 from vadum.soil.methods.liquid_limit import LiquidLimit
 from vadum.soil.methods.particle_density import ParticleDensity
 from vadum.soil.methods.plastic_limit import PlasticLimit
@@ -47,6 +48,7 @@ _ALL: tuple[Method[Any, Any, Any], ...] = (
     FallingHead(),
     WellPermeameter(),
     RetentionCell(),
+    LimeDemand(),
     Classification(),
     CupInspection(),
 )

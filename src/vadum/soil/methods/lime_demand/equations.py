@@ -1,0 +1,58 @@
+"""Masses of a bottle, pH at 25 degrees, and the decision on the lime demand."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+LIME_SATURATED_PH = 12.45
+ENOUGH_PH, NEARLY_PH = 12.40, 12.30
+Branch = Literal["reached", "two alike", "more lime", "recalibrate", "open"]
+
+
+@dataclass(frozen=True)
+class Decision:
+    """The lime demand in percent of dry mass, None while there is none, and by which branch of the rule."""
+
+    percent: float | None
+    branch: Branch
+    words: str
+
+
+def moist_mass_g(dry_g: float, water_content_percent: float) -> float:
+    """Return the moist soil that holds a dry mass, M (1 + w). Source: ASTM D6276 (2019), clause 9."""
+    return dry_g * (1 + water_content_percent / 100)
+
+
+def lime_mass_g(dry_g: float, lime_percent: float) -> float:
+    """Return the lime of a bottle, percent of the dry soil."""
+    return dry_g * lime_percent / 100
+
+
+def ph_at_25(ph: float, temperature_c: float) -> float:
+    """Return pH25 = pH + 0.03 (T - 25) of a suspension of lime. Source: ASTM D6276 (2019), clause 10."""
+    return ph + 0.03 * (temperature_c - 25.0)
+
+
+def decide(percents: list[float], ph25: list[float]) -> Decision:
+    """Return the lime demand from bottles in the order of their lime.
+
+    The lowest lime with a pH of 12.40 or more; else the lowest of two successive ones at 12.30 or more whose pH no
+    longer rises; else there is too little lime, or, with the highest bottles alike below 12.30, the meter is in doubt.
+
+    Arguments
+    ---------
+    percents, ph25 : of the same length, percents rising; pH at 25 degrees, rounded to 0.01 as read
+
+    Source: ASTM D6276 (2019), clause 10.
+    """
+    ph = [round(value, 2) for value in ph25]
+    if not ph:
+        return Decision(None, "open", "No bottle is read yet.")
+    for percent, value in zip(percents, ph, strict=True):
+        if value >= ENOUGH_PH:
+            return Decision(percent, "reached", f"{percent:g} % is the lowest lime with a pH of 12.40 or more.")
+    for i in range(len(ph) - 1):
+        if ph[i] >= NEARLY_PH and ph[i + 1] >= NEARLY_PH:
+            return Decision(percents[i], "two alike", f"No bottle reaches 12.40; {percents[i]:g} and {percents[i + 1]:g} % both stand at 12.30 or more: the lower one.")  # fmt: skip
+    if len(ph) > 1 and ph[-1] < NEARLY_PH and abs(ph[-1] - ph[-2]) <= 0.02:
+        return Decision(None, "recalibrate", f"The pH no longer rises and stays at {ph[-1]:.2f}: calibrate the meter again and repeat.")  # fmt: skip
+    return Decision(None, "more lime", f"{percents[-1]:g} % gives {ph[-1]:.2f} only: mix bottles with more lime.")

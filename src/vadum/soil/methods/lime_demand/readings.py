@@ -1,0 +1,63 @@
+"""What is weighed and read at the bottles."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+
+PLAN_PERCENT = (2.0, 3.0, 4.0, 5.0, 6.0)
+DRY_G, LIME_ONLY_G = 25.0, 2.0
+
+
+class CalibrationRow(Row):
+    """One buffer read by the meter."""
+
+    buffer_ph: float | None = reading("buffer", "", about="its pH at this temperature", low=1, high=14, resolution=0.01)
+    shown_ph: float | None = reading(
+        "shown", "", about="what the meter shows after calibration", low=0, high=14.5, resolution=0.01, hand="row",
+        instrument="pH meter",
+    )  # fmt: skip
+
+
+class BottleRow(Row):
+    """One bottle of soil, lime and water; no soil in the one with lime only."""
+
+    lime_percent: float | None = reading("lime", "%", about="of the dry soil; blank for lime only", low=0, high=30)
+    mass_soil_g: float | None = reading("soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1)
+    mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001)
+    read_min: float | None = reading("read at", "min", about="after the water went in", low=0, high=2000)
+    temperature_c: float | None = reading("T", "°C", low=0, high=60, resolution=0.1, instrument="thermometer")
+    ph: float | None = reading("pH", "", low=0, high=14.5, resolution=0.01, hand="row", instrument="pH meter")
+
+
+class LimeReadings(Readings):
+    """Soil, lime, meter and bottles."""
+
+    water_content_percent: float | None = reading(
+        "w, air-dried", "%", about="of the soil as it goes into the bottles", low=0, high=60
+    )
+    lime: Literal["hydrated", "quicklime"] | None = Field(default=None, title="lime", description="as used on site")
+    dried: Literal["air", "oven to 60 °C", "hotter"] | None = Field(default=None, title="soil dried in")
+    soil: Literal["clay", "fat clay", "silt", "sand"] | None = Field(default=None, title="soil")
+    slope_percent: float | None = reading("slope", "%", about="of the electrode, as the meter says", low=0, high=150)
+    calibration: list[CalibrationRow] = Field(default_factory=list, title="calibration", max_length=12)
+    bottles: list[BottleRow] = Field(default_factory=list, title="bottles", max_length=16)
+    water_in_at: datetime | None = clock_reading("water in", "when the water went into the first bottle")
+
+
+class LimeSettings(Settings):
+    """Bottles, meter and windows."""
+
+    dry_g: float = setting(DRY_G, "dry soil a bottle", "25.0 g.", unit="g", low=5, high=100)
+    upper_buffer: Literal["12.45", "12.0", "single 12.0"] = setting(
+        "12.45", "upper buffer", "10.0 and 12.45; 12.0 where there is none of 12.45. A single one of 12.0 is weaker."
+    )
+    read_from_min: float = setting(60.0, "read from", "An hour after the water.", unit="min", low=10, high=1440)
+    read_within_min: float = setting(15.0, "read within", "All bottles.", unit="min", low=5, high=120)
+    least_slope_percent: float = setting(92.0, "slope at least", "Of the electrode.", unit="%", low=50, high=100)
+
+
+class LimeContext(Context):
+    """Nothing of other tests: the natural water content is not that of the air-dried soil."""

@@ -1,0 +1,57 @@
+"""From bottles to the lime demand."""
+
+from vadum.soil.derivation import Step
+from vadum.soil.figure import Drawing
+from vadum.soil.method import Reduction, judged
+from vadum.soil.methods.lime_demand import advice
+from vadum.soil.methods.lime_demand.bottles import Bottle, bottles_of, wanted
+from vadum.soil.methods.lime_demand.equations import decide
+from vadum.soil.methods.lime_demand.figure import decision_path, ph_figure
+from vadum.soil.methods.lime_demand.readings import LimeReadings, LimeSettings
+from vadum.soil.parameter import number, verdict
+from vadum.soil.rounding import HUNDREDTH, TENTH
+
+BASIS = "ASTM D6276"
+
+
+def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
+    """Return all that the bottles say so far."""
+    read = bottles_of(readings)
+    soils = sorted((b for b in read if b.percent is not None), key=lambda b: b.percent or 0.0)
+    decision = decide([b.percent or 0.0 for b in soils], [b.ph25 for b in soils])
+    alone = [b for b in read if b.percent is None]
+    result = Reduction(
+        school=f"buffers 10.0 and {settings.upper_buffer}, pH at 25 °C" if settings.upper_buffer != "single 12.0" else "one buffer, 12.0 (weaker), pH at 25 °C",
+        complete=decision.percent is not None and bool(alone),
+    )  # fmt: skip
+    result.findings = advice.meter_findings(readings, settings, read)
+    result.findings += advice.bottle_findings(readings, settings, read)
+    result.computed = {f"bottles.{b.row}.ph25": b.ph25 for b in read}
+    for i, row in enumerate(readings.bottles):
+        soil, lime = wanted(row, readings, settings)
+        if soil is not None:
+            result.expected[f"bottles.{i}.mass_soil_g"] = (round(soil, 1), round(soil, 1))
+        if lime is not None:
+            result.expected[f"bottles.{i}.mass_lime_g"] = (round(lime, 3), round(lime, 3))
+    if decision.percent is not None:
+        result.parameters.append(number("lime_percent", "lime", f"lime demand by pH, {decision.branch}; an indication for a mix design", "%", decision.percent, TENTH, basis=BASIS))  # fmt: skip
+    if soils:
+        result.parameters.append(verdict("branch", "decision", decision.words, decision.branch, basis=BASIS))
+        highest = max(b.ph25 for b in soils)
+        result.parameters.append(number("highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", highest, HUNDREDTH))  # fmt: skip
+    if alone:
+        result.parameters.append(number("lime_only_ph", "pH lime", "lime only at 25 °C", "", alone[-1].ph25, HUNDREDTH))
+    figures: list[Drawing] = [ph_figure(read, decision)]
+    path = decision_path(read, decision)
+    result.figures = [*figures, path] if path is not None else figures
+    result.derivation = _steps(readings, read)
+    judged(result)
+    result.next_action = advice.next_action(readings, settings, read, decision, result)
+    return result
+
+
+def _steps(readings: LimeReadings, read: list[Bottle]) -> list[Step]:
+    return [
+        Step(symbol="pH25", formula="pH25 = pH + 0.03 (T − 25)", put_in=f"{readings.bottles[b.row].ph:.2f} + 0.03 ({readings.bottles[b.row].temperature_c:g} − 25)" if b.corrected else f"{readings.bottles[b.row].ph:.2f}, temperature not read", result=f"{b.ph25:.2f}", basis=BASIS, about=f"{b.percent:g} % lime" if b.percent is not None else "lime only")
+        for b in read
+    ]  # fmt: skip
