@@ -107,6 +107,10 @@ class Builder:
             )
         )
 
+    def place(self, name: str) -> Location:
+        """Return the location of a name."""
+        return self.session.exec(select(Location).where(Location.name == name)).one()
+
     def test(
         self,
         place: Sample | Location,

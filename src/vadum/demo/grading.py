@@ -19,16 +19,16 @@ from vadum.demo.soils import (
     SILTY_SAND_GRAINS,
 )
 from vadum.records.saving import Change, save
-from vadum.records.tables import Location, Project, Sample, now
+from vadum.records.tables import Project, Sample, now
 from vadum.soil.virtual.grain_soil import GrainSoil
 
 
 def grading_and_density(lab: Builder) -> None:
     """Add what the grading, density and compaction methods find in the two projects."""
     bypass = lab.session.exec(select(Project).where(col(Project.name).startswith("Harrow"))).one()
-    pit = _place(lab, "TP4")
+    pit = lab.place("TP4")
     _, u2, b3, b4 = pit.samples
-    u1 = _place(lab, "BH2").samples[0]
+    u1 = lab.place("BH2").samples[0]
     _identity(lab, b3)
     lab.test(b4, "sieve", SILT_GRAINS)
     lab.test(b4, "classification", None, state="running")
@@ -55,12 +55,8 @@ def grading_and_density(lab: Builder) -> None:
     lab.test(
         b3, "compaction", CLAY_FILL, state="running", mistakes=frozenset({"erratic"}), tools=("Balance 5", "Oven 1")
     )
-    lab.test(_place(lab, "P1").samples[0], "classification", None, state="running")
+    lab.test(lab.place("P1").samples[0], "classification", None, state="running")
     lab.test(b3, "water-content", SANDY_CLAY, state="running", blank=("mass_tin_dry_g", "drying_h"))
-
-
-def _place(lab: Builder, name: str) -> Location:
-    return lab.session.exec(select(Location).where(Location.name == name)).one()
 
 
 def _identity(lab: Builder, sample: Sample) -> None:

@@ -7,6 +7,7 @@ from vadum.demo.builder import Builder
 from vadum.demo.grading import grading_and_density
 from vadum.demo.shearing import shearing
 from vadum.demo.soils import FAT_CLAY, LEAN_CLAY, SANDY_CLAY, SILT
+from vadum.demo.watering import watering
 from vadum.records.database import open_database, session_on
 from vadum.records.saving import Change, save
 from vadum.records.states import move
@@ -25,6 +26,7 @@ def build(path: Path) -> None:
         grading_and_density(lab)
         bearing(lab)
         shearing(lab)
+        watering(lab)
 
 
 def _harrow_mere(lab: Builder) -> None:

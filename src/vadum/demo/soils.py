@@ -1,15 +1,19 @@
 """The virtual soils of the demonstration laboratory: their truth is written here and nowhere in its records."""
 
+from vadum.soil.virtual.augered_ground import AugeredGround
 from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.cell_clay import CellClay
 from vadum.soil.virtual.clay_cylinder import ClayCylinder
 from vadum.soil.virtual.compaction_soil import CompactionSoil
 from vadum.soil.virtual.grain_soil import GrainSoil
+from vadum.soil.virtual.holding_soil import HoldingSoil
+from vadum.soil.virtual.liming_soil import LimingSoil
 from vadum.soil.virtual.packed_soil import PackedSoil
 from vadum.soil.virtual.plastic_soil import PlasticSoil
 from vadum.soil.virtual.plate_soil import ElasticPlateSoil, YieldingPlateSoil
 from vadum.soil.virtual.plunger_soil import PlungerSoil
 from vadum.soil.virtual.soft_clay import SoftClay
+from vadum.soil.virtual.thirsty_ground import ThirstyGround
 
 FAT_CLAY = PlasticSoil(liquid_limit=61.4, plastic_limit=24.6, flow_index=15.8, natural_water_content=33.2, scatter=0.2)
 LEAN_CLAY = PlasticSoil(liquid_limit=38.2, plastic_limit=19.7, flow_index=9.6, natural_water_content=22.8, scatter=0.2)
@@ -36,3 +40,7 @@ BOX_SAND = BoxSoil(36.4, 31.2, 0.0, peak_mm=1.25, softening_mm=1.6, dilation_deg
 CELL_CLAY = CellClay(
     24.8, 6.0, pore_coefficient=0.42, failure_percent=6.2, undrained_kpa=74.0, t100_min=128.0, volume_percent=2.1
 )
+MEADOW = ThirstyGround(ks_mm_h=32.0, suction_mm=140.0, before=0.3, deficit=0.16)
+SWALE = AugeredGround(kfs_mm_h=26.0, soil="loam, structured clay", eager=0.8)
+SILT_HOLDING = HoldingSoil(theta_r=0.06, theta_s=0.44, alpha=0.14, n=1.55, porosity=0.46, drains_days=0.55)
+FILL_WITH_LIME = LimingSoil(bare_ph=7.4, takes_percent=0.83)

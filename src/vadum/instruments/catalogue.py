@@ -31,7 +31,7 @@ IDENTITIES: tuple[Identity, ...] = (
     _identity("level logger", "water-level logger", "SW-0300", ("level", "mm", 1.0, 0, 2000)),
     _identity("pH meter", "pH meter with thermometer", "SP-0007", ("ph", "pH", 0.01, 0, 14), ("temperature", "°C", 0.1, -5, 60)),
     _identity("hydrometer eye", "hydrometer eye", "SH-0152", ("hydrometer", "g/L", 0.1, -5, 65), ("temperature", "°C", 0.1, -5, 60)),
-    _identity("position receiver", "position receiver", "SX-0001", ("easting", "m", 0.01, -1e6, 1e7), ("northing", "m", 0.01, -1e7, 1e7)),
+    _identity("position receiver", "position receiver", "SX-0001", ("latitude", "°", 0.000001, -90, 90), ("longitude", "°", 0.000001, -180, 180), ("easting", "m", 0.01, -1e6, 1e7), ("northing", "m", 0.01, -1e7, 1e7)),
 )  # fmt: skip
 
 
@@ -70,7 +70,12 @@ def _signals(kind: str, rng: np.random.Generator) -> dict[str, Signal]:
         return {"ph": Signal((0.0,), (12.38,)), "temperature": Signal((0.0,), (24.6,))}
     if kind == "hydrometer eye":
         return _suspension(rng)
-    return {"easting": Signal((0.0,), (412_300.0,)), "northing": Signal((0.0,), (5_301_870.0,))}
+    return {
+        "latitude": Signal((0.0,), (52.1043,)),
+        "longitude": Signal((0.0,), (-1.2048,)),
+        "easting": Signal((0.0,), (412_300.0,)),
+        "northing": Signal((0.0,), (5_301_870.0,)),
+    }
 
 
 def _suspension(rng: np.random.Generator) -> dict[str, Signal]:

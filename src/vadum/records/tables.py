@@ -47,6 +47,8 @@ class Location(SQLModel, table=True):
     level_m: float | None = None
     easting_m: float | None = None
     northing_m: float | None = None
+    latitude_deg: float | None = None
+    longitude_deg: float | None = None
     depth_m: float
     project: Project = Relationship(back_populates="locations")
     strata: list["Stratum"] = Relationship(

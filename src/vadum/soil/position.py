@@ -26,7 +26,13 @@ class Position:
 def latitude() -> Any:
     """Declare a latitude."""
     return reading(
-        "latitude", "°", about="north positive, WGS 84", low=-90, high=90, resolution=0.000001, instrument="receiver"
+        "latitude",
+        "°",
+        about="north positive, WGS 84",
+        low=-90,
+        high=90,
+        resolution=0.000001,
+        instrument="position receiver",
     )
 
 
@@ -39,6 +45,22 @@ def longitude(hand: Literal["row", "down"] | None = None) -> Any:
         low=-180,
         high=180,
         resolution=0.000001,
-        instrument="receiver",
+        instrument="position receiver",
         hand=hand,
     )
+
+
+def positions_in(readings: dict[str, Any]) -> list[tuple[str, Position]]:
+    """Return the positions among plain readings: of the test itself (path ""), or of the rows of a table."""
+    own = _position(readings)
+    found = [("", own)] if own is not None else []
+    for table, rows in readings.items():
+        if isinstance(rows, list):
+            places = ((f"{table}.{i}", _position(row)) for i, row in enumerate(rows) if isinstance(row, dict))
+            found += [(path, place) for path, place in places if place is not None]
+    return found
+
+
+def _position(readings: dict[str, Any]) -> Position | None:
+    north, east = readings.get("latitude_deg"), readings.get("longitude_deg")
+    return Position(north, east) if isinstance(north, int | float) and isinstance(east, int | float) else None

@@ -21,6 +21,7 @@ from vadum.web.routes import (
     instruments,
     places,
     plan,
+    positions,
     practice,
     preparation,
     reducing,
@@ -91,6 +92,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT) -> FastAPI:
         imports,
         board,
         plan,
+        positions,
         instruments,
         practice,
     ):

@@ -8,6 +8,7 @@ from pydantic import Field, ValidationError, field_validator, model_validator
 
 from vadum.soil.complaint import complaints
 from vadum.soil.field import Entered, reading
+from vadum.soil.position import latitude, longitude
 
 F = TypeVar("F", bound=Entered)
 
@@ -36,11 +37,15 @@ class LocationForm(Entered):
     kind: str = "test pit"
     depth_m: float = reading("depth", "m", low=0.1, high=500)
     level_m: float | None = reading("level", "m", low=-500, high=9000)
+    latitude_deg: float | None = latitude()
+    longitude_deg: float | None = longitude()
 
     @model_validator(mode="after")
     def _deep(self) -> "LocationForm":
         if self.depth_m is None:
             raise ValueError("give the depth in m")
+        if (self.latitude_deg is None) != (self.longitude_deg is None):
+            raise ValueError("give latitude and longitude, or neither")
         return self
 
 

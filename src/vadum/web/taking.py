@@ -38,9 +38,15 @@ def offers(column: dict[str, str], identities: list[Identity]) -> list[str]:
         f"{identity.name}{_SEPARATOR}{quantity.name}"
         for identity in identities
         if identity.kind.startswith(column["kind"])
-        for quantity in identity.quantities
+        for quantity in _of_that_name(identity, column) or identity.quantities
         if _fits(quantity, column)
     ]
+
+
+def _of_that_name(identity: Identity, column: dict[str, str]) -> list[Quantity]:
+    """Return the quantities called as the column is: of two in one unit, latitude is not longitude."""
+    words = set(column["column"].split(".")[-1].split("_"))
+    return [quantity for quantity in identity.quantities if quantity.name in words]
 
 
 def usual_bindings(method: Method[Any, Any, Any], identities: list[Identity]) -> dict[str, str]:
@@ -59,7 +65,7 @@ def usual_bindings(method: Method[Any, Any, Any], identities: list[Identity]) ->
 
 
 def _fits(quantity: Quantity, column: dict[str, str]) -> bool:
-    if column["column"].split(".")[-1] == quantity.name or column["unit"] == quantity.unit:
+    if quantity.name in column["column"].split(".")[-1].split("_") or column["unit"] == quantity.unit:
         return True
     try:
         convert(1.0, quantity.unit, column["unit"])

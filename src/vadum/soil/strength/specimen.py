@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi
-from typing import Any, Protocol, TypeVar
+from typing import Any
 
 from pydantic import Field
 
@@ -47,24 +47,6 @@ class SpecimenReadings(Readings):
 def trimmings() -> Any:
     """Declare the tins of trimmings."""
     return Field(default_factory=list, title="water content of trimmings", max_length=6)
-
-
-class Numbered(Protocol):
-    """A row of a table that carries several specimens; a blank number stands for the one above."""
-
-    specimen: int | None
-
-
-N = TypeVar("N", bound=Numbered)
-
-
-def numbered(rows: Sequence[N]) -> list[tuple[int, int, N]]:
-    """Return place in the table, number of the specimen and row, for every row."""
-    found, number = [], 1
-    for i, row in enumerate(rows):
-        number = row.specimen if row.specimen is not None else number
-        found.append((i, number, row))
-    return found
 
 
 @dataclass(frozen=True)

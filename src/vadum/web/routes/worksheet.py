@@ -81,7 +81,9 @@ def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
 def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
     """Show run mode: the method's own where it has one, else (or with ``one``) its readings one by one."""
     test = get(session, Test, test_id, "test")
-    own = f"run/{test.method}.html"
+    # On the virtual bench only a run mode whose clock the bench knows.
+    practised = not test.practice or bool(method_of(test.method).clocked)
+    own = f"run/{test.method}.html" if practised else ""
     if test.state in LOCKED:
         return RedirectResponse(f"/tests/{test_id}", 303)
     return page(

@@ -1,4 +1,4 @@
-"""files kept with tests, how the columns of a file were matched, constants of equipment"""
+"""files kept with tests, how the columns of a file were matched, constants of equipment, positions"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -9,6 +9,8 @@ down_revision = "0003"
 
 def upgrade() -> None:
     op.add_column("equipment", sa.Column("constants", sa.JSON(), nullable=False, server_default="{}"))
+    for name in ("latitude_deg", "longitude_deg"):
+        op.add_column("location", sa.Column(name, sa.Float()))
     op.create_table(
         "attachment",
         sa.Column("id", sa.Integer(), primary_key=True),
@@ -35,4 +37,6 @@ def downgrade() -> None:
     op.drop_table("column_mapping")
     op.drop_index("ix_attachment_test_id", "attachment")
     op.drop_table("attachment")
+    for name in ("longitude_deg", "latitude_deg"):
+        op.drop_column("location", name)
     op.drop_column("equipment", "constants")

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
-from vadum.soil.strength.specimen import numbered
+from vadum.soil.rows import numbered
 
 Array = NDArray[np.float64]
 GRAVITY = 9.80665

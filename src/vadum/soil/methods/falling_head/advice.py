@@ -131,9 +131,10 @@ def next_action(
     if not made:
         return f"Lay the scour plate, fill to {settings.least_start_mm:g} mm or more, read the head at 0 min at once."
     going = [p for p in made if p.head_mm[-1] > max(10.0, _EMPTY_SHARE * float(p.head_mm[0]))]
-    if going and not result.complete:
+    if going:
         slow = going[0]
-        return f"Cylinder {slow.number}: {slow.head_mm[-1]:g} mm at {slow.minutes[-1]:g} min. Go on until it is empty."
+        now = f"Cylinder {slow.number}: {slow.head_mm[-1]:g} mm at {slow.minutes[-1]:g} min."
+        return f"{now} Go on until it is empty" + ("; ended here the band is wider." if result.complete else ".")
     missing = [p.number for p in made if p.deficit is None]
     if missing:
         return f"Cylinder {missing[0]}: measure the moisture right below it now that the water is gone."

@@ -9,6 +9,7 @@ from vadum.soil.fit import line_fit
 from vadum.soil.infiltration.falling_fit import Fitted, fit_falling_head
 from vadum.soil.infiltration.falling_head import Cylinder, saturation_of_dial, water_deficit
 from vadum.soil.methods.falling_head.readings import CylinderRow, FallingHeadReadings, FallingHeadSettings
+from vadum.soil.rows import numbered
 from vadum.soil.water import water_viscosity
 
 Array = NDArray[np.float64]
@@ -77,9 +78,8 @@ def _columns(readings: FallingHeadReadings) -> Array:
     if readings.log is not None and len(readings.log):
         log = readings.log
         return np.column_stack([np.full(len(log), -1.0), log.cylinder, log.elapsed_min, log.head_mm])
-    kept, number = [], 1
-    for i, row in enumerate(readings.heads):
-        number = row.cylinder if row.cylinder is not None else number
+    kept = []
+    for i, number, row in numbered(readings.heads, "cylinder"):
         if row.used and row.elapsed_min is not None and row.head_mm is not None:
             kept.append((float(i), float(number), row.elapsed_min, row.head_mm))
     return np.array(kept, dtype=float).reshape(-1, 4)

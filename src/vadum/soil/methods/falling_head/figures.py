@@ -23,11 +23,14 @@ def head_figure(made: list[Place], least_start_mm: float) -> Figure:
             model = p.cylinder.head_at(at, p.fit.ks_mm_min, p.fit.suction_mm)
             lines.append(Line(key=f"model-{p.number}", label=f"{p.number}", points=_points(at, model)))
         if (p.rows >= 0).all() and len(p.rows) <= _MOST_MARKED:
-            marks = [
-                Mark(x=float(t), y=float(h), path=f"heads.{row}", in_hand=p.fit is None or bool(p.fit.used[i]))
-                for i, (t, h, row) in enumerate(zip(p.minutes, p.head_mm, p.rows, strict=True))
-            ]
-            series.append(Series(key=f"cylinder-{p.number}", label=f"cylinder {p.number}", marks=marks))
+            used = p.fit.used if p.fit is not None else np.ones(len(p.rows), dtype=bool)
+            for role, chosen in (("subject", used), ("company", ~used)):
+                marks = [
+                    Mark(x=float(t), y=float(h), path=f"heads.{row}")
+                    for t, h, row in zip(p.minutes[chosen], p.head_mm[chosen], p.rows[chosen], strict=True)
+                ]
+                name = f"cylinder {p.number}" + ("" if role == "subject" else ", front inside")
+                series.append(Series(key=f"{role}-{p.number}", label=name, marks=marks, role=role))
         else:
             kept = faithful(p.minutes, p.head_mm)
             lines.append(Line(key=f"log-{p.number}", role="company", points=_points(p.minutes[kept], p.head_mm[kept])))

@@ -4,10 +4,12 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.levels import Series, iso, levels_view
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
 from vadum.soil.methods.falling_head.reduction import reduce_falling_head
 from vadum.soil.methods.falling_head.virtual import MISTAKES, a_falling_head
+from vadum.soil.rows import numbered
 from vadum.soil.virtual.thirsty_ground import ThirstyGround, a_thirsty_ground
 
 
@@ -22,7 +24,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     computed = (
         Computed(table="cylinders", key="deficit_percent", label="Δθ", unit="%"),
         Computed(table="cylinders", key="ks_mm_h", label="Ks", unit="mm/h"),
-        Computed(table="heads", key="residual_mm", label="less model", unit="mm"),
+        Computed(table="heads", key="residual_mm", label="off", unit="mm"),
     )
     folds = {"heads": "cylinder"}
     Readings = FallingHeadReadings
@@ -85,6 +87,19 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         self, readings: FallingHeadReadings, settings: FallingHeadSettings, context: FallingHeadContext
     ) -> Reduction:
         return reduce_falling_head(readings, settings, context)
+
+    def run_view(
+        self, readings: FallingHeadReadings, settings: FallingHeadSettings, context: FallingHeadContext
+    ) -> dict[str, Any]:
+        """Return the cylinders for run mode, three at least, each with its clock."""
+        found = []
+        for k in range(1, max(3, len(readings.cylinders)) + 1):
+            row = readings.cylinders[k - 1] if k <= len(readings.cylinders) else None
+            read = [r.head_mm for _, n, r in numbered(readings.heads, "cylinder") if n == k and r.head_mm is not None]
+            found.append(
+                Series(number=k, name=f"cylinder {k}", clock=f"cylinders.{k - 1}.started_at", startedAt=iso(row.started_at if row else None), last=read[-1] if read else None)
+            )  # fmt: skip
+        return levels_view("heads", "cylinder", "head_mm", "head", len(readings.heads), "heads", found)
 
     def timetable(self, readings: FallingHeadReadings, settings: FallingHeadSettings) -> list[Operation]:
         begun = bool(readings.heads) or readings.log is not None

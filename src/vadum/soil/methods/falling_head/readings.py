@@ -1,10 +1,11 @@
 """What is written beside the cylinders: the cylinder, moistures, positions, heads by time."""
 
+from datetime import datetime
 from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Log, Readings, Row, Settings, reading, setting
+from vadum.soil.field import Context, Leant, Log, Readings, Row, Settings, clock_reading, reading, setting
 from vadum.soil.position import latitude, longitude
 
 MOST_CYLINDERS = 6
@@ -21,6 +22,7 @@ class CylinderRow(Row):
     temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1)
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude(hand="row")
+    started_at: datetime | None = clock_reading("filled", "when its clock was started")
 
 
 class HeadRow(Row):

@@ -85,4 +85,4 @@ def a_falling_head(
 
 def _clock(minutes: float) -> float:
     """Return a time as a person writes it: to a second early on, to a minute in hours."""
-    return round(minutes * 60) / 60 if minutes < 30 else float(round(minutes))
+    return round(round(minutes * 60) / 60, 2) if minutes < 30 else float(round(minutes))

@@ -18,7 +18,7 @@ def ph_figure(read: list[Bottle], decision: Decision) -> Figure:
     ]
     if decision.percent is not None:
         at = next(b.ph25 for b in soils if b.percent == decision.percent)
-        lines.append(Line(key="decision", role="construction", points=[(decision.percent, at), (decision.percent, low)]))  # fmt: skip
+        lines.append(Line(key="decision", role="construction", label=f"{decision.percent:g} %", points=[(decision.percent, at), (decision.percent, low)]))  # fmt: skip
     marks = [Mark(x=b.percent or 0.0, y=b.ph25, path=f"bottles.{b.row}") for b in soils]
     company = [Mark(x=0.94 * reach, y=b.ph25, label="lime only") for b in alone]
     said = decision.words
@@ -34,7 +34,6 @@ def ph_figure(read: list[Bottle], decision: Decision) -> Figure:
             Series(key="bottles", label="bottles", marks=marks),
             Series(key="alone", label="lime only", role="company", marks=company),
         ],
-        result=Mark(x=decision.percent, y=low + 0.02, label=f"{decision.percent:g} %") if decision.percent is not None else None,
     )  # fmt: skip
 
 

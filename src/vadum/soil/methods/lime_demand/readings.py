@@ -28,7 +28,7 @@ class BottleRow(Row):
     mass_soil_g: float | None = reading("soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1)
     mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001)
     read_min: float | None = reading("read at", "min", about="after the water went in", low=0, high=2000)
-    temperature_c: float | None = reading("T", "°C", low=0, high=60, resolution=0.1, instrument="thermometer")
+    temperature_c: float | None = reading("T", "°C", low=0, high=60, resolution=0.1, instrument="pH meter")
     ph: float | None = reading("pH", "", low=0, high=14.5, resolution=0.01, hand="row", instrument="pH meter")
 
 

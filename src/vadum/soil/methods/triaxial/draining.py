@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.rows import numbered
 from vadum.soil.strength import triaxial as tx
 from vadum.soil.strength.consolidation import LogTime, RootTime, log_time, root_time
-from vadum.soil.strength.specimen import numbered
 
 
 @dataclass(frozen=True)

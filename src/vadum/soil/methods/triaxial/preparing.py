@@ -2,7 +2,8 @@
 
 from vadum.soil.finding import Finding, warn
 from vadum.soil.methods.triaxial.readings import TriaxialReadings
-from vadum.soil.strength.specimen import Specimen, numbered, specimen_findings, specimen_of
+from vadum.soil.rows import numbered
+from vadum.soil.strength.specimen import Specimen, specimen_findings, specimen_of
 
 _DIFFER = 0.005
 

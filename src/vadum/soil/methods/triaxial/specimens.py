@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.rows import numbered
 from vadum.soil.strength import triaxial as tx
-from vadum.soil.strength.specimen import numbered
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02

@@ -59,7 +59,7 @@ def hole_figure(readings: WellReadings) -> Figure | None:
         title="Hole",
         description=f"Hole of radius {a:g} mm, {depth:g} mm deep, drawn to scale with its heads.",
         caption=f"radius {a:g} mm, depth {depth:g} mm",
-        x=Axis(label="", unit="mm", low=-reach, high=reach),
+        x=Axis(label="from the axis", unit="mm", low=-reach, high=reach),
         y=Axis(label="below ground", unit="mm", low=-1.12 * depth, high=0.1 * depth),
         equal=True,
         regions=regions,

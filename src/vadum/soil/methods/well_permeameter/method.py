@@ -4,10 +4,13 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.levels import Series, iso, levels_view
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
 from vadum.soil.methods.well_permeameter.readings import WellContext, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.reduction import reduce_well
 from vadum.soil.methods.well_permeameter.virtual import MISTAKES, a_well
+from vadum.soil.rows import numbered
 from vadum.soil.virtual.augered_ground import AugeredGround, an_augered_ground
 
 
@@ -80,6 +83,20 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
 
     def reduce(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> Reduction:
         return reduce_well(readings, settings)
+
+    def run_view(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> dict[str, Any]:
+        """Return the heads for run mode, each with its clock and whether its rate is steady."""
+        well = settings.arrangement == "well permeameter"
+        names = {1: "head 1" if well else settings.arrangement} | ({2: "head 2"} if well and readings.head_2_mm else {})
+        made = {head.number: head for head in heads_of(readings)}
+        found = []
+        for k, name in names.items():
+            read = [r.level_mm for _, n, r in numbered(readings.levels, "head") if n == k and r.level_mm is not None]
+            at = readings.head_1_started_at if k == 1 else readings.head_2_started_at
+            found.append(
+                Series(number=k, name=name, clock=f"head_{k}_started_at", startedAt=iso(at), last=read[-1] if read else None, says=rate_words(made.get(k), settings))
+            )  # fmt: skip
+        return levels_view("levels", "head", "level_mm", "level", len(readings.levels), "rates", found)
 
     def timetable(self, readings: WellReadings, settings: WellSettings) -> list[Operation]:
         return [

@@ -4,6 +4,7 @@ import itertools
 from dataclasses import dataclass
 
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.rows import numbered
 
 
 @dataclass(frozen=True)
@@ -54,9 +55,7 @@ def section_cm2(readings: WellReadings) -> float | None:
 def heads_of(readings: WellReadings) -> list[Head]:
     """Return the heads that are read, with their rates; a level falls, so that the scale may run either way."""
     rows: dict[int, list[tuple[int, float, float, bool]]] = {}
-    number = 1
-    for i, row in enumerate(readings.levels):
-        number = row.head if row.head is not None else number
+    for i, number, row in numbered(readings.levels, "head"):
         if row.used and row.elapsed_min is not None and row.level_mm is not None:
             rows.setdefault(number, []).append((i, row.elapsed_min, row.level_mm, row.refilled == "yes"))
     found = []
@@ -69,3 +68,13 @@ def heads_of(readings: WellReadings) -> list[Head]:
                 rates.append(Rate(i, t0, t1, (z0 - z1) / (t1 - t0)))
         found.append(Head(k, rates, bridged))
     return found
+
+
+def rate_words(head: Head | None, settings: WellSettings) -> str:
+    """Return the rate now, and whether to keep reading."""
+    if head is None or not head.rates:
+        return ""
+    steady = head.steady_mm_min(settings)
+    if steady is not None:
+        return f"steady at {steady:.3g} mm/min"
+    return f"now {head.rates[-1].mm_min:.3g} mm/min: keep reading"

@@ -1,10 +1,11 @@
 """What is written beside the hole: hole, reservoir, levels by time."""
 
+from datetime import datetime
 from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Row, Settings, reading, setting
+from vadum.soil.field import Context, Readings, Row, Settings, clock_reading, reading, setting
 from vadum.soil.infiltration.constant_head import SoilClass
 from vadum.soil.position import latitude, longitude
 
@@ -54,6 +55,8 @@ class WellReadings(Readings):
     water_table_m: float | None = reading("water table", "m", about="below ground, where known", low=0, high=50)
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude()
+    head_1_started_at: datetime | None = clock_reading("head 1 begun", "when the first level was read")
+    head_2_started_at: datetime | None = clock_reading("head 2 begun", "when the first level was read")
 
 
 class WellSettings(Settings):

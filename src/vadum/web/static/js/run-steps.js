@@ -46,6 +46,14 @@ document.addEventListener("alpine:init", () => {
       return open ? { ...open, left: Date.parse(open.due) - this.now } : null;
     },
     get digits() { if (this.begun !== null) return span(this.now - this.begun); const d = this.due; return d ? (d.left < 0 ? "+" : "") + span(d.left) : new Date(this.now).toTimeString().slice(0, 5); },
+    // An operation without a reading, such as shaking, is said to be done.
+    get mayBeDone() { const d = this.due; return Boolean(d && !d.cell && this.begun === null); },
+    get doneWord() { return `Done: ${this.due?.what ?? ""}`; },
+    async operationDone() {
+      try { await fetch(`/api/tests/${this.view.test}/operations/${this.due.key}`, { method: "POST" }); } catch { this.trouble = "The line is down; say it again when it is back."; return; }
+      const reply = await fetch(`/api/tests/${this.view.test}/sheet`);
+      if (reply.ok) this.view = { ...this.view, ...(await reply.json()) };
+    },
     get urgent() { const d = this.due; return Boolean(d && d.left < ANNOUNCE_MS && d.left > -ANNOUNCE_MS * 4); },
     get dueWord() { if (this.begun !== null) return "since the turning began; about two minutes to the peak"; const d = this.due; return d ? (d.left < 0 ? `due: ${d.what}` : `until: ${d.what}`) : "nothing is timed now"; },
 

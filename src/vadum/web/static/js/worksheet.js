@@ -65,7 +65,7 @@ document.addEventListener("alpine:init", () => {
     shown(row, column) { const path = `${row.path}.${column.key}`; return path in this.drafts ? this.drafts[path] : row.cells[column.key].text; },
     shownField(field) { return field.path in this.drafts ? this.drafts[field.path] : field.text; },
     cellClass(row, column) { const cell = row.cells[column.key]; return (cell.error ? "bad " : "") + (cell.supplied ? "supplied" : ""); },
-    cellWidth(column) { return column.kind === "text" ? "words" : column.resolution === 0.01 ? "fine" : ""; },
+    cellWidth(column) { return column.resolution === 0.000001 ? "place" : column.kind === "text" ? "words" : column.resolution === 0.01 ? "fine" : ""; },
     rowSays(row) {
       const said = Object.values(row.cells).filter((c) => c.error).map((c) => ({ severity: "stop", text: c.error }));
       if (row.leftOut) said.push({ severity: "note", text: `Left out: ${row.leftOut}` });
@@ -175,6 +175,25 @@ document.addEventListener("alpine:init", () => {
       this.asked = (this.asked ?? 0) + 1;
       this.change({ cells: { [path]: answer.cells[path] }, origins: answer.origins });
       if (document.activeElement?.dataset.path === path) this.next(document.activeElement);
+    },
+
+    // Position: into the test's own fields, or into the first row without one.
+    get hasPlace() { return this.placeFor !== null; },
+    get placeFor() {
+      if (this.view.fields.some((f) => f.path === "latitude_deg")) return "";
+      const table = this.view.tables.find((t) => t.columns.some((c) => c.key === "latitude_deg"));
+      const row = table?.rows.find((r) => !r.folds && !r.cells.latitude_deg.text);
+      return row ? `${row.path}.` : null;
+    },
+    here() {
+      this.trouble = "";
+      if (!navigator.geolocation) { this.trouble = "This device tells no position. Type latitude and longitude, or take them from the receiver."; return; }
+      const at = this.placeFor;
+      navigator.geolocation.getCurrentPosition(
+        ({ coords }) => this.change({ cells: { [`${at}latitude_deg`]: coords.latitude.toFixed(6), [`${at}longitude_deg`]: coords.longitude.toFixed(6) } }),
+        (error) => { this.trouble = `No position: ${error.code === 1 ? "this page may not ask for it" : "the device does not find itself"}. Type latitude and longitude, or take them from the receiver.`; },
+        { enableHighAccuracy: true, timeout: 15000 },
+      );
     },
 
     // Keys

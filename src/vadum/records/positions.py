@@ -1,0 +1,51 @@
+"""Where the tests of a project stand."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from vadum.records.tables import Location, Project, Test
+from vadum.soil.position import Position, positions_in
+from vadum.soil.registry import method as method_of
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A test at a position: its own, one of its rows', or its location's."""
+
+    test: Test
+    location: Location
+    position: Position
+    path: str = ""
+
+    @property
+    def results(self) -> dict[str, dict[str, Any]]:
+        """Return the parameters that belong to this position: a row's own where the test has several places."""
+        found: dict[str, dict[str, Any]] = self.test.summary.get("parameters", {})
+        if not self.path:
+            return found
+        number = int(self.path.rsplit(".", 1)[1]) + 1
+        return {key: value for key, value in found.items() if key.endswith(f"_{number}")}
+
+    @property
+    def headline(self) -> str:
+        """Return the value to write beside the place."""
+        for key in (*method_of(self.test.method).headline, *self.results):
+            if (found := self.results.get(key)) is not None:
+                return f"{found['text']} {found.get('unit', '')}".strip()
+        return ""
+
+
+def placed_tests(project: Project) -> list[Placed]:
+    """Return every test of a project that has a position, in the order of locations; voided ones are left out."""
+    found = []
+    for location in project.locations:
+        tests = [*location.tests, *(test for sample in location.samples for test in sample.tests)]
+        for test in tests:
+            if test.state == "void":
+                continue
+            own = positions_in(test.readings)
+            if own:
+                found += [Placed(test, location, position, path) for path, position in own]
+            elif location.latitude_deg is not None and location.longitude_deg is not None:
+                found.append(Placed(test, location, Position(location.latitude_deg, location.longitude_deg)))
+    return found
