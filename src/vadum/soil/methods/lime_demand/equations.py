@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from vadum.soil.rounding import HUNDREDTH
+
 LIME_SATURATED_PH = 12.45
 ENOUGH_PH, NEARLY_PH = 12.40, 12.30
 Branch = Literal["reached", "two alike", "more lime", "recalibrate", "open"]
@@ -44,7 +46,7 @@ def decide(percents: list[float], ph25: list[float]) -> Decision:
 
     Source: ASTM D6276 (2019), clause 10.
     """
-    ph = [round(value, 2) for value in ph25]
+    ph = [float(HUNDREDTH.round(value)) for value in ph25]
     if not ph:
         return Decision(None, "open", "No bottle is read yet.")
     for percent, value in zip(percents, ph, strict=True):

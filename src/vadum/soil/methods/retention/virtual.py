@@ -39,7 +39,7 @@ def a_cell(
         while True:
             day, days = day + 1, days + 1
             now = end + (before - end) * float(np.exp(-days / soil.drains_days))
-            leak = 0.02 * (days - 2) if "leaking" in mistakes and k == 4 and days > 2 else 0.0
+            leak = 0.05 * (days - 2) if "leaking" in mistakes and k == 4 and days > 2 else 0.0
             rows.append({"suction": read, "day": day, "mass_g": round(whole + per_share * (now - leak), 2)})
             gone, held = per_share * (held - now + leak), now - leak
             if (gone < 0.6 * settings.stable_g_day and not leak) or ("step-left" in mistakes and k == 3) or days > 9:

@@ -52,7 +52,7 @@ document.addEventListener("alpine:init", () => {
     },
     lastWord(s) { const last = this.last(s); return last === null ? "not read yet" : `last ${last} ${this.v.unit}`; },
     get inHand() { return this.v.series.find((s) => s.number === this.chosen) ?? this.v.series[0]; },
-    choose(number) { this.chosen = number; this.doubt = ""; this.keep(); this.$nextTick(() => this.field()?.focus()); },
+    choose(number) { if (this.chosen !== number) this.doubt = ""; this.chosen = number; this.keep(); this.$nextTick(() => this.field()?.focus()); },
     isChosen(s) { return s.number === this.inHand.number ? "chosen" : ""; },
     field() { return this.$root.querySelector(`[data-level="${this.inHand.number}"]`); },
     get takeWord() { return this.started(this.inHand) === null ? `Start ${this.inHand.name}` : this.doubt ? "Keep it all the same" : `Read ${this.inHand.name}`; },
@@ -61,6 +61,9 @@ document.addEventListener("alpine:init", () => {
     get says() { return this.view.findings.concat(this.view.tables.flatMap((t) => t.rows.flatMap((r) => r.findings)), this.view.fields.flatMap((f) => f.findings)).filter((f) => f.severity !== "note").slice(0, 3); },
 
     async take() {
+      // Levels typed without this clock have a beginning that nobody told it.
+      if (this.started(this.inHand) === null && this.inHand.last !== null) { this.trouble = `${this.inHand.name} was read without this clock. Go on in the worksheet, with the minutes of your watch.`; return; }
+      this.trouble = "";
       const s = this.inHand, field = this.field(), path = `${this.v.table}.${this.row}.${this.v.reading}`, begun = this.started(s);
       const at = this.clock.now();
       let typed = field.value.trim().replace(",", "."), origins = {};

@@ -1,0 +1,147 @@
+"""Water in the ground in the browser: clocks side by side on a phone, positions, a hole drawn as typed, shakes said done."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import violations
+from tests.browser.test_bearing import reopen
+
+pytestmark = pytest.mark.browser
+CYLINDERS, HOLE, CELL, LIME, FALLING, BOTTLES = (f"/tests/{i}" for i in range(54, 60))
+
+
+@pytest.fixture
+def phone(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    return page
+
+
+def read(page, number, value):
+    page.locator(f'[data-level="{number}"]').fill(value)
+    page.get_by_test_id("take").click()
+
+
+def heads(page):
+    sheet = page.request.get(f"/api{FALLING}/bench.json")
+    return (page.request.get(f"{FALLING}/bench.json") if not sheet.ok else sheet).json()["readings"]["heads"]
+
+
+def test_three_cylinders_fall_side_by_side(phone, context):
+    page = phone
+    page.clock.install()
+    page.goto(f"{FALLING}/run")
+    expect(page.locator(".series .one")).to_have_count(3)
+    expect(page.locator('[data-clock="1"]')).to_have_text(re.compile(r"^4[67]:"))
+    expect(page.locator('[data-clock="2"]')).to_have_text("–:––")
+    before = len(heads(page))
+    page.locator(".one .name").nth(1).click()
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("doubt")).to_contain_text("Type the head at the start")
+    read(page, 2, "352")
+    expect(page.locator(".series .one").nth(1)).to_contain_text("last 352 mm")
+    page.clock.run_for(90_000)
+    expect(page.locator('[data-clock="2"]')).to_have_text("1:30")
+    # A head that is higher than the last is queried before it is kept.
+    page.locator(".one .name").nth(1).click()
+    read(page, 2, "372")
+    expect(page.get_by_test_id("doubt")).to_contain_text("higher than 352")
+    read(page, 2, "331")
+    # The hand goes on to the other cylinder that is running.
+    expect(page.get_by_test_id("take")).to_have_text("Read cylinder 1")
+    context.set_offline(True)
+    read(page, 1, "220")
+    expect(page.get_by_text("waiting for the line")).to_be_visible()
+    context.set_offline(False)
+    page.clock.run_for(40_000)
+    expect(page.get_by_text("saved", exact=True)).to_be_visible(timeout=15_000)
+    added = heads(page)[before:]
+    assert [(row["cylinder"], row["head_mm"]) for row in added] == [(2, 352.0), (2, 331.0), (1, 220.0)]
+    assert added[0]["elapsed_min"] == 0
+    assert 1.5 <= added[1]["elapsed_min"] < 1.7
+    assert added[2]["elapsed_min"] > 46
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".series .one").first).to_contain_text("last 229 mm")
+    assert violations(page) == []
+
+
+def test_a_clock_survives_a_reload(phone):
+    page = phone
+    page.goto(f"{FALLING}/run")
+    page.locator(".one .name").nth(2).click()
+    read(page, 3, "340")
+    expect(page.get_by_text("saved", exact=True)).to_be_visible()
+    page.evaluate("localStorage.clear()")
+    page.reload()
+    expect(page.locator('[data-clock="3"]')).to_have_text(re.compile(r"^0:\d\d$"))
+
+
+def test_every_target_is_large_enough(phone):
+    phone.goto(f"{FALLING}/run")
+    sizes = phone.locator(".series .name, .series input, .keysrow button").evaluate_all(
+        "els => els.map((e) => [e.offsetWidth, e.offsetHeight])"
+    )
+    assert all(width >= 44 and height >= 44 for width, height in sizes)
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_rate_says_when_it_is_steady_and_a_typed_series_has_no_clock(page):
+    reopen(page, HOLE)
+    page.goto(f"{HOLE}/run")
+    expect(page.locator(".series .one").first).to_contain_text("steady at 5.88 mm/min")
+    page.locator(".one .name").nth(1).click()
+    read(page, 2, "84")
+    expect(page.get_by_test_id("trouble")).to_contain_text("head 2 was read without this clock")
+
+
+def test_the_hole_follows_what_is_typed(page):
+    reopen(page, HOLE)
+    page.get_by_role("button", name="Hole", exact=True).click()
+    expect(page.locator(".zone-figure svg")).to_contain_text("radius 30 mm, depth 450 mm")
+    page.get_by_label("head 2, mm").fill("150")
+    expect(page.locator(".zone-figure svg")).to_contain_text("head 2: 150 mm")
+    page.get_by_label("radius of hole").fill("60")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Type the radius, 30 mm, if that is the diameter.").first).to_be_visible()
+
+
+@pytest.fixture
+def browser_context_args(browser_context_args):
+    return browser_context_args | {
+        "geolocation": {"latitude": 52.104_44, "longitude": -1.204_99}, "permissions": ["geolocation"]
+    }  # fmt: skip
+
+
+def test_the_device_tells_where_it_stands(page, context):
+    page.goto(FALLING)
+    page.get_by_role("button", name="Position from here").click()
+    expect(page.locator('[data-path="cylinders.3.latitude_deg"]')).to_have_value("52.10444")
+    expect(page.locator('[data-path="cylinders.3.longitude_deg"]')).to_have_value("-1.20499")
+    context.clear_permissions()
+    page.reload()
+    page.get_by_role("button", name="Position from here").click()
+    expect(page.get_by_test_id("trouble")).to_contain_text("Type latitude and longitude")
+
+
+def test_a_shake_is_said_done_where_one_stands(phone):
+    page = phone
+    page.goto(BOTTLES)
+    sheet = page.request.get(f"/api{BOTTLES}/sheet").json()
+    cells = {"water_content_percent": "4", "bottles.0.lime_percent": "2", "bottles.0.mass_soil_g": "26"}
+    page.request.post(
+        f"/api{BOTTLES}/save", data={"base_revision": sheet["revision"], "save_key": "key-00009", "cells": cells}
+    )
+    page.goto(f"{BOTTLES}/run")
+    page.get_by_role("button", name="Done: Water in, shake 30 s").click()
+    expect(page.get_by_role("button", name="Done: Shake 30 s")).to_be_visible()
+    expect(page.get_by_test_id("countdown")).to_have_text(re.compile(r"^(10:00|9:\d\d)$"))
+
+
+@pytest.mark.parametrize("address", [CYLINDERS, CELL, LIME, f"{BOTTLES}/run", "/projects/1/positions"])
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing(page, address, scheme):
+    page.emulate_media(color_scheme=scheme)
+    page.goto(address)
+    page.wait_for_timeout(300)
+    assert violations(page) == []
