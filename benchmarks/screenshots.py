@@ -17,21 +17,23 @@ VIEWS = (
     ("project", "/projects/1", DESK, "light"),
     ("sample", "/samples/3", DESK, "light"),
     ("worksheet", "/tests/7", DESK, "light"),
-    ("worksheet-dark", "/tests/7", DESK, "dark"),
     ("sieve", "/tests/34", DESK, "light"),
     ("classification", "/tests/27", DESK, "light"),
     ("cbr", "/tests/42", DESK, "light"),
     ("plate", "/tests/44", DESK, "light"),
     ("increments", "/tests/45", DESK, "light"),
     ("triaxial", "/tests/51", DESK, "light"),
-    ("direct-shear", "/tests/52", DESK, "light"),
+    ("direct-shear", "/tests/52", DESK, "dark"),
+    ("infiltration", "/tests/54", DESK, "light"),
+    ("retention", "/tests/56", DESK, "light"),
+    ("lime", "/tests/57", DESK, "light"),
     ("board", "/board", DESK, "light"),
     ("plan", "/plan", DESK, "light"),
-    ("instruments", "/instruments", DESK, "light"),
     ("sheet", "/tests/4/sheet", DESK, "light"),
     ("run-cup", "/tests/23/run", PHONE, "light"),
     ("run-cylinders", "/tests/31/run", PHONE, "light"),
     ("run-plate", "/tests/46/run", PHONE, "light"),
+    ("run-levels", "/tests/58/run", PHONE, "light"),
 )
 
 
@@ -66,7 +68,7 @@ def shoot() -> None:
         for name, path, (width, height), scheme in VIEWS:
             page = browser.new_page(viewport={"width": width, "height": height}, color_scheme=scheme)  # type: ignore[arg-type]
             page.goto(f"http://127.0.0.1:{PORT}{path}")
-            page.wait_for_timeout(1500 if name in ("instruments", "run-plate") else 700)
+            page.wait_for_timeout(1500 if name in ("run-plate", "run-levels") else 700)
             if name == "run-cup":
                 for blow in range(17):
                     page.keyboard.press("Space")

@@ -1,6 +1,7 @@
 """Water in the ground in the browser: clocks side by side on a phone, positions, a hole drawn as typed, shakes said done."""
 
 import re
+import time
 
 import pytest
 from playwright.sync_api import expect
@@ -136,6 +137,12 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     page.get_by_role("button", name="Done: Water in, shake 30 s").click()
     expect(page.get_by_role("button", name="Done: Shake 30 s")).to_be_visible()
     expect(page.get_by_test_id("countdown")).to_have_text(re.compile(r"^(10:00|9:\d\d)$"))
+    # The minutes at which a bottle is read come off the same clock.
+    page.clock.install()
+    page.clock.set_system_time(time.time() + 62 * 60)
+    while "read at" not in page.get_by_test_id("step").inner_text():
+        page.get_by_role("button", name="Skip this one").click()
+    expect(page.get_by_test_id("take")).to_have_text(re.compile(r"^Keep 6[123]$"))
 
 
 @pytest.mark.parametrize("address", [CYLINDERS, CELL, LIME, f"{BOTTLES}/run", "/projects/1/positions"])

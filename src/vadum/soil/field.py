@@ -23,6 +23,7 @@ def reading(
     hand: Literal["row", "down"] | None = None,
     instrument: str | None = None,
     by: Literal["stopwatch", "count"] | None = None,
+    since: str | None = None,
 ) -> Any:
     """Declare one reading, unknown until it is taken.
 
@@ -36,6 +37,7 @@ def reading(
     shown : only under these settings, e.g. ``{"school": ["one-point"]}``
     hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
     by : run mode offers a stopwatch, or a key to count with
+    since : minutes since this operation of the timetable was done; run mode proposes them
     instrument : kind of instrument that can fill it; a mass in g is weighed without saying so
     """
     weighed = "balance" if unit == "g" else None
@@ -47,6 +49,7 @@ def reading(
         "hand": hand,
         "instrument": instrument or weighed,
         "by": by,
+        "since": since,
     }
     return Field(
         default=None,

@@ -189,6 +189,7 @@ def column(model: Any, key: str) -> dict[str, Any]:
         "kind": "choice" if options else "text" if extra.get("unit") is None else "number",
         "choices": options,
         "by": extra.get("by") or "",
+        "since": extra.get("since") or "",
         "resolution": extra.get("resolution"),
         "expected": _range(extra.get("expected")),
         "hand": extra.get("hand") or "right",

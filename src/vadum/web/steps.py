@@ -30,7 +30,7 @@ def _passes(columns: list[dict[str, Any]]) -> list[list[dict[str, Any]]]:
 
 
 def _field(field: dict[str, Any]) -> dict[str, Any]:
-    keys = ("path", "label", "unit", "about", "kind", "choices", "expected", "by")
+    keys = ("path", "label", "unit", "about", "kind", "choices", "expected", "by", "since")
     return {key: field[key] for key in keys} | {"where": "", "last": "", "table": "", "blank": False}
 
 
@@ -49,6 +49,7 @@ def _cell(
         "kind": column["kind"],
         "choices": column["choices"],
         "by": column["by"],
+        "since": column["since"],
         "expected": cell["expected"],
         "where": f"{title} {number + 1}"
         + (f", {named}" if named and column["key"] not in ("tin", "pycnometer") else ""),

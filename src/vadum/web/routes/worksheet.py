@@ -213,6 +213,7 @@ def view(
                 "what": due.operation.what,
                 "due": due.due.isoformat() if due.due else "",
                 "standing": due.standing,
+                "doneAt": due.done_at.isoformat() if due.done_at else "",
                 "cell": due.operation.cell,
             }
             for due in clock_of(session, test)

@@ -1,11 +1,10 @@
 """What is weighed and read at the bottles."""
 
-from datetime import datetime
 from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.field import Context, Readings, Row, Settings, reading, setting
 
 PLAN_PERCENT = (2.0, 3.0, 4.0, 5.0, 6.0)
 DRY_G, LIME_ONLY_G = 25.0, 2.0
@@ -27,7 +26,9 @@ class BottleRow(Row):
     lime_percent: float | None = reading("lime", "%", about="of the dry soil; blank for lime only", low=0, high=30)
     mass_soil_g: float | None = reading("soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1)
     mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001)
-    read_min: float | None = reading("read at", "min", about="after the water went in", low=0, high=2000)
+    read_min: float | None = reading(
+        "read at", "min", about="after the water went in", low=0, high=2000, since="shake-0"
+    )
     temperature_c: float | None = reading("T", "°C", low=0, high=60, resolution=0.1, instrument="pH meter")
     ph: float | None = reading("pH", "", low=0, high=14.5, resolution=0.01, hand="row", instrument="pH meter")
 
@@ -44,7 +45,6 @@ class LimeReadings(Readings):
     slope_percent: float | None = reading("slope", "%", about="of the electrode, as the meter says", low=0, high=150)
     calibration: list[CalibrationRow] = Field(default_factory=list, title="calibration", max_length=12)
     bottles: list[BottleRow] = Field(default_factory=list, title="bottles", max_length=16)
-    water_in_at: datetime | None = clock_reading("water in", "when the water went into the first bottle")
 
 
 class LimeSettings(Settings):

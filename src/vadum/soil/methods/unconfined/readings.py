@@ -37,7 +37,12 @@ class UnconfinedReadings(SpecimenReadings):
     tins: list[TinRow] = trimmings()
     rate_mm_min: float | None = reading("rate", "mm/min", about="as set on the press", low=0.01, high=50)
     minutes_since_cut: float | None = reading(
-        "cut", "min", about="minutes from trimming to the start: it dries and gains strength", low=0, high=10000
+        "cut",
+        "min",
+        about="minutes from trimming to the start: it dries and gains strength",
+        low=0,
+        high=10000,
+        since="trim",
     )
     loading: list[LoadingRow] = Field(default_factory=list, title="loading", max_length=400)
     remoulded: list[LoadingRow] = Field(default_factory=list, title="remoulded", max_length=400)

@@ -66,7 +66,12 @@ document.addEventListener("alpine:init", () => {
     get left() { return this.view.steps.filter((s) => !s.blank).length; },
     get title() { const s = this.step; return s ? [s.where, s.label].filter(Boolean).join(": ") : "Every reading is taken."; },
     get unit() { return this.step?.unit ?? ""; },
-    get expected() { return this.step?.expected ?? ""; },
+    get expected() { return this.step?.expected || this.minutesSince; },
+    // Minutes since an operation was done are read off the clock.
+    get minutesSince() {
+      const from = this.step?.since && Date.parse(this.view.due.find((d) => d.key === this.step.since)?.doneAt ?? "");
+      return from ? ((this.now - from) / 60000).toFixed(0) : "";
+    },
     get last() { return this.step?.last ? `last ${this.step.last}` : ""; },
     get instrument() { return this.step ? instrumentOf(this.view, this.step.path) : ""; },
     get isChoice() { return this.step?.kind === "choice"; },
