@@ -5,12 +5,12 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bearing.readings import planned_rows, press_view
+from vadum.soil.drying import tins_dried
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
 from vadum.soil.methods.cbr_lab.reduction import reduce_cbr_lab
 from vadum.soil.methods.cbr_lab.virtual import MISTAKES, a_mould
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil
-from vadum.soil.weighing import all_dry, any_wet
 
 _SWELL_H = (0.0, 1.0, 4.0, 24.0, 48.0, 72.0, 96.0)
 _RUN_MIN = 9.0
@@ -97,8 +97,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         operations += [
             Operation(key="top", what="Press the top, 7.5 mm without a pause", due_min=begun, tolerance_min=240, hands_on_min=_RUN_MIN + 6, resource="press", done=pressed, cell="top.1.ring_div"),
             Operation(key="bottom", what="Turn over, press the bottom", due_min=begun + 20, tolerance_min=120, hands_on_min=_RUN_MIN + 6, resource="press", done=turned, cell="bottom.1.ring_div"),
-            Operation(key="oven-in", what="Tins into the oven", due_min=begun + 40, tolerance_min=60, hands_on_min=5, resource="oven", holds_min=960, done=any_wet(readings.tins), cell="tins.0.mass_tin_wet_g"),
-            Operation(key="weigh-dry", what="Weigh the dry tins", due_min=begun + 1010, tolerance_min=480, hands_on_min=5, done=all_dry(readings.tins), cell="tins.0.mass_tin_dry_g"),
+            *tins_dried("tins", readings.tins, begun + 40),
         ]  # fmt: skip
         return operations
 

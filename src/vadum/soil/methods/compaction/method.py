@@ -4,12 +4,12 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.drying import tins_dried
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
 from vadum.soil.methods.compaction.reduction import reduce_compaction
 from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
-from vadum.soil.weighing import all_dry, any_wet
 
 
 class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContext]):
@@ -88,7 +88,6 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
     def timetable(self, readings: CompactionReadings, settings: CompactionSettings) -> list[Operation]:
         points = [point for point in readings.points if point.used and not point.empty]
         made = sum(point.mass_mould_soil_g is not None for point in points) >= settings.points_needed
-        dry = made and (settings.water == "typed" or all_dry(points))
         return [
             Operation(
                 key="mix",
@@ -108,24 +107,8 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
                 done=made,
                 cell="points.0.mass_mould_soil_g",
             ),
-            Operation(
-                key="oven-in",
-                what="Tins into the oven",
-                due_min=1070,
-                tolerance_min=60,
-                hands_on_min=5,
-                resource="oven",
-                holds_min=960,
-                done=made and (settings.water == "typed" or any_wet(points)),
-            ),
-            Operation(
-                key="weigh-dry",
-                what="Weigh the dry tins",
-                due_min=2040,
-                tolerance_min=480,
-                hands_on_min=10,
-                done=dry,
-                cell="points.0.mass_tin_dry_g",
+            *tins_dried(
+                "points", points if made else [], 1070, settled=made and settings.water == "typed", weighing_min=10
             ),
         ]
 

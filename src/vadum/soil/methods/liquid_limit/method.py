@@ -4,12 +4,13 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.drying import tins_dried
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
 from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
-from vadum.soil.weighing import all_dry, any_wet
+from vadum.soil.weighing import any_wet
 
 _SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 960}
 
@@ -106,24 +107,8 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
                 done=settled or any_wet(trials),
                 cell="trials.0.blows",
             ),
-            Operation(
-                key="oven-in",
-                what="Tins into the oven",
-                due_min=60 + stand,
-                tolerance_min=30,
-                hands_on_min=5,
-                resource="oven",
-                holds_min=960,
-                done=settled or any_wet(trials),
-            ),
-            Operation(
-                key="weigh-dry",
-                what="Cool with lids on and weigh dry",
-                due_min=60 + stand + 960 + 10,
-                tolerance_min=480,
-                hands_on_min=10,
-                done=settled or all_dry(trials),
-                cell="trials.0.mass_tin_dry_g",
+            *tins_dried(
+                "trials", trials, 60 + stand, settled=settled, weigh="Cool with lids on and weigh dry", weighing_min=10
             ),
         ]
 

@@ -4,11 +4,12 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.drying import tins_dried
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
 from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
-from vadum.soil.weighing import all_dry, any_wet
+from vadum.soil.weighing import any_wet
 
 
 class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLimitContext]):
@@ -81,25 +82,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
                 done=settled or any_wet(threads),
                 cell="threads.0.tin",
             ),
-            Operation(
-                key="oven-in",
-                what="Tins into the oven",
-                due_min=60,
-                tolerance_min=60,
-                hands_on_min=5,
-                resource="oven",
-                holds_min=960,
-                done=settled or any_wet(threads),
-            ),
-            Operation(
-                key="weigh-dry",
-                what="Cool with lids on and weigh dry",
-                due_min=60 + 960 + 10,
-                tolerance_min=480,
-                hands_on_min=5,
-                done=settled or all_dry(threads),
-                cell="threads.0.mass_tin_dry_g",
-            ),
+            *tins_dried("threads", threads, 60, settled=settled, weigh="Cool with lids on and weigh dry"),
         ]
 
     def virtual(

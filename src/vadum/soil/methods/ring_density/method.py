@@ -4,12 +4,12 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.drying import tins_dried
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.ring_density.readings import DensityContext, RingDensityReadings, RingDensitySettings
 from vadum.soil.methods.ring_density.reduction import reduce_ring, ring_volume_cm3
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
-from vadum.soil.weighing import all_dry, any_wet
 
 
 class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContext]):
@@ -72,26 +72,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
                 done=readings.mass_bag_wet_g is not None,
                 cell="mass_bag_wet_g",
             ),
-            Operation(
-                key="oven-in",
-                what="Tin into the oven",
-                due_min=60,
-                tolerance_min=120,
-                hands_on_min=3,
-                resource="oven",
-                holds_min=960,
-                done=any_wet(readings.tins),
-                cell="tins.0.mass_tin_wet_g",
-            ),
-            Operation(
-                key="weigh-dry",
-                what="Weigh the dry tin",
-                due_min=1030,
-                tolerance_min=480,
-                hands_on_min=3,
-                done=all_dry(readings.tins),
-                cell="tins.0.mass_tin_dry_g",
-            ),
+            *tins_dried("tins", readings.tins, 60, tins="Tin", weigh="Weigh the dry tin"),
         ]
 
     def virtual(

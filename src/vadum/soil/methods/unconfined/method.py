@@ -5,13 +5,13 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.drying import tins_dried
 from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
 from vadum.soil.methods.unconfined.readings import UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.reduction import reduce_unconfined
 from vadum.soil.phases import WATER
 from vadum.soil.virtual.clay_cylinder import ClayCylinder, a_clay_cylinder
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
-from vadum.soil.weighing import all_dry, any_wet
 
 _DIAMETER, _LENGTH = 50.0, 108.0
 _LOADED_PERCENT = (
@@ -137,26 +137,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
                 done=loaded,
                 cell="loading.0.shortening_mm",
             ),
-            Operation(
-                key="oven-in",
-                what="Trimmings into the oven",
-                due_min=55,
-                tolerance_min=60,
-                hands_on_min=5,
-                resource="oven",
-                holds_min=960,
-                done=any_wet(readings.tins),
-                cell="tins.0.mass_tin_wet_g",
-            ),
-            Operation(
-                key="weigh-dry",
-                what="Weigh the dry tins",
-                due_min=1020,
-                tolerance_min=480,
-                hands_on_min=5,
-                done=all_dry(readings.tins),
-                cell="tins.0.mass_tin_dry_g",
-            ),
+            *tins_dried("tins", readings.tins, 55, tins="Trimmings"),
         ]
 
     def virtual(
