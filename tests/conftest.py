@@ -1,5 +1,6 @@
 """Fixtures: a demonstration laboratory built once, copied for each test that changes it."""
 
+import json
 import shutil
 import sqlite3
 import time
@@ -47,15 +48,25 @@ def _shift(path, seconds):
             ("test", "updated_at"),
         ):
             connection.execute(f"update {table} set {column} = {moved.format(column)}", (f"{seconds:+f} seconds",))
-        for key in ("started_at", "stage_started_at"):
-            found = connection.execute(
-                f"select id, json_extract(readings, '$.{key}') from test where json_extract(readings, '$.{key}') is not null"
-            ).fetchall()
-            for test, at in found:
-                later = (datetime.fromisoformat(at) + timedelta(seconds=seconds)).isoformat()
-                connection.execute(
-                    f"update test set readings = json_set(readings, '$.{key}', ?) where id = ?", (later, test)
-                )
+        for test, readings in connection.execute(
+            "select id, readings from test where readings like '%started_at%'"
+        ).fetchall():
+            moved_on = json.dumps(_later(json.loads(readings), timedelta(seconds=seconds)))
+            connection.execute("update test set readings = ? where id = ?", (moved_on, test))
+
+
+def _later(readings, by):
+    """Return readings with every clock in them, of the test or of a row, moved on."""
+    if isinstance(readings, list):
+        return [_later(row, by) for row in readings]
+    if not isinstance(readings, dict):
+        return readings
+    return {
+        key: (datetime.fromisoformat(value) + by).isoformat()
+        if key.endswith("started_at") and value
+        else _later(value, by)
+        for key, value in readings.items()
+    }
 
 
 @pytest.fixture
