@@ -66,7 +66,9 @@ def shoot() -> None:
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         for name, path, (width, height), scheme in VIEWS:
-            page = browser.new_page(viewport={"width": width, "height": height}, color_scheme=scheme)  # type: ignore[arg-type]
+            context = browser.new_context(viewport={"width": width, "height": height}, color_scheme=scheme)  # type: ignore[arg-type]
+            context.request.post(f"http://127.0.0.1:{PORT}/sign-in", form={"name": "technician 1"})
+            page = context.new_page()
             page.goto(f"http://127.0.0.1:{PORT}{path}")
             page.wait_for_timeout(1500 if name in ("run-plate", "run-levels") else 700)
             if name == "run-cup":
@@ -74,7 +76,7 @@ def shoot() -> None:
                     page.keyboard.press("Space")
                     page.wait_for_timeout(500 if blow > 7 else 0)
             page.screenshot(path=TARGET / f"{name}.png")
-            page.close()
+            context.close()
         browser.close()
 
 

@@ -18,14 +18,66 @@ BenchPort = Annotated[
 ]
 
 
+_HERE = ("127.0.0.1", "localhost", "::1")
+user = typer.Typer(help="People of the laboratory.", no_args_is_help=True)
+app.add_typer(user, name="user")
+
+
 @app.command()
-def serve(database: Database = DEFAULT_DATABASE, port: Port = 8000, bench_port: BenchPort = 8020) -> None:
-    """Serve the laboratory in DATABASE on 127.0.0.1."""
+def serve(
+    database: Database = DEFAULT_DATABASE,
+    port: Port = 8000,
+    bench_port: BenchPort = 8020,
+    host: Annotated[
+        str, typer.Option(help="Address to listen on; beyond this machine only with a manager.")
+    ] = "127.0.0.1",
+) -> None:
+    """Serve the laboratory in DATABASE."""
+    if host not in _HERE and not _managed(database):
+        typer.echo("No manager is registered: anybody who reaches this address could change every record.", err=True)
+        typer.echo("Register one first: vadum user add NAME --role manager", err=True)
+        raise typer.Exit(2)
+    _serve(database, host, port, bench_port, demo=False)
+
+
+def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool) -> None:
     import uvicorn
 
     from vadum.web.app import create_app
 
-    uvicorn.run(create_app(database, bench_port), host="127.0.0.1", port=port, log_level="warning")
+    uvicorn.run(create_app(database, bench_port, demo=demo), host=host, port=port, log_level="warning")
+
+
+def _managed(database: Path) -> bool:
+    from vadum.records.database import open_database, session_on
+    from vadum.records.people import has_manager
+
+    with session_on(open_database(database)) as session:
+        return has_manager(session)
+
+
+@user.command("add")
+def add_user(
+    name: str,
+    role: Annotated[str, typer.Option(help="technician, checker, manager or reader")] = "technician",
+    password: Annotated[
+        str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True, envvar="VADUM_PASSWORD")
+    ] = "",
+    database: Database = DEFAULT_DATABASE,
+) -> None:
+    """Register a person. From the first one on, who must be a manager, everybody signs in."""
+    from vadum.records.database import open_database, session_on
+    from vadum.records.people import PeopleError, add_person
+
+    with session_on(open_database(database)) as session:
+        try:
+            if not password:
+                raise PeopleError("Give a password.")
+            add_person(session, name, role, password)
+        except PeopleError as error:
+            typer.echo(str(error), err=True)
+            raise typer.Exit(2) from error
+    typer.echo(f"{name} is registered as {role}.")
 
 
 @app.command()
@@ -39,19 +91,20 @@ def demo(
     """Build the demonstration laboratory when it is missing, then serve it, with simulated instruments beside it."""
     import subprocess
 
-    from vadum.demo.laboratory import build
+    from vadum.demo.laboratory import build, staff
 
     if fresh:
         for suffix in ("", "-wal", "-shm"):
             Path(f"{database}{suffix}").unlink(missing_ok=True)
     if not database.exists():
         build(database)
+    staff(database)
     if only_build:
         return
     typer.echo(f"Vadum demonstration laboratory: http://127.0.0.1:{port}  (Ctrl-C stops it)")
     stand_ins = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(bench_port)])
     try:
-        serve(database, port, bench_port)
+        _serve(database, "127.0.0.1", port, bench_port, demo=True)
     finally:
         stand_ins.terminate()
 

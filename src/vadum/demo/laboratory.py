@@ -9,6 +9,7 @@ from vadum.demo.shearing import shearing
 from vadum.demo.soils import FAT_CLAY, LEAN_CLAY, SANDY_CLAY, SILT
 from vadum.demo.watering import watering
 from vadum.records.database import open_database, session_on
+from vadum.records.people import add_person, anybody
 from vadum.records.saving import Change, save
 from vadum.records.states import move
 from vadum.records.tables import Project
@@ -27,6 +28,20 @@ def build(path: Path) -> None:
         bearing(lab)
         shearing(lab)
         watering(lab)
+
+
+def staff(path: Path) -> None:
+    """Register one person for every role, who sign in by a click; nothing when somebody is registered."""
+    with session_on(open_database(path)) as session:
+        if not anybody(session):
+            for name, role in (
+                ("manager", "manager"),
+                ("technician 1", "technician"),
+                ("technician 2", "technician"),
+                ("checker", "checker"),
+                ("reader", "reader"),
+            ):
+                add_person(session, name, role)
 
 
 def _harrow_mere(lab: Builder) -> None:

@@ -193,6 +193,49 @@ class Revision(SQLModel, table=True):
     origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
 
 
+class LaboratorySetting(SQLModel, table=True):
+    """A value of the whole laboratory, such as the key that signs its cookies."""
+
+    __tablename__ = "laboratory_setting"
+    key: str = Field(primary_key=True)
+    value: str
+
+
+class Person(SQLModel, table=True):
+    """Somebody who works in the laboratory, in one of the roles. ``everywhere`` is false for a person of some projects only.
+
+    Without a password hash nobody signs in by password; the demonstration laboratory lets such people in by a click.
+    """
+
+    id: int | None = Field(default=None, primary_key=True)
+    name: str = Field(unique=True)
+    role: str
+    password_hash: str = ""
+    everywhere: bool = True
+    active: bool = True
+    created_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+
+
+class Membership(SQLModel, table=True):
+    """A project that a person who is not everywhere may see."""
+
+    person_id: int = Field(foreign_key="person.id", primary_key=True)
+    project_id: int = Field(foreign_key="project.id", primary_key=True)
+
+
+class SignIn(SQLModel, table=True):
+    """A session, or a token for a script: only the hash of its secret is kept. An ended one is refused for good."""
+
+    __tablename__ = "sign_in"
+    id: int | None = Field(default=None, primary_key=True)
+    person_id: int = Field(foreign_key="person.id", index=True)
+    secret_sha256: str = Field(unique=True)
+    token_name: str = ""
+    scope: str = ""
+    at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    ended_at: datetime | None = Field(default=None, sa_column=Column(UtcDateTime))
+
+
 class Attachment(SQLModel, table=True):
     """A file kept with a test: a photograph, or the file that readings were taken from, as it came.
 

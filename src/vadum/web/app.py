@@ -2,15 +2,17 @@
 
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from fastapi.staticfiles import StaticFiles
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from vadum import __version__
 from vadum.instruments.client import DEFAULT_PORT, Line
-from vadum.records.database import open_database
+from vadum.records.database import open_database, session_on
+from vadum.records.people import cookie_key
 from vadum.web import errors
+from vadum.web.access import Attempts, allowed
 from vadum.web.routes import (
     api,
     attachments,
@@ -19,6 +21,7 @@ from vadum.web.routes import (
     equipment,
     imports,
     instruments,
+    people,
     places,
     plan,
     positions,
@@ -72,10 +75,20 @@ class Guard:
         await self.app(scope, receive, guarded)
 
 
-def create_app(database: Path, instruments_port: int = DEFAULT_PORT) -> FastAPI:
-    """Return the application on a database file, which is made or migrated as needed, with a line to the instruments."""
-    app = FastAPI(title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bool = False) -> FastAPI:
+    """Return the application on a database file, which is made or migrated as needed, with a line to the instruments.
+
+    In a ``demo`` people without a password sign in by a click.
+    """
+    app = FastAPI(
+        title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        dependencies=[Depends(allowed)],
+    )  # fmt: skip
+    app.state.demo = demo
+    app.state.attempts = Attempts()
     app.state.engine = open_database(database)
+    with session_on(app.state.engine) as session:
+        app.state.cookie_key = cookie_key(session)
     app.state.instruments = Line(port=instruments_port)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for module in (
@@ -95,6 +108,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT) -> FastAPI:
         positions,
         instruments,
         practice,
+        people,
     ):
         app.include_router(module.router)
     errors.install(app)

@@ -5,7 +5,7 @@ from typing import Any
 
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse
+from fastapi.responses import JSONResponse, RedirectResponse
 from starlette.exceptions import HTTPException as StarletteHTTPException
 
 from vadum.exchange.bench_file import BenchFileError
@@ -63,11 +63,14 @@ def _bad_request(_request: Request, error: Exception) -> JSONResponse:
 
 def _http(request: Request, error: Exception) -> Response:
     assert isinstance(error, StarletteHTTPException)
+    if error.status_code == 303 and error.headers:
+        return RedirectResponse(error.headers["Location"], 303)
     if request.url.path.startswith("/api/"):
         return answer(error.status_code, str(error.detail))
     from vadum.web.pages import page
 
-    return page(request, "problem.html", status_code=error.status_code, problem=str(error.detail))
+    heading = {401: "Sign in first", 403: "Not allowed", 404: "Not found"}.get(error.status_code, "It did not work")
+    return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=str(error.detail))
 
 
 def conflict(stale: StaleSave) -> dict[str, Any]:

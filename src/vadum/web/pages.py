@@ -1,5 +1,6 @@
 """Rendering of pages: the template environment and what every page knows."""
 
+from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Any, TypeVar
@@ -10,10 +11,11 @@ from fastapi.templating import Jinja2Templates
 from sqlmodel import Session, SQLModel
 
 from vadum.records.database import session_on
+from vadum.records.tables import Test
 from vadum.soil.registry import METHODS
 from vadum.web.errors import NotHere
 
-# Until people sign in, a person says which role they work in; it is written beside every change.
+# Until somebody is registered, a person says which role they work in; it is written beside every change.
 ROLES = ("technician 1", "technician 2", "checker")
 STATE_WORDS = {
     "planned": "planned",
@@ -35,9 +37,18 @@ Db = Annotated[Session, Depends(db)]
 
 
 def who(request: Request) -> str:
-    """Return the role the person said to work in."""
+    """Return who works: the person signed in; before anybody is registered the role the person said to work in."""
+    person = getattr(request.state, "person", None)
+    if person is not None:
+        return str(person.name)
     said = request.cookies.get("vadum_who", "")
     return said if said in ROLES else ROLES[0]
+
+
+def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
+    """Return the tests whose project the person may see; those of equipment are everybody's."""
+    projects = getattr(request.state, "projects", None)
+    return [t for t in tests if projects is None or t.ground is None or t.ground.project_id in projects]
 
 
 Who = Annotated[str, Depends(who)]
@@ -67,7 +78,8 @@ def _templates() -> Jinja2Templates:
 
 def page(request: Request, template: str, status_code: int = 200, **context: Any) -> HTMLResponse:
     """Return a page rendered from a template."""
-    context |= {"who": who(request), "path": request.url.path}
+    person = getattr(request.state, "person", None)
+    context |= {"who": who(request), "path": request.url.path, "person": person}
     return _templates().TemplateResponse(request, template, context, status_code=status_code)
 
 

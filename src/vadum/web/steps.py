@@ -30,7 +30,7 @@ def _passes(columns: list[dict[str, Any]]) -> list[list[dict[str, Any]]]:
 
 
 def _field(field: dict[str, Any]) -> dict[str, Any]:
-    keys = ("path", "label", "unit", "about", "kind", "choices", "expected", "by", "since")
+    keys = ("path", "label", "unit", "about", "kind", "choices", "expected", "by", "since", "supplied")
     return {key: field[key] for key in keys} | {"where": "", "last": "", "table": "", "blank": False}
 
 

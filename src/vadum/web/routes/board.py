@@ -13,7 +13,7 @@ from vadum.records.context import inspection_state
 from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, times_of
 from vadum.soil.registry import METHODS
-from vadum.web.pages import Db, Who, get, page, template_exists
+from vadum.web.pages import Db, Who, get, page, seen, template_exists
 
 router = APIRouter()
 _UNDER_WAY = ("planned", "running")
@@ -24,28 +24,30 @@ def board_page(request: Request, session: Db) -> HTMLResponse:
     waiting = session.exec(
         select(Test).where(Test.state == "reduced", of_record()).order_by(col(Test.updated_at))
     ).all()
-    return page(request, "board.html", view=board_view(session), waiting=waiting, cups=_cups(session))
+    return page(
+        request, "board.html", view=board_view(session, request), waiting=seen(request, waiting), cups=_cups(session)
+    )
 
 
 @router.get("/api/board")
-def read_board(session: Db) -> Response:
+def read_board(request: Request, session: Db) -> Response:
     """Return what is late, now, next and later, with the server's time, which is the one that counts."""
-    return JSONResponse(board_view(session))
+    return JSONResponse(board_view(session, request))
 
 
 @router.post("/api/tests/{test_id}/operations/{key}")
-def operation_done(session: Db, who: Who, test_id: int, key: str) -> Response:
+def operation_done(request: Request, session: Db, who: Who, test_id: int, key: str) -> Response:
     """Say that an operation is done now, or take the word back; answers with the board."""
     test = get(session, Test, test_id, "test")
     if key in {operation.key for operation in operations_of(test)}:
         say_done(session, test, key, who)
-    return JSONResponse(board_view(session))
+    return JSONResponse(board_view(session, request))
 
 
-def board_view(session: Session) -> dict[str, Any]:
+def board_view(session: Session, request: Request) -> dict[str, Any]:
     """Return the board as plain data."""
     now = datetime.now(UTC)
-    made = board(running_tests(session), now)
+    made = board(running_tests(session, request), now)
     return {
         "serverTime": now.isoformat(),
         "parts": [
@@ -56,14 +58,14 @@ def board_view(session: Session) -> dict[str, Any]:
     }
 
 
-def running_tests(session: Session) -> list[Running]:
+def running_tests(session: Session, request: Request) -> list[Running]:
     """Return every test under way as the board needs it."""
     query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
     tests = list(session.exec(query).all())
     times = times_of(session, tests)
     first = dict(session.exec(select(Revision.test_id, func.min(Revision.at)).group_by(col(Revision.test_id))).all())
     found = []
-    for test in tests:
+    for test in seen(request, tests):
         tins = [row.get("tin") for rows in test.readings.values() if isinstance(rows, list) for row in rows]
         found.append(
             Running(

@@ -15,7 +15,7 @@ from vadum.drawing.timeline import Bar, Day, Row, draw_timeline
 from vadum.records.tables import Revision, Test, on_soil
 from vadum.records.times import operations_of, times_of
 from vadum.soil.registry import METHODS
-from vadum.web.pages import Db, page
+from vadum.web.pages import Db, page, seen
 
 router = APIRouter()
 _MOST_TESTS = 80
@@ -37,14 +37,14 @@ class PlanRequest(BaseModel):
 
 @router.get("/plan", response_class=HTMLResponse)
 def plan_page(request: Request, session: Db) -> HTMLResponse:
-    tests = _open_tests(session)
+    tests = _open_tests(session, request)
     chosen = {int(i) for i in request.query_params.getlist("test") if i.isdecimal()}
     first = chosen or {test.id or 0 for test in tests[:_CHOSEN_AT_FIRST]}
     return page(request, "plan.html", tests=[(test, test.id in first) for test in tests], places=PLACES)
 
 
 @router.post("/api/plan")
-def make_plan(session: Db, asked: PlanRequest) -> Response:
+def make_plan(request: Request, session: Db, asked: PlanRequest) -> Response:
     """Return a plan with its drawing, its conflicts and how far it is from the bound."""
     origin = (asked.origin or datetime.now(UTC)).astimezone(_zone()).replace(second=0, microsecond=0)
     limits = Limits(
@@ -53,7 +53,7 @@ def make_plan(session: Db, asked: PlanRequest) -> Response:
         closes=asked.closes,
         days=frozenset(range(7 if asked.weekend else 5)),
     )
-    wanted = [test for test in _open_tests(session) if test.id in set(asked.tests)]
+    wanted = [test for test in _open_tests(session, request) if test.id in set(asked.tests)]
     jobs = _jobs(session, wanted)
     windows = limits.windows(origin)
     tasks = tasks_of(jobs, origin)
@@ -67,9 +67,9 @@ def _zone() -> Any:
     return datetime.now().astimezone().tzinfo
 
 
-def _open_tests(session: Session) -> list[Test]:
+def _open_tests(session: Session, request: Request) -> list[Test]:
     query = select(Test).where(col(Test.state).in_(("planned", "running")), on_soil())
-    return list(session.exec(query.order_by(col(Test.state), col(Test.id))).all())
+    return seen(request, session.exec(query.order_by(col(Test.state), col(Test.id))).all())
 
 
 def _jobs(session: Session, tests: list[Test]) -> list[Job]:

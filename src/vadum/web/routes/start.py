@@ -10,7 +10,7 @@ from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
 from vadum.records.tables import Equipment, Project, Test, on_soil
 from vadum.web.forms import ProjectForm, filled
-from vadum.web.pages import ROLES, Db, page
+from vadum.web.pages import ROLES, Db, page, seen
 
 router = APIRouter()
 _SHOWN_AT_ONCE = 12
@@ -22,9 +22,13 @@ def start(request: Request, session: Db) -> HTMLResponse:
 
 
 def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
+    projects = getattr(request.state, "projects", None)
+
     def of(state: str) -> list[Test]:
-        query = select(Test).where(Test.state == state, on_soil())
-        return list(session.exec(query.order_by(col(Test.updated_at).desc()).limit(_SHOWN_AT_ONCE)).all())
+        query = select(Test).where(Test.state == state, on_soil()).order_by(col(Test.updated_at).desc())
+        if projects is None:
+            query = query.limit(_SHOWN_AT_ONCE)
+        return seen(request, session.exec(query).all())[:_SHOWN_AT_ONCE]
 
     today = datetime.now(UTC).date()
     cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
@@ -32,7 +36,11 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         request,
         "start.html",
         status_code=422 if more.get("errors") else 200,
-        projects=session.exec(select(Project).order_by(col(Project.id).desc())).all(),
+        projects=[
+            p
+            for p in session.exec(select(Project).order_by(col(Project.id).desc()))
+            if projects is None or p.id in projects
+        ],
         running=of("running"),
         waiting=of("reduced"),
         cups=[(cup, inspection_state(session, cup, today)) for cup in cups],

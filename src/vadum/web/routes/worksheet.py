@@ -16,8 +16,9 @@ from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
 from vadum.records.tables import Equipment, Revision, Test, on_soil
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
+from vadum.web.access import require
 from vadum.web.ground import ground_column
-from vadum.web.pages import STATE_WORDS, Db, Who, get, page, template_exists
+from vadum.web.pages import STATE_WORDS, Db, Who, get, page, seen, template_exists
 from vadum.web.sheet_view import sheet_view
 from vadum.web.steps import steps_of
 
@@ -94,7 +95,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         test=test,
         method=method_of(test.method),
         view=view(session, test),
-        together=[view(session, t) | {"name": _short_name(t)} for t in run_together(session, test)],
+        together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
     )
 
 
@@ -159,8 +160,10 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
 
 
 @router.post("/api/tests/{test_id}/move")
-def move_test(session: Db, who: Who, test_id: int, sent: Move) -> dict[str, Any]:
-    """Bring the test into its next state."""
+def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move) -> dict[str, Any]:
+    """Bring the test into its next state; checking needs a checker."""
+    if sent.action == "check":
+        require(request, "check")
     test = get(session, Test, test_id, "test")
     move(session, test, sent.action, who=who, reason=sent.reason)
     return view(session, test)

@@ -1,0 +1,161 @@
+"""People of the laboratory: roles, passwords, sessions and tokens."""
+
+import hashlib
+import secrets
+from datetime import timedelta
+from functools import cache
+from typing import Any, Literal, get_args
+
+from sqlmodel import Session, col, select
+
+from vadum.records.tables import Attachment, LaboratorySetting, Location, Membership, Person, Sample, SignIn, Test, now
+
+Role = Literal["technician", "checker", "manager", "reader"]
+Scope = Literal["read", "measure"]
+ROLE_NAMES: tuple[str, ...] = get_args(Role)
+LEAST_PASSWORD = 10
+_SESSION = timedelta(hours=12)
+
+
+class PeopleError(ValueError):
+    """Something that cannot be done with people; the message is for the person who tried."""
+
+
+@cache
+def _hasher() -> Any:
+    from pwdlib import PasswordHash
+
+    return PasswordHash.recommended()
+
+
+def cookie_key(session: Session) -> str:
+    """Return the key that signs this laboratory's cookies; made once, kept in its database."""
+    kept = session.get(LaboratorySetting, "cookie key")
+    if kept is None:
+        kept = LaboratorySetting(key="cookie key", value=secrets.token_hex(32))
+        session.add(kept)
+        session.commit()
+    return kept.value
+
+
+def anybody(session: Session) -> bool:
+    """Return whether somebody is registered: from then on everybody signs in."""
+    return session.exec(select(Person.id).limit(1)).first() is not None
+
+
+def has_manager(session: Session) -> bool:
+    query = select(Person.id).where(Person.role == "manager", col(Person.active), Person.password_hash != "")
+    return session.exec(query.limit(1)).first() is not None
+
+
+def add_person(session: Session, name: str, role: str, password: str = "", projects: list[int] | None = None) -> Person:
+    """Register a person and commit. ``projects`` limits what they see; None is everywhere.
+
+    Raises
+    ------
+    PeopleError
+        If the name is taken, the role unknown or the password too short; the first one must be a manager.
+    """
+    name = name.strip()
+    if not name or role not in ROLE_NAMES:
+        raise PeopleError(f"Give a name and a role: {', '.join(ROLE_NAMES)}.")
+    if session.exec(select(Person).where(Person.name == name)).first():
+        raise PeopleError(f"{name} is registered already.")
+    if password and len(password) < LEAST_PASSWORD:
+        raise PeopleError(f"A password has at least {LEAST_PASSWORD} characters.")
+    if not anybody(session) and role != "manager":
+        raise PeopleError("The first person is a manager: register one first.")
+    person = Person(
+        name=name, role=role, password_hash=_hasher().hash(password) if password else "", everywhere=projects is None
+    )
+    session.add(person)
+    session.flush()
+    session.add_all(Membership(person_id=person.id or 0, project_id=p) for p in projects or ())
+    session.commit()
+    return person
+
+
+def by_password(session: Session, name: str, password: str) -> Person | None:
+    """Return the active person of this name and password; as slow for an unknown name as for a known one."""
+    person = session.exec(select(Person).where(Person.name == name)).first()
+    kept = person.password_hash if person and person.password_hash and person.active else _nobody()
+    right = bool(_hasher().verify(password, kept))
+    return person if right and person is not None and person.password_hash == kept else None
+
+
+@cache
+def _nobody() -> str:
+    return str(_hasher().hash(secrets.token_hex(16)))
+
+
+def sign_in(session: Session, person: Person, *, token_name: str = "", scope: str = "") -> str:
+    """Begin a session, or make a token with a name and a scope; return its secret, which is kept nowhere."""
+    secret = secrets.token_urlsafe(32)
+    session.add(SignIn(person_id=person.id or 0, secret_sha256=_hash(secret), token_name=token_name, scope=scope))
+    session.commit()
+    return secret
+
+
+def whose(session: Session, secret: str) -> tuple[Person, SignIn] | None:
+    """Return the person of a secret that is still good: not ended, of an active person, and no session of yesterday."""
+    found = session.exec(select(SignIn).where(SignIn.secret_sha256 == _hash(secret))).first()
+    if found is None or found.ended_at is not None:
+        return None
+    if not found.token_name and now() - found.at > _SESSION:
+        return None
+    person = session.get(Person, found.person_id)
+    return (person, found) if person is not None and person.active else None
+
+
+def end(session: Session, found: SignIn) -> None:
+    """Sign out, or revoke a token."""
+    found.ended_at = now()
+    session.add(found)
+    session.commit()
+
+
+def deactivate(session: Session, person: Person) -> None:
+    """Let a person in no more; what they recorded stays under their name.
+
+    Raises
+    ------
+    PeopleError
+        If it is the last manager.
+    """
+    others = select(Person).where(Person.role == "manager", col(Person.active), Person.id != person.id)
+    if person.role == "manager" and session.exec(others).first() is None:
+        raise PeopleError("The last manager stays: register another one first.")
+    person.active = False
+    for one in session.exec(select(SignIn).where(SignIn.person_id == person.id, col(SignIn.ended_at).is_(None))):
+        one.ended_at = now()
+    session.add(person)
+    session.commit()
+
+
+def projects_of(session: Session, person: Person) -> set[int] | None:
+    """Return the projects a person may see, None for all."""
+    if person.everywhere or person.role == "manager":
+        return None
+    return set(session.exec(select(Membership.project_id).where(Membership.person_id == person.id)).all())
+
+
+def project_of(session: Session, names: dict[str, Any]) -> int | None:
+    """Return the project that the names in an address belong to (``test_id`` and the like), None when to none."""
+    found: Any = None
+    if "project_id" in names:
+        return int(names["project_id"])
+    if "attachment_id" in names and (kept := session.get(Attachment, int(names["attachment_id"]))):
+        found = session.get(Test, kept.test_id)
+    if "test_id" in names:
+        found = session.get(Test, int(names["test_id"]))
+    if isinstance(found, Test):
+        return found.ground.project_id if found.ground else None
+    if "sample_id" in names and (sample := session.get(Sample, int(names["sample_id"]))):
+        return sample.location.project_id
+    if "location_id" in names and (place := session.get(Location, int(names["location_id"]))):
+        return place.project_id
+    return None
+
+
+def _hash(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()

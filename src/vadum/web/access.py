@@ -1,0 +1,157 @@
+"""Who may do what: every request is weighed here, before its route sees it."""
+
+import time
+from collections import defaultdict
+from typing import Literal
+from urllib.parse import quote, urlsplit
+
+from fastapi import HTTPException, Request
+from itsdangerous import BadSignature, URLSafeSerializer
+
+from vadum.records.database import session_on
+from vadum.records.people import anybody, project_of, projects_of, whose
+
+Need = Literal["open", "read", "measure", "check", "manage"]
+COOKIE = "vadum_session"
+MAY: dict[str, frozenset[str]] = {
+    "reader": frozenset({"open", "read"}),
+    "technician": frozenset({"open", "read", "measure"}),
+    "checker": frozenset({"open", "read", "measure", "check"}),
+    "manager": frozenset({"open", "read", "measure", "check", "manage"}),
+}
+# Routes that need something else than reading with GET, and measuring otherwise.
+NEEDS: dict[tuple[str, str], Need] = {
+    ("GET", "/sign-in"): "open",
+    ("POST", "/sign-in"): "open",
+    ("POST", "/sign-out"): "open",
+    ("GET", "/figure.css"): "open",
+    ("GET", "/api/docs"): "open",
+    ("GET", "/api/methods"): "open",
+    ("GET", "/api/methods/{code}"): "open",
+    ("POST", "/api/reduce"): "open",
+    ("POST", "/api/preparation"): "read",
+    ("POST", "/api/tests/{test_id}/preview"): "read",
+    ("POST", "/api/plan"): "read",
+    ("POST", "/who"): "read",
+    ("POST", "/projects"): "manage",
+    ("POST", "/equipment"): "manage",
+    ("GET", "/people"): "manage",
+    ("POST", "/people"): "manage",
+    ("POST", "/people/{person_id}/deactivate"): "manage",
+    ("POST", "/people/{person_id}/tokens"): "manage",
+    ("POST", "/tokens/{token_id}/revoke"): "manage",
+}
+_SAYS = {
+    "measure": "A reader looks only: ask a technician to change this.",
+    "check": "A checker or manager does this.",
+    "manage": "The manager does this.",
+}
+
+
+class Elsewhere(HTTPException):
+    """A page that is seen only after signing in."""
+
+    def __init__(self, back: str) -> None:
+        super().__init__(303, "Sign in first.", headers={"Location": f"/sign-in?back={quote(back)}"})
+
+
+def need_of(method: str, path: str) -> Need:
+    """Return what a route needs."""
+    return NEEDS.get((method, path)) or ("read" if method in ("GET", "HEAD") else "measure")
+
+
+def allowed(request: Request) -> None:
+    """Refuse what the person may not do; note who it is. Before anybody is registered everybody may do everything.
+
+    Raises
+    ------
+    HTTPException
+        401 or a way to the sign-in, 403 for a role, a project or a foreign page that may not.
+    """
+    _from_here(request)
+    need = need_of(request.method, request.scope["route"].path)
+    with session_on(request.app.state.engine) as session:
+        if not anybody(session):
+            return
+        secret, scope = _secret(request)
+        found = whose(session, secret) if secret else None
+        if found is None or (scope == "token") != bool(found[1].token_name):
+            if need == "open":
+                return
+            if request.url.path.startswith("/api/") or request.method != "GET":
+                raise HTTPException(401, "Sign in first, or send a token.")
+            raise Elsewhere(request.url.path)
+        person, entry = found
+        request.state.person, request.state.entry = person, entry
+        may = MAY[person.role] & (MAY["technician"] if entry.scope == "measure" else MAY["reader"] if entry.scope else MAY[person.role])  # fmt: skip
+        if need not in may:
+            raise HTTPException(403, _SAYS.get(need, "This may not be done."))
+        request.state.projects = projects_of(session, person)
+        if request.state.projects is not None:
+            project = project_of(session, request.path_params)
+            if project is not None and project not in request.state.projects:
+                raise HTTPException(404, "There is no such thing in this laboratory.")
+
+
+def require(request: Request, need: Need) -> None:
+    """Refuse an action inside a route that needs more than the route itself.
+
+    Raises
+    ------
+    HTTPException
+        403 if the person may not.
+    """
+    person = getattr(request.state, "person", None)
+    if person is not None and need not in MAY[person.role]:
+        raise HTTPException(403, _SAYS[need])
+
+
+def _from_here(request: Request) -> None:
+    """Refuse a change that another site's page sends with this browser's cookies."""
+    if request.method in ("GET", "HEAD"):
+        return
+    site, origin = request.headers.get("sec-fetch-site"), request.headers.get("origin")
+    foreign = site not in (None, "same-origin", "none")
+    if origin and origin != "null":
+        foreign = foreign or urlsplit(origin).netloc != request.headers.get("host", "")
+    if foreign or origin == "null":
+        raise HTTPException(403, "This came from another site's page; open Vadum itself.")
+
+
+def _secret(request: Request) -> tuple[str, str]:
+    """Return the secret of a token or of the session's cookie, and which of them it is."""
+    kind, _, given = request.headers.get("authorization", "").partition(" ")
+    if kind.lower() == "bearer" and given:
+        return given.strip(), "token"
+    try:
+        return str(signer(request).loads(request.cookies.get(COOKIE, ""))), "session"
+    except BadSignature:
+        return "", ""
+
+
+def signer(request: Request) -> URLSafeSerializer:
+    """Return what signs the cookies of this laboratory, with the key that lies in its database."""
+    return URLSafeSerializer(request.app.state.cookie_key, salt="session")
+
+
+class Attempts:
+    """Failed sign-ins by name and address: after five a minute's wait, twice as long with every further one."""
+
+    FREE, FIRST_S, FORGET_S = 5, 60.0, 3600.0
+
+    def __init__(self) -> None:
+        self._failed: dict[tuple[str, str], list[float]] = defaultdict(list)
+
+    def wait_s(self, name: str, address: str) -> float:
+        """Return how long this name has to wait from this address."""
+        at = time.monotonic()
+        failed = [t for t in self._failed.get((name, address), ()) if at - t < self.FORGET_S]
+        if len(failed) < self.FREE:
+            return 0.0
+        return max(0.0, failed[-1] + self.FIRST_S * 2.0 ** (len(failed) - self.FREE) - at)
+
+    def failed(self, name: str, address: str) -> None:
+        self._failed[(name, address)].append(time.monotonic())
+
+    def succeeded(self, name: str, address: str) -> None:
+        self._failed.pop((name, address), None)

@@ -1,0 +1,319 @@
+"""Who may do what: every route for every role, sessions that end, tokens, foreign pages, projects one does not see."""
+
+import re
+import shutil
+import subprocess
+import sys
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlmodel import Session, select
+
+from vadum.records.database import open_database
+from vadum.records.people import ROLE_NAMES, PeopleError, add_person, by_password, deactivate
+from vadum.records.tables import Person, SignIn
+from vadum.web import access
+from vadum.web.app import create_app
+
+SECRET = re.compile(r'data-testid="secret">([^<]+)<')
+PASSWORD = "long enough for all"
+OPEN = {
+    ("GET", "/sign-in"), ("POST", "/sign-in"), ("POST", "/sign-out"), ("GET", "/figure.css"), ("GET", "/api/docs"),
+    ("GET", "/api/methods"), ("GET", "/api/methods/{code}"), ("POST", "/api/reduce"),
+}  # fmt: skip
+MANAGES = {
+    ("POST", "/projects"), ("POST", "/equipment"), ("GET", "/people"), ("POST", "/people"),
+    ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
+}  # fmt: skip
+ONLY_ASKS = {
+    ("POST", "/api/preparation"),
+    ("POST", "/api/tests/{test_id}/preview"),
+    ("POST", "/api/plan"),
+    ("POST", "/who"),
+}
+NUMBERS = {
+    "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "attachment_id": "999",
+    "person_id": "999", "token_id": "999", "number": "1", "key": "x", "code": "sieve", "name": "x", "what": "zero",
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def staffed(demo_database, tmp_path_factory):
+    """The demonstration laboratory with one person for every role, and a guest who sees the second project only."""
+    path = tmp_path_factory.mktemp("staff") / "lab.sqlite"
+    _copy(demo_database, path)
+    with Session(open_database(path)) as session:
+        add_person(session, "manager", "manager", PASSWORD)
+        for role in ("technician", "checker", "reader"):
+            add_person(session, role, role, PASSWORD)
+        add_person(session, "guest", "technician", PASSWORD, projects=[2])
+    return path
+
+
+def _copy(source, target):
+    for suffix in ("", "-wal"):
+        if source.with_name(source.name + suffix).exists():
+            shutil.copy(source.with_name(source.name + suffix), f"{target}{suffix}")
+
+
+@pytest.fixture(scope="module")
+def shared(staffed):
+    """One application for tests that only ask."""
+    return create_app(staffed)
+
+
+@pytest.fixture
+def app(staffed, tmp_path):
+    _copy(staffed, tmp_path / "lab.sqlite")
+    return create_app(tmp_path / "lab.sqlite")
+
+
+def signed_in(app, name):
+    client = TestClient(app, raise_server_exceptions=False)
+    reply = client.post("/sign-in", data={"name": name, "password": PASSWORD}, follow_redirects=False)
+    assert reply.status_code == 303, reply.text
+    return client
+
+
+def routes():
+    """Every route of the application, by its modules: a new one is in the table by itself."""
+    import importlib
+    import pkgutil
+
+    from vadum.web import routes as package
+
+    found = set()
+    for module in pkgutil.iter_modules(package.__path__):
+        router = importlib.import_module(f"vadum.web.routes.{module.name}").router
+        found |= {(method, route.path) for route in router.routes for method in route.methods if method != "HEAD"}
+    return sorted(found)
+
+
+def wanted(method, path):
+    """The least role's set of roles that may use a route, written down here once more."""
+    if (method, path) in OPEN:
+        return {None, *ROLE_NAMES}
+    if (method, path) in MANAGES:
+        return {"manager"}
+    if method == "GET" or (method, path) in ONLY_ASKS:
+        return set(ROLE_NAMES)
+    return {"technician", "checker", "manager"}
+
+
+@pytest.mark.parametrize("role", [None, *ROLE_NAMES])
+def test_every_route_for_every_role(shared, role, monkeypatch):
+    """Refused or not is all that counts here: nothing is let through to a route that would change something."""
+    client = signed_in(shared, role) if role else TestClient(shared, raise_server_exceptions=False)
+    monkeypatch.setattr(access, "project_of", lambda *_: None)
+    for method, path in routes():
+        if path in ("/sign-out", "/sign-in"):
+            continue
+        address = re.sub(r"\{(\w+)\}", lambda m: NUMBERS[m[1]], path)
+        # A body no route takes: whoever is let in gets 4xx other than 401 and 403.
+        reply = client.request(method, address, content=b"\xff", follow_redirects=False)
+        refused = reply.status_code in (401, 403) or reply.headers.get("location", "").startswith("/sign-in")
+        assert refused == (role not in wanted(method, path)), (method, path, reply.status_code)
+        assert reply.status_code < 500 or path == "/api/instruments", (method, path, reply.status_code)
+
+
+def test_every_written_down_exception_is_a_route():
+    known = set(routes())
+    assert set(access.NEEDS) <= known
+    assert known >= (OPEN | MANAGES | ONLY_ASKS)
+
+
+def test_before_anybody_is_registered_everybody_works(client):
+    assert client.get("/").status_code == 200
+    assert "Working as" in client.get("/").text
+
+
+def test_a_page_leads_to_the_sign_in_and_back(shared):
+    client = TestClient(shared)
+    reply = client.get("/tests/7", follow_redirects=False)
+    assert (reply.status_code, reply.headers["location"]) == (303, "/sign-in?back=/tests/7")
+    reply = client.post(
+        "/sign-in", data={"name": "reader", "password": PASSWORD, "back": "/tests/7"}, follow_redirects=False
+    )
+    assert reply.headers["location"] == "/tests/7"
+    cookie = reply.headers["set-cookie"]
+    assert "HttpOnly" in cookie
+    assert "samesite=strict" in cookie.lower()
+    assert client.get("/tests/7").status_code == 200
+    assert client.get("/api/tests/7/sheet").status_code == 200
+
+
+@pytest.mark.parametrize("back", ["//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"])
+def test_the_way_back_never_leaves_the_laboratory(shared, back):
+    reply = TestClient(shared).post(
+        "/sign-in", data={"name": "reader", "password": PASSWORD, "back": back}, follow_redirects=False
+    )
+    assert reply.headers["location"] == "/"
+
+
+def test_what_is_recorded_carries_the_persons_name(app):
+    client = signed_in(app, "technician")
+    revision = client.get("/api/tests/7/sheet").json()["revision"]
+    body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
+    assert client.post("/api/tests/7/save", json=body).status_code == 200
+    assert client.get("/api/tests/7/history").json()[0]["who"] == "technician"
+
+
+def test_a_stolen_cookie_is_worth_nothing_after_the_sign_out(shared):
+    client = signed_in(shared, "technician")
+    stolen = dict(client.cookies)
+    thief = TestClient(shared, cookies=stolen)
+    assert thief.get("/api/board").status_code == 200
+    assert client.post("/sign-out", follow_redirects=False).status_code == 303
+    assert thief.get("/api/board").status_code == 401
+
+
+@pytest.mark.parametrize("cookie", ["", "x", "IjEi.abc", "a.b.c"])
+def test_a_made_up_cookie_is_refused(shared, cookie):
+    assert TestClient(shared, cookies={access.COOKIE: cookie}).get("/api/board").status_code == 401
+
+
+def test_secrets_and_passwords_are_kept_nowhere(app, tmp_path):
+    client = signed_in(app, "manager")
+    page = client.post("/people/1/tokens", data={"name": "balance room", "scope": "measure"}).text
+    secret = SECRET.search(page)[1]
+    raw = b"".join(p.read_bytes() for p in tmp_path.glob("lab.sqlite*"))
+    assert secret.encode() not in raw
+    assert PASSWORD.encode() not in raw
+    with Session(app.state.engine) as session:
+        assert all(p.password_hash.startswith("$argon2") for p in session.exec(select(Person)))
+        assert all(len(s.secret_sha256) == 64 for s in session.exec(select(SignIn)))
+
+
+def test_a_token_reads_or_measures_until_it_is_revoked(app):
+    manager, script = signed_in(app, "manager"), TestClient(app)
+    secrets = {}
+    for scope in ("read", "measure"):
+        page = manager.post("/people/1/tokens", data={"name": scope, "scope": scope}).text
+        secrets[scope] = {"Authorization": f"Bearer {SECRET.search(page)[1]}"}
+    revision = script.get("/api/tests/7/sheet", headers=secrets["read"]).json()["revision"]
+    body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
+    assert script.post("/api/tests/7/save", json=body, headers=secrets["read"]).status_code == 403
+    assert script.post("/api/tests/7/save", json=body, headers=secrets["measure"]).status_code == 200
+    assert script.get("/people", headers=secrets["measure"]).status_code == 403, "a manager's token manages nothing"
+    number = re.search(r"/tokens/(\d+)/revoke", manager.get("/people").text)[1]
+    manager.post(f"/tokens/{number}/revoke")
+    assert script.get("/api/tests/7/sheet", headers=secrets["read"]).status_code == 401
+    # A session's secret is no token, and the other way round.
+    assert TestClient(app, headers={"Authorization": "Bearer nothing"}).get("/api/board").status_code == 401
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"Sec-Fetch-Site": "cross-site"}, 403),
+        ({"Sec-Fetch-Site": "same-site"}, 403),
+        ({"Origin": "https://elsewhere.example"}, 403),
+        ({"Origin": "null"}, 403),
+        ({"Sec-Fetch-Site": "same-origin", "Origin": "http://testserver"}, 303),
+        ({}, 303),
+    ],
+)
+def test_a_change_from_another_sites_page_is_refused(app, headers, status):
+    client = signed_in(app, "manager")
+    reply = client.post("/projects", data={"name": "New"}, headers=headers, follow_redirects=False)
+    assert reply.status_code == status
+
+
+def test_five_failed_tries_make_the_name_wait(app, monkeypatch):
+    client, at = TestClient(app), [1000.0]
+    monkeypatch.setattr(access.time, "monotonic", lambda: at[0])
+    wrong = {"name": "technician", "password": "not the right one"}
+    assert [client.post("/sign-in", data=wrong).status_code for _ in range(6)] == [401] * 5 + [429]
+    right = {"name": "technician", "password": PASSWORD}
+    assert client.post("/sign-in", data=right, follow_redirects=False).status_code == 429
+    other = {"name": "reader", "password": PASSWORD}
+    assert client.post("/sign-in", data=other, follow_redirects=False).status_code == 303
+    at[0] += 61
+    assert client.post("/sign-in", data=right, follow_redirects=False).status_code == 303
+
+
+def test_only_a_checker_checks_and_never_what_they_measured(app):
+    technician, checker = signed_in(app, "technician"), signed_in(app, "checker")
+    move = {"action": "check"}
+    assert technician.post("/api/tests/9/move", json=move).status_code == 403
+    assert technician.post("/api/tests/9/move", json=move).json()["message"] == "A checker or manager does this."
+    assert checker.post("/api/tests/9/move", json=move).status_code == 200
+
+
+def test_another_projects_tests_are_not_there_for_a_guest(app):
+    guest, all_of_it = signed_in(app, "guest"), signed_in(app, "technician")
+    assert guest.get("/projects/2").status_code == 200
+    for address in ("/projects/1", "/tests/7", "/api/tests/7/sheet", "/samples/3", "/tests/7/bench.json", "/projects/1/positions.geojson"):  # fmt: skip
+        assert all_of_it.get(address).status_code == 200, address
+        assert guest.get(address).status_code == 404, address
+    body = {"base_revision": 0, "save_key": "key-of-a-save", "cells": {}}
+    assert guest.post("/api/tests/7/save", json=body).status_code == 404
+    # Nor do lists tell of them.
+    assert "Harrow Mere" not in guest.get("/").text
+    assert "Harrow Mere" in all_of_it.get("/").text
+    places = {line["place"].split()[0] for part in guest.get("/api/board").json()["parts"] for line in part["lines"]}
+    assert places <= {"P1", "P2", "BH7", "B1"}, places
+    assert "TP4" not in guest.get("/plan").text
+    assert "TP4" not in guest.get("/board").text
+
+
+def test_people_come_and_go(app):
+    manager, gone = signed_in(app, "manager"), signed_in(app, "technician")
+    short = manager.post("/people", data={"name": "new", "role": "reader", "password": "short"})
+    assert short.status_code == 422
+    assert "at least 10 characters" in short.text
+    taken = manager.post("/people", data={"name": "reader", "role": "reader", "password": PASSWORD})
+    assert "registered already" in taken.text
+    assert manager.post("/people", data={"name": "new", "role": "reader", "password": PASSWORD}).status_code == 200
+    assert signed_in(app, "new").get("/").status_code == 200
+    with Session(app.state.engine) as session:
+        number = session.exec(select(Person.id).where(Person.name == "technician")).one()
+    assert manager.post(f"/people/{number}/deactivate").status_code == 200
+    assert gone.get("/api/board").status_code == 401, "their sessions end at once"
+    assert TestClient(app).post("/sign-in", data={"name": "technician", "password": PASSWORD}).status_code == 401
+    assert manager.get("/api/tests/7/history").status_code == 200
+
+
+def test_the_first_one_is_a_manager_and_the_last_one_stays(database):
+    with Session(open_database(database)) as session:
+        with pytest.raises(PeopleError, match="first person is a manager"):
+            add_person(session, "a", "technician", PASSWORD)
+        person = add_person(session, "a", "manager", PASSWORD)
+        with pytest.raises(PeopleError, match="last manager stays"):
+            deactivate(session, person)
+        assert by_password(session, "a", PASSWORD).id == person.id
+        assert by_password(session, "a", PASSWORD + "x") is None
+        assert by_password(session, "nobody", PASSWORD) is None
+
+
+def test_the_demonstration_signs_in_by_a_click_and_nothing_else_does(database):
+    from vadum.demo.laboratory import staff
+
+    staff(database)
+    demo = TestClient(create_app(database, demo=True))
+    assert "work as" in demo.get("/sign-in").text
+    reply = demo.post("/sign-in", data={"name": "checker"}, follow_redirects=False)
+    assert reply.status_code == 303
+    assert "checker" in demo.get("/").text
+    served = TestClient(create_app(database))
+    assert "work as" not in served.get("/sign-in").text
+    assert served.post("/sign-in", data={"name": "checker"}).status_code == 401
+
+
+def vadum(*words, database, **more):
+    command = [sys.executable, "-m", "vadum", *words, "--database", str(database)]
+    return subprocess.run(command, capture_output=True, text=True, timeout=60, **more)
+
+
+def test_beyond_this_machine_only_with_a_manager(tmp_path):
+    path = tmp_path / "lab.sqlite"
+    refused = vadum("serve", "--host", "0.0.0.0", database=path)
+    assert refused.returncode == 2
+    assert "vadum user add NAME --role manager" in refused.stderr
+    wrong = vadum("user", "add", "x", "--role", "technician", "--password", PASSWORD, database=path)
+    assert wrong.returncode == 2
+    assert "first person is a manager" in wrong.stderr
+    made = vadum("user", "add", "x", "--role", "manager", "--password", PASSWORD, database=path)
+    assert made.stdout == "x is registered as manager.\n"
+    with Session(open_database(path)) as session:
+        assert by_password(session, "x", PASSWORD) is not None
