@@ -27,13 +27,13 @@ def _free_port():
 class ServerThread:
     """A server on a database in a thread of the tests' own process: quick to start, cannot be killed."""
 
-    def __init__(self, database):
-        self.database = database
+    def __init__(self, database, *, demo=False):
+        self.database, self.demo = database, demo
         self.port, self.instruments_port = _free_port(), _free_port()
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self):
-        app = create_app(self.database, self.instruments_port)
+        app = create_app(self.database, self.instruments_port, demo=self.demo)
         self.server = uvicorn.Server(
             uvicorn.Config(app, host="127.0.0.1", port=self.port, log_level="warning", lifespan="off")
         )

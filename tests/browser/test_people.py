@@ -1,0 +1,89 @@
+"""Signing in, working as oneself, and two people on one sheet."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import ServerThread, violations
+from vadum.demo.laboratory import staff
+
+pytestmark = pytest.mark.browser
+SHEET = "/tests/9"  # measured by technician 1, waits for a check
+
+
+@pytest.fixture
+def server(database):
+    """The demonstration with its people."""
+    staff(database)
+    running = ServerThread(database, demo=True).start()
+    yield running
+    running.kill()
+
+
+def sign_in(page, name, at="/"):
+    page.goto(at)
+    page.get_by_role("button", name=name, exact=True).click()
+    page.wait_for_url(f"**{at}")
+
+
+@pytest.fixture
+def colleague(browser, server):
+    """A second browser of another person."""
+    context = browser.new_context(base_url=server.url)
+    yield context.new_page()
+    context.close()
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_the_way_in_and_out(page, scheme):
+    page.emulate_media(color_scheme=scheme)
+    page.goto("/tests/7")
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("button", name="manager", exact=True).click()
+    page.wait_for_url("**/tests/7")
+    page.goto("/people")
+    assert violations(page) == []
+    page.get_by_role("button", name="Sign out").click()
+    page.goto("/people")
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+def test_a_reader_changes_nothing(page):
+    sign_in(page, "reader", "/tests/7")
+    cell = page.locator('[data-path="trials.0.blows"]')
+    before = cell.input_value()
+    cell.fill("19")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("A reader looks only: ask a technician to change this.")).to_be_visible()
+    assert page.request.get("/tests/7/bench.json").json()["readings"]["trials"][0]["blows"] == float(before)
+
+
+def test_one_measures_another_checks_and_then_it_is_closed(page, colleague):
+    sign_in(page, "technician 2", SHEET)
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_text("A checker or manager does this.")).to_be_visible()
+    sign_in(colleague, "checker", SHEET)
+    colleague.get_by_role("button", name="Check", exact=True).click()
+    expect(colleague.get_by_test_id("state")).to_have_text("checked by checker")
+    page.reload()
+    expect(page.locator("input[data-path]").first).to_be_disabled()
+    # Reopening is an event with a reason and a name.
+    page.get_by_role("button", name="Reopen").click()
+    page.locator("[data-move-why]").fill("wrong tin")
+    page.get_by_role("button", name="Confirm").click()
+    expect(page.get_by_test_id("state")).to_have_text("running")
+    page.get_by_role("button", name="History").click()
+    expect(page.get_by_label("History").get_by_text("wrong tin")).to_be_visible()
+    expect(page.get_by_label("History").get_by_text("technician 2").first).to_be_visible()
+
+
+def test_two_on_one_sheet_see_each_others_names(page, colleague):
+    sign_in(page, "technician 1", "/tests/7")
+    sign_in(colleague, "technician 2", "/tests/7")
+    colleague.locator('[data-path="trials.0.blows"]').fill("33")
+    colleague.keyboard.press("Enter")
+    expect(colleague.get_by_text("saved, revision")).to_be_visible()
+    page.locator('[data-path="trials.0.blows"]').fill("31")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Changed in between")).to_be_visible()
+    expect(page.get_by_text("technician 2 saved revision")).to_be_visible()
