@@ -141,10 +141,13 @@ def test_the_column_never_flickers():
     assert "gc-wave" in column(texture)
 
 
-def test_many_tests_of_a_sample_keep_within_the_column():
-    marks = tuple(("reduced", "LL", f"Liquid limit {i}") for i in range(9))
-    svg = column(None, marks=marks, group="CL-ML")
-    assert svg.count("<title>Liquid limit") == 9
+@pytest.mark.parametrize("count", [3, 6, 9, 14])
+def test_many_tests_of_a_sample_keep_within_the_column(count):
+    marks = tuple(("reduced", "LL", f"Liquid limit {i}") for i in range(count))
+    svg = column(None, marks=marks, group="SW")
+    more = re.search(r">\+(\d+)<", svg)
+    assert svg.count("<title>Liquid limit") == count - (int(more[1]) if more else 0)
     assert ">LL<" not in svg
-    assert float(re.search(r'class="gc-group" x="([\d.]+)"', svg)[1]) < 300
+    assert float(re.search(r'class="gc-group" x="([\d.]+)"', svg)[1]) < 300 - 20
+    assert (more is None) == (count < 8)
     assert ">LL<" in column(None, marks=marks[:2])

@@ -94,7 +94,7 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
         x = stem_start + 18
         heavy = " gc-chosen" if pin.chosen else ""
         spans = f"M{stem_start - 1:g} {y(pin.top_m):.1f}V{y(pin.base_m):.1f}"
-        marks = _test_marks(pin, x + 46, label_at)
+        marks = _test_marks(pin, x + 46, label_at, width)
         parts.append(
             f'<a href="{pin.href}" class="gc-pin{heavy}" aria-label="{escape(pin.spoken)}">'
             f'<rect class="gc-hit" x="{stem_start:g}" y="{label_at - 12:.1f}" width="{width - stem_start:g}" height="24"/>'
@@ -105,19 +105,27 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
     return parts
 
 
-def _test_marks(pin: Pin, x: float, y: float) -> str:
-    """Return a mark per test, with its symbol while there is room, and the soil's group behind them."""
-    room = len(pin.marks) <= _NAMED_MARKS
+def _test_marks(pin: Pin, x: float, y: float, width: float) -> str:
+    """Return a mark per test, with its symbol while there is room, and the soil's group behind them.
+
+    Of more tests than the column is wide the last ones are a number.
+    """
+    free = width - x - (30 if pin.group else 4)
+    room = len(pin.marks) <= min(_NAMED_MARKS, free / 44)
     pitch = 44 if room else 13
+    most = max(1, int(free // pitch))
+    shown = pin.marks if len(pin.marks) <= most else pin.marks[: max(1, most - 2)]
     parts = []
-    for i, (state, symbol, spoken) in enumerate(pin.marks):
+    for i, (state, symbol, spoken) in enumerate(shown):
         left = x + i * pitch
         word = f'<text class="gc-soft" x="{left + 8:.1f}" y="{y + 4.5:.1f}">{escape(symbol)}</text>' if room else ""
         parts.append(f'<g aria-hidden="true"><title>{escape(spoken)}</title>{glyph(state, left, y, 4.5)}{word}</g>')
+    behind = x + len(shown) * pitch
+    if more := len(pin.marks) - len(shown):
+        parts.append(f'<text class="gc-soft" x="{behind - 3:.1f}" y="{y + 4.5:.1f}" aria-hidden="true">+{more}</text>')
+        behind += 2 * pitch
     if pin.group:
-        parts.append(
-            f'<text class="gc-group" x="{x + len(pin.marks) * pitch:.1f}" y="{y + 4.5:.1f}">{escape(pin.group)}</text>'
-        )
+        parts.append(f'<text class="gc-group" x="{behind:.1f}" y="{y + 4.5:.1f}">{escape(pin.group)}</text>')
     return "".join(parts)
 
 
