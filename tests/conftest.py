@@ -48,11 +48,11 @@ def _shift(path, seconds):
             ("test", "updated_at"),
         ):
             connection.execute(f"update {table} set {column} = {moved.format(column)}", (f"{seconds:+f} seconds",))
-        for test, readings in connection.execute(
-            "select id, readings from test where readings like '%started_at%'"
-        ).fetchall():
-            moved_on = json.dumps(_later(json.loads(readings), timedelta(seconds=seconds)))
-            connection.execute("update test set readings = ? where id = ?", (moved_on, test))
+        for table in ("test", "revision"):
+            query = f"select id, readings from {table} where readings like '%started_at%'"
+            for row, readings in connection.execute(query).fetchall():
+                moved_on = json.dumps(_later(json.loads(readings), timedelta(seconds=seconds)))
+                connection.execute(f"update {table} set readings = ? where id = ?", (moved_on, row))
 
 
 def _later(readings, by):

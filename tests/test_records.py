@@ -3,7 +3,6 @@
 import json
 import os
 import signal
-import sqlite3
 import subprocess
 import sys
 import threading
@@ -11,29 +10,34 @@ import time
 import urllib.request
 
 import pytest
-from sqlmodel import select
+from sqlmodel import Session, col, select
 
+from vadum.records.backup import verify
 from vadum.records.database import open_database, session_on
+from vadum.records.doctor import troubles
 from vadum.records.saving import Change, StaleSave, save
 from vadum.records.tables import Revision, Test
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings
 
 PLANNED = 23
+TYPED = (7, 9, 11, 23)  # liquid limits in different states of their life
 
 
 def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
+    """Four hands type into four sheets until the server is killed in the middle of it."""
     port = 18000 + os.getpid() % 2000
     log = tmp_path / "log"
     server = subprocess.Popen(
         [sys.executable, "-m", "vadum", "serve", "--database", str(database), "--port", str(port)],
         stdout=log.open("w"), stderr=subprocess.STDOUT,
     )  # fmt: skip
-    url = f"http://127.0.0.1:{port}/api/tests/{PLANNED}/save"
-    acknowledged: list[int] = []
+    with Session(open_database(database)) as session:
+        begun = {test: session.get(Test, test).revision for test in TYPED}
+    acknowledged: dict[int, list[int]] = {test: [] for test in TYPED}
 
-    def type_on():
-        revision = 0
+    def type_on(test):
+        url, revision = f"http://127.0.0.1:{port}/api/tests/{test}/save", begun[test]
         while True:
             body = {
                 "base_revision": revision,
@@ -42,28 +46,34 @@ def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
             }
             request = urllib.request.Request(url, json.dumps(body).encode(), {"Content-Type": "application/json"})
             try:
-                revision = json.load(urllib.request.urlopen(request, timeout=5))["savedAs"]
+                revision = json.load(urllib.request.urlopen(request, timeout=20))["savedAs"]
             except OSError:
-                if acknowledged:
+                if server.poll() is not None:
                     return
                 time.sleep(0.1)
                 continue
-            acknowledged.append(revision)
+            acknowledged[test].append(revision)
 
-    hand = threading.Thread(target=type_on, daemon=True)
-    hand.start()
+    hands = [threading.Thread(target=type_on, args=(test,), daemon=True) for test in TYPED]
+    for hand in hands:
+        hand.start()
     deadline = time.monotonic() + 90
-    while len(acknowledged) < 60 and time.monotonic() < deadline:
+    while sum(map(len, acknowledged.values())) < 120 and time.monotonic() < deadline:
         time.sleep(0.02)
     server.send_signal(signal.SIGKILL)
     server.wait()
-    hand.join(5)
-    assert len(acknowledged) >= 60
-    with sqlite3.connect(database) as raw:
-        assert raw.execute("PRAGMA integrity_check").fetchone() == ("ok",)
-        assert raw.execute("PRAGMA foreign_key_check").fetchall() == []
-        kept = [n for (n,) in raw.execute(f"SELECT number FROM revision WHERE test_id = {PLANNED} ORDER BY number")]
-    assert kept[: len(acknowledged)] == acknowledged == list(range(1, len(acknowledged) + 1))
+    for hand in hands:
+        hand.join(25)
+    assert sum(map(len, acknowledged.values())) >= 120
+    verify(database)
+    with Session(open_database(database)) as session:
+        assert list(troubles(session)) == []
+        for test, revisions in acknowledged.items():
+            kept = session.exec(
+                select(Revision.number).where(Revision.test_id == test).order_by(col(Revision.number))
+            ).all()
+            assert revisions == list(range(begun[test] + 1, begun[test] + 1 + len(revisions)))
+            assert kept[begun[test] : begun[test] + len(revisions)] == revisions
 
 
 def test_of_two_writers_on_one_revision_one_is_refused(database):

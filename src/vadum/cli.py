@@ -2,13 +2,15 @@
 
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, TypeVar
 
 import typer
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Soil tests from the bench to the sheet.")
 
+T = TypeVar("T")
 DEFAULT_DATABASE = Path("data/vadum.sqlite")
 DEMO_DATABASE = Path("data/demo.sqlite")
 Database = Annotated[Path, typer.Option(help="The laboratory's database file.", envvar="VADUM_DATABASE")]
@@ -45,7 +47,44 @@ def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool)
 
     from vadum.web.app import create_app
 
-    uvicorn.run(create_app(database, bench_port, demo=demo), host=host, port=port, log_level="warning")
+    app = _or_say_why(lambda: create_app(database, bench_port, demo=demo), database)
+    if not demo:
+        _copied_daily(database)
+    uvicorn.run(app, host=host, port=port, log_level="warning")
+
+
+def _or_say_why(make: Callable[[], T], database: Path) -> T:
+    """Return what opening a database makes; say in words why it cannot be opened."""
+    from sqlalchemy.exc import DatabaseError
+
+    try:
+        return make()
+    except (DatabaseError, OSError) as error:
+        cause = getattr(error, "orig", None) or error
+        typer.echo(f"{database} cannot be opened: {cause}.", err=True)
+        typer.echo(
+            "Put a copy in its place: vadum restore COPY (daily ones stand in the folder copies beside it).", err=True
+        )
+        raise typer.Exit(2) from error
+
+
+def _copied_daily(database: Path) -> None:
+    """Keep the day's copy of a database that is served, looked after every hour beside the server."""
+    import threading
+    import time
+    from datetime import UTC, datetime
+
+    from vadum.records.backup import BackupError, daily_copy
+
+    def look() -> None:
+        while True:
+            try:
+                daily_copy(database, datetime.now(UTC).date())
+            except BackupError as error:
+                typer.echo(f"No daily copy: {error}", err=True)
+            time.sleep(3600)
+
+    threading.Thread(target=look, daemon=True).start()
 
 
 def _managed(database: Path) -> bool:
@@ -54,6 +93,61 @@ def _managed(database: Path) -> bool:
 
     with session_on(open_database(database)) as session:
         return has_manager(session)
+
+
+@app.command()
+def backup(
+    target: Annotated[Path, typer.Argument(help="Where the copy goes.")], database: Database = DEFAULT_DATABASE
+) -> None:
+    """Write a verified copy of the laboratory, also while it is in use."""
+    from vadum.records.backup import BackupError
+    from vadum.records.backup import backup as copy
+
+    try:
+        copy(database, target)
+    except BackupError as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+    typer.echo(f"{target}: {target.stat().st_size / 1e6:.1f} MB, looked through.")
+
+
+@app.command()
+def restore(
+    copy: Annotated[Path, typer.Argument(help="A copy made by backup.")], database: Database = DEFAULT_DATABASE
+) -> None:
+    """Put a verified copy in the place of the laboratory; stop the server first. What stood there is kept beside it."""
+    from vadum.records.backup import BackupError
+    from vadum.records.backup import restore as put
+
+    try:
+        aside = put(copy, database)
+    except BackupError as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+    typer.echo(f"{database} is restored." + (f" What stood there is kept as {aside}." if aside else ""))
+
+
+@app.command()
+def doctor(database: Database = DEFAULT_DATABASE) -> None:
+    """Look through a laboratory's file and records; exit code 1 names what does not hold together."""
+    from vadum.records.backup import BackupError, verify
+    from vadum.records.database import open_database, session_on
+    from vadum.records.doctor import troubles
+
+    try:
+        if not database.exists():
+            raise BackupError(f"{database}: there is no such database.")
+        verify(database)
+    except BackupError as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(1) from error
+    with session_on(open_database(database)) as session:
+        found = list(troubles(session))
+    for said in found:
+        typer.echo(said, err=True)
+    if found:
+        raise typer.Exit(1)
+    typer.echo(f"{database}: all holds together.")
 
 
 @user.command("add")

@@ -87,3 +87,16 @@ def test_two_on_one_sheet_see_each_others_names(page, colleague):
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Changed in between")).to_be_visible()
     expect(page.get_by_text("technician 2 saved revision")).to_be_visible()
+
+
+def test_whoever_is_signed_out_while_typing_loses_nothing(page):
+    sign_in(page, "technician 1", "/tests/7")
+    page.request.post("/sign-out")
+    page.locator('[data-path="trials.0.blows"]').fill("27")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("You were signed out; what you type waits here.")).to_be_visible()
+    expect(page.get_by_text("1 waiting for the line")).to_be_visible()
+    page.request.post("/sign-in", form={"name": "technician 1"})
+    expect(page.get_by_text("saved, revision")).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("You were signed out")).to_be_hidden()
+    assert page.request.get("/tests/7/bench.json").json()["readings"]["trials"][0]["blows"] == 27

@@ -6,6 +6,7 @@ from typing import Any
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
+from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException as StarletteHTTPException
 
 from vadum.exchange.bench_file import BenchFileError
@@ -40,6 +41,8 @@ def install(app: FastAPI) -> None:
         BenchFileError: lambda e: answer(
             422, "The bench file cannot be taken.", faults=[fault.model_dump() for fault in e.faults]
         ),
+        OperationalError: lambda e: answer(507, _storage(e)),
+        DatabaseError: lambda e: answer(507, _storage(e)),
         StaleSave: lambda e: answer(409, "This sheet was changed in between.", conflict=conflict(e)),
     }
     for kind, make in simple.items():
@@ -71,6 +74,20 @@ def _http(request: Request, error: Exception) -> Response:
 
     heading = {401: "Sign in first", 403: "Not allowed", 404: "Not found"}.get(error.status_code, "It did not work")
     return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=str(error.detail))
+
+
+def _storage(error: DatabaseError) -> str:
+    """Return what is wrong with the database in words; nothing of the change was kept then."""
+    said = str(error.orig).lower()
+    words = {
+        "full": "The server's disk is full",
+        "readonly": "The database may not be written to",
+        "locked": "The database is held by another program",
+        "malformed": "The database is damaged; restore a copy",
+        "not a database": "The database is damaged; restore a copy",
+    }
+    why = next((word for part, word in words.items() if part in said), "The database does not answer")
+    return f"{why}. Nothing of this was kept; what was acknowledged before is safe."
 
 
 def conflict(stale: StaleSave) -> dict[str, Any]:

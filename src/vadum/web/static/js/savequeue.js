@@ -46,7 +46,9 @@ export class SaveQueue {
     let reply;
     try {
       reply = await fetch(this.url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(item) });
-      if (reply.status >= 500) throw new Error("server");
+      // Signed out meanwhile: the readings wait for the person to be back, as they do for the line.
+      if (reply.status === 401) dispatchEvent(new Event("vadum-signed-out"));
+      if (reply.status >= 500 || reply.status === 401) throw new Error("server");
     } catch {
       this.busy = false;
       this.onState?.(this.items.length, true);
@@ -62,6 +64,7 @@ export class SaveQueue {
     }
     this.items.shift();
     if (reply.ok) {
+      dispatchEvent(new Event("vadum-signed-in"));
       this.revision = answer.savedAs;
       // What follows was typed by the same hand on top of this save.
       if (this.items.length) this.items[0].base_revision = answer.savedAs;

@@ -7,3 +7,7 @@ document.addEventListener("click", (event) => {
   if (event.target.closest?.("[data-keys]")) document.querySelector("dialog.keys")?.showModal();
 });
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
+
+// Whoever was signed out while working signs in again beside the page; what is typed waits in it.
+addEventListener("vadum-signed-out", () => { document.querySelector("[data-signed-out]").hidden = false; });
+addEventListener("vadum-signed-in", () => { document.querySelector("[data-signed-out]").hidden = true; });
