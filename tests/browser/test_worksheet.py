@@ -420,3 +420,25 @@ def test_cautions_stand_open_before_the_first_reading(page):
     saved(page)
     page.reload()
     expect(page.get_by_role("region", name="Cautions")).to_be_hidden()
+
+
+def test_an_earlier_state_is_seen_beside_now_and_taken_again(page):
+    page.goto("/tests/7")
+    cell = page.locator('[data-path="trials.0.blows"]')
+    before = cell.input_value()
+    cell.fill("19")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("saved, revision 2")).to_be_visible()
+    page.get_by_role("button", name="History").click()
+    page.get_by_role("button", name="See it beside now").click()
+    row = page.locator(".earlier tr", has_text="blows")
+    expect(row).to_contain_text(before)
+    expect(row).to_contain_text("19")
+    assert violations(page) == []
+    page.get_by_role("button", name="Back to revision 1").click()
+    expect(page.locator("[data-back-why]")).to_be_focused()
+    page.keyboard.type("counted twice")
+    page.keyboard.press("Enter")
+    expect(cell).to_have_value(before)
+    expect(page.get_by_text("restored: revision 1")).to_be_visible()
+    expect(page.get_by_text("saved, revision 3")).to_be_visible()

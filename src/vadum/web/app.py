@@ -19,6 +19,7 @@ from vadum.web.routes import (
     board,
     cylinders,
     equipment,
+    history,
     imports,
     instruments,
     people,
@@ -28,6 +29,7 @@ from vadum.web.routes import (
     practice,
     preparation,
     reducing,
+    searching,
     sheets,
     start,
     worksheet,
@@ -109,6 +111,8 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         instruments,
         practice,
         people,
+        history,
+        searching,
     ):
         app.include_router(module.router)
     errors.install(app)

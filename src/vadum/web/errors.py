@@ -10,6 +10,7 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException as StarletteHTTPException
 
 from vadum.exchange.bench_file import BenchFileError
+from vadum.records.history import NoSuchRevision, differences
 from vadum.records.saving import BadSettings, LockedTest, StaleSave
 from vadum.records.states import RefusedMove
 from vadum.soil.cells import UnknownCell
@@ -33,6 +34,7 @@ def install(app: FastAPI) -> None:
     simple: dict[type[Exception], Callable[[Any], JSONResponse]] = {
         LockedTest: lambda e: answer(423, str(e)),
         UnknownCell: lambda e: answer(422, str(e)),
+        NoSuchRevision: lambda e: answer(404, str(e)),
         UnknownMethod: lambda e: answer(404, str(e)),
         RefusedMove: lambda e: answer(409, str(e)),
         BadSettings: lambda e: answer(
@@ -92,27 +94,10 @@ def _storage(error: DatabaseError) -> str:
 
 def conflict(stale: StaleSave) -> dict[str, Any]:
     """Return both versions of a sheet that two people changed, and the cells in which they differ."""
-    theirs, yours = _flat(stale.theirs.readings, stale.theirs.unread), _flat(stale.yours.readings, stale.yours.unread)
+    changed = differences((stale.theirs.readings, stale.theirs.unread), (stale.yours.readings, stale.yours.unread))
     return {
         "revision": stale.theirs.revision,
         "who": stale.by.who if stale.by else "",
         "at": stale.by.at.isoformat() if stale.by else "",
-        "differences": [
-            {"path": path, "theirs": theirs.get(path, ""), "yours": yours.get(path, "")}
-            for path in sorted(theirs.keys() | yours.keys())
-            if theirs.get(path) != yours.get(path)
-        ],
+        "differences": [{"path": path, "theirs": theirs, "yours": yours} for path, theirs, yours in changed],
     }
-
-
-def _flat(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, str]:
-    flat: dict[str, str] = {}
-    for name, value in readings.items():
-        if isinstance(value, list):
-            flat |= {f"{name}.{i}.{key}": str(cell) for i, row in enumerate(value) for key, cell in row.items()}
-        elif isinstance(value, dict):
-            rows = max((len(column) for column in value.values() if isinstance(column, list)), default=0)
-            flat[name] = f"{value.get('file') or 'file'}, {rows} rows"
-        else:
-            flat[name] = str(value)
-    return flat | unread

@@ -13,7 +13,7 @@ from vadum.exchange.readings_import import targets
 from vadum.records.context import gather, newest
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
-from vadum.records.tables import Equipment, Revision, Test, on_soil
+from vadum.records.tables import Equipment, Test, on_soil
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
@@ -167,19 +167,6 @@ def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move)
     test = get(session, Test, test_id, "test")
     move(session, test, sent.action, who=who, reason=sent.reason)
     return view(session, test)
-
-
-@router.get("/api/tests/{test_id}/history")
-def history(session: Db, test_id: int) -> list[dict[str, Any]]:
-    """Return the revisions of a test, newest first."""
-    get(session, Test, test_id, "test")
-    revisions = session.exec(
-        select(Revision).where(Revision.test_id == test_id).order_by(col(Revision.number).desc()).limit(200)
-    ).all()
-    return [
-        {"number": r.number, "at": r.at.isoformat(), "who": r.who, "what": r.what, "reason": r.reason, "state": r.state}
-        for r in revisions
-    ]
 
 
 def view(

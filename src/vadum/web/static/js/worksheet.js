@@ -9,7 +9,7 @@ const MOVE_WORDS = { done: "Done measuring", check: "Check", reopen: "Reopen", v
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
     reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
@@ -46,7 +46,7 @@ document.addEventListener("alpine:init", () => {
 
     // What is shown
     get figure() { return this.view.figures.find((f) => f.svg) ?? this.view.figures[0]; },
-    draw() { this.$refs.figure.innerHTML = this.figure?.svg ?? ""; },
+    draw() { if (this.$refs.figure) this.$refs.figure.innerHTML = this.figure?.svg ?? ""; },
     show(key) { this.shownFigure = key; this.preview(); },
     box() {
       const zone = this.$refs.zone.getBoundingClientRect();
@@ -300,6 +300,26 @@ document.addEventListener("alpine:init", () => {
         this.photoSays = reply.ok ? "" : answer.message;
         if (reply.ok) this.files = answer;
       } catch { this.photoBad = true; this.photoSays = "The line is down; the picture is not sent. Send it again when the line is back."; }
+    },
+    async seeEarlier(number) {
+      if (this.earlier?.number === number) { this.earlier = null; return; }
+      const reply = await fetch(`/api/tests/${this.view.test}/history/${number}`);
+      if (reply.ok) this.earlier = await reply.json();
+    },
+    isEarlier(revision) { return this.earlier?.number === revision.number; },
+    get earlierWords() {
+      const p = this.earlier.parameters.map((one) => `${one.symbol} ${one.text} ${one.unit}`.trim()).join(", ");
+      return `${p || "no result then"}. ${this.earlier.differences.length ? "" : "Its readings are those of now."}`;
+    },
+    async goBack() {
+      const why = this.$root.querySelector("[data-back-why]").value.trim();
+      if (why.length < 2) { this.$root.querySelector("[data-back-why]").focus(); return; }
+      const body = { base_revision: this.view.revision, save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now(), reason: why };
+      const reply = await fetch(`/api/tests/${this.view.test}/history/${this.earlier.number}/restore`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+      if (!reply.ok) { const answer = await reply.json(); this.refused = answer.message; return; }
+      this.earlier = null; this.drafts = {}; this.keepDrafts();
+      await this.reload();
+      this.history = await (await fetch(`/api/tests/${this.view.test}/history`)).json();
     },
     async mixNow() {
       const typed = {};

@@ -1,0 +1,89 @@
+"""Earlier states of a test: seen, compared with now, made the newest again. And finding things by words."""
+
+import pytest
+
+SHEET, CHECKED = 7, 4
+
+
+def save(client, **cells):
+    revision = client.get(f"/api/tests/{SHEET}/sheet").json()["revision"]
+    body = {"base_revision": revision, "save_key": f"key-{revision:05}", "cells": cells}
+    reply = client.post(f"/api/tests/{SHEET}/save", json=body)
+    assert reply.status_code == 200
+    return reply.json()["revision"]
+
+
+def back(client, number, test=SHEET, **more):
+    revision = client.get(f"/api/tests/{test}/sheet").json()["revision"]
+    body = {"base_revision": revision, "save_key": "key-of-going-back", "reason": "wrong tins"} | more
+    return client.post(f"/api/tests/{test}/history/{number}/restore", json=body)
+
+
+def test_an_earlier_state_is_seen_beside_now(client):
+    first = client.get(f"/api/tests/{SHEET}/sheet").json()
+    save(client, **{"trials.0.blows": "19", "trials.1.closure_mm": ""})
+    then = client.get(f"/api/tests/{SHEET}/history/{first['revision']}").json()
+    changed = {d["path"]: (d["then"], d["now"]) for d in then["differences"]}
+    blows = first["tables"][0]["rows"][0]["cells"]["blows"]["text"]
+    assert changed["trials.0.blows"] == (blows, "19")
+    assert changed["trials.1.closure_mm"][1] == ""
+    assert then["parameters"][0]["symbol"] == "LL"
+    newest = client.get(f"/api/tests/{SHEET}/sheet").json()["revision"]
+    assert client.get(f"/api/tests/{SHEET}/history/{newest}").json()["differences"] == []
+    assert client.get(f"/api/tests/{SHEET}/history/99").status_code == 404
+
+
+def test_going_back_is_a_revision_of_its_own_and_nothing_between_is_lost(client):
+    first = client.get(f"/api/tests/{SHEET}/sheet").json()
+    between = save(client, **{"trials.0.blows": "19"})
+    reply = back(client, first["revision"])
+    assert reply.json() == {"revision": between + 1}
+    now = client.get(f"/api/tests/{SHEET}/sheet").json()
+    assert now["tables"] == first["tables"]
+    assert now["verdict"] == first["verdict"]
+    newest, changed, *_ = client.get(f"/api/tests/{SHEET}/history").json()
+    assert (newest["what"], newest["reason"]) == (f"restored: revision {first['revision']}", "wrong tins")
+    assert changed["number"] == between
+    # Sent twice it is done once.
+    assert back(client, first["revision"], base_revision=between).json() == {"revision": between + 1}
+
+
+@pytest.mark.parametrize(
+    ("more", "status"), [({"base_revision": 0}, 409), ({"reason": ""}, 422), ({"save_key": "short"}, 422)]
+)
+def test_going_back_is_refused_plainly(client, more, status):
+    save(client, **{"trials.0.blows": "19"})
+    assert back(client, 1, **more).status_code == status
+    assert client.get(f"/api/tests/{SHEET}/sheet").json()["tables"][0]["rows"][0]["cells"]["blows"]["text"] == "19"
+
+
+def test_a_checked_test_does_not_go_back(client):
+    assert back(client, 1, CHECKED).status_code == 423
+
+
+@pytest.mark.parametrize(
+    ("words", "inside", "outside"),
+    [
+        ("liquid TP4", ["Liquid limit", "TP4"], ["Plastic limit"]),
+        ("harrow", ["Harrow Mere bypass"], ["Quill Lane"]),
+        ("ring 20", ["Ring 20"], ["Cup 1"]),
+        ("U5", ["BH2 U5"], ["TP4 B1"]),
+        ("quick silt", [], ["TP4 B4"]),
+        ("100%", ["Nothing holds all of"], ["Liquid limit"]),
+        ("_", ["Nothing holds all of"], ["TP4"]),
+        ("<script>", ["&lt;script&gt;"], ["<script>alert"]),
+    ],
+)
+def test_every_word_must_occur(client, words, inside, outside):
+    page = client.get("/search", params={"q": words}).text.split("</form>", 2)[-1]
+    assert all(text in page for text in inside), page[:2000]
+    assert not any(text in page for text in outside)
+
+
+def test_a_test_is_found_by_its_number_and_state(client):
+    assert 'href="/tests/7"' in client.get("/search?q=7").text
+    checked = client.get("/search", params={"q": "checked liquid"}).text
+    assert 'href="/tests/4"' in checked
+    assert 'href="/tests/7"' not in checked
+    assert client.get("/search").status_code == 200
+    assert client.get("/search", params={"q": "9" * 40}).status_code == 200
