@@ -1,6 +1,6 @@
-"""The life of a test: planned, running, reduced, checked, or void with a reason."""
+"""The life of a test: planned, running, reduced, checked, issued, or void with a reason."""
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, col, or_, select
 
 from vadum.records.saving import record, reduce_test, summarise
 from vadum.records.tables import Revision, Test, now
@@ -10,8 +10,8 @@ MOVES: dict[str, dict[str, str]] = {
     "planned": {"void": "void"},
     "running": {"done": "reduced", "void": "void"},
     "reduced": {"check": "checked", "reopen": "running", "void": "void"},
-    "checked": {"reopen": "running"},
-    "issued": {},
+    "checked": {"issue": "issued", "reopen": "running"},
+    "issued": {"reopen": "running"},
     "void": {"reopen": "running"},
 }
 NEEDS_REASON = ("reopen", "void")
@@ -42,7 +42,7 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
         raise RefusedMove("A second person checks: somebody who entered no reading of this test.")
     test.state = target
     test.void_reason = reason if target == "void" else ""
-    test.updated_at = now() if action != "check" else test.updated_at
+    test.updated_at = now() if action not in ("check", "issue") else test.updated_at
     if action == "reopen":
         test.summary = summarise(reduce_test(session, test))
     record(session, test, who=who, what=f"{action}: now {target}", reason=reason)
@@ -51,7 +51,10 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
 def recorders(session: Session, test: Test) -> set[str]:
     """Return who entered readings of the test."""
     revisions = session.exec(
-        select(Revision).where(Revision.test_id == test.id, col(Revision.what).contains("="))
+        select(Revision).where(
+            Revision.test_id == test.id,
+            or_(col(Revision.what).contains("="), col(Revision.what).startswith("restored:")),
+        )
     ).all()
     return {revision.who for revision in revisions}
 

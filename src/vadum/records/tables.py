@@ -257,6 +257,22 @@ class Attachment(SQLModel, table=True):
     removed_because: str = ""
 
 
+class IssuedSheet(SQLModel, table=True):
+    """A sheet as it left the laboratory: its number, the PDF and its hash. Never changed; a later one may replace it."""
+
+    __tablename__ = "issued_sheet"
+    id: int | None = Field(default=None, primary_key=True)
+    test_id: int = Field(foreign_key="test.id", index=True)
+    number: str = Field(unique=True)
+    at: datetime = Field(sa_column=Column(UtcDateTime, nullable=False))
+    who: str
+    revision: int
+    sha256: str
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+    replaces: str = ""
+    reason: str = ""
+
+
 class ColumnMapping(SQLModel, table=True):
     """How the columns of a file with these headings were matched by hand, for the next file of its kind."""
 

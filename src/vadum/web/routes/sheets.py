@@ -4,13 +4,16 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
+from sqlmodel import select
 
 from vadum.drawing import THEMES, render
 from vadum.exchange.bench_file import compose
 from vadum.exchange.readings_csv import readings_csv
+from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.records.context import gather
 from vadum.records.saving import reduce_test
-from vadum.records.tables import Test
+from vadum.records.tables import IssuedSheet, Test
+from vadum.report.issuing import issued_of
 from vadum.report.sheet import compile_sheet, sheet_data
 from vadum.soil.registry import method as method_of
 from vadum.web.errors import NotHere
@@ -32,7 +35,28 @@ def preview(request: Request, session: Db, test_id: int, derivation: Derivation 
         pages=len(pages),
         derivation=derivation,
         figures=reduce_test(session, test).figures,
+        issued=issued_of(session, test),
     )
+
+
+@router.get("/issued/{number}.pdf", response_class=Response)
+def issued_pdf(session: Db, test_id: int, number: str) -> Response:
+    """Return a sheet exactly as it was issued."""
+    query = select(IssuedSheet).where(IssuedSheet.test_id == test_id, IssuedSheet.number == number)
+    kept = session.exec(query).first()
+    if kept is None:
+        raise NotHere("issued sheet")
+    headers = {"Content-Disposition": f'attachment; filename="{kept.number}.pdf"', "X-Sha256": kept.sha256}
+    return Response(kept.data, media_type="application/pdf", headers=headers)
+
+
+@router.get("/readings.xlsx", response_class=Response)
+def xlsx(session: Db, test_id: int) -> Response:
+    """Return readings and results as a workbook: real numbers, units in the headings."""
+    test = get(session, Test, test_id, "test")
+    workbook = readings_xlsx(method_of(test.method), test.readings, reduce_test(session, test))
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return Response(workbook, media_type=kind, headers=_named(test, "xlsx"))
 
 
 @router.get("/sheet.pdf", response_class=Response)

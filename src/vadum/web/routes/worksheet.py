@@ -14,6 +14,7 @@ from vadum.records.context import gather, newest
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
 from vadum.records.tables import Equipment, Test, on_soil
+from vadum.report.issuing import issue, issued_of
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
@@ -161,11 +162,14 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
 
 @router.post("/api/tests/{test_id}/move")
 def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move) -> dict[str, Any]:
-    """Bring the test into its next state; checking needs a checker."""
-    if sent.action == "check":
-        require(request, "check")
+    """Bring the test into its next state; checking, issuing and reopening what was issued need a checker."""
     test = get(session, Test, test_id, "test")
-    move(session, test, sent.action, who=who, reason=sent.reason)
+    if sent.action in ("check", "issue") or test.state == "issued":
+        require(request, "check")
+    if sent.action == "issue":
+        issue(session, test, who)
+    else:
+        move(session, test, sent.action, who=who, reason=sent.reason)
     return view(session, test)
 
 
@@ -193,6 +197,7 @@ def view(
         "locked": test.state in LOCKED,
         "voidReason": test.void_reason,
         "checkedBy": checked.who if checked else "",
+        "issued": [one.number for one in issued_of(session, test)],
         "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in MOVES[test.state]],
         "uses": [e.id for e in test.uses],
         "bindings": test.bindings,

@@ -4,7 +4,7 @@ import { instrumentOf, readCells } from "./instrument.js";
 import { SaveQueue } from "./savequeue.js";
 
 const PREVIEW_MS = 220;
-const MOVE_WORDS = { done: "Done measuring", check: "Check", reopen: "Reopen", void: "Void" };
+const MOVE_WORDS = { done: "Done measuring", check: "Check", issue: "Issue", reopen: "Reopen", void: "Void" };
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
@@ -89,7 +89,7 @@ document.addEventListener("alpine:init", () => {
     get headlineLabel() { const h = this.view.verdict.headline; return h ? `${h.symbol}, ${this.view.verdict.reportable ? "reported" : "not reportable yet"}` : "no result yet"; },
     get headlineText() { return this.view.verdict.headline?.text ?? "–"; },
     get headlineUnit() { const h = this.view.verdict.headline; return h ? `${h.doubt} ${h.unit}`.trim() : ""; },
-    get stateLine() { const v = this.view; return v.stateWords + (v.checkedBy ? ` by ${v.checkedBy}` : "") + (v.voidReason ? `: ${v.voidReason}` : ""); },
+    get stateLine() { const v = this.view; if (v.state === "issued") return `issued as ${v.issued.at(-1)}`; return v.stateWords + (v.checkedBy ? ` by ${v.checkedBy}` : "") + (v.voidReason ? `: ${v.voidReason}` : ""); },
     get doubts() {
       const v = this.view.verdict;
       const say = (n, word) => (n ? `${n} ${word}${n > 1 ? "s" : ""}` : "");

@@ -1,0 +1,81 @@
+"""Issuing a checked test: a number, and the sheet frozen as it was with its hash; a later one replaces it."""
+
+import hashlib
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlmodel import Session, col, select
+
+from vadum.records.saving import reduce_test
+from vadum.records.states import RefusedMove, move
+from vadum.records.tables import IssuedSheet, Revision, Test, now
+from vadum.report.sheet import compile_sheet, sheet_data
+
+
+@dataclass(frozen=True)
+class Issued:
+    """An issued sheet without its bytes."""
+
+    id: int
+    number: str
+    at: datetime
+    who: str
+    revision: int
+    sha256: str
+    replaces: str
+    reason: str
+
+
+def issue(session: Session, test: Test, who: str) -> IssuedSheet:
+    """Issue a checked test under the next number of the year, its sheet frozen as PDF; committed as one.
+
+    Raises
+    ------
+    RefusedMove
+        If it is not checked, or its result is not reportable.
+    """
+    if test.state != "checked":
+        raise RefusedMove("Only a checked test is issued.")
+    reduction = reduce_test(session, test)
+    if not reduction.reportable:
+        raise RefusedMove(f"Not reportable, so not issued. {reduction.next_action}")
+    earlier = issued_of(session, test)
+    at = now()
+    number = _next_number(session, at.year)
+    data = sheet_data(session, test) | {"number": number, "state": "issued"}
+    reason = _reopened_because(session, test) if earlier else ""
+    if earlier:
+        data["particulars"] = [*data["particulars"], ["replaces", f"{earlier[-1].number}: {reason}"]]
+    document = compile_sheet(data)[0]
+    sheet = IssuedSheet(
+        test_id=test.id or 0, number=number, at=at, who=who, revision=test.revision, data=document,
+        sha256=hashlib.sha256(document).hexdigest(), replaces=earlier[-1].number if earlier else "", reason=reason,
+    )  # fmt: skip
+    session.add(sheet)
+    move(session, test, "issue", who=who, reason=number)
+    return sheet
+
+
+def issued_of(session: Session, test: Test) -> list[Issued]:
+    """Return a test's issued sheets in the order of their issue."""
+    columns = [getattr(IssuedSheet, name) for name in Issued.__dataclass_fields__]
+    rows = session.exec(select(*columns).where(IssuedSheet.test_id == test.id).order_by(col(IssuedSheet.id))).all()
+    return [Issued(*row) for row in rows]
+
+
+def _next_number(session: Session, year: int) -> str:
+    last = session.exec(
+        select(IssuedSheet.number)
+        .where(col(IssuedSheet.number).startswith(f"{year}-"))
+        .order_by(col(IssuedSheet.id).desc())
+    ).first()
+    return f"{year}-{(int(last.split('-')[1]) if last else 0) + 1:04}"
+
+
+def _reopened_because(session: Session, test: Test) -> str:
+    found = session.exec(
+        select(Revision.reason)
+        .where(Revision.test_id == test.id, col(Revision.what).startswith("reopen:"))
+        .order_by(col(Revision.number).desc())
+    ).first()
+    return found or ""
