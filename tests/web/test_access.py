@@ -22,7 +22,7 @@ OPEN = {
     ("GET", "/api/methods"), ("GET", "/api/methods/{code}"), ("POST", "/api/reduce"),
 }  # fmt: skip
 MANAGES = {
-    ("POST", "/projects"), ("POST", "/equipment"), ("GET", "/people"), ("POST", "/people"),
+    ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"), ("GET", "/people"), ("POST", "/people"),
     ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
 }  # fmt: skip
 ONLY_ASKS = {
@@ -32,7 +32,7 @@ ONLY_ASKS = {
     ("POST", "/who"),
 }
 NUMBERS = {
-    "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "attachment_id": "999",
+    "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "calibration_id": "999", "attachment_id": "999",
     "person_id": "999", "token_id": "999", "number": "1", "key": "x", "code": "sieve", "name": "x", "what": "zero",
 }  # fmt: skip
 

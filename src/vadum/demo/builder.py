@@ -9,7 +9,7 @@ from sqlmodel import Session, SQLModel, select
 from vadum.demo.soils import VANE
 from vadum.records.saving import record, reduce_test, refresh_dependents, summarise
 from vadum.records.states import move
-from vadum.records.tables import Equipment, Location, Project, Revision, Sample, Stratum, Test, now
+from vadum.records.tables import Calibration, Equipment, Location, Project, Revision, Sample, Stratum, Test, now
 from vadum.records.times import note_times
 from vadum.soil.registry import method as method_of
 from vadum.soil.virtual.plunger_soil import ring_for
@@ -52,6 +52,20 @@ class Builder:
             self.equipment[name] = self.add(
                 Equipment(name=name, kind="cup", inspect_every_days=1, note="brass, hard base")
             )
+        today = now().date()
+        for name, made, due in (
+            ("Balance 2", 100, 265),
+            ("Balance 5", 100, 265),
+            ("Ring 20", 60, 305),
+            ("Oven 3", 375, -10),
+        ):
+            piece = self.equipment[name]
+            self.add(
+                Calibration(
+                    equipment_id=piece.id or 0, on=today - timedelta(days=made), due=today + timedelta(days=due),
+                    table=piece.calibration, note="accredited laboratory", who="manager",
+                )
+            )  # fmt: skip
         for number in range(1, 61):
             tare = round(float(self.rng.uniform(16.6, 18.4)), 2)
             self.session.add(Equipment(name=f"T-{number:02d}", kind="tin", tare_g=tare))

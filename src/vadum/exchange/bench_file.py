@@ -37,7 +37,7 @@ class BenchFile:
     context: Any
 
     def reduce(self) -> Reduction:
-        return self.method.reduce(self.readings, self.settings, self.context)
+        return self.method.reduced(self.readings, self.settings, self.context)
 
 
 def parse(raw: bytes) -> BenchFile:

@@ -5,6 +5,7 @@ from typing import Any
 
 from sqlmodel import Session, col, select
 
+from vadum.records.calibrations import calibrations_of, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.soil.method import Method
 
@@ -32,10 +33,7 @@ def gather(session: Session, test: Test, method: Method[Any, Any, Any]) -> dict[
         context["tins"] = tin_register(session)
     if "cup_inspection" in wanted:
         context |= _cup(session, test)
-    if "ring" in wanted and (ring := next((e for e in test.uses if e.kind == "load ring" and e.calibration), None)):
-        context["ring"] = {"name": ring.name, "table": ring.calibration}
-    if "supplied" in wanted and (owner := next((e for e in test.uses if e.constants), None)):
-        context["supplied"] = {"by": owner.name, "values": owner.constants}
+    context |= _equipment(session, test, wanted)
     sample = test.sample
     if sample is None:
         return context
@@ -54,6 +52,25 @@ def gather(session: Session, test: Test, method: Method[Any, Any, Any]) -> dict[
         if name in wanted and code != method.code and (found := newest(session, sample, code)):
             context[name] = {"points": found.summary.get("curve", []), "source": source(found)}
     return context
+
+
+def _equipment(session: Session, test: Test, wanted: Any) -> dict[str, Any]:
+    """Return ring and constants as they were in force on the test's day, and what was out of date then."""
+    context: dict[str, Any] = {}
+    on = day_of(session, test)
+    out_of_date = []
+    for piece in test.uses:
+        every = calibrations_of(session, piece)
+        valid = in_force(every, on)
+        if every and (why := why_not(every, on)):
+            out_of_date.append({"name": piece.name, "why": why})
+        table = valid.table if valid and valid.table else piece.calibration
+        if "ring" in wanted and piece.kind == "load ring" and table and "ring" not in context:
+            context["ring"] = {"name": piece.name, "table": table}
+        constants = valid.constants if valid and valid.constants else piece.constants
+        if "supplied" in wanted and constants and "supplied" not in context:
+            context["supplied"] = {"by": piece.name, "values": constants}
+    return context | ({"out_of_date": out_of_date} if out_of_date else {})
 
 
 def tin_register(session: Session) -> dict[str, float]:

@@ -1,9 +1,9 @@
 """The tables. Times are UTC; readings and settings are kept as entered, results are always recomputed."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Any, Literal, get_args
 
-from sqlalchemy import JSON, Column, ColumnElement, DateTime, LargeBinary, TypeDecorator, UniqueConstraint, or_
+from sqlalchemy import JSON, Column, ColumnElement, Date, DateTime, LargeBinary, TypeDecorator, UniqueConstraint, or_
 from sqlalchemy.engine import Dialect
 from sqlmodel import Field, Relationship, SQLModel, col
 
@@ -100,6 +100,21 @@ class Equipment(SQLModel, table=True):
     calibration: list[tuple[float, float]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
     constants: dict[str, float] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     tests: list["Test"] = Relationship(back_populates="equipment")
+
+
+class Calibration(SQLModel, table=True):
+    """A calibration of a piece of equipment: from its day on, until it runs out. Earlier ones stay for earlier tests."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    equipment_id: int = Field(foreign_key="equipment.id", index=True)
+    on: date = Field(sa_column=Column("day", Date, nullable=False))
+    due: date | None = None
+    table: list[tuple[float, float]] = Field(default_factory=list, sa_column=Column("rows", JSON, nullable=False))
+    constants: dict[str, float] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    note: str = ""
+    who: str
+    certificate_name: str = ""
+    certificate: bytes | None = Field(default=None, sa_column=Column(LargeBinary))
 
 
 class TestUse(SQLModel, table=True):

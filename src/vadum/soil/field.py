@@ -210,10 +210,21 @@ class Supplied(BaseModel):
         }
 
 
+class OutOfDate(BaseModel):
+    """A piece of equipment in use whose calibration does not cover the test's day, and why."""
+
+    name: str
+    why: str
+
+
 class Context(BaseModel):
     """What a reduction leans on beside its own readings."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    out_of_date: list[OutOfDate] = Field(
+        default_factory=list, description="equipment in use whose calibration does not cover the test's day"
+    )
 
     @field_validator("*", mode="before")
     @classmethod

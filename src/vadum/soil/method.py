@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from vadum.soil.derivation import Step
 from vadum.soil.field import Applies, Context, Readings, Settings
 from vadum.soil.figure import Drawing, Point
-from vadum.soil.finding import RANK, Finding
+from vadum.soil.finding import RANK, Finding, warn
 from vadum.soil.parameter import Parameter
 
 R = TypeVar("R", bound=Readings)
@@ -149,6 +149,17 @@ class Method(ABC, Generic[R, S, C]):
     def reduce(self, readings: R, settings: S, context: C) -> Reduction:
         """Return what the readings say so far. Pure, deterministic, never raises for a missing reading."""
 
+    def reduced(self, readings: R, settings: S, context: C) -> Reduction:
+        """Return the reduction with a warning for every piece of equipment that is out of date."""
+        reduction = self.reduce(readings, settings, context)
+        if context.out_of_date:
+            action = "Have it calibrated, or take another; say under Equipment which one was used."
+            reduction.findings += [
+                warn("equipment-out-of-date", f"{one.name}: {one.why}.", action) for one in context.out_of_date
+            ]
+            judged(reduction)
+        return reduction
+
     @abstractmethod
     def timetable(self, readings: R, settings: S) -> list[Operation]:
         """Return the timed operations of the test."""
@@ -193,7 +204,7 @@ class Method(ABC, Generic[R, S, C]):
         pydantic.ValidationError
             If a part is not what the method's models take.
         """
-        return self.reduce(
+        return self.reduced(
             self.Readings.model_validate(readings or {}),
             self.Settings.model_validate(settings or {}),
             self.Context.model_validate(context or {}),

@@ -35,6 +35,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/who"): "read",
     ("POST", "/projects"): "manage",
     ("POST", "/equipment"): "manage",
+    ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
     ("GET", "/people"): "manage",
     ("POST", "/people"): "manage",
     ("POST", "/people/{person_id}/deactivate"): "manage",

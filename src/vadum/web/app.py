@@ -17,6 +17,7 @@ from vadum.web.routes import (
     api,
     attachments,
     board,
+    calibrations,
     cylinders,
     equipment,
     history,
@@ -113,6 +114,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         people,
         history,
         searching,
+        calibrations,
     ):
         app.include_router(module.router)
     errors.install(app)

@@ -1,6 +1,7 @@
 """Forms: fields declared like readings, text typed kept beside its complaint."""
 
 from collections.abc import Mapping
+from datetime import date
 from itertools import pairwise
 from typing import Any, Literal, TypeVar, get_args
 
@@ -70,16 +71,10 @@ class SampleForm(Entered):
 Constant = Literal["constant", "full_scale", "diameter_mm", "height_mm"]
 
 
-class EquipmentForm(Entered):
-    name: str = _name("name")
-    kind: str = "tin"
-    tare_g: float | None = reading("tare", "g", low=0, high=100000)
-    note: str = ""
-    calibration: list[tuple[float, float]] = Field(default_factory=list, title="calibration", max_length=100)
+class _Calibrated(Entered):
+    """What a calibration tells: a ring's table, a vane's constants, as a person types them."""
 
-    constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
-
-    @field_validator("constants", mode="before")
+    @field_validator("constants", mode="before", check_fields=False)
     @classmethod
     def _named(cls, typed: Any) -> Any:
         """Read a vane's constants: name and number, separated by semicolons or lines."""
@@ -92,7 +87,7 @@ class EquipmentForm(Entered):
             )
         return dict(words)
 
-    @field_validator("calibration", mode="before")
+    @field_validator("calibration", "table", mode="before", check_fields=False)
     @classmethod
     def _pairs(cls, typed: Any) -> Any:
         """Read a ring's calibration: divisions and kN, one pair after the other, separated by semicolons or lines."""
@@ -103,6 +98,16 @@ class EquipmentForm(Entered):
             raise ValueError("write divisions and kN in pairs: 0 0; 100 0.51; 200 1.03")
         return pairs
 
+
+class EquipmentForm(_Calibrated):
+    name: str = _name("name")
+    kind: str = "tin"
+    tare_g: float | None = reading("tare", "g", low=0, high=100000)
+    note: str = ""
+    calibration: list[tuple[float, float]] = Field(default_factory=list, title="calibration", max_length=100)
+
+    constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
+
     @model_validator(mode="after")
     def _rising(self) -> "EquipmentForm":
         table = self.calibration
@@ -110,4 +115,25 @@ class EquipmentForm(Entered):
             raise ValueError("a calibration has at least two pairs, both columns rising")
         if self.kind == "load ring" and not table:
             raise ValueError("a load ring needs its calibration")
+        return self
+
+
+class CalibrationForm(_Calibrated):
+    on: date = Field(title="day")
+    due: date | None = Field(default=None, title="runs out")
+    table: list[tuple[float, float]] = Field(default_factory=list, title="table", max_length=100)
+    constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
+    note: str = ""
+
+    @field_validator("due", "on", mode="before")
+    @classmethod
+    def _blank(cls, typed: Any) -> Any:
+        return typed.strip() or None if isinstance(typed, str) else typed
+
+    @model_validator(mode="after")
+    def _whole(self) -> "CalibrationForm":
+        if self.due is not None and self.due <= self.on:
+            raise ValueError("it runs out after its day")
+        if any(b[0] <= a[0] or b[1] <= a[1] for a, b in pairwise(self.table)) or len(self.table) == 1:
+            raise ValueError("a table has at least two pairs, both columns rising")
         return self

@@ -26,7 +26,7 @@ def sheet_view(
     chosen = method.Settings.model_validate(settings)
     readings = method.Readings.model_validate(sheet.readings)
     leant = method.Context.model_validate(context)
-    reduction = method.reduce(readings, chosen, leant)
+    reduction = method.reduced(readings, chosen, leant)
     placed, loose = _placed_findings(reduction.findings)
     drawn = next((f for f in reduction.figures if f.key == figure), next(iter(reduction.figures), None))
     return {

@@ -9,6 +9,7 @@ from sqlalchemy import func
 from sqlmodel import Session, col, select
 
 from vadum.bench.board import Board, InOven, Line, Running, board
+from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
 from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, times_of
@@ -25,7 +26,11 @@ def board_page(request: Request, session: Db) -> HTMLResponse:
         select(Test).where(Test.state == "reduced", of_record()).order_by(col(Test.updated_at))
     ).all()
     return page(
-        request, "board.html", view=board_view(session, request), waiting=seen(request, waiting), cups=_cups(session)
+        request,
+        "board.html",
+        view=board_view(session, request),
+        waiting=seen(request, waiting),
+        gear=_out_of_date(session),
     )
 
 
@@ -123,8 +128,16 @@ def _oven(held: InOven) -> dict[str, Any]:
     }
 
 
-def _cups(session: Session) -> list[tuple[Equipment, str]]:
-    cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
+def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:
+    """Return cups that are not fit today and pieces whose calibration ran out, each with why."""
     today = datetime.now(UTC).date()
-    states = [(cup, inspection_state(session, cup, today)) for cup in cups]
-    return [(cup, state) for cup, state in states if state != "fit"]
+    found = []
+    for piece in session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)):
+        if piece.kind == "cup":
+            state = inspection_state(session, piece, today)
+            why = "" if state == "fit" else f"inspection {state}"
+        else:
+            why = out_of_date(session, piece, today)
+        if why:
+            found.append((piece, why))
+    return found

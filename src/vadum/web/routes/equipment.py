@@ -7,6 +7,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import col, select
 
+from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
 from vadum.records.tables import Equipment, Test
 from vadum.web.forms import EquipmentForm, filled
@@ -34,6 +35,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
         others=[e for e in everything if e.kind not in ("tin", "cup")],
         cups=[(e, inspection_state(session, e, today)) for e in everything if e.kind == "cup"],
         inspections=inspections,
+        run_out={e.id: why for e in everything if (why := out_of_date(session, e, today))},
         **more,
     )
 

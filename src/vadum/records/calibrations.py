@@ -1,0 +1,51 @@
+"""Calibrations of equipment: which one is in force on a day, what ran out, which tests a wrong one touches."""
+
+from collections.abc import Sequence
+from datetime import UTC, date, datetime
+
+from sqlalchemy.orm import defer
+from sqlmodel import Session, col, func, select
+
+from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
+
+
+def calibrations_of(session: Session, piece: Equipment) -> list[Calibration]:
+    """Return a piece's calibrations, the oldest first, without their certificates."""
+    query = select(Calibration).where(Calibration.equipment_id == piece.id).order_by(col(Calibration.on), col(Calibration.id))  # fmt: skip
+    return list(session.exec(query.options(defer(Calibration.certificate))).all())  # type: ignore[arg-type]
+
+
+def in_force(every: Sequence[Calibration], on: date) -> Calibration | None:
+    """Return the newest calibration made by a day; None before the first one."""
+    made = [one for one in every if one.on <= on]
+    return made[-1] if made else None
+
+
+def why_not(every: Sequence[Calibration], on: date) -> str:
+    """Return why no calibration covers a day; "" when one does."""
+    valid = in_force(every, on)
+    if valid is None:
+        return f"first calibrated on {every[0].on.isoformat()}, after this test's day" if every else "never calibrated"
+    if valid.due is not None and valid.due < on:
+        return f"its calibration ran out on {valid.due.isoformat()}"
+    return ""
+
+
+def out_of_date(session: Session, piece: Equipment, today: date) -> str:
+    """Return why a piece that is calibrated at all is out of date today; "" when it is not."""
+    every = calibrations_of(session, piece)
+    return why_not(every, today) if every else ""
+
+
+def day_of(session: Session, test: Test) -> date:
+    """Return the day of a test: that of its first readings, today before there are any."""
+    first = session.exec(select(func.min(Revision.at)).where(Revision.test_id == test.id)).one()
+    return (first or datetime.now(UTC)).date()
+
+
+def used_in(session: Session, piece: Equipment, since: date | None = None) -> list[Test]:
+    """Return the tests that used a piece, since a day where one is given: the sheets that a wrong one touches."""
+    tests = session.exec(
+        select(Test).join(TestUse).where(TestUse.equipment_id == piece.id).order_by(col(Test.updated_at).desc())
+    ).all()
+    return [t for t in tests if since is None or day_of(session, t) >= since]

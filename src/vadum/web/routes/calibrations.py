@@ -1,0 +1,80 @@
+"""One piece of equipment: its calibrations with certificate and residuals, and the sheets it touches."""
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from sqlmodel import Session
+from starlette.datastructures import UploadFile
+
+from vadum.drawing import render
+from vadum.records.calibrations import calibrations_of, in_force, out_of_date, used_in
+from vadum.records.tables import Calibration, Equipment
+from vadum.soil.bearing.residuals import residual_figure
+from vadum.web.errors import NotHere
+from vadum.web.forms import CalibrationForm, filled
+from vadum.web.pages import Db, Who, get, page, seen
+
+router = APIRouter()
+_PLOT = (740.0, 340.0)
+
+
+@router.get("/equipment/{equipment_id}", response_class=HTMLResponse)
+def piece_page(request: Request, session: Db, equipment_id: int, since: date | None = None) -> HTMLResponse:
+    """Show a piece; ``since`` limits the sheets it touches to those of that day and later."""
+    return _page(request, session, get(session, Equipment, equipment_id, "piece of equipment"), since)
+
+
+def _page(request: Request, session: Session, piece: Equipment, since: date | None, **more: Any) -> HTMLResponse:
+    today = datetime.now(UTC).date()
+    every = calibrations_of(session, piece)
+    valid = in_force(every, today)
+    table = valid.table if valid and valid.table else piece.calibration
+    return page(
+        request,
+        "piece.html",
+        status_code=422 if more.get("errors") else 200,
+        piece=piece,
+        every=list(reversed(every)),
+        valid=valid,
+        bad=out_of_date(session, piece, today),
+        plot=render(residual_figure(table), *_PLOT) if len(table) > 2 else "",
+        tests=seen(request, used_in(session, piece, since)),
+        since=since,
+        **more,
+    )
+
+
+@router.post("/equipment/{equipment_id}/calibrations", response_class=HTMLResponse)
+async def calibrate(request: Request, session: Db, who: Who, equipment_id: int) -> Response:
+    """Record a calibration; tests of earlier days keep the one that was in force then."""
+    piece = get(session, Equipment, equipment_id, "piece of equipment")
+    form = await request.form()
+    made, errors = filled(CalibrationForm, {k: v for k, v in form.items() if isinstance(v, str)})
+    if made is None:
+        return _page(request, session, piece, None, errors=errors, typed=dict(form))
+    file = form.get("certificate")
+    bytes_, name = (
+        (await file.read(), file.filename or "") if isinstance(file, UploadFile) and file.filename else (None, "")
+    )
+    session.add(
+        Calibration(
+            equipment_id=equipment_id, **made.model_dump(exclude={"table"}), table=made.table, who=who, certificate=bytes_, certificate_name=name
+        )
+    )  # fmt: skip
+    session.commit()
+    return RedirectResponse(f"/equipment/{equipment_id}", 303)
+
+
+@router.get("/certificates/{calibration_id}", response_class=Response)
+def certificate(session: Db, calibration_id: int) -> Response:
+    kept = get(session, Calibration, calibration_id, "calibration")
+    if kept.certificate is None:
+        raise NotHere("certificate")
+    name = "".join(c if c.isascii() and (c.isalnum() or c in "._- ") else "_" for c in kept.certificate_name)
+    return Response(
+        kept.certificate,
+        media_type="application/octet-stream",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
