@@ -4,6 +4,7 @@ from datetime import UTC, datetime
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from sqlalchemy.orm import selectinload
 from sqlmodel import col, select
 
 from vadum.drawing import stylesheet
@@ -14,6 +15,7 @@ from vadum.web.pages import ROLES, Db, page, seen
 
 router = APIRouter()
 _SHOWN_AT_ONCE = 12
+_PROJECTS_AT_ONCE = 20
 
 
 @router.get("/", response_class=HTMLResponse)
@@ -30,17 +32,18 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
             query = query.limit(_SHOWN_AT_ONCE)
         return seen(request, session.exec(query).all())[:_SHOWN_AT_ONCE]
 
+    every = session.exec(
+        select(Project).options(selectinload(Project.locations)).order_by(col(Project.id).desc())  # type: ignore[arg-type]
+    ).all()
+    mine = [p for p in every if projects is None or p.id in projects]
     today = datetime.now(UTC).date()
     cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
     return page(
         request,
         "start.html",
         status_code=422 if more.get("errors") else 200,
-        projects=[
-            p
-            for p in session.exec(select(Project).order_by(col(Project.id).desc()))
-            if projects is None or p.id in projects
-        ],
+        projects=mine[:_PROJECTS_AT_ONCE],
+        more_projects=max(0, len(mine) - _PROJECTS_AT_ONCE),
         running=of("running"),
         waiting=of("reduced"),
         cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
