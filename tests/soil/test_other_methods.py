@@ -136,7 +136,7 @@ def test_a_drop_at_the_limit_is_fit():
 
 
 @pytest.mark.parametrize("code", METHODS)
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(data=st.data())
 def test_reduce_never_raises_for_partial_readings(code, data):
     """Any subset of a whole test's cells, with any masses, reduces to something with a next action."""

@@ -1,5 +1,6 @@
 """The history of a test: who changed what and when, what an earlier state was, and back to it."""
 
+from dataclasses import asdict
 from typing import Any
 
 from fastapi import APIRouter
@@ -7,11 +8,21 @@ from pydantic import BaseModel, Field
 from sqlmodel import col, select
 
 from vadum.records.history import differences, reduced_then, restore, revision_of
+from vadum.records.review import review
 from vadum.records.tables import Revision, Test
 from vadum.web.pages import Db, Who, get
 
-router = APIRouter(prefix="/api/tests/{test_id}/history")
+router = APIRouter(prefix="/api/tests/{test_id}")
 _MOST = 200
+
+
+@router.get("/review")
+def what_to_check(session: Db, test_id: int) -> dict[str, Any]:
+    """Return what a checker weighs: changes, points left out, choices by hand, findings, a second computation."""
+    found = review(session, get(session, Test, test_id, "test"))
+    return asdict(found) | {
+        "findings": [f.model_dump(include={"severity", "message", "action"}) for f in found.findings]
+    }
 
 
 class Restoring(BaseModel):
@@ -22,7 +33,7 @@ class Restoring(BaseModel):
     reason: str = Field(min_length=2, max_length=400)
 
 
-@router.get("")
+@router.get("/history")
 def history(session: Db, test_id: int) -> list[dict[str, Any]]:
     """Return the revisions of a test, newest first."""
     get(session, Test, test_id, "test")
@@ -35,7 +46,7 @@ def history(session: Db, test_id: int) -> list[dict[str, Any]]:
     ]
 
 
-@router.get("/{number}")
+@router.get("/history/{number}")
 def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
     """Return an earlier state: its readings, what they come to, and the cells in which it differs from now."""
     test = get(session, Test, test_id, "test")
@@ -53,7 +64,7 @@ def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
     }
 
 
-@router.post("/{number}/restore")
+@router.post("/history/{number}/restore")
 def go_back(session: Db, who: Who, test_id: int, number: int, sent: Restoring) -> dict[str, Any]:
     """Make an earlier state the newest; the answer names the new revision."""
     test = get(session, Test, test_id, "test")

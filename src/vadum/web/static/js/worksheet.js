@@ -9,7 +9,7 @@ const MOVE_WORDS = { done: "Done measuring", check: "Check", issue: "Issue", reo
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, reviewed: null, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
     reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
@@ -273,6 +273,7 @@ document.addEventListener("alpine:init", () => {
       this.panel = this.panel === panel ? "" : panel;
       if (this.panel === "instruments") fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => { this.bench = bench; });
       if (this.panel === "files") fetch(`/api/tests/${this.view.test}/attachments`).then((r) => r.json()).then((list) => { this.files = list; });
+      if (this.panel === "review") fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => { this.reviewed = found; });
       if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
     },
     get photographs() { return this.files.filter((a) => a.kind === "photograph" && !a.removed); },
@@ -306,6 +307,8 @@ document.addEventListener("alpine:init", () => {
       const reply = await fetch(`/api/tests/${this.view.test}/history/${number}`);
       if (reply.ok) this.earlier = await reply.json();
     },
+    heading(list, one, more) { return list.length === 1 ? `1 ${one}` : `${list.length || "No"} ${more}`; },
+    texts(changed) { return changed.texts.map((text) => text || "(empty)").join(" → "); },
     isEarlier(revision) { return this.earlier?.number === revision.number; },
     get earlierWords() {
       const p = this.earlier.parameters.map((one) => `${one.symbol} ${one.text} ${one.unit}`.trim()).join(", ");

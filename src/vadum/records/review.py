@@ -1,0 +1,81 @@
+"""What a checker looks at first: readings changed after they were kept, points left out, choices by hand, a second computation."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from vadum.records.history import flat
+from vadum.records.saving import reduce_test
+from vadum.records.states import recorders
+from vadum.records.tables import Revision, Test
+from vadum.soil.finding import Finding
+from vadum.soil.registry import method as method_of
+
+
+@dataclass(frozen=True)
+class Changed:
+    """A reading that was changed after it had been kept: every text it had, and who changed it last."""
+
+    path: str
+    texts: list[str]
+    who: str
+
+
+@dataclass(frozen=True)
+class Review:
+    """All that a second person weighs before the sheet is checked."""
+
+    recorded_by: list[str]
+    changed: list[Changed]
+    left_out: list[tuple[str, str]]
+    by_hand: list[tuple[str, str, str]]
+    """Settings that are not the method's own: label, value, and the usual value."""
+    findings: list[Finding]
+    recomputed: list[tuple[str, str, str]]
+    """Every parameter: symbol, as kept, as computed now by the method's present version."""
+
+
+def review(session: Session, test: Test) -> Review:
+    """Return what there is to weigh of a test."""
+    reduction = reduce_test(session, test)
+    kept = test.summary.get("parameters", {})
+    return Review(
+        recorded_by=sorted(recorders(session, test)),
+        changed=_changed(session, test),
+        left_out=[
+            (f"{table}.{i}", row["left_out"])
+            for table, rows in test.readings.items()
+            if isinstance(rows, list)
+            for i, row in enumerate(rows)
+            if row.get("left_out")
+        ],
+        by_hand=_by_hand(test),
+        findings=reduction.findings,
+        recomputed=[(p.symbol, kept.get(p.key, {}).get("text", ""), p.text) for p in reduction.parameters],
+    )
+
+
+def _changed(session: Session, test: Test) -> list[Changed]:
+    revisions = session.exec(select(Revision).where(Revision.test_id == test.id).order_by(col(Revision.number))).all()
+    texts: dict[str, list[str]] = {}
+    last: dict[str, str] = {}
+    for revision in revisions:
+        now = flat(revision.readings, revision.unread)
+        for path in now.keys() | texts.keys():
+            text = now.get(path, "")
+            had = texts.setdefault(path, [])
+            if text != (had[-1] if had else ""):
+                had.append(text)
+                last[path] = revision.who
+    return [Changed(path, had, last[path]) for path, had in sorted(texts.items()) if len(had) > 1]
+
+
+def _by_hand(test: Test) -> list[tuple[str, str, str]]:
+    model: Any = method_of(test.method).Settings
+    usual = model()
+    return [
+        (model.model_fields[name].title or name, str(value), str(getattr(usual, name)))
+        for name, value in test.settings.items()
+        if value is not None and value != getattr(usual, name)
+    ]

@@ -1,0 +1,69 @@
+"""What a checker weighs: what was changed, left out, chosen by hand, and what a second computation gives."""
+
+from sqlmodel import Session
+
+from vadum.records.database import open_database
+from vadum.records.tables import Test
+
+SHEET, PRESS = 7, 50
+
+
+def save(client, test, **change):
+    revision = client.get(f"/api/tests/{test}/sheet").json()["revision"]
+    body = {"base_revision": revision, "save_key": f"key-{revision:05}"} | change
+    reply = client.post(f"/api/tests/{test}/save", json=body)
+    assert reply.status_code == 200, reply.text
+
+
+def review(client, test):
+    return client.get(f"/api/tests/{test}/review").json()
+
+
+def test_readings_changed_after_they_were_kept_are_listed_with_every_value(client):
+    assert review(client, SHEET)["changed"] == []
+    first = client.get(f"/tests/{SHEET}/bench.json").json()["readings"]["trials"][0]["blows"]
+    save(client, SHEET, cells={"trials.0.blows": "24"})
+    client.cookies.set("vadum_who", "technician 2")
+    save(client, SHEET, cells={"trials.0.blows": "26"})
+    # A reading that is new was not changed.
+    save(client, SHEET, cells={"mass_prepared_g": "210"})
+    (changed,) = review(client, SHEET)["changed"]
+    assert changed["path"] == "trials.0.blows"
+    assert [float(text) for text in changed["texts"]] == [first, 24, 26]
+    assert changed["who"] == "technician 2"
+    assert review(client, SHEET)["recorded_by"] == ["technician 1", "technician 2"]
+
+
+def test_points_left_out_and_lines_moved_by_hand_are_listed(client):
+    client.post(f"/api/tests/{PRESS}/move", json={"action": "reopen", "reason": "look again"})
+    save(
+        client,
+        PRESS,
+        cells={"loading.3.left_out": "jolt at the press"},
+        settings={"peak_percent": 5.0, "by_hand_because": "a second peak"},
+    )
+    found = review(client, PRESS)
+    assert found["left_out"] == [["loading.3", "jolt at the press"]]
+    by_hand = {label: (value, usual) for label, value, usual in found["by_hand"]}
+    assert by_hand["peak by hand"] == ("5.0", "None")
+    assert by_hand["moved by hand because"][0] == "a second peak"
+
+
+def test_a_second_computation_stands_beside_what_is_kept(client, database):
+    assert all(kept == now for _, kept, now in review(client, SHEET)["recomputed"])
+    with Session(open_database(database)) as session:
+        test = session.get(Test, SHEET)
+        kept = dict(test.summary["parameters"])
+        kept["liquid_limit"] = kept["liquid_limit"] | {"text": "99"}
+        test.summary = test.summary | {"parameters": kept}
+        session.add(test)
+        session.commit()
+    apart = [row for row in review(client, SHEET)["recomputed"] if row[1] != row[2]]
+    assert [row[:2] for row in apart] == [["LL", "99"]]
+
+
+def test_findings_are_all_there(client):
+    shown = client.get(f"/api/tests/{SHEET}/sheet").json()
+    counts = [shown["verdict"][k] for k in ("stop", "warn", "note")]
+    assert len(review(client, SHEET)["findings"]) == sum(counts)
+    assert client.get("/api/tests/9999/review").status_code == 404
