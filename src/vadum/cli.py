@@ -127,6 +127,43 @@ def restore(
     typer.echo(f"{database} is restored." + (f" What stood there is kept as {aside}." if aside else ""))
 
 
+@app.command("export")
+def export_project(
+    project: Annotated[int, typer.Argument(help="Number of the project, as in its address.")],
+    file: Annotated[Path, typer.Argument(help="Where the archive goes.")],
+    database: Database = DEFAULT_DATABASE,
+) -> None:
+    """Write a whole project to one file."""
+    from vadum.records.archive import export
+    from vadum.records.database import open_database, session_on
+    from vadum.records.tables import Project
+
+    with session_on(open_database(database)) as session:
+        found = session.get(Project, project)
+        if found is None:
+            typer.echo(f"There is no project {project}.", err=True)
+            raise typer.Exit(2)
+        file.write_bytes(export(session, found))
+    typer.echo(f"{file}: {file.stat().st_size / 1e6:.1f} MB.")
+
+
+@app.command("import")
+def import_project(
+    file: Annotated[Path, typer.Argument(help="An archive of a project.")], database: Database = DEFAULT_DATABASE
+) -> None:
+    """Bring an archive in as a new project; all of it or nothing."""
+    from vadum.records.archive import ArchiveError, bring_in
+    from vadum.records.database import open_database, session_on
+
+    with session_on(open_database(database)) as session:
+        try:
+            project = bring_in(session, file.read_bytes())
+        except (ArchiveError, OSError) as error:
+            typer.echo(f"{file}: {error}", err=True)
+            raise typer.Exit(2) from error
+        typer.echo(f"{project.name} is project {project.id}.")
+
+
 @app.command()
 def doctor(database: Database = DEFAULT_DATABASE) -> None:
     """Look through a laboratory's file and records; exit code 1 names what does not hold together."""

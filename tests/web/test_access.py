@@ -22,7 +22,8 @@ OPEN = {
     ("GET", "/api/methods"), ("GET", "/api/methods/{code}"), ("POST", "/api/reduce"),
 }  # fmt: skip
 MANAGES = {
-    ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"), ("GET", "/people"), ("POST", "/people"),
+    ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"),
+    ("GET", "/archives"), ("POST", "/archives"), ("GET", "/people"), ("POST", "/people"),
     ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
 }  # fmt: skip
 ONLY_ASKS = {

@@ -36,6 +36,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/projects"): "manage",
     ("POST", "/equipment"): "manage",
     ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
+    ("GET", "/archives"): "manage",
+    ("POST", "/archives"): "manage",
     ("GET", "/people"): "manage",
     ("POST", "/people"): "manage",
     ("POST", "/people/{person_id}/deactivate"): "manage",

@@ -15,6 +15,7 @@ from vadum.web import errors
 from vadum.web.access import Attempts, allowed
 from vadum.web.routes import (
     api,
+    archives,
     attachments,
     board,
     calibrations,
@@ -115,6 +116,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         history,
         searching,
         calibrations,
+        archives,
     ):
         app.include_router(module.router)
     errors.install(app)

@@ -1,0 +1,162 @@
+"""A project as one file: the same after a round trip, all or nothing on the way in, nothing taken on trust."""
+
+import io
+import json
+import subprocess
+import sys
+import zipfile
+from contextlib import suppress
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from sqlmodel import Session, func, select
+
+from tests.web.test_attachments import picture
+from vadum.records.archive import ArchiveError, bring_in, export, preview
+from vadum.records.database import open_database
+from vadum.records.doctor import troubles
+from vadum.records.tables import Attachment, IssuedSheet, Project, Revision, Test
+
+SHEET = 9
+
+
+@pytest.fixture
+def full(client):
+    """The first project with a photograph and an issued sheet."""
+    client.post("/api/tests/53/photographs", files={"file": ("p.jpg", picture())}, data={"caption": "specimen 1"})
+    client.cookies.set("vadum_who", "checker")
+    for action in ("check", "issue"):
+        assert client.post(f"/api/tests/{SHEET}/move", json={"action": action}).status_code == 200
+    return client.get("/projects/1/archive.zip").content
+
+
+def parts(data):
+    with zipfile.ZipFile(io.BytesIO(data)) as packed:
+        return {name: packed.read(name) for name in packed.namelist()}
+
+
+def packed(files):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, content in files.items():
+            archive.writestr(name, content)
+    return out.getvalue()
+
+
+def changed(data, change):
+    files = parts(data)
+    plain = json.loads(files["project.json"])
+    change(plain)
+    return packed(files | {"project.json": json.dumps(plain)})
+
+
+def first_test(plain):
+    return next(t for place in plain["locations"] for s in place["samples"] for t in s["tests"])
+
+
+def rows(session):
+    return [session.exec(select(func.count()).select_from(t)).one() for t in (Project, Test, Revision, Attachment)]
+
+
+def test_a_round_trip_into_an_empty_laboratory_changes_nothing(full, tmp_path):
+    with Session(open_database(tmp_path / "other.sqlite")) as session:
+        project = bring_in(session, full)
+        assert list(troubles(session)) == []
+        assert session.exec(select(func.count()).select_from(IssuedSheet)).one() == 1
+        again = export(session, project)
+    assert parts(again) == parts(full)
+
+
+def test_beside_itself_it_comes_as_a_second_project(full, client):
+    reply = client.post("/archives", files={"file": ("a.zip", full)})
+    assert "is here already" in reply.text
+    assert "locations" in reply.text
+    sha = reply.text.split("seen_sha256=")[1].split('"')[0]
+    before = client.get("/").text.count("Harrow Mere bypass")
+    assert client.post("/archives", files={"file": ("a.zip", full)}).status_code == 200
+    assert client.get("/").text.count("Harrow Mere bypass") == before, "looking changes nothing"
+    reply = client.post(f"/archives?seen_sha256={sha}", files={"file": ("a.zip", full)}, follow_redirects=False)
+    assert reply.status_code == 303
+    assert "Harrow Mere bypass" in client.get(reply.headers["location"]).text
+    assert client.get("/projects/1/archive.zip").content[:2] == b"PK"
+    # Another file than the one that was seen is only looked at.
+    other = changed(full, lambda p: p["project"].update(name="Elsewhere"))
+    reply = client.post(f"/archives?seen_sha256={sha}", files={"file": ("a.zip", other)}, follow_redirects=False)
+    assert reply.status_code == 200
+    assert "Elsewhere" in reply.text
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda p: p.update(format="other/2"), "not of the format"),
+        (lambda p: first_test(p)["test"].update(method="palpation"), "method that is not known"),
+        (lambda p: first_test(p)["test"]["readings"].update(nonsense=1), "Readings that cannot be taken"),
+        (lambda p: p["locations"][0]["location"].update(depth="deep"), "unknown “depth”"),
+        (lambda p: p.pop("locations"), "not whole"),
+        (lambda p: first_test(p).update(uses=["Balance 99"]), "not whole"),
+        (lambda p: first_test(p)["revisions"][0].update(at="yesterday"), "not whole"),
+    ],
+)
+def test_what_is_wrong_inside_is_said_and_nothing_comes(full, tmp_path, change, words):
+    data = changed(full, change)
+    with Session(open_database(tmp_path / "other.sqlite")) as session:
+        with pytest.raises(ArchiveError, match=words):
+            bring_in(session, data)
+        assert rows(session) == [0, 0, 0, 0]
+
+
+def test_a_file_that_was_changed_or_is_missing_is_noticed(full, tmp_path):
+    files = parts(full)
+    name = next(n for n in files if n.startswith("files/"))
+    with Session(open_database(tmp_path / "other.sqlite")) as session:
+        with pytest.raises(ArchiveError, match="was changed"):
+            bring_in(session, packed(files | {name: files[name] + b"x"}))
+        with pytest.raises(ArchiveError, match="missing"):
+            bring_in(session, packed({n: c for n, c in files.items() if not n.startswith("files/")}))
+        assert rows(session) == [0, 0, 0, 0]
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(cut=st.floats(0, 0.999), at=st.floats(0, 1), byte=st.integers(0, 255))
+def test_truncated_and_spoilt_archives_end_in_a_plain_message(small_archive, tmp_path, cut, at, byte):
+    spoilt = bytearray(small_archive)
+    spoilt[min(int(at * len(spoilt)), len(spoilt) - 1)] = byte
+    with Session(open_database(tmp_path / "other.sqlite")) as session:
+        for data in (small_archive[: int(cut * len(small_archive))], bytes(spoilt)):
+            # Anything but a plain message fails the test.
+            with suppress(ArchiveError):
+                preview(session, data)
+
+
+@pytest.fixture(scope="module")
+def small_archive(demo_database):
+    with Session(open_database(demo_database)) as session:
+        return export(session, session.get(Project, 2))
+
+
+def test_an_archive_that_unpacks_to_too_much_is_refused(monkeypatch, small_archive, tmp_path):
+    monkeypatch.setattr("vadum.records.archive.MOST_UNPACKED", 1000)
+    with (
+        Session(open_database(tmp_path / "other.sqlite")) as session,
+        pytest.raises(ArchiveError, match="unpacks to more"),
+    ):
+        preview(session, small_archive)
+
+
+def test_no_archive_at_all_is_said_on_the_page(client):
+    reply = client.post("/archives", files={"file": ("notes.txt", b"no archive")})
+    assert reply.status_code == 422
+    assert "notes.txt: This is no archive of a project" in reply.text
+
+
+def test_from_the_command_line(database, tmp_path):
+    def vadum(*words, path):
+        command = [sys.executable, "-m", "vadum", *map(str, words), "--database", str(path)]
+        return subprocess.run(command, capture_output=True, text=True, timeout=60)
+
+    file, other = tmp_path / "p.zip", tmp_path / "other.sqlite"
+    assert vadum("export", 2, file, path=database).returncode == 0
+    assert vadum("import", file, path=other).stdout == "Quill Lane water tower is project 1.\n"
+    assert vadum("export", 99, file, path=database).returncode == 2
