@@ -200,9 +200,9 @@ def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stan
 
 
 @pytest.mark.parametrize("address", [CBR, GROUND, STATIC, STEPS, "/projects/2"])
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing(page, address, scheme):
-    page.emulate_media(color_scheme=scheme)
-    page.goto(address)
-    page.wait_for_timeout(300)
-    assert violations(page) == []
+def test_axe_finds_nothing(page, address):
+    for scheme in ("light", "dark"):
+        page.emulate_media(color_scheme=scheme)
+        page.goto(address)
+        page.wait_for_timeout(300)
+        assert violations(page) == [], scheme

@@ -8,27 +8,33 @@ import zipfile
 from contextlib import suppress
 
 import pytest
+from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlmodel import Session, func, select
 
 from tests.web.test_attachments import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
+from vadum.records.backup import backup
 from vadum.records.database import open_database
 from vadum.records.doctor import troubles
 from vadum.records.tables import Attachment, IssuedSheet, Project, Revision, Test
+from vadum.web.app import create_app
 
 SHEET = 9
 
 
-@pytest.fixture
-def full(client):
+@pytest.fixture(scope="module")
+def full(demo_database, tmp_path_factory):
     """The first project with a photograph and an issued sheet."""
-    client.post("/api/tests/53/photographs", files={"file": ("p.jpg", picture())}, data={"caption": "specimen 1"})
-    client.cookies.set("vadum_who", "checker")
-    for action in ("check", "issue"):
-        assert client.post(f"/api/tests/{SHEET}/move", json={"action": action}).status_code == 200
-    return client.get("/projects/1/archive.zip").content
+    path = tmp_path_factory.mktemp("full") / "lab.sqlite"
+    backup(demo_database, path)
+    with TestClient(create_app(path)) as client:
+        client.post("/api/tests/53/photographs", files={"file": ("p.jpg", picture())}, data={"caption": "specimen 1"})
+        client.cookies.set("vadum_who", "checker")
+        for action in ("check", "issue"):
+            assert client.post(f"/api/tests/{SHEET}/move", json={"action": action}).status_code == 200
+        return client.get("/projects/1/archive.zip").content
 
 
 def parts(data):
@@ -118,16 +124,21 @@ def test_a_file_that_was_changed_or_is_missing_is_noticed(full, tmp_path):
         assert rows(session) == [0, 0, 0, 0]
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(cut=st.floats(0, 0.999), at=st.floats(0, 1), byte=st.integers(0, 255))
-def test_truncated_and_spoilt_archives_end_in_a_plain_message(small_archive, tmp_path, cut, at, byte):
+def test_truncated_and_spoilt_archives_end_in_a_plain_message(small_archive, empty, cut, at, byte):
     spoilt = bytearray(small_archive)
     spoilt[min(int(at * len(spoilt)), len(spoilt) - 1)] = byte
-    with Session(open_database(tmp_path / "other.sqlite")) as session:
+    with Session(empty) as session:
         for data in (small_archive[: int(cut * len(small_archive))], bytes(spoilt)):
             # Anything but a plain message fails the test.
             with suppress(ArchiveError):
                 preview(session, data)
+
+
+@pytest.fixture(scope="module")
+def empty(tmp_path_factory):
+    return open_database(tmp_path_factory.mktemp("empty") / "other.sqlite")
 
 
 @pytest.fixture(scope="module")

@@ -130,6 +130,6 @@ def test_typed_words_are_no_formulas_in_a_workbook():
     assert (cell.value, cell.data_type) == ('=HYPERLINK("x")', "s")
 
 
-@pytest.mark.parametrize("test", range(42, 59))
-def test_every_method_has_its_workbook(client, test):
-    assert openpyxl.load_workbook(io.BytesIO(client.get(f"/tests/{test}/readings.xlsx").content)).sheetnames
+def test_every_method_has_its_workbook(client):
+    for test in range(42, 59):
+        assert openpyxl.load_workbook(io.BytesIO(client.get(f"/tests/{test}/readings.xlsx").content)).sheetnames
