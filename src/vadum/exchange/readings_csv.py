@@ -17,20 +17,20 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
     for table, row_model in tables(model).items():
         names = list(row_model.model_fields)
         worked = [c for c in method.computed if c.table == table]
-        writer.writerow([_safe(table)])
+        writer.writerow([safe(table)])
         writer.writerow([_heading(n, unit_of(row_model, n)) for n in names] + [_heading(c.key, c.unit) for c in worked])
         for i, row in enumerate(readings.get(table, [])):
             values = [row.get(name, "") for name in names]
             values += [c.text(reduction.computed.get(f"{table}.{i}.{c.key}"), more=2) for c in worked]
-            writer.writerow([_safe(value) for value in values])
+            writer.writerow([safe(value) for value in values])
         writer.writerow([])
     for log in logs(model):
         columns = (readings.get(log) or {}).items()
-        writer.writerow([_safe(log)])
+        writer.writerow([safe(log)])
         writer.writerows([name, *values] for name, values in columns if isinstance(values, list))
     for name in singles(model):
         if readings.get(name) is not None:
-            writer.writerow([_heading(name, unit_of(model, name)), _safe(readings[name])])
+            writer.writerow([_heading(name, unit_of(model, name)), safe(readings[name])])
     writer.writerow([])
     writer.writerow(["parameter", "symbol", "reported", "unrounded", "unit"])
     for p in reduction.parameters:
@@ -42,7 +42,7 @@ def _heading(name: str, unit: str | None) -> str:
     return f"{name} [{unit}]" if unit else name
 
 
-def _safe(value: Any) -> Any:
+def safe(value: Any) -> Any:
     """Keep a spreadsheet from running typed words as a formula."""
     if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
         return "'" + value

@@ -38,14 +38,21 @@ class Placed:
 def placed_tests(project: Project) -> list[Placed]:
     """Return every test of a project that has a position, in the order of locations; voided ones are left out."""
     found = []
-    for location in project.locations:
-        tests = [*location.tests, *(test for sample in location.samples for test in sample.tests)]
-        for test in tests:
-            if test.state == "void":
-                continue
-            own = positions_in(test.readings)
-            if own:
-                found += [Placed(test, location, position, path) for path, position in own]
-            elif location.latitude_deg is not None and location.longitude_deg is not None:
-                found.append(Placed(test, location, Position(location.latitude_deg, location.longitude_deg)))
+    for location, test in tests_in(project):
+        own = positions_in(test.readings)
+        if own:
+            found += [Placed(test, location, position, path) for path, position in own]
+        elif location.latitude_deg is not None and location.longitude_deg is not None:
+            found.append(Placed(test, location, Position(location.latitude_deg, location.longitude_deg)))
     return found
+
+
+def tests_in(project: Project) -> list[tuple[Location, Test]]:
+    """Return the tests of a project with their location, those in the ground before those of its samples; voided ones
+    are left out."""
+    return [
+        (location, test)
+        for location in project.locations
+        for test in (*location.tests, *(test for sample in location.samples for test in sample.tests))
+        if test.state != "void"
+    ]

@@ -1,0 +1,88 @@
+"""The results of many tests for a report: a line per result, and a line per sample with its results side by side."""
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from vadum.exchange.readings_csv import safe
+from vadum.exchange.workbook import Written
+from vadum.soil.method import Reduction
+from vadum.soil.parameter import Parameter
+
+_HEAD = ("location", "sample", "from [m]", "to [m]", "test", "method", "state", "parameter", "symbol", "reported",
+         "unrounded", "unit", "basis", "findings")  # fmt: skip
+
+Place = tuple[str, str, float | None, float | None]
+
+
+@dataclass(frozen=True)
+class Result:
+    """A test with what it gave and where it belongs; depths in m, none for a test in the ground; ``headline`` are the
+    keys of the parameters a summary shows, the first parameter when empty or not reached."""
+
+    location: str
+    sample: str
+    top_m: float | None
+    base_m: float | None
+    number: int
+    method: str
+    state: str
+    reduction: Reduction
+    headline: tuple[str, ...] = ()
+
+    @property
+    def place(self) -> Place:
+        return self.location, self.sample, self.top_m, self.base_m
+
+
+def results_csv(results: Sequence[Result]) -> str:
+    """Return a line per result as CSV text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(_HEAD)
+    writer.writerows([safe(value) for value in line] for line in _lines(results))
+    return out.getvalue()
+
+
+def results_xlsx(results: Sequence[Result]) -> bytes:
+    """Return a workbook: a line per sample, then a line per result."""
+    book = Written()
+    book.sheet("by sample", *_by_sample(results))
+    book.sheet("results", _HEAD, _lines(results))
+    return book.bytes()
+
+
+def _lines(results: Sequence[Result]) -> list[list[object]]:
+    return [
+        [*one.place, one.number, one.method, one.state, p.name, p.symbol, p.text if p.reported is None else p.reported,
+         p.value, p.unit, p.basis, len(one.reduction.findings)]
+        for one in results
+        for p in one.reduction.parameters
+    ]  # fmt: skip
+
+
+def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]]:
+    """Return headings and rows of what each test is for; a second test of a method stands on a second line."""
+    headings: dict[tuple[str, str], str] = {}
+    rows: dict[Place, list[dict[tuple[str, str], object]]] = {}
+    for one in results:
+        values: dict[tuple[str, str], object] = {}
+        for p in _headline(one):
+            column = one.method, p.key
+            values[column] = p.text if p.reported is None else p.reported
+            # A judgement in words (non-plastic) has no unit; a number of the same column has.
+            if column not in headings or p.unit:
+                headings[column] = f"{one.method}: {p.name}" + (f" [{p.unit}]" if p.unit else "")
+        lines = rows.setdefault(one.place, [{}])
+        free = next((line for line in lines if not line.keys() & values.keys()), None)
+        if free is None:
+            lines.append(free := {})
+        free.update(values)
+    body = [[*place, *(line.get(c) for c in headings)] for place, lines in rows.items() for line in lines]
+    return [*_HEAD[:4], *headings.values()], body
+
+
+def _headline(one: Result) -> list[Parameter]:
+    found = [p for p in one.reduction.parameters if p.key in one.headline]
+    return found or one.reduction.parameters[:1]

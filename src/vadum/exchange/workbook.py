@@ -1,0 +1,41 @@
+"""A workbook written sheet by sheet: headings that stay in view, real numbers, words that never run as formulas."""
+
+import io
+from collections.abc import Sequence
+from typing import Any
+
+_TITLE = 31  # the longest title a workbook allows
+
+
+class Written:
+    """A workbook being written; ``bytes`` is the file."""
+
+    def __init__(self) -> None:
+        from openpyxl import Workbook
+
+        self._book = Workbook()
+        self._book.remove(self._book.worksheets[0])
+
+    def sheet(self, title: str, head: Sequence[str], body: Sequence[Sequence[Any]]) -> None:
+        """Add a sheet with a bold heading row and the rows below it."""
+        from openpyxl.styles import Font
+
+        sheet = self._book.create_sheet(title[:_TITLE])
+        sheet.append(head)
+        for row in body:
+            sheet.append(row)
+        for cells in sheet.iter_rows(min_row=2):
+            for cell in cells:
+                # What is typed stays words: openpyxl takes a leading = for a formula.
+                if isinstance(cell.value, str):
+                    cell.data_type = "s"
+        for cell in sheet[1]:
+            cell.font = Font(bold=True)
+            sheet.column_dimensions[cell.column_letter].width = max(10, len(str(cell.value)) + 3)
+        sheet.freeze_panes = "A2"
+
+    def bytes(self) -> bytes:
+        """Return the file."""
+        out = io.BytesIO()
+        self._book.save(out)
+        return out.getvalue()

@@ -1,0 +1,54 @@
+"""The results of a project for a report, as a workbook or as CSV."""
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+from sqlmodel import Session
+
+from vadum.exchange.results import Result, results_csv, results_xlsx
+from vadum.records.positions import tests_in
+from vadum.records.saving import reduce_test
+from vadum.records.tables import Project, Test
+from vadum.soil.registry import method as method_of
+from vadum.web.pages import Db, get
+
+router = APIRouter(prefix="/projects/{project_id}")
+_WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+@router.get("/results.xlsx", response_class=Response)
+def workbook(session: Db, project_id: int) -> Response:
+    """Return a line per sample and a line per result as a workbook."""
+    return Response(
+        results_xlsx(_results(session, project_id)), media_type=_WORKBOOK, headers=_named(project_id, "xlsx")
+    )
+
+
+@router.get("/results.csv", response_class=Response)
+def text(session: Db, project_id: int) -> Response:
+    """Return a line per result as CSV."""
+    lines = "\ufeff" + results_csv(_results(session, project_id))
+    return Response(lines, media_type="text/csv; charset=utf-8", headers=_named(project_id, "csv"))
+
+
+def _results(session: Session, project_id: int) -> list[Result]:
+    project = get(session, Project, project_id, "project")
+    return [_result(session, location.name, test) for location, test in tests_in(project)]
+
+
+def _result(session: Session, location: str, test: Test) -> Result:
+    sample, method = test.sample, method_of(test.method)
+    return Result(
+        location=location,
+        sample=sample.name if sample else "",
+        top_m=sample.top_m if sample else None,
+        base_m=sample.base_m if sample else None,
+        number=test.id or 0,
+        method=method.title,
+        state=test.state,
+        reduction=reduce_test(session, test),
+        headline=tuple(method.headline),
+    )
+
+
+def _named(project_id: int, ending: str) -> dict[str, str]:
+    return {"Content-Disposition": f'attachment; filename="results-{project_id}.{ending}"'}
