@@ -18,7 +18,7 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
         names = list(row_model.model_fields)
         worked = [c for c in method.computed if c.table == table]
         writer.writerow([safe(table)])
-        writer.writerow([_heading(n, unit_of(row_model, n)) for n in names] + [_heading(c.key, c.unit) for c in worked])
+        writer.writerow([heading(n, unit_of(row_model, n)) for n in names] + [heading(c.key, c.unit) for c in worked])
         for i, row in enumerate(readings.get(table, [])):
             values = [row.get(name, "") for name in names]
             values += [c.text(reduction.computed.get(f"{table}.{i}.{c.key}"), more=2) for c in worked]
@@ -30,7 +30,7 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
         writer.writerows([name, *values] for name, values in columns if isinstance(values, list))
     for name in singles(model):
         if readings.get(name) is not None:
-            writer.writerow([_heading(name, unit_of(model, name)), safe(readings[name])])
+            writer.writerow([heading(name, unit_of(model, name)), safe(readings[name])])
     writer.writerow([])
     writer.writerow(["parameter", "symbol", "reported", "unrounded", "unit"])
     for p in reduction.parameters:
@@ -38,8 +38,9 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
     return out.getvalue()
 
 
-def _heading(name: str, unit: str | None) -> str:
-    return f"{name} [{unit}]" if unit else name
+def heading(name: str, unit: str | None) -> str:
+    """Return a column's heading with its unit, once."""
+    return f"{name} [{unit}]" if unit and unit != name else name
 
 
 def safe(value: Any) -> Any:

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from vadum.exchange.readings_csv import heading
 from vadum.exchange.workbook import Written
 from vadum.soil.cells import logs, singles, tables
 from vadum.soil.field import unit_of
@@ -25,8 +26,8 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
         if lines:
             names = [n for n in row_model.model_fields if any(line.get(n) is not None for line in lines)]
             worked = [c for c in method.computed if c.table == table]
-            head = [_heading(row_model.model_fields[n].title or n, unit_of(row_model, n)) for n in names]
-            head += [_heading(c.label, c.unit) for c in worked]
+            head = [heading(row_model.model_fields[n].title or n, unit_of(row_model, n)) for n in names]
+            head += [heading(c.label, c.unit) for c in worked]
             body = [
                 [line.get(n) for n in names] + [reduction.computed.get(f"{table}.{i}.{c.key}") for c in worked]
                 for i, line in enumerate(lines)
@@ -35,11 +36,7 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
     for log, log_model in logs(model).items():
         if kept := readings.get(log):
             names = log_model.names()
-            head = [_heading(log_model.model_fields[n].title or n, unit_of(log_model, n)) for n in names]
+            head = [heading(log_model.model_fields[n].title or n, unit_of(log_model, n)) for n in names]
             body = [list(row) for row in zip(*(kept[n] for n in names), strict=True)]
             book.sheet("logger file", head, body)
     return book.bytes()
-
-
-def _heading(name: str, unit: str | None) -> str:
-    return f"{name} [{unit}]" if unit and unit != name else name

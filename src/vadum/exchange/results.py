@@ -5,7 +5,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from vadum.exchange.readings_csv import safe
+from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
 from vadum.soil.method import Reduction
 from vadum.soil.parameter import Parameter
@@ -73,7 +73,7 @@ def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]
             values[column] = p.text if p.reported is None else p.reported
             # A judgement in words (non-plastic) has no unit; a number of the same column has.
             if column not in headings or p.unit:
-                headings[column] = f"{one.method}: {p.name}" + (f" [{p.unit}]" if p.unit else "")
+                headings[column] = heading(f"{one.method}: {p.name}", p.unit)
         lines = rows.setdefault(one.place, [{}])
         free = next((line for line in lines if not line.keys() & values.keys()), None)
         if free is None:

@@ -4,6 +4,7 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
+MEDIA_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 _TITLE = 31  # the longest title a workbook allows
 
 

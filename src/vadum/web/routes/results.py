@@ -5,6 +5,7 @@ from fastapi.responses import Response
 from sqlmodel import Session
 
 from vadum.exchange.results import Result, results_csv, results_xlsx
+from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.records.positions import tests_in
 from vadum.records.saving import reduce_test
 from vadum.records.tables import Project, Test
@@ -12,14 +13,13 @@ from vadum.soil.registry import method as method_of
 from vadum.web.pages import Db, get
 
 router = APIRouter(prefix="/projects/{project_id}")
-_WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 @router.get("/results.xlsx", response_class=Response)
 def workbook(session: Db, project_id: int) -> Response:
     """Return a line per sample and a line per result as a workbook."""
     return Response(
-        results_xlsx(_results(session, project_id)), media_type=_WORKBOOK, headers=_named(project_id, "xlsx")
+        results_xlsx(_results(session, project_id)), media_type=MEDIA_TYPE, headers=_named(project_id, "xlsx")
     )
 
 

@@ -10,6 +10,7 @@ from vadum.drawing import THEMES, render
 from vadum.exchange.bench_file import compose
 from vadum.exchange.readings_csv import readings_csv
 from vadum.exchange.readings_xlsx import readings_xlsx
+from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.records.context import gather
 from vadum.records.saving import reduce_test
 from vadum.records.tables import IssuedSheet, Test
@@ -55,8 +56,7 @@ def xlsx(session: Db, test_id: int) -> Response:
     """Return readings and results as a workbook: real numbers, units in the headings."""
     test = get(session, Test, test_id, "test")
     workbook = readings_xlsx(method_of(test.method), test.readings, reduce_test(session, test))
-    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return Response(workbook, media_type=kind, headers=_named(test, "xlsx"))
+    return Response(workbook, media_type=MEDIA_TYPE, headers=_named(test, "xlsx"))
 
 
 @router.get("/sheet.pdf", response_class=Response)
