@@ -24,8 +24,7 @@ PORT ?= 8000
 demo: .stamp-run
 	$(BIN)/vadum demo --port $(PORT)
 
-test: .stamp-dev .stamp-chromium lint
-	$(BIN)/pytest
+test: lint unit browser
 
 lint: .stamp-dev
 	$(BIN)/ruff check .
@@ -34,8 +33,9 @@ lint: .stamp-dev
 	$(BIN)/lint-imports --no-cache
 
 unit: .stamp-dev
-	$(BIN)/pytest -m 'not browser'
+	$(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
 
+# One at a time: these tests watch a clock, and two browsers on two cores make it late.
 browser: .stamp-dev .stamp-chromium
 	$(BIN)/pytest -m browser
 
