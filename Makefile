@@ -32,12 +32,12 @@ lint: .stamp-dev
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 
-unit: .stamp-dev
-	$(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
+unit: .stamp-dev .stamp-chromium
+	$(BIN)/pytest -m 'not browser or still' -n 2 --dist worksteal
 
 # One at a time: these tests watch a clock, and two browsers on two cores make it late.
 browser: .stamp-dev .stamp-chromium
-	$(BIN)/pytest -m browser
+	$(BIN)/pytest -m 'browser and not still'
 
 bench: .stamp-dev
 	$(BIN)/python benchmarks/bench.py

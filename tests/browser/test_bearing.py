@@ -199,6 +199,7 @@ def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stan
     assert all("gauge_a_mm" in row for row in rows if "elapsed_min" in row)
 
 
+@pytest.mark.still
 @pytest.mark.parametrize("address", [CBR, GROUND, STATIC, STEPS, "/projects/2"])
 def test_axe_finds_nothing(page, address):
     for scheme in ("light", "dark"):

@@ -232,6 +232,7 @@ def test_planning_too_much_soil_is_said_before(page):
     page.wait_for_url("**/tests/*")
 
 
+@pytest.mark.still
 @pytest.mark.parametrize(
     "path",
     [

@@ -57,6 +57,7 @@ def test_a_bar_moves_by_keys_and_keeps_the_hand(page):
     expect(page.locator(".tl-pinned")).to_have_count(0)
 
 
+@pytest.mark.still
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_axe_finds_nothing_on_the_plan(page, scheme):
     page.emulate_media(color_scheme=scheme)

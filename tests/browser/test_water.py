@@ -145,6 +145,7 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     expect(page.get_by_test_id("take")).to_have_text(re.compile(r"^Keep 6[123]$"))
 
 
+@pytest.mark.still
 @pytest.mark.parametrize("address", [CYLINDERS, CELL, LIME, f"{BOTTLES}/run", "/projects/1/positions"])
 def test_axe_finds_nothing(page, address):
     for scheme in ("light", "dark"):

@@ -280,6 +280,7 @@ PAGES = [
 ]
 
 
+@pytest.mark.still
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_axe_finds_nothing_on_any_page(page, scheme):
     page.emulate_media(color_scheme=scheme)

@@ -23,7 +23,7 @@ OPEN = {
 }  # fmt: skip
 MANAGES = {
     ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"),
-    ("GET", "/archives"), ("POST", "/archives"), ("GET", "/people"), ("POST", "/people"),
+    ("GET", "/archives"), ("POST", "/archives"), ("GET", "/transfer"), ("POST", "/transfer"), ("GET", "/people"), ("POST", "/people"),
     ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
 }  # fmt: skip
 ONLY_ASKS = {

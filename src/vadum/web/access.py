@@ -38,6 +38,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
     ("GET", "/archives"): "manage",
     ("POST", "/archives"): "manage",
+    ("GET", "/transfer"): "manage",
+    ("POST", "/transfer"): "manage",
     ("GET", "/people"): "manage",
     ("POST", "/people"): "manage",
     ("POST", "/people/{person_id}/deactivate"): "manage",

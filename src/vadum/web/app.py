@@ -35,6 +35,7 @@ from vadum.web.routes import (
     searching,
     sheets,
     start,
+    transfer,
     worksheet,
 )
 
@@ -119,6 +120,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         searching,
         calibrations,
         archives,
+        transfer,
     ):
         app.include_router(module.router)
     errors.install(app)
