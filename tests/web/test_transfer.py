@@ -135,7 +135,7 @@ def test_what_goes_out_comes_in_again():
     assert (place.name, place.kind, place.depth_m, place.level_m) == ("TP1", "test pit", 3.0, 12.25)
     assert place.latitude_deg == pytest.approx(-0.5, abs=1e-6)
     assert place.longitude_deg == pytest.approx(-1.2345678, abs=1e-6)
-    assert place.layers == (Layer(0, 1.5, 'silt, "quick" when shaken'), Layer(1.5, 3, "clay - stiff"))
+    assert place.layers == (Layer(0, 1.5, "silt, 'quick' when shaken"), Layer(1.5, 3, "clay - stiff"))
     assert place.samples == some().places[0].samples
 
 

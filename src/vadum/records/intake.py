@@ -25,11 +25,15 @@ class Brought:
 
 @dataclass(frozen=True)
 class Change:
-    """What happens to one location or sample: new, filled (which blanks), kept (what differs), or the same."""
+    """What happens to one location or sample: new, filled (which blanks), kept (what differs), or the same.
+
+    ``changes`` says whether anything would be written.
+    """
 
     what: str
     kind: str
     details: list[str] = field(default_factory=list)
+    changes: bool = True
 
 
 def changes(session: Session, brought: list[Brought], project: Project | None) -> list[Change]:
@@ -91,5 +95,5 @@ def _filled(what: str, row: SQLModel, values: Plain) -> Change:
         else:
             kept.append(f"{label}: {old} here, {new} in the file")
     if kept:
-        return Change(what, "kept", kept + [f"{part} is filled in" for part in filled])
-    return Change(what, "filled", filled) if filled else Change(what, "same")
+        return Change(what, "kept", kept + [f"{part} is filled in" for part in filled], bool(filled))
+    return Change(what, "filled", filled) if filled else Change(what, "same", changes=False)

