@@ -119,6 +119,8 @@ def test_cylinders_start_clear_of_one_another(client):
     coming = [at for at in times if at > begun + timedelta(minutes=3)]
     assert all(after - before >= timedelta(seconds=59) for before, after in pairwise(coming))
     assert client.post("/api/cylinders/starts", json={"waiting": [dues] * 7}).status_code == 422
+    never = client.post("/api/cylinders/starts", json={"waiting": [[1e300], [1e300]]})
+    assert never.status_code == 422, "no step of a clock separates these: it would be waited for without end"
 
 
 def send(client, path, name, data, **form):

@@ -97,7 +97,7 @@ def test_the_page_of_instruments_lists_them_and_says_when_nobody_answers(lab, da
     assert "pH meter with thermometer" in lab.get("/instruments").text
     shown = lab.get("/api/instruments").json()
     assert all(value["text"] for one in shown["instruments"] for value in one["values"])
-    assert lab.post("/api/instruments/fine balance/zero", json={"quantity": "level"}).status_code == 503
+    assert lab.post("/api/instruments/fine balance/zero", json={"quantity": "level"}).status_code == 424
     with TestClient(create_app(database, free_port())) as alone:
         assert "No line to the bench of instruments" in alone.get("/api/instruments").json()["trouble"]
         assert alone.get(f"/api/tests/{WATER}/instruments").json()["columns"][0]["offers"] == []

@@ -122,7 +122,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         archives,
         transfer,
     ):
-        app.include_router(module.router)
+        app.include_router(module.router, responses=errors.ANSWERS)
     errors.install(app)
 
     app.add_middleware(Guard)

@@ -14,8 +14,29 @@ from vadum.records.history import NoSuchRevision, differences
 from vadum.records.saving import BadSettings, LockedTest, StaleSave
 from vadum.records.states import RefusedMove
 from vadum.soil.cells import UnknownCell
-from vadum.soil.complaint import complaints
+from vadum.soil.complaint import Complaint, complaints
 from vadum.soil.registry import UnknownMethod
+
+
+_PROBLEM: dict[str, Any] = {
+    "application/json": {
+        "schema": {
+            "type": "object",
+            "required": ["message"],
+            "properties": {
+                "message": {"type": "string"},
+                "faults": {"type": "array", "items": Complaint.model_json_schema()},
+            },
+        }
+    },
+    "text/html": {"schema": {"type": "string"}},
+}
+# What every route may answer besides its own: JSON for scripts, a page for people.
+ANSWERS: dict[int | str, dict[str, Any]] = {
+    303: {"description": "Done; look at the address in Location"},
+    "4XX": {"description": "Not taken, and why", "content": _PROBLEM},
+    507: {"description": "The database cannot be written; nothing of this was kept", "content": _PROBLEM},
+}
 
 
 class NotHere(HTTPException):
@@ -45,6 +66,8 @@ def install(app: FastAPI) -> None:
         ),
         OperationalError: lambda e: answer(507, _storage(e)),
         DatabaseError: lambda e: answer(507, _storage(e)),
+        # A number beyond what the database holds names nothing here.
+        OverflowError: lambda e: answer(404, "There is no such thing in this laboratory."),
         StaleSave: lambda e: answer(409, "This sheet was changed in between.", conflict=conflict(e)),
     }
     for kind, make in simple.items():

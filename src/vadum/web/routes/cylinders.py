@@ -1,6 +1,7 @@
 """Staggered starts for the hydrometer's run mode."""
 
 from datetime import UTC, datetime
+from typing import Annotated
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
@@ -8,7 +9,8 @@ from pydantic import BaseModel, Field
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS, next_starts
 
 router = APIRouter(prefix="/api", tags=["preparation"])
-Minutes = list[float]
+# A reading of a sedimentation is due within days; beyond a year it is a slip, and no bench clock could separate it.
+Minutes = Annotated[list[Annotated[float, Field(ge=0, le=525_600)]], Field(max_length=100)]
 
 
 class Bench(BaseModel):

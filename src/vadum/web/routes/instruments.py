@@ -60,7 +60,7 @@ def order(bench: Instruments, name: str, what: str, order: Order) -> Response:
         else:
             remote.set_fault(order.fault)
     except InstrumentTrouble as trouble:
-        return JSONResponse({"message": str(trouble)}, 503)
+        return JSONResponse({"message": str(trouble)}, 424)
     return JSONResponse(_listed(bench))
 
 

@@ -38,13 +38,17 @@ def positions(request: Request, session: Db, project_id: int) -> HTMLResponse:
     )
 
 
-@router.get("/projects/{project_id}/positions.geojson")
+class GeoJSON(JSONResponse):
+    media_type = "application/geo+json"
+
+
+@router.get("/projects/{project_id}/positions.geojson", response_class=GeoJSON)
 def positions_file(session: Db, project_id: int) -> Response:
     """Return every placed test with its results as GeoJSON."""
     project = get(session, Project, project_id, "project")
     features = [_feature(one) for one in placed_tests(project)]
     headers = {"Content-Disposition": f'attachment; filename="positions-{project_id}.geojson"'}
-    return JSONResponse(collection(project.name, features), media_type="application/geo+json", headers=headers)
+    return GeoJSON(collection(project.name, features), headers=headers)
 
 
 def _spots(placed: list[Placed]) -> list[tuple[Position, str]]:

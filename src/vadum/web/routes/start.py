@@ -74,7 +74,11 @@ def work_as(role: str = Form(), back: str = Form("/")) -> RedirectResponse:
     return response
 
 
-@router.get("/figure.css")
+class StyleSheet(Response):
+    media_type = "text/css"
+
+
+@router.get("/figure.css", response_class=StyleSheet)
 def figure_css() -> Response:
     """Return the figures' stylesheet, which lives with the renderer."""
-    return Response(stylesheet(), media_type="text/css", headers={"Cache-Control": "max-age=3600"})
+    return StyleSheet(stylesheet(), headers={"Cache-Control": "max-age=3600"})
