@@ -11,8 +11,18 @@ from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
 
 def calibrations_of(session: Session, piece: Equipment) -> list[Calibration]:
     """Return a piece's calibrations, the oldest first, without their certificates."""
-    query = select(Calibration).where(Calibration.equipment_id == piece.id).order_by(col(Calibration.on), col(Calibration.id))  # fmt: skip
-    return list(session.exec(query.options(defer(Calibration.certificate))).all())  # type: ignore[arg-type]
+    return calibrations_by_piece(session, [piece]).get(piece.id or 0, [])
+
+
+def calibrations_by_piece(session: Session, pieces: Sequence[Equipment]) -> dict[int, list[Calibration]]:
+    """Return the calibrations of those pieces that have any, by the piece's key, the oldest first."""
+    found: dict[int, list[Calibration]] = {}
+    if pieces:
+        query = select(Calibration).where(col(Calibration.equipment_id).in_([piece.id for piece in pieces]))
+        query = query.order_by(col(Calibration.on), col(Calibration.id)).options(defer(Calibration.certificate))  # type: ignore[arg-type]
+        for one in session.exec(query).all():
+            found.setdefault(one.equipment_id, []).append(one)
+    return found
 
 
 def in_force(every: Sequence[Calibration], on: date) -> Calibration | None:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from sqlmodel import Session
 
-from vadum.records.context import live, newest
+from vadum.records.context import Beside
 from vadum.records.tables import Sample
 from vadum.soil.figure import Figure, Point
 from vadum.soil.grading.curve import Curve, joined
@@ -67,24 +67,25 @@ class Card:
 
 def card_of(session: Session, sample: Sample) -> Card:
     """Return the card from the newest complete test of each method."""
+    beside = Beside(session, sample)
     taken: list[Fact] = []
     for code, keys in _SHOWN:
-        taken += _facts(session, sample, code, keys).values()
+        taken += _facts(beside, code, keys).values()
     # The hydrometer's own summary already joins the sieve; without one the sieve speaks alone.
-    grading = _facts(session, sample, "hydrometer", _GRADING) or _facts(session, sample, "sieve", _GRADING)
+    grading = _facts(beside, "hydrometer", _GRADING) or _facts(beside, "sieve", _GRADING)
     return Card(
-        names=_facts(session, sample, "classification", _CLASS),
+        names=_facts(beside, "classification", _CLASS),
         facts=taken + list(grading.values()),
-        coarse=_limb(session, sample, "sieve"),
-        fine=_limb(session, sample, "hydrometer"),
+        coarse=_limb(beside, "sieve"),
+        fine=_limb(beside, "hydrometer"),
     )
 
 
-def _facts(session: Session, sample: Sample, code: str, keys: tuple[str, ...]) -> dict[str, Fact]:
-    test = newest(session, sample, code)
+def _facts(beside: Beside, code: str, keys: tuple[str, ...]) -> dict[str, Fact]:
+    test = beside.newest(code)
     if test is None and code == "classification":
         # A class still open is worth showing: it says what is possible.
-        test = next(iter(live(session, sample, code)), None)
+        test = next(iter(beside.live(code)), None)
     if test is None or test.id is None:
         return {}
     values = test.summary.get("parameters", {})
@@ -100,7 +101,7 @@ def _facts(session: Session, sample: Sample, code: str, keys: tuple[str, ...]) -
     }
 
 
-def _limb(session: Session, sample: Sample, code: str) -> Curve:
-    test = newest(session, sample, code)
+def _limb(beside: Beside, code: str) -> Curve:
+    test = beside.newest(code)
     points = test.summary.get("curve", []) if test else []
     return Curve.through([d for d, _ in points], [p for _, p in points])

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
-from vadum.records.context import gather
+from vadum.records.context import gather, leans_on
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
 from vadum.soil.cells import Sheet, UnknownCell, enter, logs
@@ -110,10 +110,11 @@ def _save(session: Session, test: Test, change: Change) -> Reduction:
         test.state = "running"
     test.updated_at = now()
     reduction = reduce_test(session, test)
-    test.summary = summarise(reduction)
+    before, test.summary = json.dumps(test.summary), summarise(reduction)
     note_times(session, test, change.who)
     record(session, test, who=change.who, what=_what(change), reason=change.reason, save_key=change.save_key)
-    refresh_dependents(session, test)
+    if json.dumps(test.summary) != before:
+        refresh_dependents(session, test)
     return reduction
 
 
@@ -236,19 +237,22 @@ _PASSES = 3
 
 
 def refresh_dependents(session: Session, test: Test) -> None:
-    """Renew the summaries of the sample's tests until none changes: they may lean on one another."""
+    """Renew the summaries of the sample's tests that lean on this one, and of those that lean on what changed by it."""
     if test.sample_id is None:
         return
     tests = session.exec(select(Test).where(Test.sample_id == test.sample_id)).all()
     live = [t for t in tests if t.state not in LOCKED and (t.readings or t.state != "planned")]
+    changed = {test.method}
     for _ in range(_PASSES):
-        changed = False
-        for each in live:
+        leaning = [t for t in live if leans_on(method_of(t.method)) & changed]
+        changed = set()
+        for each in leaning:
             summary = summarise(reduce_test(session, each))
             if json.dumps(summary) != json.dumps(each.summary):
                 each.summary = summary
                 session.add(each)
-                changed = True
+                changed.add(each.method)
         if not changed:
-            return
-        session.commit()
+            break
+        session.flush()
+    session.commit()

@@ -17,7 +17,6 @@ from vadum.soil.cells import UnknownCell
 from vadum.soil.complaint import Complaint, complaints
 from vadum.soil.registry import UnknownMethod
 
-
 _PROBLEM: dict[str, Any] = {
     "application/json": {
         "schema": {

@@ -10,7 +10,7 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.records.context import gather, newest
+from vadum.records.context import Beside, gather
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
 from vadum.records.tables import Equipment, Test, on_soil
@@ -225,9 +225,10 @@ def _mix(session: Session, test: Test) -> dict[str, Any]:
     found: dict[str, Any] = {"w_target": "", "w_now": "", "moulds": "1", "volume": "", "density": ""}
     if test.sample is None:
         return found
-    if water := newest(session, test.sample, "water-content"):
+    beside = Beside(session, test.sample)
+    if water := beside.newest("water-content"):
         found["w_now"] = water.summary["parameters"].get("water_content", {}).get("text", "")
-    if packed := newest(session, test.sample, "compaction"):
+    if packed := beside.newest("compaction"):
         values = packed.summary["parameters"]
         found["w_target"] = values.get("optimum_water_content", {}).get("text", "")
         found["density"] = values.get("maximum_dry_density", {}).get("text", "")
