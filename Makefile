@@ -24,7 +24,10 @@ PORT ?= 8000
 demo: .stamp-run
 	$(BIN)/vadum demo --port $(PORT)
 
-test: lint unit browser
+# What watches a clock runs alone: two browsers on two cores make it late.
+test: lint .stamp-chromium
+	$(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
+	$(BIN)/pytest -m clocked
 
 lint: .stamp-dev
 	$(BIN)/ruff check .
@@ -32,12 +35,11 @@ lint: .stamp-dev
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 
-unit: .stamp-dev .stamp-chromium
-	$(BIN)/pytest -m 'not browser or still' -n 2 --dist worksteal
+unit: .stamp-dev
+	$(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
 
-# One at a time: these tests watch a clock, and two browsers on two cores make it late.
 browser: .stamp-dev .stamp-chromium
-	$(BIN)/pytest -m 'browser and not still'
+	$(BIN)/pytest -m browser
 
 bench: .stamp-dev
 	$(BIN)/python benchmarks/bench.py

@@ -153,6 +153,7 @@ def test_a_stage_of_repeated_loading_has_its_clock(page):
     expect(page.locator('[data-path="stages.3.hold_s"]')).to_have_value(re.compile(r"12\d"))
 
 
+@pytest.mark.clocked
 def test_the_press_does_not_pause_and_bridges_what_is_missed(page):
     page.clock.install()
     page.set_viewport_size({"width": 390, "height": 844})
@@ -177,6 +178,7 @@ def test_the_press_does_not_pause_and_bridges_what_is_missed(page):
     expect(page.get_by_text("no reading at 1 mm; the curve is bridged there")).to_be_visible()
 
 
+@pytest.mark.clocked
 def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stand):  # noqa: F811
     page.set_viewport_size({"width": 390, "height": 844})
     begin(page, "plate-incremental")
@@ -199,7 +201,6 @@ def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stan
     assert all("gauge_a_mm" in row for row in rows if "elapsed_min" in row)
 
 
-@pytest.mark.still
 @pytest.mark.parametrize("address", [CBR, GROUND, STATIC, STEPS, "/projects/2"])
 def test_axe_finds_nothing(page, address):
     for scheme in ("light", "dark"):

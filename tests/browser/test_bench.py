@@ -14,7 +14,7 @@ from tests.browser.conftest import violations
 from vadum.instruments.client import Line
 from vadum.instruments.port import InstrumentTrouble
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.clocked]
 
 
 class Stand:

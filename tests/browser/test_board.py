@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import violations
+from tests.browser.conftest import RULES, violations
 
 pytestmark = pytest.mark.browser
 
@@ -14,6 +14,7 @@ def part(page, title):
     return page.get_by_role("region", name=title, exact=True)
 
 
+@pytest.mark.clocked
 def test_a_line_moves_up_by_itself_and_is_one_click_from_its_reading(page):
     page.clock.install()
     page.goto("/board")
@@ -53,9 +54,8 @@ def test_the_line_down_is_said_and_times_go_on(page, context):
     expect(page.get_by_text("the line is down")).to_have_count(0)
 
 
-@pytest.mark.still
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_axe_finds_nothing_on_the_board(page, scheme):
     page.emulate_media(color_scheme=scheme)
     page.goto("/board")
-    assert violations(page) == []
+    assert violations(page, RULES[scheme]) == []

@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.clocked]
 WAITING, RUNNING = "/tests/33/run", "/tests/31/run"
 
 

@@ -232,7 +232,6 @@ def test_planning_too_much_soil_is_said_before(page):
     page.wait_for_url("**/tests/*")
 
 
-@pytest.mark.still
 @pytest.mark.parametrize(
     "path",
     [

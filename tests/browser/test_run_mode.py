@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.clocked]
 
 
 @pytest.fixture

@@ -29,6 +29,7 @@ def heads(page):
     return (page.request.get(f"{FALLING}/bench.json") if not sheet.ok else sheet).json()["readings"]["heads"]
 
 
+@pytest.mark.clocked
 def test_three_cylinders_fall_side_by_side(phone, context):
     page = phone
     page.clock.install()
@@ -145,7 +146,6 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     expect(page.get_by_test_id("take")).to_have_text(re.compile(r"^Keep 6[123]$"))
 
 
-@pytest.mark.still
 @pytest.mark.parametrize("address", [CYLINDERS, CELL, LIME, f"{BOTTLES}/run", "/projects/1/positions"])
 def test_axe_finds_nothing(page, address):
     for scheme in ("light", "dark"):

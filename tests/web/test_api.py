@@ -153,7 +153,7 @@ def test_pdf_csv_and_bench_file_carry_the_same_numbers(client):
 
 
 @pytest.mark.parametrize(
-    "page",
+    "path",
     [
         "/",
         "/projects/1",
@@ -172,15 +172,15 @@ def test_pdf_csv_and_bench_file_carry_the_same_numbers(client):
         "/api/docs",
     ],
 )
-def test_pages_answer_with_a_policy_that_allows_no_inline_script(client, page):
-    reply = client.get(page)
+def test_pages_answer_with_a_policy_that_allows_no_inline_script(client, path):
+    reply = client.get(path)
     assert reply.status_code == 200
     assert "unsafe" not in reply.headers["content-security-policy"]
     assert " style=" not in reply.text
 
 
 @pytest.mark.parametrize(
-    "page",
+    "path",
     [
         "/projects/99",
         "/samples/99",
@@ -191,8 +191,8 @@ def test_pages_answer_with_a_policy_that_allows_no_inline_script(client, page):
         "/nowhere",
     ],
 )
-def test_what_is_not_there_is_said_plainly(client, page):
-    assert client.get(page).status_code == 404
+def test_what_is_not_there_is_said_plainly(client, path):
+    assert client.get(path).status_code == 404
 
 
 def test_forms_keep_what_was_typed_beside_the_complaint(client):

@@ -10,7 +10,6 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.optimize import least_squares
 
 from vadum.soil.units import convert
 
@@ -84,6 +83,9 @@ def fit_retention(
     x, y = np.asarray(psi_kpa, dtype=float), np.asarray(theta, dtype=float)
     if len(x) < 5 or np.ptp(y) <= 0:
         return None
+    # Imported here: it takes a second that other methods need not wait for.
+    from scipy.optimize import least_squares
+
     curve = van_genuchten if name == "van Genuchten" else brooks_corey
     top = float(y.max())
     # alpha and the entry value are fitted by their logarithms: they run over decades.

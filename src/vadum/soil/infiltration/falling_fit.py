@@ -6,8 +6,6 @@ from math import exp, log, sqrt
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.optimize import least_squares
-from scipy.stats import f as f_distribution
 
 from vadum.soil.infiltration.falling_head import Cylinder
 
@@ -59,6 +57,10 @@ def fit_falling_head(
     The band of Ks is where the misfit, with the best suction for it, stays within Fisher's limit: with a suction that
     the record does not determine the usual standard error would be too small. Source: Seber and Wild (1989), ch. 5.
     """
+    # Imported here: it takes a second that other methods need not wait for.
+    from scipy.optimize import least_squares
+    from scipy.special import fdtri
+
     t, h = np.asarray(minutes, dtype=float), np.asarray(head_mm, dtype=float)
     outside = (h <= cylinder.clear_head_mm + 1e-9) & (h > 0)
     used = outside if outside.sum() >= 4 else (t > 0) & (h > 0)
@@ -84,7 +86,7 @@ def fit_falling_head(
     scatter = max(ssr / (n - 2) if n > 2 else 0.0, floor**2)
     # Rounded readings of a slow fall err together, a run of equal ones counts once.
     independent = max(3, 1 + int((np.diff(read) != 0).sum()))
-    allowed = ssr + scatter * max(1.0, n / independent) * float(f_distribution.ppf(0.95, 1, max(independent - 2, 1)))
+    allowed = ssr + scatter * max(1.0, n / independent) * float(fdtri(1, max(independent - 2, 1), 0.95))
     ks_band, suction_band = _bands(off, best.x, best.jac, ssr, allowed, (low, high))
     edges = (SUCTION_BOUNDS_MM[0] * _EDGE, SUCTION_BOUNDS_MM[1] / _EDGE)
     return Fitted(

@@ -5,7 +5,6 @@ from math import pi
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.integrate import solve_ivp
 
 Array = NDArray[np.float64]
 
@@ -27,6 +26,8 @@ class ThirstyGround:
         The front's radius is integrated in time, the differential form of the model that the reduction integrates over
         the head.
         """
+        from scipy.integrate import solve_ivp
+
         r1, r0, length = radius_mm, radius_mm / 2, embedded_mm
 
         def head(front: Array | float) -> Array:

@@ -3,7 +3,6 @@
 from typing import Any
 
 import numpy as np
-from scipy.optimize import brentq
 
 from vadum.soil.methods.hydrometer import equations as eq
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
@@ -24,6 +23,8 @@ def suspension_reads(
     soil: GrainSoil, minutes: float, temperature_c: float, mass_dry_g: float, settings: HydrometerSettings
 ) -> float:
     """Return the reading at which depth, diameter and concentration agree: D falls with depth, depth with the reading."""
+    from scipy.optimize import brentq
+
     whole = soil.finer(settings.specimen_mm)
     solution = solution_reads(temperature_c, settings)
     per_unit = float(eq.percent_in_suspension(1.0, 0.0, mass_dry_g, soil.particle_density, settings.instrument))
