@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 8000
 
-.PHONY: demo test lint unit browser bench screenshots docs clean
+.PHONY: demo test thorough lint unit browser bench screenshots docs clean
 
 .venv:
 	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
@@ -26,8 +26,12 @@ demo: .stamp-run
 
 # What watches a clock runs alone: two browsers on two cores make it late.
 test: lint .stamp-chromium
-	$(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
+	VADUM_SOILS=60 $(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
 	$(BIN)/pytest -m clocked
+
+# All two hundred virtual soils of every method, which `make test` tries sixty of.
+thorough: .stamp-dev
+	$(BIN)/pytest tests/soil -n 2 --dist worksteal
 
 lint: .stamp-dev
 	$(BIN)/ruff check .

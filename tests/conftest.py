@@ -12,11 +12,23 @@ from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from vadum.demo.laboratory import build
+from vadum.records import people
 from vadum.web.app import create_app
 
 # How long one example takes says nothing on a busy machine; `make bench` guards speed.
 settings.register_profile("vadum", deadline=None)
 settings.load_profile("vadum")
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_hashing():
+    """Hash passwords with the laboratory's own algorithm at its least cost: many are hashed here."""
+    from pwdlib import PasswordHash
+    from pwdlib.hashers.argon2 import Argon2Hasher
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(people, "_hasher", lambda: PasswordHash((Argon2Hasher(time_cost=1, memory_cost=64),)))
+        yield
 
 
 @pytest.fixture(scope="session")

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests import SOILS
 from vadum.soil.bearing import equations as eq
 from vadum.soil.bearing.readings import PenetrationRow, planned_rows
 from vadum.soil.bearing.run import reduce_run
@@ -96,7 +97,7 @@ def test_one_step_of_the_ring_moves_the_origin_little(stiffness, bedding):
 
 
 def test_two_hundred_runs_come_back_through_a_calibrated_ring():
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = a_plunger_soil(np.random.default_rng(seed))
         ring = ring_for(soil.force_kn(7.5))
         rows = [
@@ -113,7 +114,7 @@ def test_two_hundred_runs_come_back_through_a_calibrated_ring():
 
 @pytest.mark.parametrize("method", [LAB, GROUND], ids=lambda m: m.code)
 def test_two_hundred_clean_tests_have_no_finding_and_find_the_ratio(method):
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = a_plunger_soil(np.random.default_rng(seed))
         result = reduced(method, virtual(method, soil, seed))
         assert result.codes() == [], seed

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests import SOILS
 from vadum.soil.methods.compaction.equations import cubic, oversize_density, oversize_water, parabola_through_best
 from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.ring_density.reduction import ring_volume_cm3
@@ -20,7 +21,7 @@ GS, RING, HOLE, COMPACTION = (
 def recovered(method, checks, seed=3, settings=None):
     """Run 200 virtual soils; every one without a finding and each checked parameter near its truth."""
     rng = np.random.default_rng(seed)
-    for i in range(200):
+    for i in range(SOILS):
         soil = method.a_soil(rng)
         chosen = settings(i) if settings else method.Settings()
         result = method.reduce(method.virtual(soil, chosen, rng), chosen, method.Context())

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from tests import SOILS
 from vadum.soil.methods.liquid_limit import LiquidLimit
 from vadum.soil.methods.liquid_limit.advice import open_bands
 
@@ -180,7 +181,7 @@ def test_every_trial_gets_a_range_of_its_own():
 def test_two_hundred_virtual_soils_are_recovered(school):
     rng = np.random.default_rng(20)
     settings = METHOD.Settings(school=school)
-    for _ in range(200):
+    for _ in range(SOILS):
         soil = METHOD.a_soil(rng)
         result = METHOD.reduce(METHOD.virtual(soil, settings, rng), settings, METHOD.Context())
         # 0.01 g on 10 g of dry soil and whole blows: 0.25 % w bounds what the instruments can hide.

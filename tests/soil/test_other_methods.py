@@ -8,6 +8,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests import SOILS
 from vadum.exchange.bench_file import parse
 from vadum.soil.cells import choices, singles
 from vadum.soil.method import describe
@@ -61,7 +62,7 @@ def test_non_plastic_by_rolling():
 
 def test_two_hundred_plastic_limits_and_water_contents_are_recovered():
     rng = np.random.default_rng(21)
-    for _ in range(200):
+    for _ in range(SOILS):
         soil = PL.a_soil(rng)
         for m, key, truth in (
             (PL, "plastic_limit", soil.plastic_limit),

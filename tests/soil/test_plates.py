@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests import SOILS
 from vadum.soil.methods.plate_incremental.equations import footing_ultimate_kpa, minutes_until, settlement_ratio
 from vadum.soil.plate import equations as eq
 from vadum.soil.plate.yielding import two_lines
@@ -111,7 +112,7 @@ def test_when_a_fading_rate_is_low_enough():
 
 
 def test_two_hundred_grounds_give_both_moduli_back():
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = an_elastic_plate_soil(np.random.default_rng(seed))
         result = STATIC.reduce_raw(virtual(STATIC, soil, seed))
         assert result.codes() == [], seed
@@ -227,7 +228,7 @@ def test_the_next_stage_is_said_with_jack_and_pump():
 
 
 def test_two_hundred_yields_come_back_by_the_construction_of_their_law():
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = a_yielding_plate_soil(np.random.default_rng(seed))
         result = STEPS.reduce_raw(virtual(STEPS, soil, seed))
         assert result.codes() == [], seed

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import SOILS
 from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, moist_mass_g, ph_at_25
 from vadum.soil.methods.retention.steps import steps_of
 from vadum.soil.registry import METHODS
@@ -184,7 +185,7 @@ def test_every_branch_of_the_decision(ph, percent, branch, words):
 
 
 def test_two_hundred_limed_soils():
-    for seed in range(200):
+    for seed in range(SOILS):
         soil, plain = virtual(LIME, seed)
         found = LIME.reduce_raw(plain)
         assert found.findings == []

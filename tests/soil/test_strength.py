@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests import SOILS
 from vadum.soil.methods.vane import equations as vane_eq
 from vadum.soil.registry import METHODS
 from vadum.soil.strength import compression as cp
@@ -201,7 +202,7 @@ def test_thinning_keeps_the_peak(n, seed):
 
 
 def test_two_hundred_boxes():
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = BOX.a_soil(np.random.default_rng(seed))
         result = BOX.reduce_raw(virtual(BOX, soil, seed))
         assert result.codes() == [], seed
@@ -212,7 +213,7 @@ def test_two_hundred_boxes():
 
 
 def test_two_hundred_cylinders():
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = CYLINDER.a_soil(np.random.default_rng(seed))
         result = CYLINDER.reduce_raw(virtual(CYLINDER, soil, seed))
         assert result.codes() == [], seed
@@ -226,7 +227,7 @@ def test_two_hundred_cylinders():
 
 @pytest.mark.parametrize("kind", ["CU", "CD", "UU"])
 def test_two_hundred_triples_of_circles(kind):
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = CELL.a_soil(np.random.default_rng(seed))
         result = CELL.reduce_raw(virtual(CELL, soil, seed, kind=kind), {"kind": kind})
         assert result.codes() == [], seed
@@ -243,7 +244,7 @@ def test_two_hundred_triples_of_circles(kind):
 @pytest.mark.parametrize("instrument", ["spring balance", "torque head"])
 def test_two_hundred_profiles(instrument):
     settings = {"instrument": instrument}
-    for seed in range(200):
+    for seed in range(SOILS):
         soil = VANE.a_soil(np.random.default_rng(seed))
         readings = virtual(VANE, soil, seed, **settings)
         result = VANE.reduce_raw(readings, settings)
