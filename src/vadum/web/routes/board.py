@@ -68,7 +68,8 @@ def running_tests(session: Session, request: Request) -> list[Running]:
     query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
     tests = list(session.exec(query).all())
     times = times_of(session, tests)
-    first = dict(session.exec(select(Revision.test_id, func.min(Revision.at)).group_by(col(Revision.test_id))).all())
+    begun = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
+    first = dict(session.exec(begun.group_by(col(Revision.test_id))).all())
     found = []
     for test in seen(request, tests):
         tins = [row.get("tin") for rows in test.readings.values() if isinstance(rows, list) for row in rows]

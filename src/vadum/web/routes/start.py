@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.orm import selectinload
-from sqlmodel import col, select
+from sqlmodel import col, func, select
 
 from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
@@ -32,18 +32,17 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
             query = query.limit(_SHOWN_AT_ONCE)
         return seen(request, session.exec(query).all())[:_SHOWN_AT_ONCE]
 
-    every = session.exec(
-        select(Project).options(selectinload(Project.locations)).order_by(col(Project.id).desc())  # type: ignore[arg-type]
-    ).all()
-    mine = [p for p in every if projects is None or p.id in projects]
+    mine = [] if projects is None else [col(Project.id).in_(projects)]
+    shown = select(Project).where(*mine).order_by(col(Project.id).desc()).limit(_PROJECTS_AT_ONCE)
+    count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
     today = datetime.now(UTC).date()
     cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
     return page(
         request,
         "start.html",
         status_code=422 if more.get("errors") else 200,
-        projects=mine[:_PROJECTS_AT_ONCE],
-        more_projects=max(0, len(mine) - _PROJECTS_AT_ONCE),
+        projects=session.exec(shown.options(selectinload(Project.locations))).all(),  # type: ignore[arg-type]
+        more_projects=max(0, count - _PROJECTS_AT_ONCE),
         running=of("running"),
         waiting=of("reduced"),
         cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
