@@ -6,6 +6,7 @@ import subprocess
 import sys
 import zipfile
 from contextlib import suppress
+from datetime import date
 
 import pytest
 from fastapi.testclient import TestClient
@@ -18,7 +19,7 @@ from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
 from vadum.records.database import open_database
 from vadum.records.doctor import troubles
-from vadum.records.tables import Attachment, IssuedSheet, Project, Revision, Test
+from vadum.records.tables import Attachment, Calibration, Equipment, IssuedSheet, Project, Revision, Test
 from vadum.web.app import create_app
 
 SHEET = 9
@@ -72,6 +73,33 @@ def test_a_round_trip_into_an_empty_laboratory_changes_nothing(full, tmp_path):
         assert session.exec(select(func.count()).select_from(IssuedSheet)).one() == 1
         again = export(session, project)
     assert parts(again) == parts(full)
+
+
+def test_calibrations_go_with_a_piece_and_a_known_piece_keeps_its_own(database, tmp_path):
+    def calibrations(engine):
+        with Session(engine) as session:
+            rows = session.exec(select(Calibration).join(Equipment).where(Equipment.name == "Ring 20")).all()
+            return [(c.on, c.due, c.table[-1], c.certificate, c.who) for c in rows]
+
+    with Session(open_database(database)) as session:
+        ring = session.exec(select(Equipment).where(Equipment.name == "Ring 20")).one()
+        session.add(
+            Calibration(
+                equipment_id=ring.id, on=date(2026, 3, 2), due=date(2027, 3, 2), table=[(0, 0), (200, 1.03)], who="a",
+                certificate_name="c.pdf", certificate=b"%PDF certificate",
+            )
+        )  # fmt: skip
+        session.commit()
+        data = export(session, session.get(Project, 1))
+    other = open_database(tmp_path / "other.sqlite")
+    with Session(other) as session:
+        bring_in(session, data)
+    brought = calibrations(other)
+    assert (date(2026, 3, 2), date(2027, 3, 2), [200, 1.03], b"%PDF certificate", "a") in brought
+    with Session(other) as session:
+        assert parts(export(session, session.get(Project, 1))) == parts(data)
+        bring_in(session, data)
+    assert calibrations(other) == brought, "the ring was known the second time"
 
 
 def test_beside_itself_it_comes_as_a_second_project(full, client):

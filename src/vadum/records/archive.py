@@ -18,6 +18,7 @@ from sqlmodel import Session, SQLModel, col, select
 
 from vadum.records.tables import (
     Attachment,
+    Calibration,
     Equipment,
     IssuedSheet,
     Location,
@@ -56,7 +57,7 @@ def export(session: Session, project: Project) -> bytes:
         "format": FORMAT,
         "project": _plain(project),
         "locations": [_location(session, place, files) for place in project.locations],
-        "equipment": _equipment(project),
+        "equipment": _equipment(session, project, files),
     }
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
@@ -105,7 +106,7 @@ def bring_in(session: Session, data: bytes) -> Project:
     plain, files = _opened(data)
     _judged(plain, files)
     try:
-        gear = {e["name"]: _piece(session, e) for e in plain["equipment"]}
+        gear = {e["name"]: _piece(session, e, files) for e in plain["equipment"]}
         project = _row(Project, plain["project"])
         session.add(project)
         session.flush()
@@ -158,10 +159,21 @@ def _test(session: Session, test: Test, files: dict[str, bytes]) -> dict[str, An
     }  # fmt: skip
 
 
-def _equipment(project: Project) -> list[dict[str, Any]]:
+def _equipment(session: Session, project: Project, files: dict[str, bytes]) -> list[dict[str, Any]]:
     tests = [t for place in project.locations for t in (*place.tests, *(t for s in place.samples for t in s.tests))]
     pieces = {piece.name: piece for test in tests for piece in test.uses}
-    return [_plain(piece) for _, piece in sorted(pieces.items())]
+    return [_plain(p) | {"calibrations": _calibrations(session, p, files)} for _, p in sorted(pieces.items())]
+
+
+def _calibrations(session: Session, piece: Equipment, files: dict[str, bytes]) -> list[dict[str, Any]]:
+    made = []
+    query = select(Calibration).where(Calibration.equipment_id == piece.id).order_by(col(Calibration.on), col(Calibration.id))  # fmt: skip
+    for one in session.exec(query):
+        sha = hashlib.sha256(one.certificate).hexdigest() if one.certificate is not None else None
+        if sha is not None and one.certificate is not None:
+            files[sha] = one.certificate
+        made.append({k: v for k, v in _plain(one).items() if k != "certificate"} | {"certificate": sha})
+    return made
 
 
 def _plain(row: SQLModel) -> dict[str, Any]:
@@ -189,12 +201,17 @@ def _row(table: type[Any], plain: dict[str, Any], **more: Any) -> Any:
     return table(**values, **more)
 
 
-def _piece(session: Session, plain: dict[str, Any]) -> Equipment:
+def _piece(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> Equipment:
+    """Return the piece of this name: the laboratory's own with its own calibrations, or a new one with those it brings."""
     known = session.exec(select(Equipment).where(Equipment.name == plain["name"])).first()
     if known is not None:
         return known
-    piece: Equipment = _row(Equipment, plain)
+    piece: Equipment = _row(Equipment, {k: v for k, v in plain.items() if k != "calibrations"})
     session.add(piece)
+    session.flush()
+    for one in plain.get("calibrations", []):
+        data = files[one["certificate"]] if one["certificate"] else None
+        session.add(_row(Calibration, one | {"certificate": data}, equipment_id=piece.id))
     return piece
 
 

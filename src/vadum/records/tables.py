@@ -9,7 +9,11 @@ from sqlmodel import Field, Relationship, SQLModel, col
 
 State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
 STATES: tuple[str, ...] = get_args(State)
-EquipmentKind = Literal["cup", "balance", "oven", "tin", "grooving tool", "load ring"]
+EquipmentKind = Literal[
+    "tin", "cup", "grooving tool", "balance", "oven", "sieve", "hydrometer", "pycnometer", "mould", "ring", "load ring",
+    "gauge", "plate", "vane", "cylinder", "pH meter", "logger",
+]  # fmt: skip
+EQUIPMENT_KINDS: tuple[str, ...] = get_args(EquipmentKind)
 
 
 def now() -> datetime:
@@ -86,7 +90,7 @@ class Sample(SQLModel, table=True):
 
 
 class Equipment(SQLModel, table=True):
-    """A cup, balance, oven, grooving tool, load ring, vane or tin. A tin has its tare; a cup falls due for inspection
+    """A piece of equipment of one of the kinds. A tin has its tare; a cup falls due for inspection
     every day of use; a load ring has its calibration, rows of divisions and kN; a vane has its constants, by the names
     of the readings they fill where these are left blank."""
 

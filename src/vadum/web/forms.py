@@ -7,6 +7,7 @@ from typing import Any, Literal, TypeVar, get_args
 
 from pydantic import Field, ValidationError, field_validator, model_validator
 
+from vadum.records.tables import EquipmentKind
 from vadum.soil.complaint import complaints
 from vadum.soil.field import Entered, reading
 from vadum.soil.position import latitude, longitude
@@ -101,7 +102,7 @@ class _Calibrated(Entered):
 
 class EquipmentForm(_Calibrated):
     name: str = _name("name")
-    kind: str = "tin"
+    kind: EquipmentKind = "tin"
     tare_g: float | None = reading("tare", "g", low=0, high=100000)
     note: str = ""
     calibration: list[tuple[float, float]] = Field(default_factory=list, title="calibration", max_length=100)

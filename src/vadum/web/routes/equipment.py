@@ -1,4 +1,4 @@
-"""The register of cups, balances, ovens and tins."""
+"""The register of equipment."""
 
 from datetime import UTC, datetime
 
@@ -9,7 +9,7 @@ from sqlmodel import col, select
 
 from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
-from vadum.records.tables import Equipment, Test
+from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
 from vadum.web.forms import EquipmentForm, filled
 from vadum.web.pages import Db, get, page
 
@@ -35,6 +35,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
         others=[e for e in everything if e.kind not in ("tin", "cup")],
         cups=[(e, inspection_state(session, e, today)) for e in everything if e.kind == "cup"],
         inspections=inspections,
+        kinds=EQUIPMENT_KINDS,
         run_out={e.id: why for e in everything if (why := out_of_date(session, e, today))},
         **more,
     )
