@@ -26,12 +26,16 @@ def start(request: Request, session: Db) -> HTMLResponse:
 def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
     projects = getattr(request.state, "projects", None)
 
-    def of(state: str) -> list[Test]:
+    def of(state: str) -> tuple[list[Test], int]:
+        """Return the newest tests in a state, and how many there are in all."""
         query = select(Test).where(Test.state == state, on_soil()).order_by(col(Test.updated_at).desc())
         if projects is None:
-            query = query.limit(_SHOWN_AT_ONCE)
-        return seen(request, session.exec(query).all())[:_SHOWN_AT_ONCE]
+            count = session.exec(select(func.count()).select_from(Test).where(Test.state == state, on_soil())).one()
+            return list(session.exec(query.limit(_SHOWN_AT_ONCE)).all()), count
+        mine = seen(request, session.exec(query).all())
+        return mine[:_SHOWN_AT_ONCE], len(mine)
 
+    running, waiting = of("running"), of("reduced")
     mine = [] if projects is None else [col(Project.id).in_(projects)]
     shown = select(Project).where(*mine).order_by(col(Project.id).desc()).limit(_PROJECTS_AT_ONCE)
     count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
@@ -43,8 +47,9 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         status_code=422 if more.get("errors") else 200,
         projects=session.exec(shown.options(selectinload(Project.locations))).all(),  # type: ignore[arg-type]
         more_projects=max(0, count - _PROJECTS_AT_ONCE),
-        running=of("running"),
-        waiting=of("reduced"),
+        running=running[0],
+        waiting=waiting[0],
+        counts=(running[1], waiting[1]),
         cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
         **more,
     )
