@@ -128,6 +128,12 @@ class Entered(BaseModel):
         return value
 
 
+def instrument_of(model: type[BaseModel], name: str) -> str | None:
+    """Return the kind of instrument that can fill a field, None when a hand does."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("instrument") if isinstance(extra, dict) else None  # type: ignore[return-value]
+
+
 class Readings(Entered):
     """Raw readings as written at the bench."""
 

@@ -36,6 +36,7 @@ from vadum.web.routes import (
     sheets,
     start,
     transfer,
+    uncertainty,
     worksheet,
 )
 
@@ -121,6 +122,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         calibrations,
         archives,
         transfer,
+        uncertainty,
     ):
         app.include_router(module.router, responses=errors.ANSWERS)
     errors.install(app)

@@ -1,11 +1,14 @@
 // Changes wait here, in order, until the server has acknowledged them; they survive a reload and a lost line.
 const RETRY_MS = 1500;
+// A page asked for while a save was on its way may have been made before the save: what this browser was told since counts.
+const FRESH_MS = 10000;
 
 export class SaveQueue {
   constructor(test, revision, { onSaved, onConflict, onRefused, onState }) {
     this.url = `/api/tests/${test}/save`;
     this.store = `vadum.queue.${test}`;
-    this.revision = revision;
+    const [told, at] = JSON.parse(localStorage.getItem(`${this.store}.told`) ?? "[0, 0]");
+    this.revision = Date.now() - at < FRESH_MS ? Math.max(revision, told) : revision;
     Object.assign(this, { onSaved, onConflict, onRefused, onState });
     this.items = JSON.parse(localStorage.getItem(this.store) ?? "[]");
     this.busy = false;
@@ -66,6 +69,7 @@ export class SaveQueue {
     if (reply.ok) {
       dispatchEvent(new Event("vadum-signed-in"));
       this.revision = answer.savedAs;
+      localStorage.setItem(`${this.store}.told`, JSON.stringify([answer.savedAs, Date.now()]));
       // What follows was typed by the same hand on top of this save.
       if (this.items.length) this.items[0].base_revision = answer.savedAs;
     }

@@ -9,7 +9,7 @@ const MOVE_WORDS = { done: "Done measuring", check: "Check", issue: "Issue", reo
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, reviewed: null, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, reviewed: null, uncertain: null, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
     reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
@@ -23,6 +23,7 @@ document.addEventListener("alpine:init", () => {
       this.draftStore = `vadum.drafts.${this.view.test}`;
       this.drafts = JSON.parse(localStorage.getItem(this.draftStore) ?? "{}");
       for (const path of Object.keys(this.drafts)) this.commitPath(path);
+      if (this.queue.revision > this.view.revision) this.reload();
       operate(this.$refs.figure, {
         onRead: (text) => { this.readout = text; },
         onPoint: (path, leftOut) => (leftOut ? this.queue.add({ cells: { [`${path}.left_out`]: "" } }) : this.askLeaveOut(path)),
@@ -272,10 +273,12 @@ document.addEventListener("alpine:init", () => {
     open(panel) {
       this.panel = this.panel === panel ? "" : panel;
       if (this.panel === "instruments") fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => { this.bench = bench; });
+      if (this.panel === "explain") { this.uncertain = null; fetch(`/api/tests/${this.view.test}/uncertainty`).then((r) => r.json()).then((found) => { this.uncertain = found; }); }
       if (this.panel === "files") fetch(`/api/tests/${this.view.test}/attachments`).then((r) => r.json()).then((list) => { this.files = list; });
       if (this.panel === "review") fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => { this.reviewed = found; });
       if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
     },
+    leads(doubt) { return doubt.leading.map((lead) => `${lead.label} ${Math.round(100 * lead.share)} %`).join(", "); },
     get photographs() { return this.files.filter((a) => a.kind === "photograph" && !a.removed); },
     get rawFiles() { return this.files.filter((a) => a.kind === "readings file"); },
     async addPhoto(event) {
