@@ -457,3 +457,11 @@ def test_an_earlier_state_is_seen_beside_now_and_taken_again(page):
     expect(cell).to_have_value(before)
     expect(page.get_by_text("restored: revision 1")).to_be_visible()
     expect(page.get_by_text("saved, revision 3")).to_be_visible()
+
+
+def test_how_well_a_result_is_known_is_told_with_what_matters_most(page):
+    page.goto("/tests/4")
+    page.get_by_role("button", name="Explain", exact=True).click()
+    known = page.get_by_label("How well it is known")
+    expect(known).to_contain_text(re.compile(r"LL 62 ± 0\.0\d+ %"))
+    expect(known).to_contain_text("tin + dry, row 1:")

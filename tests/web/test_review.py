@@ -67,3 +67,14 @@ def test_findings_are_all_there(client):
     counts = [shown["verdict"][k] for k in ("stop", "warn", "note")]
     assert len(review(client, SHEET)["findings"]) == sum(counts)
     assert client.get("/api/tests/9999/review").status_code == 404
+
+
+def test_how_well_results_are_known(client):
+    found = {one["key"]: one for one in client.get("/api/tests/3/uncertainty").json()}
+    water = found["water_content"]
+    # Two determinations of some 53 g and a balance of 0.01 g: hundredths of a percent.
+    assert 0.002 < water["standard"] < 0.02
+    assert water["standardText"].startswith("0.00")
+    assert len(water["leading"]) == 3
+    assert client.get("/api/tests/23/uncertainty").json() == []
+    assert client.get("/api/tests/999/uncertainty").status_code == 404

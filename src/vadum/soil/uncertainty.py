@@ -22,6 +22,7 @@ _AGREEMENT = frozenset({"spread", "spread_percent", "r_squared", "largest_cbr", 
 _CELL_BY_CELL = 24
 _DRAWS = 60
 _LEADING = 3
+_TOLD = 0.01  # a smaller share is not worth a word
 
 
 @dataclass(frozen=True)
@@ -94,13 +95,15 @@ def cells_of(readings: BaseModel, resolutions: Mapping[str, float] | None = None
     """Return every reading that is taken by an instrument with a resolution; counts are exact, left-out rows do not
     matter."""
     given = resolutions or {}
+    several = sum(isinstance(getattr(readings, n), list) and bool(getattr(readings, n)) for n in type(readings).model_fields) > 1  # fmt: skip
     for name, info in type(readings).model_fields.items():
         value = getattr(readings, name)
         if isinstance(value, list):
+            table = f"{info.title or name}: " if several else ""
             for i, row in enumerate(value):
                 if isinstance(row, Row) and row.used:
                     for key, of in type(row).model_fields.items():
-                        yield from _cell(row, key, f"{name}.{i}.{key}", f"{name}.{key}", f"{of.title or key}, row {i + 1}", given)  # fmt: skip
+                        yield from _cell(row, key, f"{name}.{i}.{key}", f"{name}.{key}", f"{table}{of.title or key}, row {i + 1}", given)  # fmt: skip
         else:
             yield from _cell(readings, name, name, name, info.title or name, given)
 
@@ -171,4 +174,6 @@ def _all_at_once(
 def _leading(effects: dict[tuple[str, str], float]) -> tuple[Lead, ...]:
     total = sum(effects.values())
     gravest = sorted(effects.items(), key=lambda item: -item[1])[:_LEADING]
-    return tuple(Lead(path, label, square / total) for (path, label), square in gravest if total and square > 0)
+    return tuple(
+        Lead(path, label, square / total) for (path, label), square in gravest if total and square >= _TOLD * total
+    )

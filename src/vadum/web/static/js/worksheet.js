@@ -278,7 +278,12 @@ document.addEventListener("alpine:init", () => {
       if (this.panel === "review") fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => { this.reviewed = found; });
       if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
     },
-    leads(doubt) { return doubt.leading.map((lead) => `${lead.label} ${Math.round(100 * lead.share)} %`).join(", "); },
+    get uncertainties() {
+      return (this.uncertain ?? []).map((d) => ({
+        key: d.key, words: `${d.symbol} ${d.text} ± ${d.standardText} ${d.unit}`,
+        by: `by ${d.leading.map((lead) => `${lead.label}: ${Math.round(100 * lead.share)} %`).join(", ")}`,
+      }));
+    },
     get photographs() { return this.files.filter((a) => a.kind === "photograph" && !a.removed); },
     get rawFiles() { return this.files.filter((a) => a.kind === "readings file"); },
     async addPhoto(event) {
