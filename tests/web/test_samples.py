@@ -6,8 +6,11 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from sqlmodel import Session, select
 
 from vadum.demo.soils import SILT_GRAINS
+from vadum.records.database import open_database
+from vadum.records.tables import Test
 from vadum.soil.methods.hydrometer.virtual import a_log
 from vadum.soil.registry import METHODS
 
@@ -212,3 +215,24 @@ def test_a_bench_file_with_a_log_reduces_to_the_same(client):
 def test_every_new_sheet_prints(client, test):
     reply = client.get(f"/tests/{test}/sheet.pdf")
     assert reply.content.startswith(b"%PDF")
+
+
+def test_results_that_contradict_each_other_are_named(client, database):
+    """More water than voids: a ring, a water content and grains that were tested one by one."""
+    assert "contradict" not in client.get("/samples/2").text
+
+    def summary(key, reported):
+        return {"complete": True, "reportable": True, "parameters": {key: {"symbol": "", "text": str(reported), "unit": "", "reported": reported}}}  # fmt: skip
+
+    with Session(open_database(database)) as session:
+        water = session.exec(select(Test).where(Test.sample_id == 2, Test.method == "water-content")).one()
+        water.summary = summary("water_content", 41.0)
+        grains = Test(method="particle-density", sample_id=2, state="checked", summary=summary("particle_density", 2.7))
+        session.add_all([water, grains])
+        session.commit()
+        number = grains.id
+    page = client.get("/samples/2").text
+    assert "Results that contradict each other" in page
+    # Dry density 1.58: e = 2.7 x 0.9982 / 1.58 - 1 = 0.7058, S = 41 x 2.7 / 0.7058 = 157 %.
+    assert "S = w Gs / e = 157 %" in page
+    assert f"2.70 (test {number})" in page

@@ -7,6 +7,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlmodel import Session, col, select
 
 from vadum.drawing import render
+from vadum.records.agreement import disagreements
 from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
 from vadum.records.tables import Equipment, Location, Project, Sample, Test
@@ -77,6 +78,7 @@ def _sample(request: Request, session: Session, found: Sample, **more: Any) -> H
         status_code=409 if "short" in more else 200,
         sample=found,
         card=card,
+        disagreements=disagreements(session, found),
         ledger=ledger,
         curve=render(card.figure(company), 640, 400) if card.has_curve else "",
         graded=[(s, s.id in chosen) for s, _ in graded],
