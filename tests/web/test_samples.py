@@ -9,8 +9,9 @@ import pytest
 from sqlmodel import Session, select
 
 from vadum.demo.soils import SILT_GRAINS
+from vadum.records.agreement import disagreements
 from vadum.records.database import open_database
-from vadum.records.tables import Test
+from vadum.records.tables import Location, Sample, Test
 from vadum.soil.methods.hydrometer.virtual import a_log
 from vadum.soil.registry import METHODS
 
@@ -236,3 +237,27 @@ def test_results_that_contradict_each_other_are_named(client, database):
     # Dry density 1.58: e = 2.7 x 0.9982 / 1.58 - 1 = 0.7058, S = 41 x 2.7 / 0.7058 = 157 %.
     assert "S = w Gs / e = 157 %" in page
     assert f"2.70 (test {number})" in page
+
+
+def test_the_vane_and_the_water_beside_a_sample_are_held_against_it(database):
+    def reported(key, value):
+        parameters = {key: {"symbol": "", "text": str(value), "unit": "", "reported": value}}
+        return {"complete": True, "reportable": True, "parameters": parameters}
+
+    with Session(open_database(database)) as session:
+        cored = session.exec(select(Sample).where(Sample.name == "U1")).one()
+        cored.tests.append(Test(method="unconfined", state="checked", summary=reported("su", 140.0)))
+        well = session.exec(select(Location).where(Location.name == "W1")).one()
+        shallow, deep = (
+            Sample(location=well, name=name, top_m=top, base_m=top + 0.2, tests=[Test(method="sieve", state="checked", summary=reported("d10_mm", 2.0))])
+            for name, top in (("S1", 0.1), ("S2", 0.9))
+        )  # fmt: skip
+        session.add_all([cored, shallow, deep])
+        session.commit()
+        [found] = disagreements(session, cored)
+        # The vane's rows at 1.6 and 1.8 m lie within the sample, 1.50 to 1.95 m: some 24 kPa.
+        assert found.code == "two-strengths"
+        assert re.search(r"Vane 2\d kPa \(test 49\) and unconfined 140 kPa", found.message)
+        [found] = disagreements(session, shallow)
+        assert found.code == "conductivity-against-grading"
+        assert disagreements(session, deep) == [], "the water went in at the surface"

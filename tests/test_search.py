@@ -1,0 +1,54 @@
+"""Search: every word counts, a place finds its tests, and nobody finds what is not theirs."""
+
+import pytest
+from sqlmodel import Session, select
+
+from vadum.records.database import open_database
+from vadum.records.search import search
+from vadum.records.tables import Location, Sample, Test
+
+
+@pytest.fixture(scope="module")
+def lab(demo_database):
+    with Session(open_database(demo_database)) as session:
+        yield session
+
+
+def places(tests):
+    return {test.place for test in tests}
+
+
+def test_a_sample_finds_its_tests_and_itself(lab):
+    found = search(lab, "TP4 B3")
+    assert places(found.tests) == {"TP4 B3"}
+    assert [s.name for s in found.samples] == ["B3"]
+    every = lab.exec(select(Test).join(Sample).join(Location).where(Sample.name == "B3", Location.name == "TP4")).all()
+    assert {t.id for t in found.tests} == {t.id for t in every}
+
+
+def test_a_location_finds_the_tests_in_its_ground_too(lab):
+    found = search(lab, "BP1 plate")
+    assert {t.method for t in found.tests} == {"plate-static"}
+    assert places(found.tests) == {"BP1"}
+
+
+def test_every_word_counts_whatever_its_letters(lab):
+    assert {t.method for t in search(lab, "liquid").tests} == {"liquid-limit"}
+    assert {t.state for t in search(lab, "LIQUID Running").tests} == {"running"}
+    assert search(lab, "liquid nowhere").nothing
+    assert search(lab, "   ").nothing
+    assert search(lab, "100 % _").nothing, "signs of the database's own language are letters here"
+
+
+def test_a_number_finds_its_test_and_the_newest_come_first(lab):
+    assert 42 in {t.id for t in search(lab, "42").tests}
+    tests = search(lab, "limit").tests
+    assert [t.updated_at for t in tests] == sorted((t.updated_at for t in tests), reverse=True)
+
+
+def test_of_some_projects_only_these(lab):
+    whole, some, none = search(lab, "plate"), search(lab, "plate", {2}), search(lab, "plate", set())
+    assert {t.ground.project_id for t in whole.tests} == {1, 2}
+    assert {t.ground.project_id for t in some.tests} == {2}
+    assert none.tests == []
+    assert search(lab, "harrow", {2}).projects == []
