@@ -13,6 +13,8 @@ from tests.instruments.conftest import free_port
 from vadum.instruments.client import Line
 from vadum.instruments.port import InstrumentTrouble
 
+pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
+
 
 def test_an_instrument_says_what_it_is_and_what_it_shows(line):
     balance = line.instrument("fine balance")

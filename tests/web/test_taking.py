@@ -9,6 +9,7 @@ from tests.instruments.conftest import bench, free_port, line  # noqa: F401  (fi
 from vadum.web.app import create_app
 from vadum.web.steps import steps_of
 
+pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
 WATER = 18  # planned in the demonstration laboratory
 DIE = "determinations.0.mass_tin_wet_g"
 
