@@ -40,7 +40,8 @@ class Fact:
 
 
 Facts = Mapping[str, Fact]
-Rule = Callable[[Facts, str], Iterator[Finding]]
+Contradiction = tuple[str, str]  # the finding's code, and what is said
+Rule = Callable[[Facts, str], Iterator[Contradiction]]
 
 
 def consistency(facts: Facts, group_symbol: str = "") -> list[Finding]:
@@ -53,105 +54,97 @@ def consistency(facts: Facts, group_symbol: str = "") -> list[Finding]:
         (kPa, of the same depth), d10_mm, ks_m_s; what is not known is left out
     group_symbol : unified class, "" when it is open
     """
-    return [finding for rule in _RULES for finding in rule(facts, group_symbol)]
+    return [warn(code, said, _LOOK) for rule in _RULES for code, said in rule(facts, group_symbol)]
 
 
-def _overfull(facts: Facts, _: str) -> Iterator[Finding]:
+def _overfull(facts: Facts, _: str) -> Iterator[Contradiction]:
     """S = w Gs / e above 100 %. Source: ASTM D7263 (2021), clause 10."""
     dry, water, grains = (facts.get(n) for n in ("dry_density", "water_content", "particle_density"))
     if not (dry and water and grains):
         return
     voids = void_ratio(dry.value, grains.value)
     if voids <= 0:
-        yield warn(
+        yield (
             "denser-than-grains",
             f"Dry density {dry.said('g/cm³')} leaves no voids between grains of Gs {grains.said()}.",
-            _LOOK,
         )
     elif (full := saturation_percent(water.value, grains.value, voids)) > _OVERFULL:
-        yield warn(
+        yield (
             "overfull",
             f"Water content {water.said('%', 1)} and dry density {dry.said('g/cm³')} give S = w Gs / e = {full:.0f} % with Gs {grains.said()}.",
-            _LOOK,
         )
 
 
-def _beyond_zero_air(facts: Facts, _: str) -> Iterator[Finding]:
+def _beyond_zero_air(facts: Facts, _: str) -> Iterator[Contradiction]:
     """The optimum lies above the zero-air line. Source: ASTM D698 (2021), clause 11."""
     dry, water, grains = (facts.get(n) for n in ("maximum_dry_density", "optimum_water_content", "particle_density"))
     if dry and water and grains:
         most = saturated_dry_density(water.value, grains.value)
         if dry.value > 1.01 * most:
-            yield warn(
+            yield (
                 "optimum-beyond-zero-air",
                 f"Largest dry density {dry.said('g/cm³')} at {water.said('%', 1)} lies above {most:.2f} g/cm³, the zero-air line for Gs {grains.said()}.",
-                _LOOK,
             )
 
 
-def _activity(facts: Facts, _: str) -> Iterator[Finding]:
+def _activity(facts: Facts, _: str) -> Iterator[Contradiction]:
     """A = PI / clay share. Source: Skempton (1953)."""
     index, clay = facts.get("plasticity_index"), facts.get("clay_percent")
     if index and clay and clay.value >= 5:
         activity = index.value / clay.value
         if not _ACTIVITY[0] <= activity <= _ACTIVITY[1]:
-            yield warn(
+            yield (
                 "activity",
                 f"PI {index.said('%', 0)} and clay {clay.said('%', 0)} give an activity PI / clay of {activity:.2f}; clays have {_ACTIVITY[0]:g} to {_ACTIVITY[1]:g}.",
-                _LOOK,
             )
 
 
-def _remoulded(facts: Facts, _: str) -> Iterator[Finding]:
+def _remoulded(facts: Facts, _: str) -> Iterator[Contradiction]:
     """su remoulded = 170 exp(-4.6 LI) kPa. Source: Wroth and Wood (1978)."""
     index, left = facts.get("liquidity_index"), facts.get("su_remoulded")
     if index and left and left.value > 0 and -0.2 <= index.value <= 1.8:
         expected = 170.0 * exp(-4.6 * index.value)
         if not 1 / _REMOULDED <= left.value / expected <= _REMOULDED:
-            yield warn(
+            yield (
                 "remoulded-against-liquidity",
                 f"Remoulded vane strength {left.said('kPa', 1)} at a liquidity index of {index.said()}; 170 exp(-4.6 LI) is {expected:.1f} kPa.",
-                _LOOK,
             )
 
 
-def _two_strengths(facts: Facts, _: str) -> Iterator[Finding]:
+def _two_strengths(facts: Facts, _: str) -> Iterator[Contradiction]:
     """Vane and unconfined compression of the same depth; disturbance halves the one, fissures the other."""
     vane, pressed = facts.get("su_vane"), facts.get("su_unconfined")
     if vane and pressed and vane.value > 0 and pressed.value > 0:
         factor = max(vane.value / pressed.value, pressed.value / vane.value)
         if factor > _STRENGTHS:
-            yield warn(
+            yield (
                 "two-strengths",
                 f"Vane {vane.said('kPa', 0)} and unconfined {pressed.said('kPa', 0)} of one depth differ {factor:.1f} times.",
-                _LOOK,
             )
 
 
-def _bearing(facts: Facts, group_symbol: str) -> Iterator[Finding]:
+def _bearing(facts: Facts, group_symbol: str) -> Iterator[Contradiction]:
     """Bearing ratio against the range of its class. Source: UFC 3-250-01, table of soil characteristics."""
     ratio = facts.get("cbr")
     ranges = [_BEARING[s] for s in group_symbol.replace("/", "-").split("-") if s in _BEARING]
     if ratio and ranges:
         low, high = min(r[0] for r in ranges), max(r[1] for r in ranges)
         if not low <= ratio.value <= high:
-            yield warn(
+            yield (
                 "bearing-against-class",
                 f"CBR {ratio.said('%', 0)} of a {group_symbol}; such soils have {low} to {high} %.",
-                _LOOK,
             )
 
 
-def _conductivity(facts: Facts, _: str) -> Iterator[Finding]:
+def _conductivity(facts: Facts, _: str) -> Iterator[Contradiction]:
     """k = 0.01 D10^2 m/s, D10 in mm, for sands of 0.06 to 3 mm. Source: Hazen (1892)."""
     size, ks = facts.get("d10_mm"), facts.get("ks_m_s")
     if size and ks and ks.value > 0 and 0.06 <= size.value <= 3:
         expected = 0.01 * size.value**2
         if not 1 / _HAZEN <= ks.value / expected <= _HAZEN:
-            yield warn(
+            yield (
                 "conductivity-against-grading",
                 f"Ks {ks.value:.1e} m/s ({ks.source}) with D10 {size.said('mm', 3)}; 0.01 D10² is {expected:.1e} m/s.",
-                _LOOK,
             )
 
 
