@@ -64,13 +64,13 @@ def test_the_sheet_prints_the_instrument_and_its_calibration(lab, database):
 
     from vadum.records.database import open_database
     from vadum.records.tables import Test
-    from vadum.report.sheet import sheet_data
+    from vadum.report.sheet import sheet_of
 
     save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
     got = take(lab, WATER, DIE)
     save(lab, WATER, cells=got["cells"], origins=got["origins"])
     with Session(open_database(database)) as session:
-        data = sheet_data(session, session.get(Test, WATER))
+        data = sheet_of(session, session.get(Test, WATER)).data
     assert any(
         re.search(r"fine balance SB-0042, calibrated 2026-03-02, certificate C-042: 1 reading", words)
         for words in data["equipment"]

@@ -7,6 +7,7 @@ import numpy as np
 from sqlmodel import Session, SQLModel, select
 
 from vadum.demo.soils import VANE
+from vadum.records.letterhead import Letterhead, keep_letterhead, with_logo
 from vadum.records.saving import record, reduce_test, refresh_dependents, summarise
 from vadum.records.states import move
 from vadum.records.tables import Calibration, Equipment, Location, Project, Revision, Sample, Stratum, Test, now
@@ -15,6 +16,8 @@ from vadum.soil.registry import method as method_of
 from vadum.soil.virtual.plunger_soil import ring_for
 
 SEED = 2611
+# Three layers and a sample taken from the middle one.
+_LOGO = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 32" width="48" height="32"><g fill="none" stroke="#1d2b31" stroke-width="3"><path d="M2 6q11-5 22 0t22 0M2 26q11-5 22 0t22 0"/><path stroke-dasharray="2 4" d="M2 16h44"/></g><rect x="18" y="9" width="12" height="14" fill="#b24a20"/></svg>"""
 
 
 Row = TypeVar("Row", bound=SQLModel)
@@ -34,6 +37,8 @@ class Builder:
         return row
 
     def laboratory(self) -> None:
+        head = Letterhead(name="Sedgemill Soils Laboratory", address="Kiln Yard 4\nSedgemill\nanswers within a day")
+        keep_letterhead(self.session, with_logo(head, _LOGO))
         for name, kind, note, resolution in (
             ("Balance 2", "balance", "310 g", 0.01),
             ("Balance 5", "balance", "6 kg", 0.1),

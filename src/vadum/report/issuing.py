@@ -6,10 +6,12 @@ from datetime import datetime
 
 from sqlmodel import Session, col, select
 
+from vadum.records.letterhead import letterhead_of
 from vadum.records.saving import reduce_test
 from vadum.records.states import RefusedMove, move
 from vadum.records.tables import IssuedSheet, Revision, Test, now
-from vadum.report.sheet import compile_sheet, sheet_data
+from vadum.report.document import compiled
+from vadum.report.sheet import Signed, sheet_of
 
 
 @dataclass(frozen=True)
@@ -42,11 +44,13 @@ def issue(session: Session, test: Test, who: str) -> IssuedSheet:
     earlier = issued_of(session, test)
     at = now()
     number = _next_number(session, at.year)
-    data = sheet_data(session, test) | {"number": number, "state": "issued"}
+    part = sheet_of(session, test, issued=Signed(who, at.strftime("%Y-%m-%d %H:%M UTC")))
+    part.data["state"] = "issued"
     reason = _reopened_because(session, test) if earlier else ""
     if earlier:
-        data["particulars"] = [*data["particulars"], ["replaces", f"{earlier[-1].number}: {reason}"]]
-    document = compile_sheet(data)[0]
+        part.data["particulars"].append(["replaces", f"{earlier[-1].number}: {reason}"])
+    letterhead, title = letterhead_of(session), part.data["title"]
+    document = compiled(letterhead, [part], kind="Sheet", title=title, number=number, state="issued")[0]
     sheet = IssuedSheet(
         test_id=test.id or 0, number=number, at=at, who=who, revision=test.revision, data=document,
         sha256=hashlib.sha256(document).hexdigest(), replaces=earlier[-1].number if earlier else "", reason=reason,

@@ -1,93 +1,138 @@
 """The test sheet: what is printed, as data; typst lays it out."""
 
-import json
-import tempfile
 from collections import Counter
-from pathlib import Path
-from typing import Any, Literal
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
 
 from sqlmodel import Session, col, select
 
-from vadum.drawing import render
+from vadum.records.calibrations import calibrations_by_piece, day_of, in_force
 from vadum.records.context import gather
+from vadum.records.known import known_of
 from vadum.records.states import checked_by, recorders
-from vadum.records.tables import Revision, Test
+from vadum.records.tables import IssuedSheet, Revision, Test
+from vadum.report.document import Part, Picture
 from vadum.soil.cells import cell_text, logs, singles, tables
 from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
-_HERE = Path(__file__).parent
-_FIGURE_PX = (640.0, 430.0)
+_KNOWN_NOTE = "± is a standard uncertainty from the steps of the readings alone (ISO/IEC Guide 98-3): not of the sample, nor of who tested it."
 
 
-def sheet_data(session: Session, test: Test, *, derivation: bool = False) -> dict[str, Any]:
-    """Return everything the sheet prints, as plain data."""
+@dataclass(frozen=True)
+class Asked:
+    """What is printed on request: the derivation of every number, how well it is known."""
+
+    derivation: bool = False
+    uncertainty: bool = False
+
+
+PLAIN = Asked()
+_LARGE = 4  # results in large type, and no more
+_LONG = 14  # rows of readings that leave room for a figure
+_COLUMN = 44  # rows that stand under one another before the next column begins
+
+
+@dataclass(frozen=True)
+class Signed:
+    """Who issued a sheet, and when."""
+
+    who: str = ""
+    at: str = ""
+
+
+def sheet_number(test: Test) -> str:
+    """Return the number of a sheet that was not issued: the test and its revision."""
+    return f"{test.id}.{test.revision}"
+
+
+def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed | None = None) -> Part:
+    """Return everything the sheet of a test prints, with its figures."""
     method = method_of(test.method)
     context = gather(session, test, method)
     reduction = method.reduce_raw(test.readings, test.settings, context)
     checked = checked_by(session, test)
-    return {
+    signed = issued or _issued(session, test)
+    known = {one.parameter.key: f"± {one.text}" for one in known_of(session, test)} if asked.uncertainty else {}
+    shown = {
+        p.key: p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"})
+        | {"known": known.get(p.key, "")}
+        for p in reduction.parameters
+    }
+    leading = [p for p in reduction.parameters if p.key in method.headline][:_LARGE] or reduction.parameters[:_LARGE]
+    readings = [
+        _table(method, name, test.readings, reduction, context.get("tins", {}))
+        for name in tables(method.Readings)
+        if test.readings.get(name)
+    ]
+    data = {
         "title": method.title,
-        "number": f"{test.id}.{test.revision}",
         "particulars": _particulars(test),
         "school": reduction.school,
         "basis": ", ".join(method.basis),
         "reportable": reduction.reportable,
         "complete": reduction.complete,
         "next_action": reduction.next_action,
-        "parameters": [
-            p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"}) for p in reduction.parameters
-        ],
-        "tables": [
-            _table(method, name, test.readings, reduction, context.get("tins", {}))
-            for name in tables(method.Readings)
-            if test.readings.get(name)
-        ],
+        "headline": [shown[p.key] for p in leading],
+        "further": [shown[p.key] for p in reduction.parameters if p not in leading],
+        "known_note": _KNOWN_NOTE if known else "",
+        "tables": readings,
+        # What a long record came to is read before the record.
+        "figures_first": sum(len(block) for t in readings for block in t["blocks"]) > _LONG,
         "singles": _singles(method, test.readings),
-        "findings": [
-            f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings if f.severity != "note"
-        ]
-        + [
-            {"severity": "note", "message": f.message, "action": ""} for f in reduction.findings if f.severity == "note"
-        ],
+        "findings": list(_findings(reduction)),
         "left_out": _left_out(test.readings),
-        "figures": [f.title for f in reduction.figures],
         "settings": _changed_settings(method, test.settings),
-        "equipment": [f"{e.name} ({e.kind})" for e in test.uses]
+        "equipment": _equipment(session, test)
         + _instruments(test)
         + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else []),
         "cautions": [*method.limits, *method.cautions[-1:]],
-        "recorded": ", ".join(sorted(recorders(session, test))) or "not yet",
+        "recorded": ", ".join(sorted(recorders(session, test))),
         "recorded_at": _last_reading(session, test),
         "checked": checked.who if checked else "",
         "checked_at": checked.at.strftime("%Y-%m-%d %H:%M UTC") if checked else "",
+        "issued": signed.who,
+        "issued_at": signed.at,
         "state": test.state,
         "void_reason": test.void_reason,
-        "derivation": [s.model_dump() for s in reduction.derivation] if derivation else [],
-        "svg": [render(figure, *_FIGURE_PX, theme="print") for figure in reduction.figures],
+        "derivation": [s.model_dump() for s in reduction.derivation] if asked.derivation else [],
     }
+    return Part("test", data, [Picture.of(figure, low=len(reduction.figures) > 1) for figure in reduction.figures])
 
 
-def compile_sheet(data: dict[str, Any], form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
-    """Return the sheet as one PDF, or as one PNG per page with ``form="png"``."""
-    import typst
+def _findings(reduction: Reduction) -> Iterator[dict[str, str]]:
+    """Yield the findings with what was to be done about them; notes last, and without."""
+    for f in reduction.findings:
+        if f.severity != "note":
+            yield {"severity": f.severity, "message": f.message, "action": f.action}
+    for f in reduction.findings:
+        if f.severity == "note":
+            yield {"severity": f.severity, "message": f.message, "action": ""}
 
-    with tempfile.TemporaryDirectory() as folder:
-        root = Path(folder)
-        (root / "sheet.typ").write_bytes((_HERE / "templates" / "sheet.typ").read_bytes())
-        for i, svg in enumerate(data["svg"]):
-            (root / f"figure-{i}.svg").write_text(svg, encoding="utf-8")
-        (root / "sheet.json").write_text(json.dumps(data), encoding="utf-8")
-        compiled = typst.compile(
-            str(root / "sheet.typ"),
-            root=folder,
-            font_paths=[str(_HERE / "fonts")],
-            ignore_system_fonts=True,
-            format=form,
-            ppi=110,
-        )
-    return compiled if isinstance(compiled, list) else [compiled]
+
+def _issued(session: Session, test: Test) -> Signed:
+    if test.state != "issued":
+        return Signed()
+    query = select(IssuedSheet.who, IssuedSheet.at).where(IssuedSheet.test_id == test.id)
+    found = session.exec(query.order_by(col(IssuedSheet.id).desc())).first()
+    return Signed(found[0], found[1].strftime("%Y-%m-%d %H:%M UTC")) if found else Signed()
+
+
+def _equipment(session: Session, test: Test) -> list[str]:
+    """Return each piece with the calibration that was in force on the test's day."""
+    known = calibrations_by_piece(session, test.uses)
+    day = day_of(session, test) if known else None
+    lines = []
+    for piece in test.uses:
+        words = f"{piece.name} ({piece.kind})"
+        valid = in_force(known.get(piece.id or 0, []), day) if day else None
+        if valid:
+            words += f", calibrated {valid.on.isoformat()}"
+            words += f", until {valid.due.isoformat()}" if valid.due else ""
+        lines.append(words)
+    return lines
 
 
 def _particulars(test: Test) -> list[list[str]]:
@@ -137,12 +182,30 @@ def _table(
         + [c.text(reduction.computed.get(f"{name}.{i}.{c.key}")) for c in worked]
         for i, row in enumerate(rows)
     ]
+    lines = [
+        {"cells": [str(i + 1), *cells], "out": bool(row.get("left_out"))}
+        for i, (cells, row) in enumerate(zip(body, rows, strict=True))
+    ]
+    # A long narrow table would waste three quarters of the paper.
+    wide = len(keys) + len(worked)
+    beside = 1 if len(rows) <= _LONG or wide > 5 else 2 if wide > 3 else 3
     return {
         "title": method.Readings.model_fields[name].title or name,
+        "beside": beside,
         "head": ["", *head, *(_heading(c.label, c.unit) for c in worked)],
-        "rows": [[str(i + 1), *cells] for i, cells in enumerate(body)],
-        "out": [bool(row.get("left_out")) for row in rows],
+        "blocks": _blocks(lines, beside),
     }
+
+
+def _blocks(rows: list[dict[str, Any]], beside: int) -> list[list[dict[str, Any]]]:
+    """Return the rows in blocks, so many of them side by side."""
+    at_once = beside * _COLUMN
+    blocks = []
+    for start in range(0, len(rows), at_once):
+        some = rows[start : start + at_once]
+        tall = -(-len(some) // beside)
+        blocks += [some[i : i + tall] for i in range(0, len(some), tall)]
+    return blocks
 
 
 def _heading(label: str, unit: str | None) -> str:

@@ -147,7 +147,7 @@ def cell_text(value: Any, resolution: float | None) -> str:
     plain = repr(float(value)) if abs(value) < 1e15 else f"{value:g}"
     typed = len(plain.split(".")[1].rstrip("0")) if "." in plain and "e" not in plain else 0
     wanted = len(f"{resolution:g}".split(".")[1]) if resolution and "." in f"{resolution:g}" else 0
-    return f"{value:.{max(typed, wanted)}f}" if "e" not in plain else plain
+    return f"{value:z.{max(typed, wanted)}f}" if "e" not in plain else plain
 
 
 def _locate(model: type[Readings], readings: dict[str, Any], path: str) -> tuple[type[BaseModel], dict[str, Any], str]:

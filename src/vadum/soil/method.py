@@ -105,7 +105,7 @@ class Computed(BaseModel):
         """Return a worked-out cell as shown, with ``more`` decimals for files."""
         if value is None or isinstance(value, str):
             return value or ""
-        return f"{value:.{self.decimals + more}f}"
+        return f"{value:z.{self.decimals + more}f}"
 
 
 class SourceNote(BaseModel):

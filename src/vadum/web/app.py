@@ -24,6 +24,7 @@ from vadum.web.routes import (
     history,
     imports,
     instruments,
+    letterhead,
     people,
     places,
     plan,
@@ -123,6 +124,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         archives,
         transfer,
         uncertainty,
+        letterhead,
     ):
         app.include_router(module.router, responses=errors.ANSWERS)
     errors.install(app)

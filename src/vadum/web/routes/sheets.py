@@ -1,10 +1,12 @@
 """What leaves the laboratory: sheet, figure, readings."""
 
-from typing import Annotated
+from dataclasses import asdict
+from typing import Annotated, Literal
+from urllib.parse import urlencode
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
-from sqlmodel import select
+from sqlmodel import Session, select
 
 from vadum.drawing import THEMES, render
 from vadum.exchange.bench_file import compose
@@ -12,29 +14,47 @@ from vadum.exchange.readings_csv import readings_csv
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.records.context import gather
+from vadum.records.letterhead import letterhead_of
 from vadum.records.saving import reduce_test
 from vadum.records.tables import IssuedSheet, Test
+from vadum.report.document import compiled
 from vadum.report.issuing import issued_of
-from vadum.report.sheet import compile_sheet, sheet_data
+from vadum.report.sheet import Asked, sheet_number, sheet_of
 from vadum.soil.registry import method as method_of
 from vadum.web.errors import NotHere
 from vadum.web.pages import Db, get, page
 
 router = APIRouter(prefix="/tests/{test_id}")
-Derivation = Annotated[bool, Query(description="with the derivation of every number")]
+
+
+def _asked(
+    derivation: Annotated[bool, Query(description="with the derivation of every number")] = False,
+    uncertainty: Annotated[bool, Query(description="with the standard uncertainty of every number")] = False,
+) -> Asked:
+    return Asked(derivation, uncertainty)
+
+
+Wanted = Annotated[Asked, Depends(_asked)]
+
+
+def _sheet(session: Session, test: Test, asked: Asked, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
+    part = sheet_of(session, test, asked)
+    head = {"kind": "Sheet", "title": part.data["title"], "number": sheet_number(test), "state": test.state}
+    return compiled(letterhead_of(session), [part], form, **head)
 
 
 @router.get("/sheet", response_class=HTMLResponse)
-def preview(request: Request, session: Db, test_id: int, derivation: Derivation = False) -> HTMLResponse:
+def preview(request: Request, session: Db, test_id: int, asked: Wanted) -> HTMLResponse:
     test = get(session, Test, test_id, "test")
-    pages = compile_sheet(sheet_data(session, test, derivation=derivation), "png")
+    pages = _sheet(session, test, asked, "png")
     return page(
         request,
         "sheet.html",
         test=test,
         method=method_of(test.method),
         pages=len(pages),
-        derivation=derivation,
+        asked=asked,
+        query=urlencode({name: "true" for name, on in asdict(asked).items() if on}),
         figures=reduce_test(session, test).figures,
         issued=issued_of(session, test),
     )
@@ -60,15 +80,15 @@ def xlsx(session: Db, test_id: int) -> Response:
 
 
 @router.get("/sheet.pdf", response_class=Response)
-def pdf(session: Db, test_id: int, derivation: Derivation = False) -> Response:
+def pdf(session: Db, test_id: int, asked: Wanted) -> Response:
     test = get(session, Test, test_id, "test")
-    document = compile_sheet(sheet_data(session, test, derivation=derivation))[0]
+    document = _sheet(session, test, asked)[0]
     return Response(document, media_type="application/pdf", headers=_named(test, "pdf"))
 
 
 @router.get("/sheet/{number}.png", response_class=Response)
-def sheet_page(session: Db, test_id: int, number: int, derivation: Derivation = False) -> Response:
-    pages = compile_sheet(sheet_data(session, get(session, Test, test_id, "test"), derivation=derivation), "png")
+def sheet_page(session: Db, test_id: int, number: int, asked: Wanted) -> Response:
+    pages = _sheet(session, get(session, Test, test_id, "test"), asked, "png")
     if not 1 <= number <= len(pages):
         raise NotHere("page")
     return Response(pages[number - 1], media_type="image/png")

@@ -1,0 +1,88 @@
+"""The laboratory's own letterhead, printed on everything that leaves it."""
+
+import base64
+import io
+from typing import Literal
+
+from pydantic import BaseModel, Field
+from sqlmodel import Session
+
+from vadum.records.tables import LaboratorySetting
+
+_KEY = "letterhead"
+LARGEST_LOGO = 1_000_000
+_NOT_A_LOGO = "The logo is a PNG, a JPEG or an SVG file."
+
+
+class LogoError(ValueError):
+    """A file that cannot be printed as a logo; the message is for the person who brought it."""
+
+
+class Letterhead(BaseModel):
+    """Name, address and logo; all empty until the laboratory says who it is. ``logo`` is base64."""
+
+    name: str = Field(default="", max_length=120)
+    address: str = Field(default="", max_length=400)
+    logo: str = ""
+    logo_kind: Literal["", "png", "jpg", "svg"] = ""
+
+    @property
+    def address_lines(self) -> list[str]:
+        return [line.strip() for line in self.address.splitlines() if line.strip()]
+
+    @property
+    def logo_bytes(self) -> bytes:
+        return base64.b64decode(self.logo)
+
+
+def letterhead_of(session: Session) -> Letterhead:
+    """Return the letterhead; an empty one before it was given."""
+    kept = session.get(LaboratorySetting, _KEY)
+    return Letterhead.model_validate_json(kept.value) if kept else Letterhead()
+
+
+def keep_letterhead(session: Session, letterhead: Letterhead) -> None:
+    """Keep the letterhead for everything printed from now on; what is issued stays as it was."""
+    session.merge(LaboratorySetting(key=_KEY, value=letterhead.model_dump_json()))
+    session.commit()
+
+
+def with_logo(letterhead: Letterhead, data: bytes) -> Letterhead:
+    """Return the letterhead with a logo from a file's bytes.
+
+    Raises
+    ------
+    LogoError
+        If it is too large, or no picture that can be printed.
+    """
+    if len(data) > LARGEST_LOGO:
+        raise LogoError(f"The logo has {len(data) / 1e6:.1f} MB; at most {LARGEST_LOGO / 1e6:.0f} MB are taken.")
+    kind = _kind_of(data)
+    return letterhead.model_copy(update={"logo": base64.b64encode(data).decode(), "logo_kind": kind})
+
+
+def _kind_of(data: bytes) -> Literal["png", "jpg", "svg"]:
+    from xml.etree import ElementTree
+
+    from PIL import Image, UnidentifiedImageError
+
+    if data.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<"):
+        # An entity could unfold to gigabytes, and no drawing program writes one.
+        if b"<!ENTITY" in data:
+            raise LogoError(_NOT_A_LOGO)
+        try:
+            root = ElementTree.fromstring(data)
+        except ElementTree.ParseError as error:
+            raise LogoError(f"This SVG is damaged: {error}.") from error
+        if root.tag.rsplit("}", 1)[-1] != "svg":
+            raise LogoError(_NOT_A_LOGO)
+        return "svg"
+    try:
+        with Image.open(io.BytesIO(data)) as picture:
+            found = picture.format
+            picture.verify()
+    except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
+        raise LogoError(_NOT_A_LOGO) from error
+    if found not in ("PNG", "JPEG"):
+        raise LogoError(_NOT_A_LOGO)
+    return "png" if found == "PNG" else "jpg"

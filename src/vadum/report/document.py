@@ -1,0 +1,115 @@
+"""A printed document: parts written to a folder one by one, laid out together by typst.
+
+Parts go to disk as they are made, so that a report of hundreds of sheets never lies in memory as a whole before it is set.
+"""
+
+import json
+import re
+import shutil
+import tempfile
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from pathlib import Path as Folder
+from types import TracebackType
+from typing import Any, Literal
+
+from vadum.drawing import render
+from vadum.records.letterhead import Letterhead
+from vadum.soil.figure import Drawing, Path
+
+_HERE = Folder(__file__).parent
+# On the width of the paper 13 px are 9 points.
+WIDTH_PX = 700.0
+_TALL, _LOW, _FORK_PX = 370.0, 315.0, 56.0
+# Greek and signs that the text face lacks: the typesetter would take the whole label from a serif.
+_FOREIGN = re.compile(r"[\u0370-\u03ff\u2032\u2033\u2070-\u209f\u2190-\u22ff]+(?=[^<>]*</text>)")
+Kind = Literal["cover", "test", "sample", "log", "summary"]
+
+
+@dataclass
+class Picture:
+    """A drawing for print with its words: a figure of the core, or an SVG made elsewhere."""
+
+    title: str
+    description: str
+    svg: str
+
+    @classmethod
+    def of(cls, figure: Drawing, *, low: bool = False) -> "Picture":
+        """Return a figure for print; two low ones stand on a page."""
+        height = 110 + _FORK_PX * len(figure.forks) if isinstance(figure, Path) else _LOW if low else _TALL
+        return cls(figure.title, figure.description, lettered(render(figure, WIDTH_PX, height, theme="print")))
+
+
+def lettered(svg: str) -> str:
+    """Return an SVG whose Greek letters and signs are set in the face that has them."""
+    return _FOREIGN.sub(r'<tspan font-family="DejaVu Sans">\g<0></tspan>', svg)
+
+
+@dataclass
+class Part:
+    """A part of a document: what its layout prints, and its pictures in the order it shows them."""
+
+    kind: Kind
+    data: dict[str, Any]
+    pictures: list[Picture] = field(default_factory=list)
+
+
+class Document:
+    """A folder that fills with parts and is then set as PDF, or as a PNG per page; used as a context."""
+
+    def __init__(self, letterhead: Letterhead, *, kind: str, title: str, number: str, state: str = "") -> None:
+        self._folder = tempfile.TemporaryDirectory(prefix="vadum-")
+        self.root = Folder(self._folder.name)
+        self._head = {"kind": kind, "title": title, "number": number, "state": state}
+        self._letterhead = {"name": letterhead.name, "address": letterhead.address_lines, "logo": ""}
+        self._parts: list[dict[str, str]] = []
+        if letterhead.logo:
+            self._letterhead["logo"] = f"logo.{letterhead.logo_kind}"
+            (self.root / f"logo.{letterhead.logo_kind}").write_bytes(letterhead.logo_bytes)
+
+    def __enter__(self) -> "Document":
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, at: TracebackType | None) -> None:
+        self._folder.cleanup()
+
+    def add(self, part: Part) -> None:
+        """Write a part to the folder."""
+        number = len(self._parts)
+        figures = []
+        for i, picture in enumerate(part.pictures):
+            name = f"part-{number}-{i}.svg"
+            (self.root / name).write_text(picture.svg, encoding="utf-8")
+            figures.append({"title": picture.title, "description": picture.description, "file": name})
+        name = f"part-{number}.json"
+        (self.root / name).write_text(json.dumps(part.data | {"figures": figures}), encoding="utf-8")
+        self._parts.append({"kind": part.kind, "file": name})
+
+    def compiled(self, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
+        """Return the document as one PDF, tagged and with bookmarks, or as one PNG per page with ``form="png"``."""
+        import typst
+
+        for template in (_HERE / "templates").glob("*.typ"):
+            shutil.copy(template, self.root)
+        head = self._head | {"letterhead": self._letterhead, "parts": self._parts}
+        (self.root / "document.json").write_text(json.dumps(head), encoding="utf-8")
+        compiled = typst.compile(
+            str(self.root / "document.typ"),
+            root=str(self.root),
+            font_paths=[str(_HERE / "fonts")],
+            ignore_system_fonts=True,
+            format=form,
+            ppi=110,
+        )
+        return compiled if isinstance(compiled, list) else [compiled]
+
+
+def compiled(
+    letterhead: Letterhead, parts: Iterable[Part], form: Literal["pdf", "png"] = "pdf", **head: str
+) -> list[bytes]:
+    """Return a document of a few parts, made at once."""
+    with Document(letterhead, **head) as document:
+        for part in parts:
+            document.add(part)
+        return document.compiled(form)

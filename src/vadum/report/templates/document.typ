@@ -1,0 +1,11 @@
+// A document of the laboratory: its parts one after the other, each on a page of its own.
+#import "family.typ": *
+#import "test.typ": test-sheet
+#let d = json("document.json")
+#show: family.with(d)
+#let layouts = (test: test-sheet)
+
+#for (i, part) in d.parts.enumerate() [
+  #if i > 0 { pagebreak() }
+  #(layouts.at(part.kind))(json(part.file))
+]

@@ -1,0 +1,45 @@
+// What every printed page of the laboratory shares. Everything printed comes from JSON; nothing is computed here.
+#let soft = rgb("#444444")
+#let rule = 0.5pt + rgb("#bbbbbb")
+
+#let family(d, body) = {
+  let head = d.letterhead
+  set document(title: d.title + " " + d.number, author: if head.name != "" { head.name } else { "Vadum" })
+  set page(
+    paper: "a4", margin: (x: 18mm, top: if head.name != "" or head.logo != "" { 31mm } else { 16mm }, bottom: 18mm),
+    header: if head.name != "" or head.logo != "" {
+      block(width: 100%, height: 14mm, stroke: (bottom: rule), inset: (bottom: 2mm), grid(
+        columns: (auto, 1fr), column-gutter: 5mm, align: horizon,
+        if head.logo != "" { image(head.logo, height: 11mm, fit: "contain", alt: "Mark of " + head.name) },
+        [#text(10.5pt, weight: 700, head.name) #if head.address.len() > 0 [\ #text(8pt, fill: soft, head.address.join(" · "))]],
+      ))
+    },
+    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr) page #counter(page).display() of #counter(page).final().first()],
+  )
+  set text(font: ("Atkinson Hyperlegible Next", "DejaVu Sans"), size: 9.5pt, lang: "en")
+  show heading.where(level: 1): it => block(below: 9pt, text(18pt, weight: 700, it.body))
+  show heading.where(level: 2): it => block(above: 11pt, below: 5pt, text(10.5pt, weight: 700, it.body))
+  show heading.where(level: 3): it => block(above: 9pt, below: 4pt, text(9.5pt, weight: 600, fill: soft, it.body))
+  body
+}
+
+// Name and value side by side.
+#let pairs(list, cols: 2) = grid(columns: (auto, 1fr) * cols, column-gutter: 8pt, row-gutter: 5pt,
+  ..list.map(p => (text(fill: soft, p.at(0)), p.at(1))).flatten())
+
+// A table with hairlines: numbers to the right, the first `words` columns to the left; struck rows are left out of use.
+#let lines(head, rows, words: 1, columns: none, out: (), size: 9.5pt) = {
+  set text(size)
+  table(
+    columns: if columns == none { (auto,) * words + (1fr,) * (head.len() - words) } else { columns },
+    align: (x, y) => if x < words { left } else { right },
+    stroke: (x, y) => if y > 0 { (top: rule) }, inset: (x: 4pt, y: 3.6pt),
+    table.header(..head.map(h => text(size - 1pt, fill: soft, h))),
+    ..rows.enumerate().map(((i, r)) => r.map(c => if out.at(i, default: false) { strike(text(fill: soft, c)) } else { c })).flatten(),
+  )
+}
+
+#let figure-of(one) = block(breakable: false, above: 10pt)[
+  #heading(level: 2, one.title)
+  #image(one.file, width: 100%, alt: one.description)
+]

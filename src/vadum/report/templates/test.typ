@@ -1,0 +1,83 @@
+// A test: what it gave, what was read, what was drawn, what was doubted, who did it.
+#import "family.typ": *
+
+#let signature(role, who, at) = [
+  #text(fill: soft, role) \ #if who != "" [#who #text(fill: soft, at)] else [not yet] #v(5pt) #line(length: 100%, stroke: rule)
+]
+
+#let unit(p) = if p.text != "NP" { text(fill: soft, p.unit) }
+
+#let test-sheet(d) = [
+  = #d.title
+  #v(-4pt)
+  #text(fill: soft)[#if d.school != "" [#d.school. ]Follows #d.basis.]
+  #line(length: 100%, stroke: 0.8pt)
+  #pairs(d.particulars)
+
+  #if d.state == "void" [#block(fill: rgb("#f0f0f0"), inset: 8pt, width: 100%)[*Void:* #d.void_reason]]
+  #if not d.reportable [#block(stroke: 1.2pt + black, inset: 8pt, width: 100%)[*Not reportable.* #d.next_action]]
+
+  #if d.headline.len() > 0 [
+    == Results
+    #grid(columns: (1fr,) * d.headline.len(), column-gutter: 8pt, ..d.headline.map(p => block(breakable: false)[
+      #text(8.5pt, fill: soft)[#p.symbol, #p.name] \
+      #text(if p.text.len() > 12 { 10.5pt } else { 17pt }, weight: 600)[#p.text] #unit(p) \
+      #if p.known != "" [#text(8pt)[#p.known] \ ]
+      #text(7.5pt, fill: soft)[#p.rounding#if p.basis != "" and p.rounding != "" [, ]#p.basis]
+    ]))
+    #if d.further.len() > 0 {
+      v(4pt)
+      let half = calc.ceil(d.further.len() / 2)
+      grid(columns: (1fr, 1fr), column-gutter: 16pt, ..d.further.chunks(half).map(some => table(
+        columns: (1fr, auto), column-gutter: 8pt, align: (left, right), inset: (x: 0pt, y: 2.6pt),
+        stroke: (x, y) => (top: rule),
+        ..some.map(p => (text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]], text(9pt)[*#p.text* #unit(p) #p.known])).flatten())))
+    }
+  ]
+
+  #if d.figures_first { for one in d.figures { figure-of(one) } }
+  #for t in d.tables [
+    == Readings: #t.title
+    #for some in t.blocks.chunks(t.beside) {
+      grid(columns: (1fr,) * t.beside, column-gutter: 14pt, row-gutter: 8pt, ..some.map(block => lines(
+        t.head, block.map(r => r.cells), out: block.map(r => r.out), size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt })))
+    }
+  ]
+  #for line in d.left_out [#text(9pt)[#line. ]]
+  #if d.singles.len() > 0 [#v(3pt) #pairs(d.singles)]
+
+  #if not d.figures_first { for one in d.figures { figure-of(one) } }
+
+  #if d.findings.len() > 0 [
+    == Findings
+    #for f in d.findings [- *#f.severity:* #f.message #text(fill: soft, f.action)]
+  ]
+  #if d.settings.len() > 0 [
+    == Chosen otherwise than the default
+    #pairs(d.settings)
+  ]
+  #block(breakable: false, above: 12pt, width: 100%)[
+    #line(length: 100%, stroke: rule)
+    #for e in d.equipment [#text(8.5pt)[#e] \ ]
+    #v(2pt)
+    #grid(columns: (1fr, 1fr, 1fr), column-gutter: 16pt,
+      signature("recorded", d.recorded, d.recorded_at),
+      signature("checked", d.checked, d.checked_at),
+      signature("issued", d.issued, d.issued_at))
+    #text(8pt, fill: soft)[#d.cautions.join(" ")]
+  ]
+
+  #if d.known_note != "" [#text(8pt, fill: soft, d.known_note)]
+  #if d.derivation.len() > 0 [
+    #pagebreak()
+    == Derivation
+    #for s in d.derivation [
+      #block(breakable: false, below: 7pt)[
+        #text(fill: soft)[#s.about] \
+        #s.formula \
+        #h(10pt) = #s.put_in \
+        #h(10pt) *#s.symbol = #s.result #s.unit* #h(6pt) #text(8pt, fill: soft, s.basis)
+      ]
+    ]
+  ]
+]

@@ -1,0 +1,51 @@
+"""The laboratory's letterhead: what stands at the head of everything printed."""
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from pydantic import ValidationError
+from starlette.datastructures import UploadFile
+
+from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
+from vadum.soil.complaint import complaints
+from vadum.web.errors import NotHere
+from vadum.web.pages import Db, page
+
+router = APIRouter()
+_MEDIA = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}
+
+
+@router.get("/letterhead", response_class=HTMLResponse)
+def letterhead_page(request: Request, session: Db) -> HTMLResponse:
+    return page(request, "letterhead.html", head=letterhead_of(session))
+
+
+@router.post("/letterhead", response_class=HTMLResponse)
+async def change_letterhead(request: Request, session: Db) -> Response:
+    """Keep name, address and logo; a logo that cannot be printed is refused and nothing is changed."""
+    form = await request.form()
+    kept = letterhead_of(session)
+    typed = {name: str(form.get(name, "")).strip() for name in ("name", "address")}
+    logo = form.get("logo")
+    try:
+        head = Letterhead.model_validate(kept.model_dump() | typed)
+        if form.get("without_logo"):
+            head = head.model_copy(update={"logo": "", "logo_kind": ""})
+        if isinstance(logo, UploadFile) and logo.filename:
+            head = with_logo(head, await logo.read())
+    except ValidationError as error:
+        problem = "; ".join(f"{fault.place}: {fault.message}" for fault in complaints(error))
+        return page(request, "letterhead.html", status_code=422, head=kept.model_copy(update=typed), problem=problem)
+    except LogoError as error:
+        return page(request, "letterhead.html", status_code=422, head=kept.model_copy(update=typed), problem=str(error))
+    keep_letterhead(session, head)
+    return RedirectResponse("/letterhead", 303)
+
+
+@router.get("/letterhead/logo", response_class=Response)
+def logo(session: Db) -> Response:
+    """Return the logo as it was given."""
+    head = letterhead_of(session)
+    if not head.logo:
+        raise NotHere("logo")
+    # A drawing may carry a script; the policy that every answer has lets none run.
+    return Response(head.logo_bytes, media_type=_MEDIA[head.logo_kind])

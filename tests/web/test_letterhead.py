@@ -1,0 +1,102 @@
+"""The letterhead: given once, printed at the head of everything from then on."""
+
+import io
+
+import pytest
+from PIL import Image
+from pypdf import PdfReader
+
+
+def png(width=40, height=20, kind="PNG"):
+    out = io.BytesIO()
+    Image.new("RGB", (width, height), "#335577").save(out, kind)
+    return out.getvalue()
+
+
+def give(client, name="Marsh End Laboratory", address="Weir Road 2\nMarsh End", logo=None, **more):
+    files = {"logo": ("logo.png", logo, "application/octet-stream")} if logo is not None else None
+    return client.post(
+        "/letterhead", data={"name": name, "address": address, **more}, files=files, follow_redirects=False
+    )
+
+
+def printed(client):
+    return PdfReader(io.BytesIO(client.get("/tests/7/sheet.pdf").content))
+
+
+def images(pdf):
+    return [image for page in pdf.pages for image in page.images]
+
+
+def test_name_and_address_head_every_page(client):
+    assert give(client).status_code == 303
+    pdf = printed(client)
+    for page in pdf.pages:
+        words = page.extract_text()
+        assert "Marsh End Laboratory" in words
+        assert "Weir Road 2 · Marsh End" in words
+    assert pdf.metadata.author == "Marsh End Laboratory"
+
+
+@pytest.mark.parametrize("kind", ["PNG", "JPEG"])
+def test_a_logo_is_printed_and_shown_until_it_is_taken_away(client, kind):
+    before = len(images(printed(client)))
+    assert give(client, logo=png(kind=kind)).status_code == 303
+    assert len(images(printed(client))) > before
+    assert client.get("/letterhead/logo").headers["content-type"] == f"image/{kind.lower()}"
+    give(client, name="Marsh End Laboratory again")
+    assert client.get("/letterhead/logo").status_code == 200, "kept when no other is given"
+    give(client, without_logo="1")
+    assert client.get("/letterhead/logo").status_code == 404
+
+
+def test_a_drawing_as_logo_may_not_run_anything(client):
+    give(
+        client,
+        logo=b'<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script><rect width="4" height="4"/></svg>',
+    )
+    reply = client.get("/letterhead/logo")
+    assert reply.headers["content-type"].startswith("image/svg+xml")
+    policy = reply.headers["content-security-policy"]
+    assert "default-src 'self'" in policy
+    assert "unsafe-inline" not in policy
+    assert printed(client).pages
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"GIF89a not a picture", "PNG, a JPEG or an SVG"),
+        (b"", "PNG, a JPEG or an SVG"),
+        (png()[:40], "PNG, a JPEG or an SVG"),
+        (png(kind="BMP"), "PNG, a JPEG or an SVG"),
+        (b"<html></html>", "PNG, a JPEG or an SVG"),
+        (b"<svg><rect></svg>", "damaged"),
+        (b'<!DOCTYPE svg [<!ENTITY a "aaaa">]><svg>&a;</svg>', "PNG, a JPEG or an SVG"),
+        (b"\x89PNG" + b"0" * 1_100_000, "at most 1 MB"),
+    ],
+)
+def test_what_cannot_be_printed_is_refused_and_what_was_typed_stays(client, data, said):
+    before = client.get("/letterhead").text
+    reply = give(client, name="Typed just now", logo=data)
+    assert reply.status_code == 422
+    assert said in reply.text
+    assert "Typed just now" in reply.text
+    assert client.get("/letterhead").text == before
+
+
+def test_a_name_too_long_is_refused(client):
+    reply = give(client, name="x" * 121)
+    assert reply.status_code == 422
+    assert "name" in reply.text
+
+
+def test_a_sheet_is_tagged_and_has_bookmarks_for_those_who_do_not_see_it(client):
+    pdf = printed(client)
+    root = pdf.trailer["/Root"]
+    assert root["/MarkInfo"]["/Marked"]
+    assert root["/Lang"] == "en"
+    titles = [entry.title for entry in pdf.outline if not isinstance(entry, list)]
+    assert titles == ["Liquid limit"]
+    sections = [entry.title for part in pdf.outline if isinstance(part, list) for entry in part]
+    assert "Results" in sections
