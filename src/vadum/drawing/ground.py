@@ -58,6 +58,17 @@ def draw_ground(key: str, depth_m: float, layers: list[Layer], pins: list[Pin], 
         return TOP + depth / depth_m * down
 
     parts = [f'<text class="gc-soft" x="{SCALE_WIDTH - 12:g}" y="11" text-anchor="end">m</text>']
+    parts += strip(key, depth_m, layers, y)
+    parts += _pins(pins, y, width, height)
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" class="gc" viewBox="0 0 {width:g} {height:g}" width="{width:g}" '
+        f'height="{height:g}" role="group" aria-label="Ground column, {depth_m:g} m deep">{"".join(parts)}</svg>'
+    )
+
+
+def strip(key: str, depth_m: float, layers: list[Layer], y: Callable[[float], float]) -> list[str]:
+    """Return the layers with their textures between ``y`` of 0 and of the depth, and the scale beside them."""
+    parts = []
     for i, layer in enumerate(layers):
         top, bottom = y(layer.top_m), y(min(layer.base_m, depth_m))
         area = f'x="{SCALE_WIDTH:g}" y="{top:.1f}" width="{STRIP_WIDTH:g}" height="{bottom - top:.1f}"'
@@ -68,18 +79,15 @@ def draw_ground(key: str, depth_m: float, layers: list[Layer], pins: list[Pin], 
             parts.append(f'<g clip-path="url(#{clip})" aria-hidden="true">{_texture(layer.texture, top, bottom)}</g>')
         if i:
             parts.append(f'<path class="gc-line" d="M{SCALE_WIDTH:g} {top:.1f}h{STRIP_WIDTH:g}"/>')
-    strip = f'x="{SCALE_WIDTH:g}" y="{TOP:g}" width="{STRIP_WIDTH:g}" height="{down:g}"'
-    parts.append(f'<rect class="gc-frame" {strip}/>')
+    down = y(depth_m) - y(0)
+    frame = f'x="{SCALE_WIDTH:g}" y="{y(0):g}" width="{STRIP_WIDTH:g}" height="{down:g}"'
+    parts.append(f'<rect class="gc-frame" {frame}/>')
     for tick in linear_ticks(0, depth_m, max(3, round(down / 70))):
         parts.append(f'<path class="gc-line" d="M{SCALE_WIDTH - 6:g} {y(tick):.1f}h6"/>')
         parts.append(
             f'<text class="gc-soft" x="{SCALE_WIDTH - 10:g}" y="{y(tick) + 4:.1f}" text-anchor="end">{tick:g}</text>'
         )
-    parts += _pins(pins, y, width, height)
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" class="gc" viewBox="0 0 {width:g} {height:g}" width="{width:g}" '
-        f'height="{height:g}" role="group" aria-label="Ground column, {depth_m:g} m deep">{"".join(parts)}</svg>'
-    )
+    return parts
 
 
 def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: float) -> list[str]:

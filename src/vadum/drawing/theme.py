@@ -13,6 +13,9 @@ _LIGHT = {
     "water": "#1f6486",
     "kiln": "#b24a20",
     "ochre": "#8a5f00",
+    "paper": "#fffdf8",
+    "earth": "#efe7d6",
+    "grain": "#6d5d42",
 }
 _DARK = {
     "ink": "#f0ebdd",
@@ -23,9 +26,20 @@ _DARK = {
     "water": "#7cc0e3",
     "kiln": "#ef9a6b",
     "ochre": "#e2b24a",
+    "paper": "#1a272c",
+    "earth": "#2c3a3b",
+    "grain": "#c3b291",
 }
 # Paper takes ink, not tints: constructions and fits must differ in black and white too, which their dashes see to.
-_PRINT = _LIGHT | {"grid": "#dddddd", "wash": "#f2f2f2", "sheet": "#ffffff", "ink": "#111111", "soft": "#444444"}
+_PRINT = _LIGHT | {
+    "grid": "#dddddd",
+    "wash": "#f2f2f2",
+    "sheet": "#ffffff",
+    "paper": "#ffffff",
+    "earth": "#f6f4ee",
+    "ink": "#111111",
+    "soft": "#444444",
+}
 
 THEMES: dict[str, dict[str, str]] = {"light": _LIGHT, "dark": _DARK, "print": _PRINT}
 

@@ -170,7 +170,7 @@ def summarise(reduction: Reduction) -> dict[str, Any]:
     severities = [finding.severity for finding in reduction.findings]
     return {
         "parameters": {
-            p.key: {"symbol": p.symbol, "text": p.text, "unit": p.unit, "reported": p.reported}
+            p.key: {"symbol": p.symbol, "name": p.name, "text": p.text, "unit": p.unit, "reported": p.reported}
             for p in reduction.parameters
         },
         "curve": reduction.curve,

@@ -20,7 +20,9 @@ from vadum.soil.figure import Drawing, Path
 _HERE = Folder(__file__).parent
 # On the width of the paper 13 px are 9 points.
 WIDTH_PX = 700.0
-_TALL, _LOW, _FORK_PX = 370.0, 315.0, 56.0
+# Heights of a figure that has the page to itself, of two on a page, of two beneath a card.
+TALL, LOW, SMALL = 360.0, 310.0, 264.0
+_FORK_PX = 56.0
 # Greek and signs that the text face lacks: the typesetter would take the whole label from a serif.
 _FOREIGN = re.compile(r"[\u0370-\u03ff\u2032\u2033\u2070-\u209f\u2190-\u22ff]+(?=[^<>]*</text>)")
 Kind = Literal["cover", "test", "sample", "log", "summary"]
@@ -35,9 +37,9 @@ class Picture:
     svg: str
 
     @classmethod
-    def of(cls, figure: Drawing, *, low: bool = False) -> "Picture":
-        """Return a figure for print; two low ones stand on a page."""
-        height = 110 + _FORK_PX * len(figure.forks) if isinstance(figure, Path) else _LOW if low else _TALL
+    def of(cls, figure: Drawing, height: float = TALL) -> "Picture":
+        """Return a figure for print; a walk through a tree is as high as it has forks."""
+        height = 110 + _FORK_PX * len(figure.forks) if isinstance(figure, Path) else height
         return cls(figure.title, figure.description, lettered(render(figure, WIDTH_PX, height, theme="print")))
 
 

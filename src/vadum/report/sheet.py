@@ -12,7 +12,7 @@ from vadum.records.context import gather
 from vadum.records.known import known_of
 from vadum.records.states import checked_by, recorders
 from vadum.records.tables import IssuedSheet, Revision, Test
-from vadum.report.document import Part, Picture
+from vadum.report.document import LOW, TALL, Part, Picture
 from vadum.soil.cells import cell_text, logs, singles, tables
 from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
@@ -99,7 +99,9 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "void_reason": test.void_reason,
         "derivation": [s.model_dump() for s in reduction.derivation] if asked.derivation else [],
     }
-    return Part("test", data, [Picture.of(figure, low=len(reduction.figures) > 1) for figure in reduction.figures])
+    return Part(
+        "test", data, [Picture.of(figure, LOW if len(reduction.figures) > 1 else TALL) for figure in reduction.figures]
+    )
 
 
 def _findings(reduction: Reduction) -> Iterator[dict[str, str]]:

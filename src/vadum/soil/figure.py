@@ -1,5 +1,6 @@
 """A figure as data. ``vadum.drawing`` turns it into SVG; nothing here knows pixels or colours."""
 
+from math import ceil, floor, log10
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
@@ -140,3 +141,11 @@ Drawing = Annotated[Figure | Path, Field(discriminator="kind")]
 def box(x: tuple[float, float], y: tuple[float, float]) -> list[Point]:
     """Return the corners of a rectangle in data units."""
     return [(x[0], y[0]), (x[1], y[0]), (x[1], y[1]), (x[0], y[1])]
+
+
+def end_beyond(value: float) -> float:
+    """Return a round end of an axis a little beyond a value; 1 for what is not positive."""
+    if value <= 0:
+        return 1.0
+    step = 10.0 ** floor(log10(value)) / 2
+    return float(ceil(value * 1.04 / step) * step)

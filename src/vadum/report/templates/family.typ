@@ -6,7 +6,7 @@
   let head = d.letterhead
   set document(title: d.title + " " + d.number, author: if head.name != "" { head.name } else { "Vadum" })
   set page(
-    paper: "a4", margin: (x: 18mm, top: if head.name != "" or head.logo != "" { 31mm } else { 16mm }, bottom: 18mm),
+    paper: "a4", margin: (x: 18mm, top: if head.name != "" or head.logo != "" { 28mm } else { 16mm }, bottom: 18mm),
     header: if head.name != "" or head.logo != "" {
       block(width: 100%, height: 14mm, stroke: (bottom: rule), inset: (bottom: 2mm), grid(
         columns: (auto, 1fr), column-gutter: 5mm, align: horizon,

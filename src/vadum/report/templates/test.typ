@@ -58,7 +58,7 @@
   ]
   #block(breakable: false, above: 12pt, width: 100%)[
     #line(length: 100%, stroke: rule)
-    #for e in d.equipment [#text(8.5pt)[#e] \ ]
+    #if d.equipment.len() > 0 [#text(8.5pt)[#text(fill: soft)[Equipment:] #d.equipment.join("; ")]]
     #v(2pt)
     #grid(columns: (1fr, 1fr, 1fr), column-gutter: 16pt,
       signature("recorded", d.recorded, d.recorded_at),

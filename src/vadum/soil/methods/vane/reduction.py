@@ -54,6 +54,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
         _parameters(result, used, mu)
     result.derivation = _steps(readings, settings, used, mu, index)
     result.figures = [profile_figure(every, used, mu)]
+    result.curve = [(s.peak_kpa, s.depth_m) for s in used]
     judged(result)
     result.next_action = next_action(readings, settings, used, result)
     return result

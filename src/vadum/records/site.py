@@ -1,0 +1,157 @@
+"""A project's results from the tests' summaries: put in place and depth, for tables, figures and statistics."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+
+from vadum.records.positions import placed_tests, tests_in
+from vadum.records.tables import Location, Project, Test
+from vadum.soil.figure import Figure, Point
+from vadum.soil.grading.curve import Curve, joined
+from vadum.soil.plan import Sited
+from vadum.soil.registry import method as method_of
+from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, spread, values_from
+from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
+
+_DONE = ("reduced", "checked", "issued")
+_STRENGTHS = ("su", "cu", "vane")
+_BEARING = ("cbr-lab", "cbr-in-situ", "plate-static", "plate-incremental")
+_INFILTRATION = ("falling-head", "well-permeameter")
+
+
+@dataclass(frozen=True)
+class Line:
+    """One parameter of one test, where it belongs."""
+
+    location: str
+    sample: str
+    top_m: float | None
+    base_m: float | None
+    test: int
+    method: str
+    state: str
+    reportable: bool
+    symbol: str
+    name: str
+    text: str
+    reported: float | None
+    unit: str
+
+    @property
+    def depth(self) -> str:
+        return "" if self.top_m is None else f"{self.top_m:.2f}–{self.base_m:.2f}"
+
+
+@dataclass
+class Site:
+    """What the tests of a project say together; ``counted`` of ``tests`` are done and reportable."""
+
+    lines: list[Line] = field(default_factory=list)
+    values: list[Value] = field(default_factory=list)
+    gradings: list[tuple[str, list[Point]]] = field(default_factory=list)
+    profiles: list[tuple[str, list[Point]]] = field(default_factory=list)
+    bearing: list[Sited] = field(default_factory=list)
+    infiltration: list[Sited] = field(default_factory=list)
+    tests: int = 0
+    counted: int = 0
+
+    @property
+    def spreads(self) -> list[tuple[Quantity, Spread]]:
+        """The spread of every quantity that has a value."""
+        found = []
+        for quantity in QUANTITIES:
+            values = [v.reported for v in self.values if v.quantity == quantity]
+            if values:
+                found.append((quantity, spread(values, quantity.side, log=quantity.log)))
+        return found
+
+    @property
+    def figures(self) -> list[Figure]:
+        """The characteristic figures that have anything to show."""
+        drawn = (
+            limits_figure(self.values),
+            gradings_figure(self.gradings),
+            consistency_figure(self.values),
+            depth_figure(self.values, _STRENGTHS, key="site-strength", title="Undrained strength with depth", label="undrained strength", unit="kPa", profiles=self.profiles),
+            place_figure(self.bearing, key="site-bearing", title="Bearing by position"),
+            place_figure(self.infiltration, key="site-infiltration", title="Infiltration by position"),
+        )  # fmt: skip
+        return [figure for figure in drawn if figure is not None]
+
+
+def site_of(
+    project: Project, wanted: Callable[[Test], bool] = lambda _: True, tick: Callable[[], None] = lambda: None
+) -> Site:
+    """Return the results of a project's tests; ``wanted`` chooses among them, ``tick`` is called once for each."""
+    site = Site()
+    chosen: list[tuple[Location, Test]] = [(place, test) for place, test in tests_in(project) if wanted(test)]
+    for location, test in chosen:
+        site.tests += 1
+        site.lines += _lines(location, test)
+        if counts(test):
+            site.counted += 1
+            site.values += _values(location, test)
+            if test.method == "vane" and test.summary.get("curve"):
+                site.profiles.append((f"{location.name} vane", [(x, y) for x, y in test.summary["curve"]]))
+        tick()
+    site.values = _one_grading_each(site.values, {test.id or 0: test.method for _, test in chosen})
+    site.gradings = list(_gradings(test for _, test in chosen if counts(test)))
+    for one in placed_tests(project):
+        if wanted(one.test) and counts(one.test) and one.headline:
+            symbol = _symbol(one.test)
+            if one.test.method in _BEARING:
+                site.bearing.append(Sited(one.position, f"{symbol} {one.headline}".strip()))
+            elif one.test.method in _INFILTRATION:
+                site.infiltration.append(Sited(one.position, one.headline))
+    return site
+
+
+def counts(test: Test) -> bool:
+    """Return whether a test's results are final enough to count: done, and nothing stops them from being reported."""
+    return test.state in _DONE and bool(test.summary.get("reportable"))
+
+
+def _lines(location: Location, test: Test) -> list[Line]:
+    sample, title = test.sample, method_of(test.method).title
+    return [
+        Line(
+            location=location.name, sample=sample.name if sample else "", top_m=sample.top_m if sample else None,
+            base_m=sample.base_m if sample else None, test=test.id or 0, method=title, state=test.state,
+            reportable=bool(test.summary.get("reportable")), symbol=p["symbol"], name=p.get("name", key), text=p["text"],
+            reported=p["reported"], unit=p["unit"] if p["reported"] is not None else "",
+        )
+        for key, p in test.summary.get("parameters", {}).items()
+    ]  # fmt: skip
+
+
+def _values(location: Location, test: Test) -> list[Value]:
+    sample = test.sample
+    return values_from(
+        test.method, test.summary.get("parameters", {}), location=location.name, sample=sample.name if sample else "",
+        top_m=sample.top_m if sample else None, base_m=sample.base_m if sample else None, test=test.id or 0,
+    )  # fmt: skip
+
+
+def _one_grading_each(values: list[Value], tests: dict[int, str]) -> list[Value]:
+    """Leave out a sieve's fractions where the hydrometer of the same sample, which joins the sieve, gives them."""
+    joint = {(v.quantity.key, v.location, v.sample) for v in values if tests[v.test] == "hydrometer"}
+    return [v for v in values if tests[v.test] != "sieve" or (v.quantity.key, v.location, v.sample) not in joint]
+
+
+def _gradings(tests: Iterable[Test]) -> Iterable[tuple[str, list[Point]]]:
+    """Yield the one curve of each sample, sieve and hydrometer joined."""
+    limbs: dict[str, dict[str, list[Point]]] = {}
+    for test in tests:
+        if test.method in ("sieve", "hydrometer") and test.sample:
+            limbs.setdefault(test.place, {})[test.method] = test.summary.get("curve", [])
+    for name, found in limbs.items():
+        coarse, fine = (
+            Curve.through([d for d, _ in found.get(m, [])], [p for _, p in found.get(m, [])])
+            for m in ("sieve", "hydrometer")
+        )
+        yield name, joined(coarse, fine).points
+
+
+def _symbol(test: Test) -> str:
+    keys = (k for k in method_of(test.method).headline if k in test.summary.get("parameters", {}))
+    key = next(keys, None)
+    return str(test.summary["parameters"][key]["symbol"]) if key else ""

@@ -1,0 +1,53 @@
+"""From records to the layers of a ground column: what a stratum is called, which texture its tests earn it."""
+
+from vadum.drawing.ground import Layer, Texture
+from vadum.records.tables import Location, Sample, Stratum
+
+
+def layers_of(location: Location) -> list[Layer]:
+    """Return the strata of a location as its own tests say they are."""
+    samples = location.samples
+    return [Layer(s.top_m, s.base_m, _titled(s, samples), _texture(s, samples)) for s in location.strata]
+
+
+def group_of(sample: Sample) -> str:
+    """Return the sample's group symbol, when its class is decided."""
+    for test in sample.tests:
+        if test.method == "classification" and test.state != "void" and test.summary.get("complete"):
+            return str(test.summary["parameters"]["group_symbol"]["text"])
+    return ""
+
+
+def _titled(stratum: Stratum, samples: list[Sample]) -> str:
+    return "; ".join(filter(None, (stratum.description or "not described", _class(stratum, samples))))
+
+
+def _texture(stratum: Stratum, samples: list[Sample]) -> Texture | None:
+    """Return what the tests of the stratum's samples say of it; None while they say nothing."""
+    for sample in samples:
+        if not stratum.top_m <= (sample.top_m + sample.base_m) / 2 < stratum.base_m:
+            continue
+        live = [test for test in sample.tests if test.state != "void"]
+        index = next((i for test in live if (i := test.summary.get("parameters", {}).get("plasticity_index"))), None)
+        grading = tuple(
+            (d, p) for test in live if test.method in ("sieve", "hydrometer") for d, p in test.summary.get("curve", [])
+        )
+        if index or grading:
+            return Texture(
+                sample.id or 0,
+                index["reported"] if index else None,
+                non_plastic=index is not None and index["text"] == "NP",
+                grading=grading,
+            )
+    return None
+
+
+def _class(stratum: Stratum, samples: list[Sample]) -> str:
+    """Return the group name the stratum's samples were given, with its symbol."""
+    for sample in samples:
+        if stratum.top_m <= (sample.top_m + sample.base_m) / 2 < stratum.base_m:
+            for test in sample.tests:
+                found = test.summary.get("parameters", {})
+                if test.method == "classification" and test.state != "void" and "group_name" in found:
+                    return f"{found['group_name']['text']} ({found['group_symbol']['text']})"
+    return ""

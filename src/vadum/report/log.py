@@ -1,0 +1,100 @@
+"""The log of a location for print: the ground to scale, and what the tests found beside their depth."""
+
+from vadum.drawing.log import Reading, Taken, Track, draw_log
+from vadum.records.site import site_of
+from vadum.records.tables import Location, Sample
+from vadum.report.document import WIDTH_PX, Part, Picture, lettered
+from vadum.report.ground import group_of, layers_of
+from vadum.report.sample import test_line
+from vadum.soil.figure import end_beyond
+from vadum.soil.site import Value
+
+_HEIGHT = 790.0
+_MOST_TRACKS = 2
+_BESIDE = ("w", "ll", "pl", "pi", "fines", "dry", "su", "cu", "friction", "cohesion", "cbr")
+
+
+def log_part(location: Location) -> Part:
+    """Return the log of a location with the tests that were made in its ground."""
+    site = site_of(location.project, lambda test: test.ground is not None and test.ground.id == location.id)
+    tracks = [
+        track for track in (_water(site.values), _strength(site.values, site.profiles), *_plain(site.values)) if track
+    ]
+    svg = draw_log(
+        f"log{location.id}", location.depth_m, layers_of(location), [_taken(s, site.values) for s in location.samples],
+        tracks[:_MOST_TRACKS], width=WIDTH_PX, height=_HEIGHT,
+    )  # fmt: skip
+    described = (
+        f"Ground column of {location.name}, {location.depth_m:g} m deep, with samples and results beside their depth"
+    )
+    data = {
+        "title": f"Log of {location.name}",
+        "particulars": [
+            ["project", location.project.name],
+            ["location", f"{location.name}, {location.kind}"],
+            ["depth", f"{location.depth_m:.2f} m"],
+            ["ground level", "not levelled" if location.level_m is None else f"{location.level_m:.2f} m"],
+            ["position", _position(location)],
+        ],
+        "tests": [test_line(test) for test in location.tests if test.state != "void"],
+    }
+    return Part("log", data, [Picture("Ground", described, lettered(svg))])
+
+
+def _position(location: Location) -> str:
+    if location.latitude_deg is None or location.longitude_deg is None:
+        return "not taken"
+    return f"{location.latitude_deg:.6f}°, {location.longitude_deg:.6f}°"
+
+
+def _taken(sample: Sample, values: list[Value]) -> Taken:
+    found = {
+        v.quantity.key: f"{v.quantity.symbol} {v.text}".replace(" ", "\u00a0")
+        for v in values
+        if v.sample == sample.name
+    }
+    words = [group_of(sample), *(found[key] for key in _BESIDE if key in found)]
+    return Taken(sample.name, sample.top_m, sample.base_m, ", ".join(word for word in words if word))
+
+
+def _water(values: list[Value]) -> Track | None:
+    """Return water contents with a bar from plastic to liquid limit of the same sample."""
+    limits = {key: {v.sample: v.reported for v in values if v.quantity.key == key} for key in ("pl", "ll")}
+    readings = [
+        Reading(v.reported, v.top_m, v.base_m or v.top_m, _bar(limits, v.sample))
+        for v in values
+        if v.quantity.key == "w" and v.top_m is not None
+    ]
+    if not readings:
+        return None
+    most = max([r.value for r in readings] + [r.bar[1] for r in readings if r.bar])
+    return Track("w, %", "bar: PL to LL" if any(r.bar for r in readings) else "", end_beyond(most), readings)
+
+
+def _bar(limits: dict[str, dict[str, float]], sample: str) -> tuple[float, float] | None:
+    plastic, liquid = limits["pl"].get(sample), limits["ll"].get(sample)
+    return None if plastic is None or liquid is None else (plastic, liquid)
+
+
+def _strength(values: list[Value], profiles: list[tuple[str, list[tuple[float, float]]]]) -> Track | None:
+    """Return the vane's profile where there is one, else the strengths of samples."""
+    if profiles:
+        points = [Reading(kpa, depth, depth) for _, profile in profiles for kpa, depth in profile]
+        return Track("su vane, kPa", "as measured", end_beyond(max(r.value for r in points)), points, joined=True)
+    found = [v for v in values if v.quantity.key in ("su", "cu") and v.top_m is not None]
+    if not found:
+        return None
+    readings = [Reading(v.reported, v.top_m or 0.0, v.base_m or 0.0) for v in found]
+    symbols = sorted({v.quantity.symbol for v in found})
+    return Track(f"{', '.join(symbols)}, kPa", "", end_beyond(max(r.value for r in readings)), readings)
+
+
+def _plain(values: list[Value]) -> list[Track]:
+    """Return what fills a free track: fines, density, plasticity."""
+    tracks = []
+    for key in ("fines", "dry", "pi"):
+        found = [v for v in values if v.quantity.key == key and v.top_m is not None]
+        if found:
+            readings = [Reading(v.reported, v.top_m or 0.0, v.base_m or 0.0) for v in found]
+            tracks.append(Track(found[0].quantity.heading, "", end_beyond(max(r.value for r in readings)), readings))
+    return tracks

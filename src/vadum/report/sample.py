@@ -1,0 +1,57 @@
+"""The sample sheet: the identity card of a sample for print."""
+
+from typing import Any
+
+from sqlmodel import Session
+
+from vadum.records.agreement import disagreements
+from vadum.records.identity import Fact, card_of
+from vadum.records.tables import Sample, Test
+from vadum.report.document import SMALL, Part, Picture
+from vadum.soil.methods.plastic_limit.figure import plasticity_chart
+from vadum.soil.registry import method as method_of
+
+
+def sample_part(session: Session, sample: Sample) -> Part:
+    """Return what the sheet of a sample prints: what it is, what its tests found, curve and chart, which tests there are."""
+    card, place = card_of(session, sample), sample.location
+    data: dict[str, Any] = {
+        "title": f"{place.name} {sample.name}",
+        "particulars": [
+            ["project", place.project.name],
+            ["location", f"{place.name}, {place.kind}"],
+            ["sample", f"{sample.name}, {sample.kind}"],
+            ["depth", f"{sample.top_m:.2f}–{sample.base_m:.2f} m"],
+            ["description", sample.description or "none"],
+        ],
+        "class": [fact.text for fact in card.names.values()],
+        "facts": [[fact.symbol, fact.text, fact.unit] for fact in card.facts],
+        "tests": [test_line(test) for test in sample.tests if test.state != "void"],
+        "findings": [{"severity": f.severity, "message": f.message} for f in disagreements(session, sample)],
+    }
+    pictures = [Picture.of(card.figure([]), SMALL)] if card.has_curve else []
+    limits = [_number(card.facts, symbol) for symbol in ("LL", "PI")]
+    if None not in limits:
+        pictures.append(Picture.of(plasticity_chart(limits[0], limits[1], []), SMALL))
+    return Part("sample", data, pictures)
+
+
+def _number(facts: list[Fact], symbol: str) -> float | None:
+    """Return a fact as a number; None where it is a judgement, such as not plastic, or not known."""
+    text = next((fact.text for fact in facts if fact.symbol == symbol), "")
+    try:
+        return float(text)
+    except ValueError:
+        return None
+
+
+def test_line(test: Test) -> list[str]:
+    """Return a test with what it is for, its state and the number of its sheet."""
+    method, found = method_of(test.method), test.summary.get("parameters", {})
+    shown = [found[key] for key in method.headline if key in found][:3] or list(found.values())[:3]
+    words = ", ".join(f"{p['symbol']} {p['text']}{_unit(p)}" for p in shown)
+    return [method.title, words, test.state, f"{test.id}.{test.revision}"]
+
+
+def _unit(parameter: dict[str, Any]) -> str:
+    return f" {parameter['unit']}" if parameter["unit"] and parameter["reported"] is not None else ""

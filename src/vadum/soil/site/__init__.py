@@ -1,0 +1,7 @@
+"""What the tests of a whole site say together: quantities, statistics, characteristic figures."""
+
+from vadum.soil.site.quantities import FAMILIES, QUANTITIES, Quantity
+from vadum.soil.site.statistics import Spread, spread
+from vadum.soil.site.values import Value, values_from
+
+__all__ = ["FAMILIES", "QUANTITIES", "Quantity", "Spread", "Value", "spread", "values_from"]

@@ -1,0 +1,44 @@
+"""Results put in their place: which quantity, where, how deep, of which test."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from vadum.soil.site.quantities import QUANTITIES, Quantity
+
+
+@dataclass(frozen=True)
+class Value:
+    """A quantity at a place, as reported; depths in m, none for a test in the ground that tells no depth."""
+
+    quantity: Quantity
+    location: str
+    sample: str
+    top_m: float | None
+    base_m: float | None
+    test: int
+    reported: float
+    text: str
+
+    @property
+    def depth_m(self) -> float | None:
+        return None if self.top_m is None else (self.top_m + (self.base_m or self.top_m)) / 2
+
+
+def values_from(
+    method: str, parameters: Mapping[str, Mapping[str, Any]], *, location: str, sample: str = "",
+    top_m: float | None = None, base_m: float | None = None, test: int = 0,
+) -> list[Value]:  # fmt: skip
+    """Return the quantities that a test's parameters give.
+
+    Arguments
+    ---------
+    method : code of the method
+    parameters : reported value and text by the parameter's key; words without a number give nothing
+    """
+    return [
+        Value(quantity, location, sample, top_m, base_m, test, float(found["reported"]), str(found["text"]))
+        for quantity in QUANTITIES
+        for code, key in quantity.sources
+        if code == method and (found := parameters.get(key)) is not None and found["reported"] is not None
+    ]
