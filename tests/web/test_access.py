@@ -34,7 +34,7 @@ ONLY_ASKS = {
     ("POST", "/who"),
 }
 NUMBERS = {
-    "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "calibration_id": "999", "attachment_id": "999",
+    "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "calibration_id": "999", "attachment_id": "999", "report_id": "999",
     "person_id": "999", "token_id": "999", "number": "1", "key": "x", "code": "sieve", "name": "x", "what": "zero",
 }  # fmt: skip
 

@@ -8,7 +8,18 @@ from typing import Any, Literal, get_args
 
 from sqlmodel import Session, col, select
 
-from vadum.records.tables import Attachment, LaboratorySetting, Location, Membership, Person, Sample, SignIn, Test, now
+from vadum.records.tables import (
+    Attachment,
+    LaboratorySetting,
+    Location,
+    Membership,
+    Person,
+    Report,
+    Sample,
+    SignIn,
+    Test,
+    now,
+)
 
 Role = Literal["technician", "checker", "manager", "reader"]
 Scope = Literal["read", "measure"]
@@ -146,6 +157,8 @@ def project_of(session: Session, names: dict[str, Any]) -> int | None:
         return int(names["project_id"])
     if "attachment_id" in names and (kept := session.get(Attachment, int(names["attachment_id"]))):
         found = session.get(Test, kept.test_id)
+    if "report_id" in names and (report := session.get(Report, int(names["report_id"]))):
+        return report.project_id
     if "test_id" in names:
         found = session.get(Test, int(names["test_id"]))
     if isinstance(found, Test):

@@ -292,6 +292,30 @@ class IssuedSheet(SQLModel, table=True):
     reason: str = ""
 
 
+class Report(SQLModel, table=True):
+    """A report of a project: what it is made of, how far it is made, and the PDF. An issued one is never changed.
+
+    ``wanted`` is what was chosen; ``revisions`` are the revisions of the tests it was made from, by their number.
+    """
+
+    id: int | None = Field(default=None, primary_key=True)
+    project_id: int = Field(foreign_key="project.id", index=True)
+    title: str
+    wanted: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    who: str
+    at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    state: str = Field(default="waiting", index=True)
+    steps: int = 0
+    done: int = 0
+    said: str = ""
+    process: int | None = None
+    number: str = Field(default="", index=True)
+    pages: int = 0
+    revisions: dict[str, int] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    sha256: str = ""
+    data: bytes | None = Field(default=None, sa_column=Column(LargeBinary))
+
+
 class ColumnMapping(SQLModel, table=True):
     """How the columns of a file with these headings were matched by hand, for the next file of its kind."""
 

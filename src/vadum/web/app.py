@@ -32,10 +32,12 @@ from vadum.web.routes import (
     practice,
     preparation,
     reducing,
+    reports,
     results,
     searching,
     sheets,
     start,
+    summary,
     transfer,
     uncertainty,
     worksheet,
@@ -94,6 +96,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
     )  # fmt: skip
     app.state.demo = demo
     app.state.attempts = Attempts()
+    app.state.report_processes = {}
     app.state.engine = open_database(database)
     with session_on(app.state.engine) as session:
         app.state.cookie_key = cookie_key(session)
@@ -125,6 +128,8 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         transfer,
         uncertainty,
         letterhead,
+        summary,
+        reports,
     ):
         app.include_router(module.router, responses=errors.ANSWERS)
     errors.install(app)

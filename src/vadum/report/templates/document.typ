@@ -1,11 +1,13 @@
 // A document of the laboratory: its parts one after the other, each on a page of its own.
 #import "family.typ": *
+#import "cover.typ": cover
 #import "test.typ": test-sheet
 #import "sample.typ": sample-sheet
 #import "log.typ": location-log
+#import "summary.typ": project-summary
 #let d = json("document.json")
 #show: family.with(d)
-#let layouts = (test: test-sheet, sample: sample-sheet, log: location-log)
+#let layouts = (cover: cover, test: test-sheet, sample: sample-sheet, log: location-log, summary: project-summary)
 
 #for (i, part) in d.parts.enumerate() [
   #if i > 0 { pagebreak() }

@@ -1,0 +1,184 @@
+"""Making a report in a process of its own: the server stays quick, and killing it is all it takes to cancel.
+
+Run as ``python -m vadum.report.job DATABASE REPORT``. What it has made and how far it is stands in the report's row; the
+readings are seen as they were when it began.
+"""
+
+import hashlib
+import io
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+from sqlalchemy import Engine
+from sqlmodel import Session, col, func, select
+
+from vadum.records.database import open_database, session_on
+from vadum.records.tables import Project, Report, Test, now
+from vadum.report.wanted import Wanted, not_ready
+
+MOST_AT_ONCE = 3
+_TELL_S = 0.4
+RUNNING = ("waiting", "running")
+
+
+class ReportError(Exception):
+    """A report that cannot be made or issued; the message is for the person who asked."""
+
+
+class Cancelled(Exception):
+    """The report was cancelled while it was made."""
+
+
+def begin(session: Session, project: Project, wanted: Wanted, who: str) -> Report:
+    """Put a report on record for making; the caller starts the process.
+
+    Raises
+    ------
+    ReportError
+        If there is nothing to report, some of it is not ready to be issued, or too many are being made.
+    """
+    tests = wanted.tests(project)
+    if not tests and not any(chapter in wanted.chapters for chapter in ("logs", "samples")):
+        raise ReportError("No test of this scope is done yet: nothing to report.")
+    if wanted.issue and (open_ones := not_ready(tests)):
+        named = ", ".join(f"{t.id} ({t.place})" for t in open_ones[:6]) + (" and others" if len(open_ones) > 6 else "")
+        raise ReportError(f"Not issued: {len(open_ones)} tests are not checked or not reportable: {named}.")
+    running = session.exec(select(func.count()).where(col(Report.state).in_(RUNNING))).one()
+    if running >= MOST_AT_ONCE:
+        raise ReportError(f"{running} reports are being made; wait for one, or cancel it.")
+    report = Report(project_id=project.id or 0, title=wanted.title, wanted=wanted.model_dump(), who=who)
+    session.add(report)
+    session.commit()
+    return report
+
+
+def start(engine: Engine, report: Report) -> "subprocess.Popen[bytes]":
+    """Start making a report; it goes on when the server stops."""
+    command = [sys.executable, "-m", "vadum.report.job", str(engine.url.database), str(report.id)]
+    return subprocess.Popen(
+        command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
+    )
+
+
+def run(database: Path, report_id: int) -> None:
+    """Make a report and keep it; what goes wrong is kept as words."""
+    engine = open_database(database)
+    with session_on(engine) as telling, session_on(engine) as reading:
+        report = telling.get(Report, report_id)
+        if report is None or report.state != "waiting":
+            return
+        report.state, report.process = "running", os.getpid()
+        telling.commit()
+        try:
+            _made(telling, reading, report)
+        except Cancelled:
+            return
+        except ReportError as error:
+            report.state, report.said = "failed", str(error)
+        except Exception as error:
+            report.state, report.said = "failed", f"It broke off: {error}"
+        telling.add(report)
+        telling.commit()
+
+
+def _made(telling: Session, reading: Session, report: Report) -> None:
+    from pypdf import PdfReader
+
+    from vadum.report.builder import make
+
+    project = reading.get(Project, report.project_id)
+    if project is None:
+        raise ReportError("The project is gone.")
+    wanted = Wanted.model_validate(report.wanted)
+    tests = wanted.tests(project)
+    if wanted.issue and not_ready(tests):
+        raise ReportError("A test was reopened meanwhile: nothing was issued.")
+    report.number = _next_number(telling, now().year) if wanted.issue else f"draft {report.id}"
+    told = 0.0
+
+    def progress(done: int, steps: int, what: str) -> None:
+        nonlocal told
+        if done < steps and time.monotonic() - told < _TELL_S:
+            return
+        told = time.monotonic()
+        telling.refresh(report, ["state"])
+        if report.state != "running":
+            raise Cancelled
+        report.done, report.steps, report.said = done, steps, what
+        telling.add(report)
+        telling.commit()
+
+    data = make(reading, project, wanted, report.number, report.who, progress)
+    telling.refresh(report, ["state"])
+    if report.state != "running":
+        raise Cancelled
+    report.data, report.sha256, report.pages = (
+        data,
+        hashlib.sha256(data).hexdigest(),
+        len(PdfReader(io.BytesIO(data)).pages),
+    )
+    report.revisions = {str(test.id): test.revision for test in tests}
+    report.state, report.said, report.done, report.at = "issued" if wanted.issue else "made", "", report.steps, now()
+
+
+def _next_number(session: Session, year: int) -> str:
+    last = session.exec(
+        select(Report.number).where(col(Report.number).startswith(f"R{year}-")).order_by(col(Report.number).desc())
+    ).first()
+    return f"R{year}-{(int(last.split('-')[1]) if last else 0) + 1:04}"
+
+
+def cancel(session: Session, report: Report, process: "subprocess.Popen[bytes] | None") -> None:
+    """Stop making a report; what was made so far is thrown away. One that is made stays."""
+    session.refresh(report)
+    if report.state in RUNNING:
+        report.state, report.said, report.process = "cancelled", "", None
+        session.add(report)
+        session.commit()
+        if process is not None:
+            process.terminate()
+            process.wait(timeout=5)
+
+
+def look_after(session: Session, report: Report, process: "subprocess.Popen[bytes] | None") -> None:
+    """Mark a report whose process is gone without having finished."""
+    if report.state not in RUNNING:
+        return
+    if process is not None:
+        gone = process.poll() is not None
+    else:
+        gone = (report.process is None and (now() - report.at).total_seconds() > 60) or not _lives(report.process)
+    if gone:
+        session.refresh(report)
+        if report.state in RUNNING:
+            report.state, report.said = "failed", "It broke off; make it again."
+            session.add(report)
+            session.commit()
+
+
+def _lives(process: int | None) -> bool:
+    if process is None:
+        return True
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        return True
+    return True
+
+
+def changed_since(session: Session, report: Report) -> list[int]:
+    """Return the tests that stand at another revision than the report was made from."""
+    numbers = [int(number) for number in report.revisions]
+    rows = session.exec(select(Test.id, Test.revision).where(col(Test.id).in_(numbers))).all()
+    return [i for i, revision in rows if i is not None and report.revisions[str(i)] != revision]
+
+
+if __name__ == "__main__":
+    if hasattr(os, "nice"):
+        os.nice(5)  # the worksheets come first
+    run(Path(sys.argv[1]), int(sys.argv[2]))

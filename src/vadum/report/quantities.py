@@ -1,0 +1,88 @@
+"""A site's quantities as tables, the same on screen, on paper and in a workbook."""
+
+from dataclasses import dataclass
+from math import floor, log10
+
+from vadum.records.site import Site
+from vadum.soil.site import FAMILIES, QUANTITIES, Quantity, Spread
+
+Place = tuple[str, str, str]
+SPREAD_HEAD = ("quantity", "", "n", "least", "most", "mean", "s", "cautious")
+
+
+@dataclass(frozen=True)
+class Row:
+    """A place with its results, "" where there is none; ``tests`` are the tests behind each cell."""
+
+    place: Place
+    cells: list[str]
+    tests: list[list[int]]
+
+
+@dataclass(frozen=True)
+class Matrix:
+    """The quantities of a family side by side, a row per sample or place in the ground."""
+
+    title: str
+    quantities: list[Quantity]
+    rows: list[Row]
+
+    @property
+    def head(self) -> list[str]:
+        return ["location", "sample", "depth, m", *(q.heading for q in self.quantities)]
+
+
+def matrices(site: Site) -> list[Matrix]:
+    """Return a table for every family of quantities that has a value, places in the order of the project."""
+    found = []
+    for family in FAMILIES:
+        values = [v for v in site.values if v.quantity.family == family]
+        columns = [q for q in QUANTITIES if any(v.quantity == q for v in values)]
+        places = dict.fromkeys((v.location, v.sample, _depth(v.top_m, v.base_m)) for v in values)
+        rows = []
+        for place in places:
+            here = [v for v in values if (v.location, v.sample, _depth(v.top_m, v.base_m)) == place]
+            cells = [[v for v in here if v.quantity == q] for q in columns]
+            rows.append(
+                Row(place, [" / ".join(v.text for v in c) for c in cells], [[v.test for v in c] for c in cells])
+            )
+        if rows:
+            found.append(Matrix(family, columns, rows))
+    return found
+
+
+def spread_rows(site: Site) -> list[list[str]]:
+    """Return a line of text per quantity: n, least, most, mean, spread and a cautious value, as far as there are any.
+
+    Nothing is written finer than the results were reported, but for the mean and spread of whole numbers.
+    """
+    rows = []
+    for quantity, found in site.spreads:
+        texts = [v.text for v in site.values if v.quantity == quantity]
+        places = max(len(text.partition(".")[2]) for text in texts)
+        name = f"{quantity.name} (geometric)" if found.factor and found.n > 1 else quantity.name
+        cautious = "" if found.cautious is None else _figures(found.cautious, places)
+        rows.append(
+            [
+                quantity.heading, name, str(found.n), _figures(found.least, places), _figures(found.most, places),
+                _figures(found.mean, places or 1) if found.n > 1 else "", _deviation(found, places), cautious,
+            ]
+        )  # fmt: skip
+    return rows
+
+
+def _deviation(found: Spread, places: int) -> str:
+    if found.deviation is None:
+        return ""
+    return f"× {found.deviation:.2f}" if found.factor else _figures(found.deviation, places or 1)
+
+
+def _figures(value: float, places: int) -> str:
+    """Return a number without an exponent, to these decimals; to three figures where they would leave nothing of it."""
+    if abs(value) >= 1 or value == 0:
+        return f"{value:.{places}f}"
+    return f"{value:.{places if round(value, places) else 2 - floor(log10(abs(value)))}f}"
+
+
+def _depth(top_m: float | None, base_m: float | None) -> str:
+    return "" if top_m is None else f"{top_m:.2f}–{base_m:.2f}"

@@ -1,0 +1,52 @@
+"""The summary of a project for print: how results spread, the characteristic figures, results side by side, all of them."""
+
+from typing import Any
+
+from vadum.records.site import Site
+from vadum.report.document import LOW, Part, Picture
+from vadum.report.quantities import matrices, spread_rows
+
+CAUTION = (
+    "A cautious value is a suggestion for the engineer: the bound that the mean of these values lies beyond with a "
+    "probability of 95 percent (EN 1997-1, 2.4.5.2), from the values alone. It knows no layer, no trend with depth and no "
+    "local experience; fewer than three values give none."
+)
+
+
+def summary_part(site: Site, project: str, scope: str, *, every_parameter: bool = True) -> Part:
+    """Return what the summary prints.
+
+    Arguments
+    ---------
+    scope : which tests it is of, in words
+    every_parameter : also the long table with all parameters of all tests
+    """
+    data: dict[str, Any] = {
+        "title": "Summary of results",
+        "particulars": [["project", project], ["of", scope], ["tests", f"{site.tests}, of which {site.counted} count"]],
+        "spreads": spread_rows(site),
+        "caution": CAUTION,
+        "matrices": [
+            {"title": m.title, "head": m.head, "rows": [[*row.place, *row.cells] for row in m.rows]}
+            for m in matrices(site)
+        ],
+        "lines": [
+            [
+                one.location,
+                one.sample,
+                one.depth,
+                one.method,
+                one.symbol,
+                f"{one.text}\u00a0{one.unit}".strip(),
+                _state(one),
+            ]
+            for one in site.lines
+        ]
+        if every_parameter
+        else [],
+    }
+    return Part("summary", data, [Picture.of(figure, LOW) for figure in site.figures])
+
+
+def _state(line: Any) -> str:
+    return str(line.state) if line.reportable else f"{line.state}, not reportable"

@@ -1,0 +1,23 @@
+// The first page of a report, its contents and the tests it was made from.
+#import "family.typ": *
+
+#let cover(d) = [
+  #v(38mm)
+  #text(11pt, fill: soft)[#d.project#if d.client != "" [, for #d.client]]
+  #v(-2mm)
+  #text(27pt, weight: 700, d.title)
+  #if d.note != "" [#v(-3mm) #text(11pt, d.note)]
+  #v(8mm)
+  #line(length: 100%, stroke: 0.8pt)
+  #pairs(d.facts, cols: 1)
+  #if not d.issued [#v(6mm) #block(stroke: 1.2pt + black, inset: 8pt)[*Draft.* Not issued: results may still change.]]
+  #v(1fr)
+  #text(8pt, fill: soft)[Results hold for the samples and places tested, as received and as found. A licensed engineer decides what they are used for; local codes come first.]
+  #pagebreak()
+  #outline(title: [Contents], depth: 1)
+  #v(6mm)
+  #if d.tests.len() > 0 [
+    #block(text(10.5pt, weight: 700)[Tests in this report])
+    #lines(("where", "test", "state", "sheet"), d.tests, words: 3, columns: (auto, 1fr, auto, auto), size: 8.5pt)
+  ]
+]

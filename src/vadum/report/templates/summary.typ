@@ -1,0 +1,24 @@
+// The results of a project side by side.
+#import "family.typ": *
+
+#let project-summary(d) = [
+  = #d.title
+  #line(length: 100%, stroke: 0.8pt)
+  #pairs(d.particulars)
+  #if d.spreads.len() == 0 [#v(8pt) No test is done and reportable yet.] else [
+    == How the results spread
+    #lines(("quantity", "", "n", "least", "most", "mean", "s", "cautious"), d.spreads, words: 2,
+      columns: (auto, 1fr, auto, auto, auto, auto, auto, auto), size: 8.5pt)
+    #text(8pt, fill: soft, d.caution)
+  ]
+  #for one in d.figures { figure-of(one) }
+  #for m in d.matrices [
+    == By sample: #m.title
+    #lines(m.head, m.rows, words: 3, size: if m.head.len() > 9 { 7.5pt } else { 8.5pt })
+  ]
+  #if d.lines.len() > 0 [
+    == All parameters
+    #lines(("location", "sample", "depth, m", "test", "parameter", "reported", "state"), d.lines, words: 5,
+      columns: (auto, auto, auto, 1fr, auto, auto, auto), size: 8pt)
+  ]
+]

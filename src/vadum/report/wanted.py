@@ -1,0 +1,80 @@
+"""What a person wants in a report: scope, order, what to include."""
+
+from typing import Literal, get_args
+
+from pydantic import BaseModel, ConfigDict, Field, field_validator
+
+from vadum.records.positions import tests_in
+from vadum.records.site import counts
+from vadum.records.tables import Location, Project, Test
+from vadum.soil.registry import METHODS
+
+Chapter = Literal["summary", "logs", "samples", "tests"]
+CHAPTERS: tuple[Chapter, ...] = get_args(Chapter)
+WORDS: dict[str, str] = {
+    "summary": "summary of the project",
+    "logs": "log of each location",
+    "samples": "sheet of each sample",
+    "tests": "sheet of each test",
+}
+
+
+class Wanted(BaseModel):
+    """A report as chosen. Empty ``locations`` and ``methods`` mean all; chapters stand in the order given."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    title: str = Field(min_length=1, max_length=120)
+    chapters: list[Chapter] = Field(min_length=1)
+    locations: list[int] = []
+    methods: list[str] = []
+    order: Literal["place", "method"] = "place"
+    final: bool = True
+    every_parameter: bool = True
+    derivation: bool = False
+    uncertainty: bool = False
+    issue: bool = False
+
+    @field_validator("chapters")
+    @classmethod
+    def _once(cls, chapters: list[Chapter]) -> list[Chapter]:
+        return list(dict.fromkeys(chapters))
+
+    @field_validator("methods")
+    @classmethod
+    def _known(cls, methods: list[str]) -> list[str]:
+        if unknown := [code for code in methods if code not in METHODS]:
+            raise ValueError(f"there is no method {unknown[0]}")
+        return methods
+
+    def takes(self, test: Test) -> bool:
+        """Return whether a test belongs in the report."""
+        ground = test.ground
+        return (
+            test.state not in ("void", "planned")
+            and (not self.locations or (ground is not None and ground.id in self.locations))
+            and (not self.methods or test.method in self.methods)
+            and (not self.final or counts(test))
+        )
+
+    def tests(self, project: Project) -> list[Test]:
+        """Return the tests of the report in its order."""
+        found = [test for _, test in tests_in(project) if self.takes(test)]
+        if self.order == "method":
+            codes = list(METHODS)
+            found.sort(key=lambda test: codes.index(test.method))
+        return found
+
+    def places(self, project: Project) -> list[Location]:
+        return [place for place in project.locations if not self.locations or place.id in self.locations]
+
+    def scope(self, project: Project) -> str:
+        """Return in words which tests the report is of."""
+        places = ", ".join(place.name for place in self.places(project)) if self.locations else "all locations"
+        methods = ", ".join(METHODS[code].title.lower() for code in self.methods) if self.methods else "all tests"
+        return f"{places}; {methods}{', done and reportable only' if self.final else ', unfinished ones too'}"
+
+
+def not_ready(tests: list[Test]) -> list[Test]:
+    """Return the tests that keep a report from being issued: not checked by a second person, or not reportable."""
+    return [t for t in tests if t.state not in ("checked", "issued") or not t.summary.get("reportable")]
