@@ -48,6 +48,7 @@ browser: .stamp-dev .stamp-chromium
 bench: .stamp-dev
 	$(BIN)/python benchmarks/bench.py
 	$(BIN)/python benchmarks/years.py
+	$(BIN)/python benchmarks/reports.py
 
 screenshots: .stamp-dev .stamp-chromium
 	$(BIN)/python benchmarks/screenshots.py

@@ -77,7 +77,7 @@ def _parts(
                 for sample in place.samples:
                     yield f"{place.name} {sample.name}", sample_part(session, sample)
         else:
-            asked = Asked(wanted.derivation, wanted.uncertainty)
+            asked = Asked(wanted.derivation, wanted.uncertainty, wanted.records)
             for test in tests:
                 part = sheet_of(session, test, asked)
                 # Among others a sheet says in its heading, and so in the contents, where it is from.

@@ -17,7 +17,7 @@ from sqlmodel import Session, col, func, select
 
 from vadum.records.database import open_database, session_on
 from vadum.records.tables import Project, Report, Test, now
-from vadum.report.wanted import Wanted, not_ready
+from vadum.report.wanted import MOST_SHEETS, Wanted, not_ready
 
 MOST_AT_ONCE = 3
 _TELL_S = 0.4
@@ -43,6 +43,10 @@ def begin(session: Session, project: Project, wanted: Wanted, who: str) -> Repor
     tests = wanted.tests(project)
     if not tests and not any(chapter in wanted.chapters for chapter in ("logs", "samples")):
         raise ReportError("No test of this scope is done yet: nothing to report.")
+    if "tests" in wanted.chapters and len(tests) > MOST_SHEETS:
+        raise ReportError(
+            f"{len(tests)} sheets are too many for one report, at most {MOST_SHEETS}: choose locations or tests, or leave the sheets out."
+        )
     if wanted.issue and (open_ones := not_ready(tests)):
         named = ", ".join(f"{t.id} ({t.place})" for t in open_ones[:6]) + (" and others" if len(open_ones) > 6 else "")
         raise ReportError(f"Not issued: {len(open_ones)} tests are not checked or not reportable: {named}.")

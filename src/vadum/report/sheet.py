@@ -23,15 +23,17 @@ _KNOWN_NOTE = "± is a standard uncertainty from the steps of the readings alone
 
 @dataclass(frozen=True)
 class Asked:
-    """What is printed on request: the derivation of every number, how well it is known."""
+    """What is printed on request: the derivation of every number, how well it is known, long records row by row."""
 
     derivation: bool = False
     uncertainty: bool = False
+    records: bool = True
 
 
 PLAIN = Asked()
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
+_RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
 _COLUMN = 44  # rows that stand under one another before the next column begins
 
 
@@ -62,10 +64,12 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         for p in reduction.parameters
     }
     leading = [p for p in reduction.parameters if p.key in method.headline][:_LARGE] or reduction.parameters[:_LARGE]
+    filled = [name for name in tables(method.Readings) if test.readings.get(name)]
+    records = [name for name in filled if not asked.records and len(test.readings[name]) > _RECORD]
     readings = [
         _table(method, name, test.readings, reduction, context.get("tins", {}))
-        for name in tables(method.Readings)
-        if test.readings.get(name)
+        for name in filled
+        if name not in records
     ]
     data = {
         "title": method.title,
@@ -81,6 +85,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "tables": readings,
         # What a long record came to is read before the record.
         "figures_first": sum(len(block) for t in readings for block in t["blocks"]) > _LONG,
+        "records": [_unprinted(method, name, len(test.readings[name])) for name in records],
         "singles": _singles(method, test.readings),
         "findings": list(_findings(reduction)),
         "left_out": _left_out(test.readings),
@@ -197,6 +202,11 @@ def _table(
         "head": ["", *head, *(_heading(c.label, c.unit) for c in worked)],
         "blocks": _blocks(lines, beside),
     }
+
+
+def _unprinted(method: Method[Any, Any, Any], name: str, rows: int) -> str:
+    title = method.Readings.model_fields[name].title or name
+    return f"Readings, {title}: {rows} rows, on the sheet of this test and in its file of readings."
 
 
 def _blocks(rows: list[dict[str, Any]], beside: int) -> list[list[dict[str, Any]]]:

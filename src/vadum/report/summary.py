@@ -1,5 +1,7 @@
 """The summary of a project for print: how results spread, the characteristic figures, results side by side, all of them."""
 
+from collections.abc import Iterator
+from itertools import groupby
 from typing import Any
 
 from vadum.records.site import Site
@@ -19,7 +21,7 @@ def summary_part(site: Site, project: str, scope: str, *, every_parameter: bool 
     Arguments
     ---------
     scope : which tests it is of, in words
-    every_parameter : also the long table with all parameters of all tests
+    every_parameter : also the table of all parameters, by test
     """
     data: dict[str, Any] = {
         "title": "Summary of results",
@@ -30,23 +32,16 @@ def summary_part(site: Site, project: str, scope: str, *, every_parameter: bool 
             {"title": m.title, "head": m.head, "rows": [[*row.place, *row.cells] for row in m.rows]}
             for m in matrices(site)
         ],
-        "lines": [
-            [
-                one.location,
-                one.sample,
-                one.depth,
-                one.method,
-                one.symbol,
-                f"{one.text}\u00a0{one.unit}".strip(),
-                _state(one),
-            ]
-            for one in site.lines
-        ]
-        if every_parameter
-        else [],
+        "tests": list(_by_test(site)) if every_parameter else [],
     }
     return Part("summary", data, [Picture.of(figure, LOW) for figure in site.figures])
 
 
-def _state(line: Any) -> str:
-    return str(line.state) if line.reportable else f"{line.state}, not reportable"
+def _by_test(site: Site) -> Iterator[list[str]]:
+    """Yield a line per test with all it gave: a row for each parameter would take eighty pages of a large project."""
+    for _, lines in groupby(site.lines, key=lambda line: line.test):
+        some = list(lines)
+        one = some[0]
+        state = one.state if one.reportable else f"{one.state}, not reportable"
+        found = ", ".join(f"{p.symbol} {p.text} {p.unit}".strip().replace(" ", "\u00a0") for p in some)
+        yield [f"{one.location} {one.sample}".strip(), one.depth, f"{one.method}, {state}", found]

@@ -10,6 +10,7 @@ from vadum.records.tables import Location, Project, Test
 from vadum.soil.registry import METHODS
 
 Chapter = Literal["summary", "logs", "samples", "tests"]
+MOST_SHEETS = 200  # of more the pages would not fit into a small machine's memory
 CHAPTERS: tuple[Chapter, ...] = get_args(Chapter)
 WORDS: dict[str, str] = {
     "summary": "summary of the project",
@@ -33,6 +34,7 @@ class Wanted(BaseModel):
     every_parameter: bool = True
     derivation: bool = False
     uncertainty: bool = False
+    records: bool = False
     issue: bool = False
 
     @field_validator("chapters")

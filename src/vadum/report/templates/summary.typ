@@ -16,9 +16,8 @@
     == By sample: #m.title
     #lines(m.head, m.rows, words: 3, size: if m.head.len() > 9 { 7.5pt } else { 8.5pt })
   ]
-  #if d.lines.len() > 0 [
-    == All parameters
-    #lines(("location", "sample", "depth, m", "test", "parameter", "reported", "state"), d.lines, words: 5,
-      columns: (auto, auto, auto, 1fr, auto, auto, auto), size: 8pt)
+  #if d.tests.len() > 0 [
+    == All parameters, by test
+    #lines(("where", "depth, m", "test", "reported"), d.tests, words: 4, columns: (auto, auto, 38mm, 1fr), size: 8pt)
   ]
 ]

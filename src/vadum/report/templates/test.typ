@@ -43,6 +43,7 @@
         t.head, block.map(r => r.cells), out: block.map(r => r.out), size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt })))
     }
   ]
+  #for line in d.records [#text(9pt, fill: soft, line) \ ]
   #for line in d.left_out [#text(9pt)[#line. ]]
   #if d.singles.len() > 0 [#v(3pt) #pairs(d.singles)]
 

@@ -15,7 +15,7 @@ from vadum.report.document import compiled
 from vadum.report.job import RUNNING, ReportError, begin, cancel, changed_since, look_after, start
 from vadum.report.log import log_part
 from vadum.report.sample import sample_part
-from vadum.report.sheet import sheet_of
+from vadum.report.sheet import Asked, sheet_of
 from vadum.report.wanted import CHAPTERS, WORDS, Wanted
 from vadum.soil.complaint import complaints
 from vadum.soil.registry import METHODS
@@ -58,7 +58,10 @@ async def make_report(request: Request, session: Db, project_id: int, who: Who) 
         "locations": [str(i) for i in form.getlist("locations")],
         "methods": [str(m) for m in form.getlist("methods")],
         "order": str(form.get("order", "place")),
-    } | {name: form.get(name) == "true" for name in ("final", "every_parameter", "derivation", "uncertainty", "issue")}
+    } | {
+        name: form.get(name) == "true"
+        for name in ("final", "every_parameter", "derivation", "uncertainty", "records", "issue")
+    }
     if typed["issue"]:
         require(request, "check")
     try:
@@ -143,7 +146,11 @@ def sample_pdf(
     sample = get(session, Sample, sample_id, "sample")
     parts = [sample_part(session, sample)]
     if tests:
-        parts += [sheet_of(session, test) for test in sample.tests if test.state not in ("void", "planned")]
+        parts += [
+            sheet_of(session, test, Asked(records=False))
+            for test in sample.tests
+            if test.state not in ("void", "planned")
+        ]
     return _at_once(session, parts, "Sample", f"{sample.location.name} {sample.name}", f"sample-{sample_id}")
 
 

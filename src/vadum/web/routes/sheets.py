@@ -1,6 +1,5 @@
 """What leaves the laboratory: sheet, figure, readings."""
 
-from dataclasses import asdict
 from typing import Annotated, Literal
 from urllib.parse import urlencode
 
@@ -54,7 +53,7 @@ def preview(request: Request, session: Db, test_id: int, asked: Wanted) -> HTMLR
         method=method_of(test.method),
         pages=len(pages),
         asked=asked,
-        query=urlencode({name: "true" for name, on in asdict(asked).items() if on}),
+        query=urlencode({name: "true" for name in ("derivation", "uncertainty") if getattr(asked, name)}),
         figures=reduce_test(session, test).figures,
         issued=issued_of(session, test),
     )

@@ -1,0 +1,84 @@
+"""Reports: a sample with 20 tests, a project of 500, what they take in time and memory, and how soon a cancel is heard."""
+
+import resource
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+
+from vadum.demo.random_site import random_site
+from vadum.records.database import open_database, session_on
+from vadum.records.tables import Project, Report, Sample
+from vadum.report.job import begin
+from vadum.report.wanted import Wanted
+from vadum.web.app import create_app
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        database = Path(folder) / "lab.sqlite"
+        with session_on(open_database(database)) as session:
+            small, large = random_site(session, 20, 1).id, random_site(session, 500, 2).id
+            middle = random_site(session, 200, 3).id
+            project = session.get(Project, small)
+            sample = project.locations[0].samples[0]
+            for test in [t for s in project.locations[0].samples for t in s.tests] + project.locations[0].tests:
+                test.sample_id, test.location_id = sample.id, None
+            session.commit()
+            sample_id = sample.id
+            session.expire_all()
+            assert len(session.get(Sample, sample_id).tests) == 20
+        with TestClient(create_app(database)) as client:
+            client.get(f"/samples/{sample_id}/sheet.pdf")
+            at = time.perf_counter()
+            size = len(client.get(f"/samples/{sample_id}/sheet.pdf?tests=true").content)
+            print(f"sample report, 20 tests: {time.perf_counter() - at:.2f} s, {size / 1e6:.1f} MB (target: 2 s)")
+            client.get(f"/projects/{large}/summary")
+            at = time.perf_counter()
+            client.get(f"/projects/{large}/summary")
+            print(f"summary page, 500 tests: {time.perf_counter() - at:.2f} s")
+        _job(database, large, 500, ["summary"])
+        _job(database, middle, 200, ["summary", "logs", "samples", "tests"])
+        _cancelled(database, middle)
+
+
+def _start(database: Path, project: int, chapters: list[str]) -> tuple[int, "subprocess.Popen[bytes]"]:
+    with session_on(open_database(database)) as session:
+        wanted = Wanted(title="Everything", chapters=chapters, final=False)  # type: ignore[arg-type]
+        report = begin(session, session.get(Project, project), wanted, "technician 1")
+        return report.id, subprocess.Popen([sys.executable, "-m", "vadum.report.job", str(database), str(report.id)])
+
+
+def _job(database: Path, project: int, tests: int, chapters: list[str]) -> None:
+    at = time.perf_counter()
+    report_id, process = _start(database, project, chapters)
+    process.wait()
+    spent = time.perf_counter() - at
+    most = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
+    with session_on(open_database(database)) as session:
+        report = session.get(Report, report_id)
+        words = f"{report.state} {report.said} {report.pages} pages, {len(report.data or b'') / 1e6:.1f} MB"
+    print(
+        f"{'+'.join(chapters)}, {tests} tests: {spent:.1f} s, at most {most:.0f} MB of memory, {words} (target for the summary: 15 s)"
+    )
+
+
+def _cancelled(database: Path, project: int) -> None:
+    report_id, process = _start(database, project, ["tests"])
+    with session_on(open_database(database)) as session:
+        while session.get(Report, report_id).done < 20:
+            time.sleep(0.05)
+            session.expire_all()
+        report = session.get(Report, report_id)
+        report.state = "cancelled"
+        session.commit()
+    at = time.perf_counter()
+    process.wait()
+    print(f"a cancel while it is made is heard after {time.perf_counter() - at:.2f} s")
+
+
+if __name__ == "__main__":
+    main()
