@@ -27,6 +27,7 @@ MANAGES = {
     ("GET", "/letterhead"), ("POST", "/letterhead"), ("GET", "/letterhead/logo"),
     ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
 }  # fmt: skip
+CHECKS = {("POST", "/reports/{report_id}/issue")}
 ONLY_ASKS = {
     ("POST", "/api/preparation"),
     ("POST", "/api/tests/{test_id}/preview"),
@@ -97,6 +98,8 @@ def wanted(method, path):
         return {None, *ROLE_NAMES}
     if (method, path) in MANAGES:
         return {"manager"}
+    if (method, path) in CHECKS:
+        return {"checker", "manager"}
     if method == "GET" or (method, path) in ONLY_ASKS:
         return set(ROLE_NAMES)
     return {"technician", "checker", "manager"}
@@ -121,7 +124,7 @@ def test_every_route_for_every_role(shared, role, monkeypatch):
 def test_every_written_down_exception_is_a_route():
     known = set(routes())
     assert set(access.NEEDS) <= known
-    assert known >= (OPEN | MANAGES | ONLY_ASKS)
+    assert known >= (OPEN | MANAGES | CHECKS | ONLY_ASKS)
 
 
 def test_before_anybody_is_registered_everybody_works(client):

@@ -42,7 +42,7 @@ def _page(
     asked = typed or {"chapters": list(CHAPTERS), "final": True, "every_parameter": True, "order": "place"}
     return page(
         request, "reports.html", status_code=422 if problem else 200, project=project, reports=made, problem=problem,
-        typed=asked, chapters=[*asked["chapters"], *(c for c in CHAPTERS if c not in asked["chapters"])], words=WORDS,
+        typed=asked, chapters=list(dict.fromkeys([*(c for c in asked["chapters"] if c in CHAPTERS), *CHAPTERS])), words=WORDS,
         used=[m for m in METHODS.values() if m.code in used], running=RUNNING,
     )  # fmt: skip
 
@@ -76,9 +76,11 @@ async def make_report(request: Request, session: Db, project_id: int, who: Who) 
 
 
 def _said(place: str, message: str) -> str:
-    return {"title": "give the report a title", "chapters": "choose what the report contains"}.get(
-        place, f"{place}: {message}"
-    )
+    of = place.split(".")[0]
+    return {
+        "title": "give the report a title of at most 120 letters",
+        "chapters": "choose what the report contains",
+    }.get(of, f"{of}: {message}")
 
 
 @router.get("/reports/{report_id}", response_class=HTMLResponse)

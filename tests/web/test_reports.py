@@ -1,0 +1,298 @@
+"""Reports: chosen, made in a process of their own, cancelled, issued and frozen; sheets of samples and logs."""
+
+import hashlib
+import io
+import re
+import time
+
+import pytest
+from pypdf import PdfReader
+from sqlmodel import select
+
+from tests.web.test_access import app, signed_in, staffed  # noqa: F401  (fixtures)
+from vadum.records.database import open_database, session_on
+from vadum.records.tables import Report, Test
+from vadum.report import job
+from vadum.report.wanted import MOST_SHEETS
+from vadum.web.routes import reports as routes
+
+TP4 = 1
+
+
+class Here:
+    """Stands for a process: the report is made at once, in this one."""
+
+    def __init__(self, engine, report):
+        from pathlib import Path
+
+        job.run(Path(engine.url.database), report.id)
+
+    def poll(self):
+        return 0
+
+    def terminate(self):
+        pass
+
+    def wait(self, timeout=None):
+        return 0
+
+
+class Never(Here):
+    """A process that does not get anywhere."""
+
+    terminated = False
+
+    def __init__(self, engine, report):
+        pass
+
+    def poll(self):
+        return None
+
+    def terminate(self):
+        Never.terminated = True
+
+
+@pytest.fixture
+def at_once(monkeypatch):
+    monkeypatch.setattr(routes, "start", Here)
+
+
+def order(client, **form):
+    typed = {
+        "title": "Ground report",
+        "chapters": ["summary", "tests"],
+        "final": "true",
+        "locations": [str(TP4)],
+    } | form
+    return client.post("/projects/1/reports", data=typed, follow_redirects=False)
+
+
+def number_of(reply):
+    assert reply.status_code == 303, reply.text
+    return int(reply.headers["location"].rsplit("/", 1)[1])
+
+
+def pdf(client, number):
+    reply = client.get(f"/reports/{number}/report.pdf")
+    assert reply.status_code == 200
+    assert hashlib.sha256(reply.content).hexdigest() == reply.headers["x-sha256"]
+    return PdfReader(io.BytesIO(reply.content))
+
+
+def words(reader):
+    return " ".join(" ".join(page.extract_text() for page in reader.pages).split())
+
+
+def outline(reader):
+    return [entry.title for entry in reader.outline if not isinstance(entry, list)]
+
+
+@pytest.mark.clocked
+def test_a_report_is_made_in_a_process_of_its_own_while_the_page_asks(client):
+    number = number_of(order(client))
+    for _ in range(240):
+        view = client.get(f"/api/reports/{number}").json()
+        if view["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.25)
+    assert view["state"] == "made", view
+    assert view["done"] == view["steps"] > 10
+    assert view["pages"] == len(pdf(client, number).pages)
+
+
+def test_chapters_stand_in_the_order_chosen_and_page_numbers_run_through(client, at_once):
+    reader = pdf(client, number_of(order(client, chapters=["tests", "logs", "samples", "summary"])))
+    titles = outline(reader)
+    where = [next(i for i, t in enumerate(titles) if wanted in t) for wanted in ("Liquid limit, TP4 B1", "Log of TP4", "TP4 B1", "Summary")]  # fmt: skip
+    assert where[0] < where[1]
+    assert where[-1] == len(titles) - 1
+    last = " ".join(reader.pages[-1].extract_text().split())
+    assert f"page {len(reader.pages)} of {len(reader.pages)}" in last
+    assert reader.trailer["/Root"]["/MarkInfo"]["/Marked"]
+    assert "Draft. Not issued" in words(reader)
+
+
+def test_the_scope_is_kept(client, at_once):
+    reader = pdf(client, number_of(order(client, methods=["liquid-limit"], chapters=["tests"])))
+    sheets = outline(reader)
+    assert sheets
+    assert all(t.startswith("Liquid limit, TP4") for t in sheets)
+    every = pdf(client, number_of(order(client, methods=["liquid-limit"], chapters=["tests"], final="")))
+    assert len(outline(every)) > len(outline(reader)), "unfinished ones too"
+
+
+def test_derivation_and_uncertainty_are_printed_on_request_only(client, at_once):
+    plain = words(pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"]))))
+    rich = words(
+        pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"], derivation="true", uncertainty="true")))
+    )  # fmt: skip
+    assert "Derivation" not in plain
+    assert "± is a standard uncertainty" not in plain
+    assert "Derivation" in rich
+    assert "± is a standard uncertainty" in rich
+
+
+def test_long_records_are_named_and_printed_on_request(client, at_once):
+    form = {"locations": ["2", "4"], "methods": ["triaxial", "direct-shear"], "chapters": ["tests"]}
+    short = pdf(client, number_of(order(client, **form)))
+    long = pdf(client, number_of(order(client, **form, records="true")))
+    assert re.search(r"\d+ rows, on the sheet of this test", words(short))
+    assert len(long.pages) > len(short.pages)
+
+
+@pytest.mark.parametrize(
+    ("form", "said"),
+    [
+        ({"title": ""}, "give the report a title"),
+        ({"title": "x" * 121}, "title"),
+        ({"chapters": []}, "choose what the report contains"),
+        ({"chapters": ["gossip"]}, "contains"),
+        ({"methods": ["astrology"]}, "there is no method astrology"),
+        ({"methods": ["lime-demand"], "chapters": ["tests"]}, "nothing to report"),
+        ({"order": "sideways"}, "order"),
+    ],
+)
+def test_what_cannot_be_made_is_said_and_what_was_chosen_stays(client, form, said):
+    reply = order(client, **form)
+    assert reply.status_code == 422
+    assert said in reply.text
+    if "title" not in form:
+        assert 'value="Ground report"' in reply.text
+
+
+def test_no_more_sheets_than_fit_into_memory(client, monkeypatch):
+    monkeypatch.setattr(job, "MOST_SHEETS", 3)
+    assert MOST_SHEETS >= 100
+    reply = order(client)
+    assert reply.status_code == 422
+    assert "too many for one report, at most 3" in reply.text
+    monkeypatch.setattr(routes, "start", Here)
+    number_of(order(client, chapters=["summary"]))
+
+
+def test_a_cancelled_report_stops_and_leaves_nothing(client, monkeypatch):
+    monkeypatch.setattr(routes, "start", Never)
+    number = number_of(order(client))
+    assert client.get(f"/api/reports/{number}").json()["state"] == "waiting"
+    assert client.post(f"/reports/{number}/cancel", follow_redirects=False).status_code == 303
+    assert Never.terminated
+    assert client.get(f"/api/reports/{number}").json()["state"] == "cancelled"
+    assert client.get(f"/reports/{number}/report.pdf").status_code == 404
+
+
+def test_a_job_hears_of_the_cancel_between_two_parts(client, database, monkeypatch):
+    monkeypatch.setattr(routes, "start", Never)
+    monkeypatch.setattr(job, "_TELL_S", 0.0)
+    number = number_of(order(client, chapters=["tests"]))
+    seen = []
+    original = job.Session.commit
+
+    def commit(session):
+        original(session)
+        report = next((o for o in session.identity_map.values() if isinstance(o, Report)), None)
+        if report is not None and report.done == 3 and report.state == "running":
+            seen.append(report.done)
+            client.post(f"/reports/{number}/cancel")
+
+    monkeypatch.setattr(job.Session, "commit", commit)
+    job.run(database, number)
+    assert seen == [3]
+    view = client.get(f"/api/reports/{number}").json()
+    assert (view["state"], view["done"]) == ("cancelled", 3)
+
+
+def test_no_more_than_three_at_once(client, monkeypatch):
+    monkeypatch.setattr(routes, "start", Never)
+    numbers = [number_of(order(client)) for _ in range(3)]
+    reply = order(client)
+    assert reply.status_code == 422
+    assert "3 reports are being made" in reply.text
+    client.post(f"/reports/{numbers[0]}/cancel")
+    number_of(order(client))
+
+
+def test_a_report_whose_process_is_gone_is_not_waited_for(client, monkeypatch):
+    monkeypatch.setattr(
+        routes, "start", lambda engine, report: type("Gone", (Never,), {"poll": lambda self: 1})(engine, report)
+    )
+    number = number_of(order(client))
+    view = client.get(f"/api/reports/{number}").json()
+    assert view["state"] == "failed"
+    assert "make it again" in view["said"]
+
+
+def test_a_draft_says_what_changed_since_and_can_be_removed(client, at_once, database):
+    number = number_of(order(client, final=""))
+    assert "Changed since" not in client.get(f"/reports/{number}").text
+    with session_on(open_database(database)) as session:
+        revision = session.get(Test, 7).revision
+    body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
+    assert client.post("/api/tests/7/save", json=body).status_code == 200
+    page = client.get(f"/reports/{number}").text
+    assert "Changed since it was made" in page
+    assert 'href="/tests/7"' in page
+    client.post(f"/reports/{number}/remove")
+    assert client.get(f"/reports/{number}").status_code == 404
+
+
+@pytest.fixture
+def people(app):  # noqa: F811
+    return {name: signed_in(app, name) for name in ("technician", "checker", "manager", "reader")}
+
+
+def test_only_what_a_second_person_checked_is_issued_and_it_stays_as_it_was(people, app, at_once, database):  # noqa: F811
+    technician, checker = people["technician"], people["checker"]
+    number = number_of(order(technician, methods=["liquid-limit"]))
+    assert technician.post(f"/reports/{number}/issue").status_code == 403
+    assert order(technician, issue="true").status_code == 403
+    refused = checker.post(f"/reports/{number}/issue", follow_redirects=False)
+    assert refused.status_code == 422
+    assert "not checked or not reportable" in refused.text
+    with session_on(app.state.engine) as session:
+        for test in session.exec(select(Test).where(Test.method == "liquid-limit", Test.state == "reduced")).all():
+            test.state = "checked"
+        session.commit()
+    issued = number_of(checker.post(f"/reports/{number}/issue", follow_redirects=False))
+    view = checker.get(f"/api/reports/{issued}").json()
+    assert view["state"] == "issued"
+    assert re.fullmatch(r"R20\d\d-0001", view["number"])
+    reader = pdf(people["reader"], issued)
+    assert f"Report {view['number']}, issued" in words(reader)
+    assert "Draft" not in words(reader)
+    before = checker.get(f"/reports/{issued}/report.pdf").content
+    checker.post(f"/reports/{issued}/remove")
+    checker.post(f"/reports/{issued}/cancel")
+    assert checker.get(f"/reports/{issued}/report.pdf").content == before
+    assert checker.get(f"/api/reports/{issued}").json()["state"] == "issued"
+    again = number_of(checker.post(f"/reports/{number}/issue", follow_redirects=False))
+    assert checker.get(f"/api/reports/{again}").json()["number"].endswith("-0002")
+
+
+def test_a_reader_looks_and_makes_nothing(people):
+    assert people["reader"].get("/projects/1/reports").status_code == 200
+    assert order(people["reader"]).status_code == 403
+
+
+def test_a_sample_sheet_says_what_the_card_says(client):
+    reply = client.get("/samples/3/sheet.pdf")
+    said = words(PdfReader(io.BytesIO(reply.content)))
+    for part in ("TP4 B3", "2.40–2.70 m", "CL", "Lean clay with sand", "78.1", "Hydrometer analysis"):
+        assert part in said
+    whole = PdfReader(io.BytesIO(client.get("/samples/3/sheet.pdf?tests=true").content))
+    assert {"TP4 B3", "Liquid limit", "Classification"} <= set(outline(whole))
+
+
+def test_a_log_has_the_ground_and_the_tests_in_it(client):
+    said = words(PdfReader(io.BytesIO(client.get("/locations/1/log.pdf").content)))
+    for part in ("Log of TP4", "brown fissured", "B1", "CBR in the ground"):
+        assert part in said
+    assert client.get("/locations/999/log.pdf").status_code == 404
+
+
+def test_a_database_keeps_its_reports(client, at_once, database):
+    number = number_of(order(client, chapters=["summary"]))
+    with session_on(open_database(database)) as session:
+        report = session.get(Report, number)
+        assert report.wanted["title"] == "Ground report"
+        assert report.revisions
+        assert hashlib.sha256(report.data).hexdigest() == report.sha256
