@@ -22,13 +22,13 @@ def write_pages(folder: Path) -> list[Path]:
     return pages
 
 
-def method_page(method: Method[Any, Any, Any]) -> str:
-    """Return the page of a method as Markdown."""
+def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) -> str:
+    """Return the page of a method as Markdown; in the application without a word to developers."""
     about = (type(method).__doc__ or "").strip().splitlines()[0]
     parts = [
         f"# {method.title}\n",
         f"`{method.code}`, version {method.version}. {about} Follows {', '.join(method.basis)}.\n",
-        "Written by `make docs` from the code; change the method, not this page.\n",
+        *([] if in_application else ["Written by `make docs` from the code; change the method, not this page.\n"]),
         "## Equations\n",
         "| gives | equation | source |\n|---|---|---|",
         *(f"| {e.gives} | `{e.equation}` | {e.source} |" for e in method.equations),

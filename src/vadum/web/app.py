@@ -21,6 +21,7 @@ from vadum.web.routes import (
     calibrations,
     cylinders,
     equipment,
+    guide,
     history,
     imports,
     instruments,
@@ -130,6 +131,7 @@ def create_app(database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bo
         letterhead,
         summary,
         reports,
+        guide,
     ):
         app.include_router(module.router, responses=errors.ANSWERS)
     errors.install(app)

@@ -14,6 +14,7 @@ from vadum.records.database import session_on
 from vadum.records.tables import Test
 from vadum.soil.registry import METHODS
 from vadum.web.errors import NotHere
+from vadum.web.tour import Here, here
 
 # Until somebody is registered, a person says which role they work in; it is written beside every change.
 ROLES = ("technician 1", "technician 2", "checker")
@@ -79,8 +80,17 @@ def _templates() -> Jinja2Templates:
 def page(request: Request, template: str, status_code: int = 200, **context: Any) -> HTMLResponse:
     """Return a page rendered from a template."""
     person = getattr(request.state, "person", None)
-    context |= {"who": who(request), "path": request.url.path, "person": person}
+    context |= {"who": who(request), "path": request.url.path, "person": person, "tour": _tour(request)}
     return _templates().TemplateResponse(request, template, context, status_code=status_code)
+
+
+def _tour(request: Request) -> Here | None:
+    """Return the stop of the walk through the laboratory that the address is at."""
+    number = request.query_params.get("tour")
+    if number is None:
+        return None
+    with session_on(request.app.state.engine) as session:
+        return here(session, getattr(request.state, "projects", None), number)
 
 
 def template_exists(name: str) -> bool:

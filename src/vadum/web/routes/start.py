@@ -50,6 +50,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         running=running[0],
         waiting=waiting[0],
         counts=(running[1], waiting[1]),
+        first_walk=request.app.state.demo,
         cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
         **more,
     )

@@ -11,3 +11,15 @@ document.querySelector("[data-role-choice]")?.addEventListener("change", (event)
 // Whoever was signed out while working signs in again beside the page; what is typed waits in it.
 addEventListener("vadum-signed-out", () => { document.querySelector("[data-signed-out]").hidden = false; });
 addEventListener("vadum-signed-in", () => { document.querySelector("[data-signed-out]").hidden = true; });
+
+// The walk through the laboratory: the card points at a part of the page; once begun or declined it is not offered again.
+const WALKED = "vadum-walked";
+const card = document.querySelector("[data-tour]"), offer = document.querySelector("[data-walk]");
+if (card) {
+  localStorage.setItem(WALKED, "yes");
+  const meant = document.querySelector(card.dataset.tour);
+  meant?.classList.add("tour-meant");
+} else if (offer && !localStorage.getItem(WALKED)) {
+  offer.hidden = false;
+  offer.querySelector("[data-walk-not]").addEventListener("click", () => { localStorage.setItem(WALKED, "no"); offer.hidden = true; });
+}

@@ -1,0 +1,58 @@
+"""Help that ships with the application: the walk through the laboratory, a page per method, the symbols and words."""
+
+from functools import cache
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse
+
+from vadum.report.method_page import method_page
+from vadum.soil.glossary import WORDS, glossary
+from vadum.soil.registry import METHODS, UnknownMethod
+from vadum.soil.registry import method as method_of
+from vadum.web.errors import NotHere
+from vadum.web.pages import Db, page
+from vadum.web.tour import stops
+
+router = APIRouter(prefix="/help")
+
+
+@router.get("", response_class=HTMLResponse)
+def contents(request: Request, session: Db) -> HTMLResponse:
+    return page(
+        request,
+        "help.html",
+        methods_known=METHODS.values(),
+        tour_stops=stops(session, getattr(request.state, "projects", None)),
+    )
+
+
+@router.get("/glossary", response_class=HTMLResponse)
+def symbols(request: Request, words: str = "") -> HTMLResponse:
+    """Return the symbols of all methods, or those with these words."""
+    wanted = words[:80].casefold().split()
+    entries = [
+        e for e in glossary()
+        if all(w in f"{e.symbol} {e.meaning} {' '.join(METHODS[m].title for m in e.methods)}".casefold() for w in wanted)
+    ]  # fmt: skip
+    return page(request, "glossary.html", entries=entries, typed=words[:80], terms=WORDS)
+
+
+@router.get("/methods/{code}", response_class=HTMLResponse)
+def about(request: Request, code: str) -> HTMLResponse:
+    """Return the page of a method: equations with their sources, readings, schools, procedure, cautions."""
+    try:
+        method = method_of(code)
+    except UnknownMethod as error:
+        raise NotHere("method") from error
+    return page(request, "method.html", method=method, written=_written(method))
+
+
+@cache
+def _written(method: Any) -> str:
+    from markdown_it import MarkdownIt
+
+    html: str = (
+        MarkdownIt("commonmark", {"html": False}).enable("table").render(method_page(method, in_application=True))
+    )
+    return html

@@ -1,0 +1,82 @@
+"""Help in the application: the walk, a page per method, the symbols."""
+
+import re
+
+import pytest
+
+from tests.web.test_access import app, signed_in, staffed  # noqa: F401  (fixtures)
+from vadum.soil.glossary import bare_symbol, glossary
+from vadum.soil.registry import METHODS
+
+
+@pytest.mark.parametrize("code", METHODS)
+def test_every_method_has_a_page_with_its_equations_and_cautions(client, code):
+    page = client.get(f"/help/methods/{code}")
+    assert page.status_code == 200
+    method = METHODS[code]
+    assert f"<h1>{method.title}</h1>" in page.text
+    assert "<table>" in page.text
+    assert page.text.count("<li>") >= len(method.cautions)
+    assert "make docs" not in page.text
+
+
+def test_a_worksheet_leads_to_its_method(client):
+    assert 'href="/help/methods/liquid-limit"' in client.get("/tests/7").text
+    assert client.get("/help/methods/astrology").status_code == 404
+
+
+def test_the_glossary_knows_every_symbol_on_record(client):
+    """Whatever a sheet of the demonstration shows as a number is explained."""
+    known = {entry.symbol for entry in glossary()}
+    for number in range(1, 58):
+        bench = client.get(f"/tests/{number}/bench.json")
+        reduced = client.post("/api/reduce", json=bench.json()).json()
+        numbers = [p for p in reduced.get("parameters", []) if p["value"] is not None]
+        assert {bare_symbol(p["symbol"]) for p in numbers} <= known, number
+
+
+def test_an_entry_is_found_by_its_words(client):
+    page = client.get("/help/glossary?words=liquid+limit").text
+    assert "<td><b>LL</b></td>" in page
+    assert "<td><b>CBR</b></td>" not in page
+    assert "No symbol with these words" in client.get("/help/glossary?words=zzz").text
+
+
+def cards(client, first="/?tour=1"):
+    """Follow the walk from card to card and return the titles."""
+    titles, path = [], first
+    while path:
+        page = client.get(path)
+        assert page.status_code == 200, path
+        card = page.text[page.text.index('<aside class="tour') :]
+        titles.append(re.search(r"<h2>(.*?)</h2>", card)[1])
+        target = re.search(r'data-tour="(.*?)"', card)[1]
+        wanted = target.removeprefix(".") if target.startswith(".") else f"<{target}"
+        assert wanted in page.text, f"{path} has no {target}"
+        after = re.search(r'<a class="act" href="([^"]+)">Next</a>', card)
+        path = after[1].replace("&amp;", "&") if after else ""
+    return titles
+
+
+def test_the_walk_goes_from_the_start_page_to_practice(client):
+    titles = cards(client)
+    assert len(titles) == 9
+    assert (titles[0], titles[-1]) == ("The laboratory", "Practice")
+
+
+@pytest.mark.parametrize("number", ["0", "99", "x", "", "-1"])
+def test_a_number_that_is_no_stop_shows_no_card(client, number):
+    page = client.get(f"/?tour={number}")
+    assert page.status_code == 200
+    assert 'class="tour' not in page.text
+
+
+def test_whoever_sees_some_projects_walks_through_those(app):  # noqa: F811
+    for role in ("technician", "reader"):
+        assert cards(signed_in(app, role))[-1] == "Practice"
+
+
+def test_the_walk_is_offered_in_a_demonstration_only(client):
+    assert "data-walk" not in client.get("/").text
+    client.app.state.demo = True
+    assert "data-walk" in client.get("/").text
