@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 
 from vadum.soil.registry import METHODS
-from vadum.soil.uncertainty import cells_of, uncertainties
+from vadum.soil.uncertainty import Shared, cells_of, uncertainties
 
 WATER = METHODS["water-content"]
-# A class and a fit cup are words; the vane's balance declares no step of its own.
-MEASURED = [code for code in METHODS if code not in ("classification", "cup-inspection", "vane")]
+# A class and a fit cup are words.
+MEASURED = [code for code in METHODS if code not in ("classification", "cup-inspection")]
 DRAWS = 120
 
 
@@ -78,3 +78,45 @@ def test_it_is_what_readings_rounded_at_random_scatter_by(code):
     assert told, code
     for key in told:
         assert found[key].standard == pytest.approx(np.std(seen[key]), rel=0.2), key
+
+
+def test_a_balance_that_is_off_by_one_amount_does_not_move_a_difference():
+    readings = WATER.Readings.model_validate(
+        {"determinations": [{"mass_tin_g": 20.0, "mass_tin_wet_g": 92.76, "mass_tin_dry_g": 73.88, "drying_h": 17}]}
+    )
+    every = Shared("calibration of Balance 9", frozenset(c.path for c in cells_of(readings)), 0.5)
+    plain, calibrated = of(WATER, readings), of(WATER, readings, shared=[every])
+    assert calibrated["water_content"].standard == pytest.approx(plain["water_content"].standard, rel=1e-6)
+    # The tin weighed on another balance: an error of 0.5 g in the two others is one in the dry soil alone.
+    two = Shared(
+        "calibration of Balance 9",
+        frozenset({"determinations.0.mass_tin_wet_g", "determinations.0.mass_tin_dry_g"}),
+        0.5,
+    )
+    off = of(WATER, readings, shared=[two])["water_content"]
+    assert off.standard == pytest.approx(0.5 * 100 * 18.88 / 53.88**2, rel=1e-2)
+    assert off.leading[0].label == "calibration of Balance 9"
+    assert off.leading[0].share > 0.99
+
+
+@pytest.mark.parametrize("code", ["particle-density", "ring-density", "cbr-lab", "unconfined", "lime-demand"])
+def test_a_calibration_scatters_a_result_as_one_common_error_does(code):
+    method, rng = METHODS[code], np.random.default_rng(12)
+    readings = method.virtual(method.a_soil(rng), method.Settings(), rng)
+    first = next(iter(cells_of(readings)))
+    moved = [c for c in cells_of(readings) if c.column == first.column]
+    standard = 0.2 * first.resolution
+    alone = of(method, readings)
+    found = of(method, readings, shared=[Shared("calibration", frozenset(c.path for c in moved), standard)])
+    at = [cell.value for cell in moved]
+    seen = {}
+    for error in rng.normal(0, standard, 400):
+        for cell, value in zip(moved, at, strict=True):
+            cell.set(value + float(error))
+        for p in method.reduce(readings, method.Settings(), method.Context()).parameters:
+            if p.value is not None and p.key in found:
+                seen.setdefault(p.key, []).append(p.value)
+    for key in method.headline:
+        if key in found and len(seen.get(key, [])) == 400:
+            common = np.sqrt(max(0.0, found[key].standard ** 2 - alone[key].standard ** 2))
+            assert common == pytest.approx(np.std(seen[key]), rel=0.2, abs=1e-3 * found[key].standard), key

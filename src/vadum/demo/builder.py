@@ -58,17 +58,17 @@ class Builder:
                 Equipment(name=name, kind="cup", inspect_every_days=1, note="brass, hard base")
             )
         today = now().date()
-        for name, made, due in (
-            ("Balance 2", 100, 265),
-            ("Balance 5", 100, 265),
-            ("Ring 20", 60, 305),
-            ("Oven 3", 375, -10),
+        for name, made, due, expanded in (
+            ("Balance 2", 100, 265, 0.02),
+            ("Balance 5", 100, 265, 0.2),
+            ("Ring 20", 60, 305, None),
+            ("Oven 3", 375, -10, None),
         ):
             piece = self.equipment[name]
             self.add(
                 Calibration(
                     equipment_id=piece.id or 0, on=today - timedelta(days=made), due=today + timedelta(days=due),
-                    table=piece.calibration, note="accredited laboratory", who="manager",
+                    table=piece.calibration, uncertainty=expanded, note="accredited laboratory", who="manager",
                 )
             )  # fmt: skip
         for number in range(1, 61):

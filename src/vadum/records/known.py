@@ -1,17 +1,29 @@
-"""How well the results of a test on record are known: the core's uncertainty with the steps of the balance in use."""
+"""How well the results of a test on record are known: by the steps of the balance in use and the calibrations in force."""
 
+from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import floor, log10
 from typing import Any
 
 from sqlmodel import Session
 
+from vadum.records.calibrations import calibrations_by_piece, day_of, in_force
 from vadum.records.context import gather
 from vadum.records.tables import Test
 from vadum.soil.field import instrument_of
 from vadum.soil.parameter import Parameter
 from vadum.soil.registry import method as method_of
-from vadum.soil.uncertainty import Lead, cells_of, uncertainties
+from vadum.soil.uncertainty import Cell, Lead, Shared, cells_of, uncertainties
+
+# Kinds of equipment by the instrument that readings name.
+_READ_BY = {
+    "balance": "balance",
+    "gauge": "dial gauge",
+    "hydrometer": "hydrometer eye",
+    "pH meter": "pH meter",
+    "load ring": "load cell",
+}
 
 
 @dataclass(frozen=True)
@@ -35,7 +47,8 @@ def known_of(session: Session, test: Test) -> list[Known]:
     settings = method.Settings.model_validate(test.settings)
     context = method.Context.model_validate(gather(session, test, method))
     shown = {p.key: p for p in method.reduced(readings, settings, context).parameters}
-    found = uncertainties(method, readings, settings, context, _resolutions(test, readings))
+    shared = list(_calibrations(session, test, readings))
+    found = uncertainties(method, readings, settings, context, _resolutions(test, readings), shared)
     return [Known(shown[one.key], one.standard, one.leading) for one in found if one.standard > 0]
 
 
@@ -44,5 +57,24 @@ def _resolutions(test: Test, readings: Any) -> dict[str, float]:
     steps = [piece.resolution for piece in test.uses if piece.kind == "balance" and piece.resolution]
     if len(steps) != 1:
         return {}
-    weighed = (cell for cell in cells_of(readings) if instrument_of(type(cell.holder), cell.name) == "balance")
-    return {cell.path: steps[0] for cell in weighed}
+    return {cell.path: steps[0] for cell in cells_of(readings) if _by(cell, "balance")}
+
+
+def _calibrations(session: Session, test: Test, readings: Any) -> Iterator[Shared]:
+    """Yield the calibrations in force on the test's day whose certificate states an uncertainty.
+
+    Of two pieces of a kind nothing tells which readings came from which: then neither counts.
+    """
+    kinds = Counter(piece.kind for piece in test.uses)
+    pieces = [p for p in test.uses if p.kind in _READ_BY and kinds[p.kind] == 1]
+    known = calibrations_by_piece(session, pieces)
+    for piece in pieces if known else ():
+        valid = in_force(known.get(piece.id or 0, []), day_of(session, test))
+        if valid is not None and valid.uncertainty:
+            paths = frozenset(cell.path for cell in cells_of(readings) if _by(cell, _READ_BY[piece.kind]))
+            if paths:
+                yield Shared(f"calibration of {piece.name}", paths, valid.uncertainty / 2)
+
+
+def _by(cell: Cell, instrument: str) -> bool:
+    return instrument_of(type(cell.holder), cell.name) == instrument

@@ -107,7 +107,10 @@ class Equipment(SQLModel, table=True):
 
 
 class Calibration(SQLModel, table=True):
-    """A calibration of a piece of equipment: from its day on, until it runs out. Earlier ones stay for earlier tests."""
+    """A calibration of a piece of equipment: from its day on, until it runs out. Earlier ones stay for earlier tests.
+
+    ``uncertainty`` is the expanded one of the certificate, k = 2, in the unit of the piece's readings.
+    """
 
     id: int | None = Field(default=None, primary_key=True)
     equipment_id: int = Field(foreign_key="equipment.id", index=True)
@@ -115,6 +118,7 @@ class Calibration(SQLModel, table=True):
     due: date | None = None
     table: list[tuple[float, float]] = Field(default_factory=list, sa_column=Column("rows", JSON, nullable=False))
     constants: dict[str, float] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    uncertainty: float | None = None
     note: str = ""
     who: str
     certificate_name: str = ""

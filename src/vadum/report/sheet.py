@@ -18,7 +18,7 @@ from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
-_KNOWN_NOTE = "± is a standard uncertainty from the steps of the readings alone (ISO/IEC Guide 98-3): not of the sample, nor of who tested it."
+_KNOWN_NOTE = "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide 98-3): not of the sample, nor of who tested it."
 
 
 @dataclass(frozen=True)

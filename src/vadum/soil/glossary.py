@@ -29,7 +29,7 @@ _FURTHER = (
     ("Cc", "coefficient of curvature", "", "sieve"),
     ("ρd / max", "share of the maximum dry density", "%", "cbr-lab"),
     ("N", "blows of the cup", "", "liquid-limit"),
-    ("±", "standard uncertainty from the steps of the readings", "", ""),
+    ("±", "standard uncertainty from the steps of the readings and the calibrations", "", ""),
 )
 # Columns that a row's own number is worked out in.
 _COLUMNS = {

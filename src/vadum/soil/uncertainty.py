@@ -1,11 +1,11 @@
 """How well a result is known: standard uncertainties by disturbing the readings of any method and reducing again.
 
 Every reading that declares a resolution is taken as rounded to it: rectangular, standard uncertainty resolution / sqrt(12)
-(ISO/IEC Guide 98-3, 4.3.7). The effects of all readings add in squares (5.1.2): they are taken as independent. What is not
-in it: calibrations, the sample itself, the operator.
+(ISO/IEC Guide 98-3, 4.3.7). A calibration moves all readings of its piece by one unknown amount (F.1.2.3). The effects add in
+squares (5.1.2): they are taken as independent. What is not in it: the sample itself, the operator.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import sqrt
 from typing import Any
@@ -44,6 +44,15 @@ class Uncertainty:
 
 
 @dataclass(frozen=True)
+class Shared:
+    """Readings of one piece of equipment, by path, with the standard uncertainty of its calibration in their unit."""
+
+    label: str
+    paths: frozenset[str]
+    standard: float
+
+
+@dataclass(frozen=True)
 class Cell:
     """A reading with a resolution: where it stands, and the model and field that hold it."""
 
@@ -68,6 +77,7 @@ def uncertainties(
     settings: Any,
     context: Any,
     resolutions: Mapping[str, float] | None = None,
+    shared: Sequence[Shared] = (),
     draws: int = _DRAWS,
 ) -> list[Uncertainty]:
     """Return the standard uncertainty of every numeric parameter.
@@ -76,6 +86,7 @@ def uncertainties(
     ---------
     readings, settings, context : of the method's own models; left as they are
     resolutions : resolution by path, where the instrument in use shows another step than the field declares
+    shared : calibrations: what is off by one unknown amount in all readings of a piece
     draws : how often a long column is disturbed; the error of its part is about 1 / sqrt(2 draws)
 
     Source: ISO/IEC Guide 98-3 (2008), 5.1.3 note 2: the derivative by disturbing each input by its own uncertainty.
@@ -88,6 +99,9 @@ def uncertainties(
         for where, squares in made(method, own, settings, context, base, column, draws):
             for key, square in squares.items():
                 effects[key][where] = square
+    for one in shared:
+        for key, square in _together(method, own, settings, context, base, one).items():
+            effects[key][one.label, one.label] = square
     return [Uncertainty(key, sqrt(sum(found.values())), _leading(found)) for key, found in effects.items()]
 
 
@@ -125,6 +139,23 @@ def _columns(readings: BaseModel, resolutions: Mapping[str, float]) -> list[list
 
 def _values(reduction: Reduction) -> dict[str, float]:
     return {p.key: p.value for p in reduction.parameters if p.value is not None and p.key not in _AGREEMENT}
+
+
+def _together(
+    method: Any, readings: Any, settings: Any, context: Any, base: dict[str, float], shared: Shared
+) -> dict[str, float]:
+    """Return the squared effect of a calibration: all readings of the piece moved up, and down, at once."""
+    cells = [cell for cell in cells_of(readings) if cell.path in shared.paths]
+    at = [cell.value for cell in cells]
+    found = []
+    for step in (shared.standard, -shared.standard):
+        for cell, value in zip(cells, at, strict=True):
+            cell.set(value + step)
+        found.append(_values(method.reduce(readings, settings, context)))
+    for cell, value in zip(cells, at, strict=True):
+        cell.set(value)
+    above, below = found
+    return {key: ((above[key] - below[key]) / 2) ** 2 for key in base.keys() & above.keys() & below.keys()}
 
 
 Squares = Iterator[tuple[tuple[str, str], dict[str, float]]]

@@ -124,7 +124,13 @@ class CalibrationForm(_Calibrated):
     due: date | None = Field(default=None, title="runs out")
     table: list[tuple[float, float]] = Field(default_factory=list, title="table", max_length=100)
     constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
+    uncertainty: float | None = Field(default=None, title="uncertainty", gt=0, le=1000)
     note: str = ""
+
+    @field_validator("uncertainty", mode="before")
+    @classmethod
+    def _comma(cls, typed: Any) -> Any:
+        return typed.replace(",", ".") if isinstance(typed, str) else typed
 
     @field_validator("due", "on", mode="before")
     @classmethod

@@ -16,14 +16,15 @@ class Depth(Row):
     depth_m: float | None = reading(
         "depth", "m", about="of the vane's middle below ground", low=0, high=60, resolution=0.01
     )
-    peak: float | None = reading("peak", "", about="largest reading: division or N m", low=0, high=5000)
-    remoulded: float | None = reading("remoulded", "", about="after ten full turns", low=0, high=5000)
+    peak: float | None = reading("peak", "", about="largest reading: division or N m", low=0, high=5000, resolution=0.5)
+    remoulded: float | None = reading("remoulded", "", about="after ten full turns", low=0, high=5000, resolution=0.5)
     friction: float | None = reading(
         "rods",
         "",
         about="reading with the vane not turning: slip coupling, or rods alone",
         low=0,
         high=1000,
+        resolution=0.5,
         hand="row",
     )
     seconds_to_peak: float | None = reading(
