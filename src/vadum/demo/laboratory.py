@@ -1,9 +1,10 @@
-"""Builds the demonstration laboratory: two invented projects, tests in every state, one overdue inspection."""
+"""Builds the demonstration laboratory: three invented projects, tests in every state, one overdue inspection."""
 
 from pathlib import Path
 
 from vadum.demo.bearing import bearing
 from vadum.demo.builder import Builder
+from vadum.demo.flood_bank import flood_bank
 from vadum.demo.grading import grading_and_density
 from vadum.demo.shearing import shearing
 from vadum.demo.soils import FAT_CLAY, LEAN_CLAY, SANDY_CLAY, SILT
@@ -28,6 +29,7 @@ def build(path: Path) -> None:
         bearing(lab)
         shearing(lab)
         watering(lab)
+        flood_bank(lab)
 
 
 def staff(path: Path) -> None:
