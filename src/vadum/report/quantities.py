@@ -7,7 +7,7 @@ from vadum.records.site import Site
 from vadum.soil.site import FAMILIES, QUANTITIES, Quantity, Spread
 
 Place = tuple[str, str, str]
-SPREAD_HEAD = ("quantity", "", "n", "least", "most", "mean", "s", "cautious")
+SPREAD_HEAD = ("quantity", "meaning", "n", "least", "most", "mean", "s", "cautious")
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@
   #pairs(d.particulars)
   #if d.spreads.len() == 0 [#v(8pt) No test is done and reportable yet.] else [
     == How the results spread
-    #lines(("quantity", "", "n", "least", "most", "mean", "s", "cautious"), d.spreads, words: 2,
+    #lines(("quantity", "meaning", "n", "least", "most", "mean", "s", "cautious"), d.spreads, words: 2,
       columns: (auto, 1fr, auto, auto, auto, auto, auto, auto), size: 8.5pt)
     #text(8pt, fill: soft, d.caution)
   ]
