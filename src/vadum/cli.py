@@ -147,6 +147,39 @@ def export_project(
     typer.echo(f"{file}: {file.stat().st_size / 1e6:.1f} MB.")
 
 
+@app.command("report")
+def write_report(
+    project: Annotated[int, typer.Argument(help="Number of the project, as in its address.")],
+    file: Annotated[Path, typer.Argument(help="Where the PDF goes.")],
+    chapters: Annotated[
+        str, typer.Option("--chapters", help="What it contains, in order: summary,logs,samples,tests.")
+    ] = "summary,logs,samples,tests",
+    title: Annotated[str, typer.Option(help="Title on its first page.")] = "Laboratory and site tests",
+    everything: Annotated[bool, typer.Option("--everything", help="Unfinished tests too.")] = False,
+    database: Database = DEFAULT_DATABASE,
+) -> None:
+    """Write a draft report of a project as PDF; reports are issued in the application."""
+    from pydantic import ValidationError
+
+    from vadum.records.database import open_database, session_on
+    from vadum.records.tables import Project
+    from vadum.report.builder import make
+    from vadum.report.wanted import Wanted
+
+    try:
+        wanted = Wanted(title=title, chapters=chapters.split(","), final=not everything)
+    except ValidationError as error:
+        typer.echo(f"{error.errors()[0]['msg']}: {error.errors()[0]['input']}", err=True)
+        raise typer.Exit(2) from error
+    with session_on(open_database(database)) as session:
+        found = session.get(Project, project)
+        if found is None:
+            typer.echo(f"There is no project {project}.", err=True)
+            raise typer.Exit(2)
+        file.write_bytes(make(session, found, wanted, "draft", "command line", lambda *_: None))
+    typer.echo(f"{file}: {file.stat().st_size / 1e6:.1f} MB.")
+
+
 @app.command("import")
 def import_project(
     file: Annotated[Path, typer.Argument(help="An archive of a project.")], database: Database = DEFAULT_DATABASE

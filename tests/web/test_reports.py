@@ -3,6 +3,8 @@
 import hashlib
 import io
 import re
+import subprocess
+import sys
 import time
 
 import pytest
@@ -10,9 +12,12 @@ from pypdf import PdfReader
 from sqlmodel import select
 
 from tests.web.test_access import app, signed_in, staffed  # noqa: F401  (fixtures)
+from vadum.records.archive import bring_in, export, preview
 from vadum.records.database import open_database, session_on
-from vadum.records.tables import Report, Test
+from vadum.records.doctor import troubles
+from vadum.records.tables import Project, Report, Test
 from vadum.report import job
+from vadum.report.numbering import next_number
 from vadum.report.wanted import MOST_SHEETS
 from vadum.web.routes import reports as routes
 
@@ -296,3 +301,59 @@ def test_a_database_keeps_its_reports(client, at_once, database):
         assert report.wanted["title"] == "Ground report"
         assert report.revisions
         assert hashlib.sha256(report.data).hexdigest() == report.sha256
+
+
+@pytest.mark.parametrize(
+    ("given", "number"),
+    [
+        ([], "R2026-0001"),
+        (["R2026-0007", "R2026-0002"], "R2026-0008"),
+        (["R2026-0007 (archive 4)", "R2025-0040", "draft 12"], "R2026-0008"),
+        (["R2026-9999"], "R2026-10000"),
+    ],
+)
+def test_numbers_go_on_after_the_largest_of_the_year(given, number):
+    assert next_number("R2026-", given) == number
+
+
+def _issued(client, session):
+    """Issue a report of the bank, of which everything is checked."""
+    form = {"title": "The bank", "chapters": ["summary"], "final": "true", "issue": "true"}
+    number = number_of(client.post("/projects/3/reports", data=form, follow_redirects=False))
+    return session.get(Report, number)
+
+
+def test_an_issued_report_goes_with_the_archive_as_it_is(client, at_once, database):
+    with session_on(open_database(database)) as session:
+        kept = _issued(client, session)
+        assert kept.state == "issued", kept.said
+        data = export(session, session.get(Project, 3))
+        assert preview(session, data).counts["issued reports"] == 1
+        bring_in(session, data)
+        twice = session.exec(select(Report).where(Report.state == "issued").order_by(Report.id)).all()
+        assert [r.data for r in twice] == [kept.data, kept.data]
+        assert twice[1].number.startswith(kept.number + " (archive")
+        # And the next one is numbered after it.
+        assert _issued(client, session).number == next_number(kept.number[:6], [kept.number])
+
+
+def test_the_doctor_sees_a_report_that_was_changed(client, at_once, database):
+    with session_on(open_database(database)) as session:
+        report = _issued(client, session)
+        assert list(troubles(session)) == []
+        report.data = report.data[:-1] + b"x"
+        session.commit()
+        (said,) = troubles(session)
+        assert report.number in said
+
+
+def test_from_the_command_line(database, tmp_path):
+    target = tmp_path / "bank.pdf"
+    command = ["-m", "vadum", "report", "3", str(target), "--database", str(database), "--chapters", "logs,summary"]
+    done = subprocess.run([sys.executable, *command], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+    assert outline(PdfReader(target))[0] == "Log of FB1"
+    for wrong in (["99", str(target)], ["3", str(target), "--chapters", "gossip"]):
+        done = subprocess.run([sys.executable, "-m", "vadum", "report", *wrong, "--database", str(database)], capture_output=True, text=True, check=False)  # fmt: skip
+        assert done.returncode == 2
+        assert "Traceback" not in done.stderr

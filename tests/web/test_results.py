@@ -38,7 +38,8 @@ def test_a_void_test_gives_no_result(client, lines):
 
 def test_the_workbook_has_a_line_per_sample_with_its_results_side_by_side(client, lines):
     book = openpyxl.load_workbook(io.BytesIO(client.get("/projects/1/results.xlsx").content))
-    assert book.sheetnames == ["by sample", "results"]
+    assert book.sheetnames == ["by sample", "results", "spread"]
+    assert all(sheet.freeze_panes == "A2" for sheet in book)
     assert book["results"].max_row == len(lines) + 1
     head, *rows = book["by sample"].iter_rows(values_only=True)
     (one,) = [x for x in lines if x["test"] == "4" and x["symbol"] == "LL"]
@@ -78,3 +79,18 @@ def test_names_are_no_formulas():
 def test_an_empty_project_gives_headings_only(client):
     assert client.get("/projects/999/results.csv").status_code == 404
     assert results_csv([]).count("\n") == 1
+
+
+def test_the_workbook_says_how_quantities_spread_in_numbers(client):
+    book = openpyxl.load_workbook(io.BytesIO(client.get("/projects/3/results.xlsx").content))
+    head, *rows = book["spread"].iter_rows(values_only=True)
+    by_symbol = {row[0]: dict(zip(head, row, strict=True)) for row in rows}
+    strength = by_symbol["su"]
+    assert (strength["unit"], strength["n"]) == ("kPa", 6)
+    assert (
+        strength["least"]
+        <= strength["cautious mean (a suggestion for the engineer)"]
+        <= strength["mean"]
+        <= strength["most"]
+    )
+    assert by_symbol["LL"]["cautious mean (a suggestion for the engineer)"] is None

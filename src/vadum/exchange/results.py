@@ -1,4 +1,4 @@
-"""The results of many tests for a report: a line per result, and a line per sample with its results side by side."""
+"""The results of many tests for a report: a line per result, a line per sample with its results side by side, the spread."""
 
 import csv
 import io
@@ -9,9 +9,12 @@ from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
 from vadum.soil.method import Reduction
 from vadum.soil.parameter import Parameter
+from vadum.soil.site import Quantity, Spread
 
 _HEAD = ("location", "sample", "from [m]", "to [m]", "test", "method", "state", "parameter", "symbol", "reported",
          "unrounded", "unit", "basis", "findings")  # fmt: skip
+_SPREAD_HEAD = ("symbol", "quantity", "unit", "n", "least", "most", "mean", "s", "mean and s are",
+                "cautious mean (a suggestion for the engineer)")  # fmt: skip
 
 Place = tuple[str, str, float | None, float | None]
 
@@ -45,12 +48,19 @@ def results_csv(results: Sequence[Result]) -> str:
     return out.getvalue()
 
 
-def results_xlsx(results: Sequence[Result]) -> bytes:
-    """Return a workbook: a line per sample, then a line per result."""
+def results_xlsx(results: Sequence[Result], spreads: Sequence[tuple[Quantity, Spread]] = ()) -> bytes:
+    """Return a workbook: a line per sample, a line per result, and how each quantity spreads."""
     book = Written()
     book.sheet("by sample", *_by_sample(results))
     book.sheet("results", _HEAD, _lines(results))
+    if spreads:
+        book.sheet("spread", _SPREAD_HEAD, [_spread(quantity, found) for quantity, found in spreads])
     return book.bytes()
+
+
+def _spread(quantity: Quantity, found: Spread) -> list[object]:
+    of = "geometric, s is a factor" if found.factor else "arithmetic"
+    return [quantity.symbol, quantity.name, quantity.unit, found.n, found.least, found.most, found.mean, found.deviation, of, found.cautious]  # fmt: skip
 
 
 def _lines(results: Sequence[Result]) -> list[list[object]]:

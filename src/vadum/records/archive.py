@@ -1,6 +1,6 @@
 """A whole project in one file: JSON, attachments and issued sheets as they are, out and in again.
 
-The file is a ZIP of the format ``vadum-project/1``: ``project.json``, and the bytes of attachments and issued sheets under
+The file is a ZIP of the format ``vadum-project/1``: ``project.json``, and the bytes of attachments, issued sheets and issued reports under
 ``files/`` by their SHA-256. What is imported is a new project; nothing of the laboratory is changed by it.
 """
 
@@ -24,6 +24,7 @@ from vadum.records.tables import (
     Location,
     OperationTime,
     Project,
+    Report,
     Revision,
     Sample,
     Stratum,
@@ -58,6 +59,7 @@ def export(session: Session, project: Project) -> bytes:
         "project": _plain(project),
         "locations": [_location(session, place, files) for place in project.locations],
         "equipment": _equipment(session, project, files),
+        "reports": _reports(session, project, files),
     }
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
@@ -84,6 +86,7 @@ def preview(session: Session, data: bytes) -> Preview:
         "revisions": sum(len(t["revisions"]) for t in tests),
         "attachments": sum(len(t["attachments"]) for t in tests),
         "issued sheets": sum(len(t["issued"]) for t in tests),
+        "issued reports": len(plain.get("reports", [])),
     }
     notes = []
     name = plain["project"]["name"]
@@ -110,6 +113,7 @@ def bring_in(session: Session, data: bytes) -> Project:
         project = _row(Project, plain["project"])
         session.add(project)
         session.flush()
+        _bring_reports(session, plain.get("reports", []), files, project)
         for place in plain["locations"]:
             location = _row(Location, place["location"], project_id=project.id)
             session.add(location)
@@ -157,6 +161,18 @@ def _test(session: Session, test: Test, files: dict[str, bytes]) -> dict[str, An
         "attachments": [_plain(a) | {"small": hashlib.sha256(a.small).hexdigest() if a.small else None} for a in attachments],
         "issued": [_plain(i) for i in issued],
     }  # fmt: skip
+
+
+def _reports(session: Session, project: Project, files: dict[str, bytes]) -> list[dict[str, Any]]:
+    """Return the reports that were issued; drafts are made again where they are wanted."""
+    query = select(Report).where(Report.project_id == project.id, Report.state == "issued").order_by(col(Report.id))
+    found = []
+    for report in session.exec(query).all():
+        if report.data is not None:
+            files[report.sha256] = report.data
+            # Tests have other numbers there: which revisions it was made from cannot be said by them.
+            found.append(_plain(report) | {"revisions": {}, "process": None})
+    return found
 
 
 def _equipment(session: Session, project: Project, files: dict[str, bytes]) -> list[dict[str, Any]]:
@@ -231,6 +247,15 @@ def _bring_test(session: Session, kept: dict[str, Any], files: dict[str, bytes],
         session.add(_row(IssuedSheet, i | {"number": number}, test_id=test.id, data=files[i["sha256"]]))
 
 
+def _bring_reports(session: Session, kept: list[dict[str, Any]], files: dict[str, bytes], project: Project) -> None:
+    taken = set(session.exec(select(Report.number).where(Report.state == "issued")).all())
+    for one in kept:
+        number = one["number"] if one["number"] not in taken else f"{one['number']} (archive {project.id})"
+        session.add(
+            _row(Report, one | {"number": number, "state": "issued"}, project_id=project.id, data=files[one["sha256"]])
+        )
+
+
 def _tests(place: dict[str, Any]) -> list[dict[str, Any]]:
     return [*place["tests"], *(t for s in place["samples"] for t in s["tests"])]
 
@@ -263,6 +288,8 @@ def _judged(plain: dict[str, Any], files: dict[str, bytes]) -> list[dict[str, An
         tests = [t for place in plain["locations"] for t in _tests(place)]
         parts = [plain["project"]["name"], plain["equipment"], *(place["strata"] for place in plain["locations"])]
         parts += [e["name"] for e in plain["equipment"]]
+        if any(one["sha256"] not in files for one in plain.get("reports", [])):
+            raise ArchiveError("A report is missing in the archive.")
         for kept in tests:
             test = kept["test"]
             parts += [kept["uses"], kept["revisions"], kept["times"]]

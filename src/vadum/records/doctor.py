@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from sqlmodel import Session, col, select
 
 from vadum.records.saving import reduce_test, summarise
-from vadum.records.tables import Attachment, Revision, Test
+from vadum.records.tables import Attachment, IssuedSheet, Report, Revision, Test
 
 
 def troubles(session: Session) -> Iterator[str]:
@@ -29,6 +29,12 @@ def troubles(session: Session) -> Iterator[str]:
     for kept in session.exec(select(Attachment).order_by(col(Attachment.id))):
         if hashlib.sha256(kept.data).hexdigest() != kept.sha256:
             yield f"attachment {kept.id} ({kept.name}): its bytes are not those that were kept"
+    for sheet in session.exec(select(IssuedSheet).order_by(col(IssuedSheet.id))):
+        if hashlib.sha256(sheet.data).hexdigest() != sheet.sha256:
+            yield f"issued sheet {sheet.number}: its bytes are not those that were issued"
+    for report in session.exec(select(Report).where(Report.state == "issued").order_by(col(Report.id))):
+        if hashlib.sha256(report.data or b"").hexdigest() != report.sha256:
+            yield f"issued report {report.number}: its bytes are not those that were issued"
 
 
 def _stale(session: Session, test: Test) -> Iterator[str]:

@@ -11,6 +11,7 @@ from vadum.records.saving import reduce_test
 from vadum.records.states import RefusedMove, move
 from vadum.records.tables import IssuedSheet, Revision, Test, now
 from vadum.report.document import compiled
+from vadum.report.numbering import next_number
 from vadum.report.sheet import Signed, sheet_of
 
 
@@ -43,7 +44,7 @@ def issue(session: Session, test: Test, who: str) -> IssuedSheet:
         raise RefusedMove(f"Not reportable, so not issued. {reduction.next_action}")
     earlier = issued_of(session, test)
     at = now()
-    number = _next_number(session, at.year)
+    number = next_number(f"{at.year}-", session.exec(select(IssuedSheet.number)).all())
     part = sheet_of(session, test, issued=Signed(who, at.strftime("%Y-%m-%d %H:%M UTC")))
     part.data["state"] = "issued"
     reason = _reopened_because(session, test) if earlier else ""
@@ -65,15 +66,6 @@ def issued_of(session: Session, test: Test) -> list[Issued]:
     columns = [getattr(IssuedSheet, name) for name in Issued.__dataclass_fields__]
     rows = session.exec(select(*columns).where(IssuedSheet.test_id == test.id).order_by(col(IssuedSheet.id))).all()
     return [Issued(*row) for row in rows]
-
-
-def _next_number(session: Session, year: int) -> str:
-    last = session.exec(
-        select(IssuedSheet.number)
-        .where(col(IssuedSheet.number).startswith(f"{year}-"))
-        .order_by(col(IssuedSheet.id).desc())
-    ).first()
-    return f"{year}-{(int(last.split('-')[1]) if last else 0) + 1:04}"
 
 
 def _reopened_because(session: Session, test: Test) -> str:

@@ -17,6 +17,7 @@ from sqlmodel import Session, col, func, select
 
 from vadum.records.database import open_database, session_on
 from vadum.records.tables import Project, Report, Test, now
+from vadum.report.numbering import next_number
 from vadum.report.wanted import MOST_SHEETS, Wanted, not_ready
 
 MOST_AT_ONCE = 3
@@ -100,7 +101,9 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
     tests = wanted.tests(project)
     if wanted.issue and not_ready(tests):
         raise ReportError("A test was reopened meanwhile: nothing was issued.")
-    report.number = _next_number(telling, now().year) if wanted.issue else f"draft {report.id}"
+    report.number = f"draft {report.id}"
+    if wanted.issue:
+        report.number = next_number(f"R{now().year}-", telling.exec(select(Report.number)).all())
     told = 0.0
 
     def progress(done: int, steps: int, what: str) -> None:
@@ -126,13 +129,6 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
     )
     report.revisions = {str(test.id): test.revision for test in tests}
     report.state, report.said, report.done, report.at = "issued" if wanted.issue else "made", "", report.steps, now()
-
-
-def _next_number(session: Session, year: int) -> str:
-    last = session.exec(
-        select(Report.number).where(col(Report.number).startswith(f"R{year}-")).order_by(col(Report.number).desc())
-    ).first()
-    return f"R{year}-{(int(last.split('-')[1]) if last else 0) + 1:04}"
 
 
 def cancel(session: Session, report: Report, process: "subprocess.Popen[bytes] | None") -> None:

@@ -8,6 +8,7 @@ from vadum.exchange.results import Result, results_csv, results_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.records.positions import tests_in
 from vadum.records.saving import reduce_test
+from vadum.records.site import site_of
 from vadum.records.tables import Project, Test
 from vadum.soil.registry import method as method_of
 from vadum.web.pages import Db, get
@@ -17,10 +18,10 @@ router = APIRouter(prefix="/projects/{project_id}")
 
 @router.get("/results.xlsx", response_class=Response)
 def workbook(session: Db, project_id: int) -> Response:
-    """Return a line per sample and a line per result as a workbook."""
-    return Response(
-        results_xlsx(_results(session, project_id)), media_type=MEDIA_TYPE, headers=_named(project_id, "xlsx")
-    )
+    """Return a line per sample, a line per result and the spread of each quantity as a workbook."""
+    site = site_of(get(session, Project, project_id, "project"))
+    book = results_xlsx(_results(session, project_id), site.spreads)
+    return Response(book, media_type=MEDIA_TYPE, headers=_named(project_id, "xlsx"))
 
 
 @router.get("/results.csv", response_class=Response)
