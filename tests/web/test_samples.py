@@ -245,7 +245,8 @@ def test_the_vane_and_the_water_beside_a_sample_are_held_against_it(database):
         return {"complete": True, "reportable": True, "parameters": parameters}
 
     with Session(open_database(database)) as session:
-        cored = session.exec(select(Sample).where(Sample.name == "U1")).one()
+        hole = session.exec(select(Location).where(Location.name == "BH2")).one()
+        [cored] = [sample for sample in hole.samples if sample.name == "U1"]
         cored.tests.append(Test(method="unconfined", state="checked", summary=reported("su", 140.0)))
         well = session.exec(select(Location).where(Location.name == "W1")).one()
         shallow, deep = (
