@@ -3,8 +3,6 @@
 import os
 import shutil
 import sqlite3
-import subprocess
-import sys
 import threading
 from contextlib import closing
 from datetime import date, timedelta
@@ -14,6 +12,7 @@ from fastapi.testclient import TestClient
 from sqlalchemy import event
 from sqlmodel import Session
 
+from tests.command_line import vadum
 from vadum.records.backup import KEPT_COPIES, BackupError, backup, daily_copy, restore, verify
 from vadum.records.database import open_database
 from vadum.records.doctor import troubles
@@ -36,11 +35,6 @@ def save(client, number, **more):
 def blows(path):
     with Session(open_database(path)) as session:
         return session.get(Test, SHEET).readings["trials"][0]["blows"]
-
-
-def vadum(*words, database):
-    command = [sys.executable, "-m", "vadum", *map(str, words), "--database", str(database)]
-    return subprocess.run(command, capture_output=True, text=True, timeout=60)
 
 
 def damage(path):

@@ -31,7 +31,6 @@ def test_pages_keep_the_rules_of_access(page, scheme):
         assert violations(page, RULES[scheme]) == [], path
 
 
-@pytest.mark.clocked
 def test_a_report_is_made_in_the_order_chosen_survives_a_reload_and_is_issued(page):
     page.goto(f"{BANK}/summary")
     page.get_by_role("link", name="PDF").click()
@@ -43,20 +42,19 @@ def test_a_report_is_made_in_the_order_chosen_survives_a_reload_and_is_issued(pa
     chapters.get_by_role("checkbox", name="sheet of each test").uncheck()
     page.get_by_role("button", name="Make the report").click()
     page.reload()
-    expect(page.get_by_text("Draft, not issued")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("Draft, not issued")).to_be_visible(timeout=120_000)
     titles = outline(page, page.url + "/report.pdf")
     assert titles[:2] == ["FB1 U1", "FB1 U3"]
     assert titles.index("Summary of results") < titles.index("Log of FB1")
     assert not any("Liquid limit" in title for title in titles)
     assert violations(page) == []
     page.get_by_role("button", name="Issue it").click()
-    expect(page.get_by_text(re.compile(r"^Issued as R20\d\d-0001"))).to_be_visible(timeout=60_000)
+    expect(page.get_by_text(re.compile(r"^Issued as R20\d\d-0001"))).to_be_visible(timeout=120_000)
     expect(page.get_by_role("button", name="Remove this draft")).to_be_hidden()
     page.get_by_role("link", name="Reports").click()
     expect(page.locator(".reports li")).to_have_count(2)
 
 
-@pytest.mark.clocked
 def test_a_report_is_cancelled_while_it_is_made(page):
     page.goto("/projects/1/reports")
     for how in ("derivation of every number", "uncertainty of every number", "records of more than 60 rows in full"):

@@ -110,13 +110,13 @@ def test_a_calibration_scatters_a_result_as_one_common_error_does(code):
     found = of(method, readings, shared=[Shared("calibration", frozenset(c.path for c in moved), standard)])
     at = [cell.value for cell in moved]
     seen = {}
-    for error in rng.normal(0, standard, 400):
+    for error in rng.normal(0, standard, 200):
         for cell, value in zip(moved, at, strict=True):
             cell.set(value + float(error))
         for p in method.reduce(readings, method.Settings(), method.Context()).parameters:
             if p.value is not None and p.key in found:
                 seen.setdefault(p.key, []).append(p.value)
     for key in method.headline:
-        if key in found and len(seen.get(key, [])) == 400:
+        if key in found and len(seen.get(key, [])) == 200:
             common = np.sqrt(max(0.0, found[key].standard ** 2 - alone[key].standard ** 2))
             assert common == pytest.approx(np.std(seen[key]), rel=0.2, abs=1e-3 * found[key].standard), key

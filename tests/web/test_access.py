@@ -2,16 +2,16 @@
 
 import re
 import shutil
-import subprocess
-import sys
 
 import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
+from tests.command_line import vadum
 from vadum.records.database import open_database
 from vadum.records.people import ROLE_NAMES, PeopleError, add_person, by_password, deactivate
 from vadum.records.tables import Person, SignIn
+from vadum.report.document import Document
 from vadum.web import access
 from vadum.web.app import create_app
 
@@ -110,6 +110,7 @@ def test_every_route_for_every_role(shared, role, monkeypatch):
     """Refused or not is all that counts here: nothing is let through to a route that would change something."""
     client = signed_in(shared, role) if role else TestClient(shared, raise_server_exceptions=False)
     monkeypatch.setattr(access, "project_of", lambda *_: None)
+    monkeypatch.setattr(Document, "compiled", lambda *_: [b""])  # setting pages takes long and refuses nobody
     for method, path in routes():
         if path in ("/sign-out", "/sign-in"):
             continue
@@ -303,11 +304,6 @@ def test_the_demonstration_signs_in_by_a_click_and_nothing_else_does(database):
     served = TestClient(create_app(database))
     assert "work as" not in served.get("/sign-in").text
     assert served.post("/sign-in", data={"name": "checker"}).status_code == 401
-
-
-def vadum(*words, database, **more):
-    command = [sys.executable, "-m", "vadum", *words, "--database", str(database)]
-    return subprocess.run(command, capture_output=True, text=True, timeout=60, **more)
 
 
 def test_beyond_this_machine_only_with_a_manager(tmp_path):

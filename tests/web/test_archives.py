@@ -2,8 +2,6 @@
 
 import io
 import json
-import subprocess
-import sys
 import zipfile
 from contextlib import suppress
 from datetime import date
@@ -14,6 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlmodel import Session, func, select
 
+from tests.command_line import vadum
 from tests.web.test_attachments import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
@@ -191,11 +190,7 @@ def test_no_archive_at_all_is_said_on_the_page(client):
 
 
 def test_from_the_command_line(database, tmp_path):
-    def vadum(*words, path):
-        command = [sys.executable, "-m", "vadum", *map(str, words), "--database", str(path)]
-        return subprocess.run(command, capture_output=True, text=True, timeout=60)
-
     file, other = tmp_path / "p.zip", tmp_path / "other.sqlite"
-    assert vadum("export", 2, file, path=database).returncode == 0
-    assert vadum("import", file, path=other).stdout == "Quill Lane water tower is project 1.\n"
-    assert vadum("export", 99, file, path=database).returncode == 2
+    assert vadum("export", 2, file, database=database).returncode == 0
+    assert vadum("import", file, database=other).stdout == "Quill Lane water tower is project 1.\n"
+    assert vadum("export", 99, file, database=database).returncode == 2

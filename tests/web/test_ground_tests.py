@@ -6,6 +6,7 @@ import sys
 
 import pytest
 
+from tests.command_line import vadum
 from tests.web.test_taking import save
 from vadum.web.sheet_view import folded_runs
 
@@ -111,21 +112,8 @@ def test_the_instruments_say_when_their_port_is_taken():
 def test_what_the_command_line_simulates_it_reduces(method):
     import json
 
-    made = subprocess.run(
-        [sys.executable, "-m", "vadum", "simulate", method, "--seed", "9"],
-        capture_output=True,
-        text=True,
-        timeout=60,
-        check=True,
-    )
-    reduced = subprocess.run(
-        [sys.executable, "-m", "vadum", "reduce", "-"],
-        input=made.stdout,
-        capture_output=True,
-        text=True,
-        timeout=60,
-        check=True,
-    )
+    made = vadum("simulate", method, "--seed", 9)
+    reduced = vadum("reduce", "-", stdin=made.stdout)
     result = json.loads(reduced.stdout)
     assert result["reportable"]
     assert result["findings"] == []

@@ -15,7 +15,7 @@ PROMISED = CHECKS.get_by_names(
     ["not_a_server_error", "status_code_conformance", "content_type_conformance", "response_schema_conformance"]
 )
 FEW = settings(
-    max_examples=12, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck)
+    max_examples=8, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck)
 )  # fmt: skip
 
 
