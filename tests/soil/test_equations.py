@@ -8,6 +8,8 @@ from vadum.soil.fit import line_fit
 from vadum.soil.methods.liquid_limit.equations import flow_curve, liquid_limit_from_flow_curve, one_point_factor
 from vadum.soil.methods.plastic_limit.equations import a_line, activity, consistency_index, liquidity_index, u_line
 from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
+from vadum.soil.parameter import number
+from vadum.soil.rounding import significant
 from vadum.soil.weighing import water_content_percent
 
 # ASTM D4318, table 1: blows and factor k.
@@ -85,3 +87,24 @@ def test_least_specimen_is_the_published_table(size, tenth, whole):
 
 def test_change_is_of_the_wet_soil():
     assert change_percent(50.10, 50.00, 100.0) == pytest.approx(0.1)
+
+
+@pytest.mark.parametrize(
+    ("value", "text", "reported"),
+    [
+        (8.911e-6, "8.9e-6", 8.9e-6),
+        (9.96e-8, "1.0e-7", 1.0e-7),
+        (-3.04e-5, "-3.0e-5", -3.0e-5),
+        (0.0001, "0.00010", 0.0001),
+        (0.0, "0", 0.0),
+        (1234.0, "1200", 1200.0),
+        (9.96, "10", 10.0),
+        (0.0996, "0.10", 0.1),
+        (99.6, "100", 100.0),
+    ],
+)
+def test_two_figures_are_kept_and_a_very_small_number_takes_a_power_of_ten(value, text, reported):
+    made = number("k", "k", "conductivity", "m/s", value, significant(2))
+    assert made.text == text
+    assert made.reported == pytest.approx(reported)
+    assert float(made.text) == made.reported

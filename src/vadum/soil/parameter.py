@@ -1,8 +1,13 @@
 """Results: one soil parameter with its raw and its reported value."""
 
+from decimal import Decimal
+
 from pydantic import BaseModel
 
 from vadum.soil.rounding import Rounding, Significant
+
+# A smaller number is written with a power of ten.
+_SMALL = Decimal("0.0001")
 
 
 class Parameter(BaseModel):
@@ -43,11 +48,19 @@ def number(
         unit=unit,
         value=value,
         reported=float(reported),
-        text=format(reported, "f"),
+        text=plain(reported),
         rounding=rounding.words,
         doubt=doubt,
         basis=basis,
     )
+
+
+def plain(reported: Decimal) -> str:
+    """Return a reported number as written: zeros without end before the first figure become a power of ten (``8.9e-6``)."""
+    if reported and abs(reported) < _SMALL:
+        mantissa, _, power = format(reported, "e").partition("e")
+        return f"{mantissa}e{int(power)}"
+    return format(reported, "f")
 
 
 def verdict(key: str, symbol: str, name: str, text: str, *, basis: str = "") -> Parameter:

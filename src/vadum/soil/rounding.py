@@ -50,10 +50,16 @@ class Significant(BaseModel):
         clean = Decimal(f"{value:.{_SIGNIFICANT}g}")
         if not clean:
             return clean
-        step = Decimal(1).scaleb(clean.adjusted() - self.figures + 1)
-        return (
-            clean.quantize(step, rounding=ROUND_HALF_EVEN) if step < 1 else Rounding(step=step, words="").round(value)
-        )
+        rounded = self._to(clean, clean.adjusted())
+        # 9.96 to two figures is 10, not 10.0: rounding up may add a figure before the point.
+        return rounded if rounded.adjusted() == clean.adjusted() else self._to(clean, rounded.adjusted())
+
+    def _to(self, clean: Decimal, first: int) -> Decimal:
+        """Return a number rounded so that its first figure, at this power of ten, begins as many as are kept."""
+        step = Decimal(1).scaleb(first - self.figures + 1)
+        if step < 1:
+            return clean.quantize(step, rounding=ROUND_HALF_EVEN)
+        return Rounding(step=step, words="").round(float(clean))
 
     def text(self, value: float) -> str:
         return format(self.round(value), "f")

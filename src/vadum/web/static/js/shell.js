@@ -19,6 +19,7 @@ if (card) {
   localStorage.setItem(WALKED, "yes");
   const meant = document.querySelector(card.dataset.tour);
   meant?.classList.add("tour-meant");
+  if (meant && meant.getBoundingClientRect().top > innerHeight / 2) meant.scrollIntoView();
 } else if (offer && !localStorage.getItem(WALKED)) {
   offer.hidden = false;
   offer.querySelector("[data-walk-not]").addEventListener("click", () => { localStorage.setItem(WALKED, "no"); offer.hidden = true; });
