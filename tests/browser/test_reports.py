@@ -132,3 +132,20 @@ def test_nothing_is_wider_than_a_phone(page):
     for path in (*PAGES, "/tests/7?tour=3"):
         page.goto(path)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
+
+
+def test_a_finished_result_says_quietly_how_well_it_is_known(page):
+    page.goto("/tests/4")
+    expect(page.get_by_test_id("known")).to_have_text(re.compile(r"^± \d[\d.]* by its readings$"))
+    page.goto("/tests/7")
+    expect(page.get_by_test_id("headline")).to_have_text("38")
+    expect(page.get_by_test_id("known")).to_have_text("", timeout=1000)
+    page.get_by_role("button", name="Explain").click()
+    expect(page.get_by_test_id("known")).to_have_text(re.compile(r"^± "))
+    # A changed reading makes it old: it is worked out again.
+    before = page.get_by_test_id("known").inner_text()
+    cell = page.locator('[data-path="trials.0.mass_tin_dry_g"]')
+    cell.fill("31.90")
+    cell.press("Enter")
+    expect(page.get_by_test_id("known")).not_to_have_text(before)
+    expect(page.get_by_test_id("known")).to_have_text(re.compile(r"^± "))

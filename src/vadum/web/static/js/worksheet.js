@@ -9,7 +9,7 @@ const MOVE_WORDS = { done: "Done measuring", check: "Check", issue: "Issue", reo
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, reviewed: null, uncertain: null, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
+    drafts: {}, panel: "", asking: "", conflict: null, refused: "", readout: "", history: [], earlier: null, reviewed: null, uncertain: null, learned: 0, waiting: 0, offline: false, moving: null, shownFigure: "", unfolded: null, mixSays: "", mixBad: false, trouble: "", bench: { columns: [], trouble: "" }, files: [], photoSays: "", photoBad: false, removing: 0,
     reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
@@ -30,6 +30,7 @@ document.addEventListener("alpine:init", () => {
         onHandle: (setting, value) => this.change({ settings: { [setting]: value } }),
       });
       this.draw();
+      this.learn();
       // Cautions stand open until the first reading is on record.
       if (!this.view.revision && this.view.figures.length) this.panel = "cautions";
       // The tabs above the figure take their room only after Alpine's first pass.
@@ -57,8 +58,10 @@ document.addEventListener("alpine:init", () => {
     take(answer) {
       const focus = document.activeElement?.dataset?.path;
       const figureFocus = document.activeElement?.dataset?.setting;
+      const changed = answer.revision !== undefined && answer.revision !== this.learned;
       this.view = { ...this.view, ...answer };
       this.draw();
+      if (changed) this.learn();
       if (figureFocus) this.$refs.figure.querySelector(`[data-setting="${figureFocus}"]`)?.focus();
       // Only a focus that the redraw lost is given back: the hand may have moved on meanwhile.
       else if (focus) this.$nextTick(() => { if (document.activeElement === document.body) this.cell(focus)?.focus({ preventScroll: true }); });
@@ -273,10 +276,22 @@ document.addEventListener("alpine:init", () => {
     open(panel) {
       this.panel = this.panel === panel ? "" : panel;
       if (this.panel === "instruments") fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => { this.bench = bench; });
-      if (this.panel === "explain") { this.uncertain = null; fetch(`/api/tests/${this.view.test}/uncertainty`).then((r) => r.json()).then((found) => { this.uncertain = found; }); }
+      if (this.panel === "explain" && !this.uncertain) this.learn(true);
       if (this.panel === "files") fetch(`/api/tests/${this.view.test}/attachments`).then((r) => r.json()).then((list) => { this.files = list; });
       if (this.panel === "review") fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => { this.reviewed = found; });
       if (this.panel === "history") fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => { this.history = list; });
+    },
+    // How well a result is known takes the server a moment: asked for once the measuring is done, or when somebody looks.
+    async learn(asked = this.panel === "explain") {
+      this.uncertain = null;
+      const revision = this.learned = this.view.revision;
+      if (!asked && !["reduced", "checked", "issued"].includes(this.view.state)) return;
+      const reply = await fetch(`/api/tests/${this.view.test}/uncertainty`).catch(() => null);
+      if (reply?.ok && revision === this.learned) this.uncertain = await reply.json();
+    },
+    get headlineKnown() {
+      const h = this.view.verdict.headline, known = h && (this.uncertain ?? []).find((d) => d.symbol === h.symbol);
+      return known ? `± ${known.standardText} by its readings` : "";
     },
     get uncertainties() {
       return (this.uncertain ?? []).map((d) => ({
