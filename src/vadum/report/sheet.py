@@ -34,7 +34,7 @@ PLAIN = Asked()
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
 _RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
-_COLUMN = 44  # rows that stand under one another before the next column begins
+_COLUMN = 20  # rows that stand under one another before the next column begins
 
 
 @dataclass(frozen=True)

@@ -39,8 +39,8 @@
   #for t in d.tables [
     == Readings: #t.title
     #for some in t.blocks.chunks(t.beside) {
-      grid(columns: (1fr,) * t.beside, column-gutter: 14pt, row-gutter: 8pt, ..some.map(block => lines(
-        t.head, block.map(r => r.cells), out: block.map(r => r.out), size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt })))
+      block(breakable: t.beside == 1, below: 8pt, grid(columns: (1fr,) * t.beside, column-gutter: 14pt, ..some.map(block => lines(
+        t.head, block.map(r => r.cells), out: block.map(r => r.out), size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt }))))
     }
   ]
   #for line in d.records [#text(9pt, fill: soft, line) \ ]
