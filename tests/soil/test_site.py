@@ -185,3 +185,14 @@ def test_any_site_can_be_drawn(make, data):
     svg = render(make(values), 560, 330, theme="print")
     assert svg.startswith("<svg")
     assert "nan" not in svg.casefold().replace("dominant", "")
+
+
+def test_many_profiles_are_lines_alone_and_few_keep_their_marks_and_names():
+    points = [(30.0, 0.6), (25.0, 1.2)]
+    few, many = (
+        depth_figure([], [], key="s", title="t", label="x", unit="kPa", profiles=[(f"V{i}", points) for i in range(n)])
+        for n in (3, 12)
+    )
+    assert [m.label for s in few.series for m in s.marks if m.label] == ["V0", "V1", "V2"]
+    assert many.series == []
+    assert len(many.lines) == 12

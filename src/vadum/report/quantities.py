@@ -1,6 +1,7 @@
 """A site's quantities as tables, the same on screen, on paper and in a workbook."""
 
 from dataclasses import dataclass
+from functools import partial
 from math import floor, log10
 
 from vadum.records.site import Site
@@ -61,11 +62,13 @@ def spread_rows(site: Site) -> list[list[str]]:
         texts = [v.text for v in site.values if v.quantity == quantity]
         places = max(len(text.partition(".")[2]) for text in texts)
         name = f"{quantity.name} (geometric)" if found.factor and found.n > 1 else quantity.name
-        cautious = "" if found.cautious is None else _figures(found.cautious, places)
+        # What scatters by factors is reported to so many figures, not to so many decimals.
+        say = _three_figures if quantity.log else partial(_figures, places=places)
+        cautious = "" if found.cautious is None else say(found.cautious)
         rows.append(
             [
-                quantity.heading, name, str(found.n), _figures(found.least, places), _figures(found.most, places),
-                _figures(found.mean, places or 1) if found.n > 1 else "", _deviation(found, places), cautious,
+                quantity.heading, name, str(found.n), say(found.least), say(found.most),
+                "" if found.n == 1 else say(found.mean) if quantity.log else _figures(found.mean, places or 1), _deviation(found, places), cautious,
             ]
         )  # fmt: skip
     return rows
@@ -78,10 +81,13 @@ def _deviation(found: Spread, places: int) -> str:
 
 
 def _figures(value: float, places: int) -> str:
-    """Return a number without an exponent, to these decimals; to three figures where they would leave nothing of it."""
-    if abs(value) >= 1 or value == 0:
-        return f"{value:.{places}f}"
-    return f"{value:.{places if round(value, places) else 2 - floor(log10(abs(value)))}f}"
+    """Return a number to these decimals; to three figures where they would leave nothing of it."""
+    return f"{value:.{places}f}" if value == 0 or round(value, places) else _three_figures(value)
+
+
+def _three_figures(value: float) -> str:
+    """Return a number to three figures, without an exponent."""
+    return f"{value:.{max(0, 2 - floor(log10(abs(value))))}f}" if value else "0"
 
 
 def _depth(top_m: float | None, base_m: float | None) -> str:

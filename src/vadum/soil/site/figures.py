@@ -100,7 +100,9 @@ def depth_figure(
     every = [m for s in series for m in s.marks]
     if not every:
         return None
-    if len(every) > _NAMED:
+    if len(profiles) > _OVERLAID:  # their lines say enough
+        series = [s for s in series if s.role == "subject"]
+    if sum(bool(m.label) for m in every) > _NAMED:
         series = [s.model_copy(update={"marks": [m.model_copy(update={"label": ""}) for m in s.marks]}) for s in series]
     lines = [
         Line(key=f"line-{i}", label="", role="company", points=list(points))
