@@ -9,8 +9,8 @@ from vadum.soil.registry import METHODS
 from vadum.soil.uncertainty import Shared, cells_of, uncertainties
 
 WATER = METHODS["water-content"]
-# A class and a fit cup are words.
-MEASURED = [code for code in METHODS if code not in ("classification", "cup-inspection")]
+# A class is words.
+MEASURED = [code for code in METHODS if code != "classification"]
 DRAWS = 120
 
 

@@ -8,7 +8,7 @@ from sqlmodel import Session, select
 
 from vadum.records.calibrations import calibrations_of, in_force, why_not
 from vadum.records.database import open_database
-from vadum.records.tables import Calibration, Equipment, Revision, TestUse
+from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
 from vadum.soil.bearing.residuals import residual_figure
 
 MOULD = 42  # a CBR in the mould of the demonstration laboratory
@@ -160,3 +160,28 @@ def test_residuals_are_what_one_factor_leaves():
 
 def test_days_are_days():
     assert why_not([on(0, 10)], date.max) != ""
+
+
+def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client, database):
+    """A pH meter whose certificate says U = 0.10 (k = 2) leaves at least 0.05 in every pH."""
+
+    def known():
+        return {one["key"]: one for one in client.get("/api/tests/57/uncertainty").json()}
+
+    before = known()["highest_ph"]["standard"]
+    made = client.post("/equipment", data={"name": "pH 4", "kind": "pH meter"}, follow_redirects=False)
+    assert made.status_code == 303
+    with Session(open_database(database)) as session:
+        meter = session.exec(select(Equipment).where(Equipment.name == "pH 4")).one()
+        lime = session.get(Test, 57)
+        lime.uses.append(meter)
+        session.commit()
+        number = meter.id
+    form = {"on": "2026-01-05", "due": "2027-01-05", "uncertainty": "0,10"}
+    assert client.post(f"/equipment/{number}/calibrations", data=form, follow_redirects=False).status_code == 303
+    after = known()["highest_ph"]
+    assert after["standard"] == pytest.approx((before**2 + 0.05**2) ** 0.5, rel=0.05)
+    assert after["leading"][0]["label"] == "calibration of pH 4"
+    assert "U 0.1" in client.get(f"/equipment/{number}").text
+    wrong = client.post(f"/equipment/{number}/calibrations", data=form | {"uncertainty": "-1"})
+    assert wrong.status_code == 422

@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from math import floor, log10
 from typing import Any
 
@@ -14,7 +15,7 @@ from vadum.records.tables import Test
 from vadum.soil.field import instrument_of
 from vadum.soil.parameter import Parameter
 from vadum.soil.registry import method as method_of
-from vadum.soil.uncertainty import Cell, Lead, Shared, cells_of, uncertainties
+from vadum.soil.uncertainty import Cell, Lead, Shared, Uncertainty, cells_of, uncertainties
 
 # Kinds of equipment by the instrument that readings name.
 _READ_BY = {
@@ -24,6 +25,8 @@ _READ_BY = {
     "pH meter": "pH meter",
     "load ring": "load cell",
 }
+
+_REMEMBERED = 64
 
 
 @dataclass(frozen=True)
@@ -47,9 +50,26 @@ def known_of(session: Session, test: Test) -> list[Known]:
     settings = method.Settings.model_validate(test.settings)
     context = method.Context.model_validate(gather(session, test, method))
     shown = {p.key: p for p in method.reduced(readings, settings, context).parameters}
-    shared = list(_calibrations(session, test, readings))
-    found = uncertainties(method, readings, settings, context, _resolutions(test, readings), shared)
+    shared = tuple(_calibrations(session, test, readings))
+    resolutions = tuple(_resolutions(test, readings).items())
+    plain = (readings.model_dump_json(), settings.model_dump_json(), context.model_dump_json())
+    found = _worked_out(test.method, *plain, resolutions, shared)
     return [Known(shown[one.key], one.standard, one.leading) for one in found if one.standard > 0]
+
+
+@lru_cache(maxsize=_REMEMBERED)
+def _worked_out(
+    code: str, readings: str, settings: str, context: str, resolutions: tuple[tuple[str, float], ...],
+    shared: tuple[Shared, ...],
+) -> tuple[Uncertainty, ...]:  # fmt: skip
+    """Return the uncertainties of plain data; seconds for a test of many rows, so the last ones are remembered."""
+    method = method_of(code)
+    models = (
+        method.Readings.model_validate_json(readings),
+        method.Settings.model_validate_json(settings),
+        method.Context.model_validate_json(context),
+    )
+    return tuple(uncertainties(method, *models, dict(resolutions), shared))
 
 
 def _resolutions(test: Test, readings: Any) -> dict[str, float]:

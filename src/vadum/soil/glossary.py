@@ -1,4 +1,4 @@
-"""The symbols of all methods, gathered from what the methods themselves give, and the words the laboratory uses."""
+"""The symbols of all methods, gathered from what the methods themselves give."""
 
 import re
 from collections.abc import Iterator
@@ -39,17 +39,6 @@ _COLUMNS = {
     "σ": "normal stress", "τ": "shear stress", "q": "deviator stress", "ρ": "bulk density of the specimen", "off": "distance of the reading from the fit",
     "Gs": "particle density of the flask", "ρd": "dry density of the point", "St": "sensitivity of the depth", "su": "strength of the depth",
 }  # fmt: skip
-WORDS = (
-    ("finding", "something about the readings that a person should know: a stop keeps the result from being reported, a warning does not, a note explains"),
-    ("reportable", "complete, and without a stop"),
-    ("school", "one of several accepted ways of reducing the same readings; the sheet prints which"),
-    ("left out", "kept on record, with its reason, and not used"),
-    ("handle", "a grip on a line of the figure that a person may draw otherwise; it is recorded and printed"),
-    ("leans on", "takes a result of another test, with its source; it is renewed when that one changes"),
-    ("checked", "looked over by a second person; from then on read-only until it is reopened with a reason"),
-    ("issued", "numbered and frozen with its hash; a later one may replace it"),
-    ("cautious value", "a suggestion for the engineer from the values alone, never a design value"),
-)  # fmt: skip
 
 
 @dataclass(frozen=True)

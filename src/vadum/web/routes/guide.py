@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse
 
 from vadum.report.method_page import method_page
-from vadum.soil.glossary import WORDS, glossary
+from vadum.soil.glossary import glossary
 from vadum.soil.registry import METHODS, UnknownMethod
 from vadum.soil.registry import method as method_of
 from vadum.web.errors import NotHere
@@ -15,6 +15,18 @@ from vadum.web.pages import Db, page
 from vadum.web.tour import stops
 
 router = APIRouter(prefix="/help")
+# What this application means by its words.
+WORDS = (
+    ("finding", "something about the readings that a person should know: a stop keeps the result from being reported, a warning does not, a note explains"),
+    ("reportable", "complete, and without a stop"),
+    ("school", "one of several accepted ways of reducing the same readings; the sheet prints which"),
+    ("left out", "kept on record, with its reason, and not used"),
+    ("handle", "a grip on a line of the figure that a person may draw otherwise; it is recorded and printed"),
+    ("leans on", "takes a result of another test, with its source; it is renewed when that one changes"),
+    ("checked", "looked over by a second person; from then on read-only until it is reopened with a reason"),
+    ("issued", "numbered and frozen with its hash; a later one may replace it"),
+    ("cautious value", "a suggestion for the engineer from the values alone, never a design value"),
+)  # fmt: skip
 
 
 @router.get("", response_class=HTMLResponse)
