@@ -124,6 +124,16 @@ def test_the_scope_is_kept(client, at_once):
     assert len(outline(every)) > len(outline(reader)), "unfinished ones too"
 
 
+def test_single_samples_may_be_chosen(client, at_once):
+    form = {"locations": [], "samples": ["1", "5"], "chapters": ["samples", "tests"]}
+    reader = pdf(client, number_of(order(client, **form)))
+    titles = outline(reader)
+    assert titles[:2] == ["TP4 B1", "BH2 U1"]
+    assert len(titles) > 4
+    assert all("TP4 B1" in title or "BH2 U1" in title for title in titles)
+    assert "all locations, of them TP4 B1, BH2 U1" in words(reader)
+
+
 def test_derivation_and_uncertainty_are_printed_on_request_only(client, at_once):
     plain = words(pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"]))))
     rich = words(

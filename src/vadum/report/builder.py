@@ -50,12 +50,7 @@ def make(session: Session, project: Project, wanted: Wanted, number: str, who: s
 def _steps(project: Project, wanted: Wanted, tests: list[Test]) -> int:
     """Return how many steps a report takes: one for each test the summary reads, one for each part, one to set the pages."""
     places = wanted.places(project)
-    each = {
-        "summary": len(tests),
-        "logs": len(places),
-        "samples": sum(len(p.samples) for p in places),
-        "tests": len(tests),
-    }
+    each = {"summary": len(tests), "logs": len(places), "samples": len(wanted.taken(project)), "tests": len(tests)}
     return sum(each[chapter] for chapter in wanted.chapters) + 1
 
 
@@ -73,9 +68,8 @@ def _parts(
             for place in wanted.places(project):
                 yield f"log of {place.name}", log_part(place)
         elif chapter == "samples":
-            for place in wanted.places(project):
-                for sample in place.samples:
-                    yield f"{place.name} {sample.name}", sample_part(session, sample)
+            for sample in wanted.taken(project):
+                yield f"{sample.location.name} {sample.name}", sample_part(session, sample)
         else:
             asked = Asked(wanted.derivation, wanted.uncertainty, wanted.records)
             for test in tests:

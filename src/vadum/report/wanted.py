@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from vadum.records.positions import tests_in
 from vadum.records.site import counts
-from vadum.records.tables import Location, Project, Test
+from vadum.records.tables import Location, Project, Sample, Test
 from vadum.soil.registry import METHODS
 
 Chapter = Literal["summary", "logs", "samples", "tests"]
@@ -21,13 +21,14 @@ WORDS: dict[str, str] = {
 
 
 class Wanted(BaseModel):
-    """A report as chosen. Empty ``locations`` and ``methods`` mean all; chapters stand in the order given."""
+    """A report as chosen. Empty ``locations``, ``samples`` and ``methods`` mean all; chapters stand in the order given."""
 
     model_config = ConfigDict(extra="forbid")
 
     title: str = Field(min_length=1, max_length=120)
     chapters: list[Chapter] = Field(min_length=1)
     locations: list[int] = []
+    samples: list[int] = []
     methods: list[str] = []
     order: Literal["place", "method"] = "place"
     final: bool = True
@@ -55,6 +56,7 @@ class Wanted(BaseModel):
         return (
             test.state not in ("void", "planned")
             and (not self.locations or (ground is not None and ground.id in self.locations))
+            and (not self.samples or test.sample_id in self.samples)
             and (not self.methods or test.method in self.methods)
             and (not self.final or counts(test))
         )
@@ -70,9 +72,16 @@ class Wanted(BaseModel):
     def places(self, project: Project) -> list[Location]:
         return [place for place in project.locations if not self.locations or place.id in self.locations]
 
+    def taken(self, project: Project) -> list[Sample]:
+        """Return the samples of the report."""
+        every = [sample for place in self.places(project) for sample in place.samples]
+        return [sample for sample in every if not self.samples or sample.id in self.samples]
+
     def scope(self, project: Project) -> str:
         """Return in words which tests the report is of."""
         places = ", ".join(place.name for place in self.places(project)) if self.locations else "all locations"
+        if self.samples:
+            places += ", of them " + ", ".join(f"{s.location.name} {s.name}" for s in self.taken(project))
         methods = ", ".join(METHODS[code].title.lower() for code in self.methods) if self.methods else "all tests"
         return f"{places}; {methods}{', done and reportable only' if self.final else ', unfinished ones too'}"
 

@@ -56,6 +56,7 @@ async def make_report(request: Request, session: Db, project_id: int, who: Who) 
         "title": str(form.get("title", "")).strip(),
         "chapters": [str(c) for c in form.getlist("chapters")],
         "locations": [str(i) for i in form.getlist("locations")],
+        "samples": [str(i) for i in form.getlist("samples")],
         "methods": [str(m) for m in form.getlist("methods")],
         "order": str(form.get("order", "place")),
     } | {

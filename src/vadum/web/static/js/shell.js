@@ -22,5 +22,9 @@ if (card) {
   if (meant && meant.getBoundingClientRect().top > innerHeight / 2) meant.scrollIntoView();
 } else if (offer && !localStorage.getItem(WALKED)) {
   offer.hidden = false;
-  offer.querySelector("[data-walk-not]").addEventListener("click", () => { localStorage.setItem(WALKED, "no"); offer.hidden = true; });
+  offer.addEventListener("click", (event) => {
+    if (!event.target.closest("a, button")) return;
+    localStorage.setItem(WALKED, "yes");
+    offer.hidden = true;
+  });
 }
