@@ -41,6 +41,7 @@ def test_a_report_is_made_in_the_order_chosen_survives_a_reload_and_is_issued(pa
     expect(chapters.locator("li").first).to_contain_text("sheet of each sample")
     chapters.get_by_role("checkbox", name="sheet of each test").uncheck()
     page.get_by_role("button", name="Make the report").click()
+    page.wait_for_url(re.compile(r"/reports/\d+$"))
     page.reload()
     expect(page.get_by_text("Draft, not issued")).to_be_visible(timeout=120_000)
     titles = outline(page, page.url + "/report.pdf")
