@@ -216,7 +216,9 @@ class _Drawing:
                 # Beside its arrow where it has one, else near its end; further along where that is taken.
                 shares = (0.5, 0.6, 0.4, 0.75, 0.25, 0.9, 0.1) if line.arrow else (0.98, 0.85, 0.7, 0.5, 0.3)
                 if spot := self.labels.name_line(line.key, line.label, [self._along(line, s) for s in shares]):
-                    parts.append(f'<text class="vf-soft" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(line.label)}</text>')
+                    parts.append(
+                        f'<text class="vf-soft vf-clear" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(line.label)}</text>'
+                    )
         return parts
 
     def _along(self, line: Line, share: float) -> tuple[float, float]:
