@@ -9,7 +9,7 @@ from vadum.soil.figure import Figure, Point
 from vadum.soil.grading.curve import Curve, joined
 from vadum.soil.plan import Sited
 from vadum.soil.registry import method as method_of
-from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, spread, values_from
+from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread, values_from
 from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
 
 _DONE = ("reduced", "checked", "issued")
@@ -38,7 +38,7 @@ class Line:
 
     @property
     def depth(self) -> str:
-        return "" if self.top_m is None else f"{self.top_m:.2f}–{self.base_m:.2f}"
+        return depth_words(self.top_m, self.base_m)
 
 
 @dataclass

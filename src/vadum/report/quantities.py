@@ -5,7 +5,7 @@ from functools import partial
 from math import floor, log10
 
 from vadum.records.site import Site
-from vadum.soil.site import FAMILIES, QUANTITIES, Quantity, Spread
+from vadum.soil.site import FAMILIES, QUANTITIES, Quantity, Spread, depth_words
 
 Place = tuple[str, str, str]
 SPREAD_HEAD = ("quantity", "meaning", "n", "least", "most", "mean", "s", "cautious")
@@ -39,10 +39,10 @@ def matrices(site: Site) -> list[Matrix]:
     for family in FAMILIES:
         values = [v for v in site.values if v.quantity.family == family]
         columns = [q for q in QUANTITIES if any(v.quantity == q for v in values)]
-        places = dict.fromkeys((v.location, v.sample, _depth(v.top_m, v.base_m)) for v in values)
+        places = dict.fromkeys((v.location, v.sample, depth_words(v.top_m, v.base_m)) for v in values)
         rows = []
         for place in places:
-            here = [v for v in values if (v.location, v.sample, _depth(v.top_m, v.base_m)) == place]
+            here = [v for v in values if (v.location, v.sample, depth_words(v.top_m, v.base_m)) == place]
             cells = [[v for v in here if v.quantity == q] for q in columns]
             rows.append(
                 Row(place, [" / ".join(v.text for v in c) for c in cells], [[v.test for v in c] for c in cells])
@@ -88,7 +88,3 @@ def _figures(value: float, places: int) -> str:
 def _three_figures(value: float) -> str:
     """Return a number to three figures, without an exponent."""
     return f"{value:.{max(0, 2 - floor(log10(abs(value))))}f}" if value else "0"
-
-
-def _depth(top_m: float | None, base_m: float | None) -> str:
-    return "" if top_m is None else f"{top_m:.2f}–{base_m:.2f}"

@@ -42,3 +42,8 @@ def values_from(
         for code, key in quantity.sources
         if code == method and (found := parameters.get(key)) is not None and found["reported"] is not None
     ]
+
+
+def depth_words(top_m: float | None, base_m: float | None) -> str:
+    """Return a depth range in m as written in tables; "" for what has none."""
+    return "" if top_m is None else f"{top_m:.2f}–{base_m:.2f}"
