@@ -62,11 +62,11 @@ def _shift(path, seconds):
             ("test", "updated_at"),
         ):
             connection.execute(f"update {table} set {column} = {moved.format(column)}", (f"{seconds:+f} seconds",))
-        for table in ("test", "revision"):
-            query = f"select id, readings from {table} where readings like '%started_at%'"
+        for table, column in (("test", "readings"), ("revision", "changed")):
+            query = f"select id, {column} from {table} where {column} like '%started_at%'"
             for row, readings in connection.execute(query).fetchall():
                 moved_on = json.dumps(_later(json.loads(readings), timedelta(seconds=seconds)))
-                connection.execute(f"update {table} set readings = ? where id = ?", (moved_on, row))
+                connection.execute(f"update {table} set {column} = ? where id = ?", (moved_on, row))
 
 
 def _later(readings, by):

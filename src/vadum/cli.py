@@ -55,11 +55,15 @@ def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool)
 
 def _or_say_why(make: Callable[[], T], database: Path) -> T:
     """Return what opening a database makes; say in words why it cannot be opened."""
+    import sqlite3
+
     from sqlalchemy.exc import DatabaseError
+
+    from vadum.records.backup import BackupError
 
     try:
         return make()
-    except (DatabaseError, OSError) as error:
+    except (DatabaseError, sqlite3.Error, BackupError, OSError) as error:
         cause = getattr(error, "orig", None) or error
         typer.echo(f"{database} cannot be opened: {cause}.", err=True)
         typer.echo(

@@ -17,6 +17,7 @@ from tests.web.test_attachments import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
 from vadum.records.database import open_database
+from vadum.records.dependents import renew_users
 from vadum.records.doctor import troubles
 from vadum.records.tables import Attachment, Calibration, Equipment, IssuedSheet, Project, Revision, Test
 from vadum.web.app import create_app
@@ -84,10 +85,12 @@ def test_calibrations_go_with_a_piece_and_a_known_piece_keeps_its_own(database, 
         ring = session.exec(select(Equipment).where(Equipment.name == "Ring 20")).one()
         session.add(
             Calibration(
-                equipment_id=ring.id, on=date(2026, 3, 2), due=date(2027, 3, 2), table=[(0, 0), (200, 1.03)], who="a",
+                equipment_id=ring.id, on=date(2026, 3, 2), due=date(2027, 3, 2), table=[(0.0, 0.0), (200.0, 1.03)], who="a",
                 certificate_name="c.pdf", certificate=b"%PDF certificate",
             )
         )  # fmt: skip
+        session.flush()
+        renew_users(session, ring)
         session.commit()
         data = export(session, session.get(Project, 1))
     other = open_database(tmp_path / "other.sqlite")
@@ -175,7 +178,7 @@ def small_archive(demo_database):
 
 
 def test_an_archive_that_unpacks_to_too_much_is_refused(monkeypatch, small_archive, tmp_path):
-    monkeypatch.setattr("vadum.records.archive.MOST_UNPACKED", 1000)
+    monkeypatch.setattr("vadum.records.archive.opening.MOST_UNPACKED", 1000)
     with (
         Session(open_database(tmp_path / "other.sqlite")) as session,
         pytest.raises(ArchiveError, match="unpacks to more"),

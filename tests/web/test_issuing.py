@@ -76,12 +76,14 @@ def test_a_reissue_has_a_new_number_and_says_what_it_replaces(people):
 def test_what_is_not_reportable_is_not_issued(people, app):  # noqa: F811
     from sqlmodel import Session
 
+    from vadum.records.checks import freeze
+    from vadum.records.standing import live
     from vadum.records.tables import Test
 
     with Session(app.state.engine) as session:
         test = session.get(Test, SHEET)
-        test.state, test.readings = "checked", test.readings | {"trials": []}
-        session.add(test)
+        test.state, test.kept = "checked", test.kept | {"trials": []}
+        freeze(session, test, live(session, test), "checker")
         session.commit()
     reply = move(people["checker"], "issue")
     assert reply.status_code == 409

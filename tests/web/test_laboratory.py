@@ -187,7 +187,7 @@ def test_the_grid_shows_the_columns_of_the_school():
     method = METHODS["liquid-limit"]
 
     def headings(school):
-        view = sheet_view(method, Sheet(), {"school": school}, {})
+        view = sheet_view(method, Sheet(), {"school": school}, {}, method.reduce_raw({}, {"school": school}))
         return [c["key"] for c in view["tables"][0]["columns"]]
 
     assert headings("multipoint")[:3] == ["blows", "closure_mm", "tin"]

@@ -7,8 +7,9 @@ import numpy as np
 from sqlmodel import Session, SQLModel, select
 
 from vadum.demo.soils import VANE
+from vadum.records.changes import kept_readings, state_of
 from vadum.records.letterhead import Letterhead, keep_letterhead, with_logo
-from vadum.records.saving import record, reduce_test, refresh_dependents, summarise
+from vadum.records.saving import pin, record, settle
 from vadum.records.states import move
 from vadum.records.tables import Calibration, Equipment, Location, Project, Revision, Sample, Stratum, Test, now
 from vadum.records.times import note_times
@@ -163,7 +164,7 @@ class Builder:
         test.uses = [self.equipment[name] for name in names]
         self.add(test)
         if state == "planned":
-            test.readings = chosen.begin(chosen.Settings(), None) if chosen.clocked and method != "hydrometer" else {}
+            test.kept = chosen.begin(chosen.Settings(), None) if chosen.clocked and method != "hydrometer" else {}
             return self.add(test)
         readings = chosen.Readings()
         if soil is not None:
@@ -183,11 +184,13 @@ class Builder:
         for table, lines in plain.items():
             if isinstance(lines, list):
                 plain[table] = [self._registered(line) for line in lines if line]
-        test.readings, test.state = plain, "running"
-        test.summary = summarise(reduce_test(self.session, test))
+        before = state_of(test)
+        test.kept, test.state = kept_readings(self.session, plain), "running"
+        pin(test)
+        record(self.session, test, before, who="technician 1", what="readings = as measured")
+        settle(self.session, test)
         note_times(self.session, test, "technician 1")
-        record(self.session, test, who="technician 1", what="readings = as measured")
-        refresh_dependents(self.session, test)
+        self.session.commit()
 
     def _registered(self, line: dict[str, Any]) -> dict[str, Any]:
         """Move a row into a registered tin: the soil stays, the tare becomes the register's."""

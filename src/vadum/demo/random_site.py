@@ -5,7 +5,9 @@ from itertools import cycle, islice
 import numpy as np
 from sqlmodel import Session
 
-from vadum.records.saving import reduce_test, summarise
+from vadum.records.changes import State, difference, kept_readings, state_of
+from vadum.records.saving import pin
+from vadum.records.standing import live, summarise
 from vadum.records.tables import Location, Project, Revision, Sample, Stratum, Test
 from vadum.soil.registry import METHODS
 
@@ -34,20 +36,21 @@ def random_site(session: Session, count: int, seed: int = 1, methods: tuple[str,
         test = Test(method=method.code, state="reduced", revision=1)
         test.sample_id, test.location_id = (sample.id, None) if method.applies_to == "sample" else (None, place.id)
         readings = method.virtual(method.a_soil(rng), method.Settings(), rng)
-        test.readings = readings.model_dump(mode="json", exclude_none=True)
+        test.kept = kept_readings(session, readings.model_dump(mode="json", exclude_none=True))
+        pin(test)
         session.add(test)
         session.flush()
         made.append(test)
         session.add(
             Revision(
                 test_id=test.id or 0, number=1, who="technician 1", what="readings = as measured", save_key=f"made-{seed}-{number}",
-                state="reduced", readings=test.readings, unread={}, settings={},
+                state="reduced", changed=difference(State(), state_of(test)),
             )
         )  # fmt: skip
     for _ in range(_LEANING):
         for test in made:
             session.expire(test, ["sample", "location"])
-            test.summary = summarise(reduce_test(session, test))
+            test.summary = summarise(live(session, test).reduction)
         session.flush()
     session.commit()
     return project

@@ -2,8 +2,8 @@
 
 from sqlmodel import Session
 
-from vadum.records.context import Beside, source
-from vadum.records.saving import reduce_test
+from vadum.records.context import Beside, Only, every, source
+from vadum.records.standing import standing_of
 from vadum.records.tables import Sample, Test
 from vadum.soil.consistency import Fact, consistency
 from vadum.soil.finding import Finding
@@ -24,16 +24,16 @@ _OF_SAMPLE = {
 _DONE = ("reduced", "checked", "issued")
 
 
-def disagreements(session: Session, sample: Sample) -> list[Finding]:
-    """Return what the results of a sample's finished tests, and of vane and infiltration beside it, contradict."""
-    beside = Beside(session, sample)
+def disagreements(session: Session, sample: Sample, only: Only = every) -> list[Finding]:
+    """Return what the results of a sample's finished tests, and of vane and infiltration beside it, contradict; of those that satisfy ``only``."""
+    beside = Beside(session, sample, only)
     facts = {
-        name: Fact(float(found["value"]), found["source"])
+        name: Fact(float(found[1]["reported"]), source(found[0]))
         for name, (code, key) in _OF_SAMPLE.items()
         if (found := beside.parameter(code, key))
     }
     for test in sample.location.tests:
-        if test.state in _DONE and test.summary.get("reportable"):
+        if test.state in _DONE and test.summary.get("reportable") and only(test):
             facts |= _in_the_ground(session, test, sample)
     classified = beside.newest("classification")
     symbol = classified.summary["parameters"].get("group_symbol", {}).get("text", "") if classified else ""
@@ -53,9 +53,10 @@ def _in_the_ground(session: Session, test: Test, sample: Sample) -> dict[str, Fa
 
 def _vane(session: Session, test: Test, sample: Sample) -> dict[str, Fact]:
     """Return the strengths of the depths the sample reaches, their mean."""
-    computed = reduce_test(session, test).computed
+    standing = standing_of(session, test)
+    computed = standing.reduction.computed
     within = [
-        i for i, row in enumerate(test.readings.get("profile", []))
+        i for i, row in enumerate(standing.readings.get("profile", []))
         if row.get("depth_m") is not None and sample.top_m <= row["depth_m"] <= sample.base_m
     ]  # fmt: skip
     facts = {}

@@ -25,11 +25,24 @@ class Listed:
     who: str
     at: datetime
     removed_because: str
+    removed_by: str
 
 
-def attach_file(session: Session, test: Test, name: str, data: bytes, media_type: str, who: str) -> Attachment:
+# The first bytes of what a browser may show by itself; everything else is a file to be taken away.
+_PICTURES = ((b"\xff\xd8\xff", "image/jpeg"), (b"\x89PNG\r\n\x1a\n", "image/png"))
+FILE = "application/octet-stream"
+
+
+def media_type_of(data: bytes) -> str:
+    """Return what a file is by its own bytes: a JPEG, PNG or WebP picture, or just a file. Nobody's word counts."""
+    if data[:4] == b"RIFF" and data[8:12] == b"WEBP":
+        return "image/webp"
+    return next((kind for head, kind in _PICTURES if data.startswith(head)), FILE)
+
+
+def attach_file(session: Session, test: Test, name: str, data: bytes, who: str) -> Attachment:
     """Add the file that readings came from, exactly as it came; the caller commits."""
-    return _add(session, test, READINGS_FILE, name, data, media_type, who)
+    return _add(session, test, READINGS_FILE, name, data, FILE, who)
 
 
 def attach_photograph(

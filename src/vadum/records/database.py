@@ -1,7 +1,8 @@
 """Opening the database: SQLite in WAL mode, foreign keys on, every commit on disk before it is acknowledged."""
 
+import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -9,15 +10,35 @@ from sqlalchemy import Engine, create_engine, event
 from sqlmodel import Session
 
 _BUSY_MS = 5000
+_SCRIPTS = Path(__file__).parent / "migrations"
 
 
 def open_database(path: Path) -> Engine:
-    """Return an engine on a database brought up to the newest migration; the file is made when missing."""
+    """Return an engine on a laboratory brought up to this program; the file is made when missing.
+
+    Raises
+    ------
+    BackupError
+        If it has to be migrated and the copy before that cannot be made.
+    """
+    from vadum.records.catching_up import catch_up
+
     path.parent.mkdir(parents=True, exist_ok=True)
+    _make_private(path)
+    migrate(path)
     engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False})
     event.listen(engine, "connect", _configure)
-    migrate(engine)
+    with session_on(engine) as session:
+        catch_up(session)
     return engine
+
+
+def _make_private(path: Path) -> None:
+    """Let nobody but the owner read a laboratory: it holds the key that signs its cookies."""
+    if not path.exists():
+        path.touch(mode=0o600)
+    elif path.stat().st_mode & 0o077:
+        path.chmod(0o600)
 
 
 def _configure(connection: Any, _record: Any) -> None:
@@ -29,16 +50,61 @@ def _configure(connection: Any, _record: Any) -> None:
     cursor.close()
 
 
-def migrate(engine: Engine) -> None:
-    """Bring the database to the newest migration."""
+def migrate(path: Path) -> None:
+    """Bring a database to the newest migration, all steps in one transaction: it is the old one or the new one.
+
+    A copy is made before one that holds anything is touched.
+    """
+    from alembic.script import ScriptDirectory
+
+    newest = ScriptDirectory(str(_SCRIPTS)).get_current_head()
+    has = _version_of(path)
+    if has == newest:
+        return
+    if has:
+        _copy_before(path, has)
+    engine = create_engine(f"sqlite:///{path}", isolation_level="AUTOCOMMIT")
+    try:
+        with engine.connect() as connection:
+            # The driver would commit before every CREATE and ALTER; told to keep its hands off, SQLite takes them all back.
+            connection.exec_driver_sql(f"PRAGMA busy_timeout={_BUSY_MS}")
+            connection.exec_driver_sql("PRAGMA synchronous=FULL")
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
+            try:
+                _upgrade(connection)
+            except BaseException:
+                connection.exec_driver_sql("ROLLBACK")
+                raise
+            connection.exec_driver_sql("COMMIT")
+    finally:
+        engine.dispose()
+
+
+def _upgrade(connection: Any) -> None:
     from alembic import command
     from alembic.config import Config
 
     config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+    config.set_main_option("script_location", str(_SCRIPTS))
+    config.attributes["connection"] = connection
+    command.upgrade(config, "head")
+
+
+def _version_of(path: Path) -> str:
+    """Return the migration a database stands at; "" for a new one."""
+    with closing(sqlite3.connect(path, timeout=_BUSY_MS / 1000)) as opened:
+        if not opened.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone():
+            return ""
+        found = opened.execute("SELECT version_num FROM alembic_version").fetchone()
+    return str(found[0]) if found else ""
+
+
+def _copy_before(path: Path, version: str) -> None:
+    from vadum.records.backup import backup
+
+    target = path.parent / "copies" / f"{path.stem}-before-migration-from-{version}{path.suffix}"
+    if not target.exists():
+        backup(path, target)
 
 
 @contextmanager

@@ -2,21 +2,13 @@
 
 from typing import Any
 
-from sqlmodel import Session, select
+from sqlmodel import Session
 
-from vadum.records.context import gather
-from vadum.records.saving import (
-    LOCKED,
-    LockedTest,
-    StaleSave,
-    newest_revision,
-    record,
-    reduce_test,
-    refresh_dependents,
-    saved_as,
-    summarise,
-)
-from vadum.records.tables import Revision, Test, now
+from vadum.records.changes import State, state_of, states_of
+from vadum.records.context import footing
+from vadum.records.saving import LOCKED, Change, LockedTest, StaleSave, newest_revision, pin, record, settle, was_saved
+from vadum.records.standing import result_of
+from vadum.records.tables import Test, now, with_logs
 from vadum.records.times import note_times
 from vadum.soil.cells import Sheet
 from vadum.soil.method import Reduction
@@ -30,24 +22,27 @@ class NoSuchRevision(LookupError):
         super().__init__(f"This test has no revision {number}.")
 
 
-def revision_of(session: Session, test: Test, number: int) -> Revision:
-    """Return one revision.
+def state_at(session: Session, test: Test, number: int) -> State:
+    """Return a test as one revision left it.
 
     Raises
     ------
     NoSuchRevision
         If there is none of this number.
     """
-    found = session.exec(select(Revision).where(Revision.test_id == test.id, Revision.number == number)).first()
+    found = None
+    for revision, state in states_of(session, test, number):
+        found = state if revision.number == number else None
     if found is None:
         raise NoSuchRevision(number)
     return found
 
 
-def reduced_then(session: Session, test: Test, earlier: Revision) -> Reduction:
+def reduced_then(session: Session, test: Test, earlier: State) -> Reduction:
     """Return what an earlier state comes to, by the method as it is now."""
     method = method_of(test.method)
-    return method.reduce_raw(earlier.readings, earlier.settings, gather(session, test, method))
+    readings = with_logs(session, earlier.readings)
+    return method.reduce_raw(readings, earlier.settings, footing(session, test).context)
 
 
 def differences(
@@ -69,24 +64,29 @@ def restore(
 
     Raises
     ------
-    NoSuchRevision, LockedTest, StaleSave
+    NoSuchRevision, LockedTest, StaleSave, ReusedKey
         If there is no such state, the test is closed, or it moved on.
     """
-    earlier = revision_of(session, test, number)
-    if saved_as(session, test, save_key) is not None:
-        return reduce_test(session, test)
+    earlier = state_at(session, test, number)
+    change = Change(base_revision, who, reason=reason, save_key=save_key, settings={"restored": number})
+    if was_saved(session, test, change):
+        return result_of(session, test)
     if test.state in LOCKED:
         raise LockedTest(test.state)
     if base_revision != test.revision:
-        raise StaleSave(test, newest_revision(session, test), Sheet(earlier.readings, earlier.unread))
-    test.readings, test.unread = earlier.readings, earlier.unread
-    test.settings, test.origins = earlier.settings, earlier.origins
+        raise StaleSave(
+            test, newest_revision(session, test), Sheet(with_logs(session, earlier.readings), earlier.unread)
+        )
+    before = state_of(test)
+    test.kept, test.unread = earlier.readings, earlier.unread
+    test.settings, test.setting_origins, test.origins = earlier.settings, earlier.setting_origins, earlier.origins
     test.updated_at = now()
-    reduction = reduce_test(session, test)
-    test.summary = summarise(reduction)
+    pin(test)
+    what = f"restored: revision {number}"
+    record(session, test, before, who=who, what=what, reason=reason, save_key=save_key, sent_sha256=change.sha256)
+    reduction = settle(session, test)
     note_times(session, test, who)
-    record(session, test, who=who, what=f"restored: revision {number}", reason=reason, save_key=save_key)
-    refresh_dependents(session, test)
+    session.commit()
     return reduction
 
 

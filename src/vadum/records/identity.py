@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from sqlmodel import Session
 
-from vadum.records.context import Beside
+from vadum.records.context import Beside, Only, every
 from vadum.records.tables import Sample
 from vadum.soil.figure import Figure, Point
 from vadum.soil.grading.curve import Curve, joined
@@ -42,6 +42,7 @@ class Fact:
     text: str
     unit: str
     test_id: int
+    state: str
 
 
 @dataclass(frozen=True)
@@ -65,9 +66,9 @@ class Card:
         return joined(self.coarse, self.fine).points
 
 
-def card_of(session: Session, sample: Sample) -> Card:
-    """Return the card from the newest complete test of each method."""
-    beside = Beside(session, sample)
+def card_of(session: Session, sample: Sample, only: Only = every) -> Card:
+    """Return the card from the newest reportable test of each method, of those that satisfy ``only``."""
+    beside = Beside(session, sample, only)
     taken: list[Fact] = []
     for code, keys in _SHOWN:
         taken += _facts(beside, code, keys).values()
@@ -95,6 +96,7 @@ def _facts(beside: Beside, code: str, keys: tuple[str, ...]) -> dict[str, Fact]:
             values[k]["text"],
             values[k]["unit"] if values[k]["reported"] is not None else "",
             test.id,
+            test.state,
         )
         for k in keys
         if k in values

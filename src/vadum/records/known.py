@@ -9,8 +9,8 @@ from typing import Any
 
 from sqlmodel import Session
 
-from vadum.records.calibrations import calibrations_by_piece, day_of, in_force
-from vadum.records.context import gather
+from vadum.records.pieces import Piece, of_kind
+from vadum.records.standing import standing_of
 from vadum.records.tables import Test
 from vadum.soil.field import instrument_of
 from vadum.soil.parameter import Parameter
@@ -45,16 +45,17 @@ class Known:
 
 def known_of(session: Session, test: Test) -> list[Known]:
     """Return every numeric result of a test that readings with a resolution leave in doubt."""
-    method = method_of(test.method)
-    readings = method.Readings.model_validate(test.readings)
-    settings = method.Settings.model_validate(test.settings)
-    context = method.Context.model_validate(gather(session, test, method))
-    shown = {p.key: p for p in method.reduced(readings, settings, context).parameters}
-    shared = tuple(_calibrations(session, test, readings))
-    resolutions = tuple(_resolutions(test, readings).items())
+    standing = standing_of(session, test)
+    method = standing.method
+    readings = method.Readings.model_validate(standing.readings)
+    settings = method.Settings.model_validate(standing.settings)
+    context = method.Context.model_validate(standing.context)
+    shown = {p.key: p for p in standing.reduction.parameters}
+    shared = tuple(_calibrations(standing.pieces, readings))
+    resolutions = tuple(_resolutions(standing.pieces, readings).items())
     plain = (readings.model_dump_json(), settings.model_dump_json(), context.model_dump_json())
     found = _worked_out(test.method, *plain, resolutions, shared)
-    return [Known(shown[one.key], one.standard, one.leading) for one in found if one.standard > 0]
+    return [Known(shown[one.key], one.standard, one.leading) for one in found if one.standard > 0 and one.key in shown]
 
 
 @lru_cache(maxsize=_REMEMBERED)
@@ -72,28 +73,25 @@ def _worked_out(
     return tuple(uncertainties(method, *models, dict(resolutions), shared))
 
 
-def _resolutions(test: Test, readings: Any) -> dict[str, float]:
+def _resolutions(pieces: list[Piece], readings: Any) -> dict[str, float]:
     """Return the resolution of the balance in use for every mass, where it is the only one."""
-    steps = [piece.resolution for piece in test.uses if piece.kind == "balance" and piece.resolution]
+    steps = [piece.resolution for piece in of_kind(pieces, "balance") if piece.resolution]
     if len(steps) != 1:
         return {}
     return {cell.path: steps[0] for cell in cells_of(readings) if _by(cell, "balance")}
 
 
-def _calibrations(session: Session, test: Test, readings: Any) -> Iterator[Shared]:
+def _calibrations(pieces: list[Piece], readings: Any) -> Iterator[Shared]:
     """Yield the calibrations in force on the test's day whose certificate states an uncertainty.
 
     Of two pieces of a kind nothing tells which readings came from which: then neither counts.
     """
-    kinds = Counter(piece.kind for piece in test.uses)
-    pieces = [p for p in test.uses if p.kind in _READ_BY and kinds[p.kind] == 1]
-    known = calibrations_by_piece(session, pieces)
-    for piece in pieces if known else ():
-        valid = in_force(known.get(piece.id or 0, []), day_of(session, test))
-        if valid is not None and valid.uncertainty:
+    kinds = Counter(piece.kind for piece in pieces)
+    for piece in pieces:
+        if piece.kind in _READ_BY and kinds[piece.kind] == 1 and piece.uncertainty:
             paths = frozenset(cell.path for cell in cells_of(readings) if _by(cell, _READ_BY[piece.kind]))
             if paths:
-                yield Shared(f"calibration of {piece.name}", paths, valid.uncertainty / 2)
+                yield Shared(f"calibration of {piece.name}", paths, piece.uncertainty / 2)
 
 
 def _by(cell: Cell, instrument: str) -> bool:

@@ -40,7 +40,7 @@ def begin(method: Method[Any, Any, Any], seed: int, speed: float, mistakes: int)
     planted = [str(name) for name in np.random.default_rng(seed).permutation(traced)[:mistakes]]
     hidden = {"seed": seed, "speed": speed, "mistakes": planted, "epoch": datetime.now(UTC).isoformat(), "taken": []}
     clocked = {name: rows for name, rows in method.begin(settings, None).items() if name in method.clocked}
-    return Test(method=method.code, readings=clocked, practice=hidden)
+    return Test(method=method.code, kept=clocked, practice=hidden)
 
 
 def bench_time(test: Test, at: datetime) -> datetime:

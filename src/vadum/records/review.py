@@ -3,12 +3,13 @@
 from dataclasses import dataclass
 from typing import Any
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
+from vadum.records.changes import states_of
 from vadum.records.history import flat
-from vadum.records.saving import reduce_test
-from vadum.records.states import recorders
-from vadum.records.tables import Revision, Test
+from vadum.records.standing import live
+from vadum.records.states import contributors, moved_now
+from vadum.records.tables import Test, with_logs
 from vadum.soil.finding import Finding
 from vadum.soil.registry import method as method_of
 
@@ -32,16 +33,18 @@ class Review:
     by_hand: list[tuple[str, str, str]]
     """Settings that are not the method's own: label, value, and the usual value."""
     findings: list[Finding]
+    moved: list[str]
+    """What a checked test leant on and is not any more what it was."""
     recomputed: list[tuple[str, str, str]]
     """Every parameter: symbol, as kept, as computed now by the method's present version."""
 
 
 def review(session: Session, test: Test) -> Review:
     """Return what there is to weigh of a test."""
-    reduction = reduce_test(session, test)
+    reduction = live(session, test).reduction
     kept = test.summary.get("parameters", {})
     return Review(
-        recorded_by=sorted(recorders(session, test)),
+        recorded_by=sorted(contributors(session, test)),
         changed=_changed(session, test),
         left_out=[
             (f"{table}.{i}", row["left_out"])
@@ -52,16 +55,16 @@ def review(session: Session, test: Test) -> Review:
         ],
         by_hand=_by_hand(test),
         findings=reduction.findings,
+        moved=moved_now(session, test),
         recomputed=[(p.symbol, kept.get(p.key, {}).get("text", ""), p.text) for p in reduction.parameters],
     )
 
 
 def _changed(session: Session, test: Test) -> list[Changed]:
-    revisions = session.exec(select(Revision).where(Revision.test_id == test.id).order_by(col(Revision.number))).all()
     texts: dict[str, list[str]] = {}
     last: dict[str, str] = {}
-    for revision in revisions:
-        now = flat(revision.readings, revision.unread)
+    for revision, state in states_of(session, test):
+        now = flat(with_logs(session, state.readings), state.unread)
         for path in now.keys() | texts.keys():
             text = now.get(path, "")
             had = texts.setdefault(path, [])

@@ -1,5 +1,9 @@
-"""Saving a test: every change is a revision, a stale change is refused, a change sent twice is kept once."""
+"""Saving a test: every change is a revision, a stale change is refused, a change sent twice is kept once.
 
+A change, the revision that keeps it, and what it does to tests that lean on this one are one transaction.
+"""
+
+import hashlib
 import json
 from dataclasses import dataclass, field
 from typing import Any
@@ -9,7 +13,9 @@ from pydantic import ValidationError
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
-from vadum.records.context import gather, leans_on
+from vadum.records.changes import State, difference, kept_readings, state_of
+from vadum.records.dependents import renew_dependents
+from vadum.records.standing import result_of, summarise
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
 from vadum.soil.cells import Sheet, UnknownCell, enter, logs
@@ -17,6 +23,8 @@ from vadum.soil.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
 LOCKED = ("checked", "issued", "void")
+# Where a setting's value came from when nobody chose it.
+DEFAULT = "default"
 
 
 @dataclass(frozen=True)
@@ -36,6 +44,12 @@ class Change:
     origins: dict[str, dict[str, Any]] = field(default_factory=dict)
     reason: str = ""
     save_key: str = field(default_factory=lambda: uuid4().hex)
+
+    @property
+    def sha256(self) -> str:
+        """What tells this save from another one under the same key."""
+        sent = [self.cells, self.settings, self.logs, self.uses, self.bindings]
+        return hashlib.sha256(json.dumps(sent, sort_keys=True, default=str).encode()).hexdigest()
 
 
 class StaleSave(Exception):
@@ -61,14 +75,17 @@ class BadSettings(Exception):
         self.error = error
 
 
-def reduce_test(session: Session, test: Test) -> Reduction:
-    """Return the reduction of a test's newest readings."""
-    method = method_of(test.method)
-    return method.reduce_raw(test.readings, test.settings, gather(session, test, method))
+class ReusedKey(Exception):
+    """A save under the key of another one: nothing was saved."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This save carries the key of another one with other content; reload the page and type it again."
+        )
 
 
 def save(session: Session, test: Test, change: Change) -> Reduction:
-    """Save a change as a new revision and return the reduction it leads to.
+    """Save a change as a new revision, renew what leans on the test, and return the reduction it leads to.
 
     Raises
     ------
@@ -76,6 +93,8 @@ def save(session: Session, test: Test, change: Change) -> Reduction:
         If the test moved on since ``change.base_revision``.
     LockedTest
         If the test may not be changed.
+    ReusedKey
+        If another change was saved under this key.
     UnknownCell, BadSettings
         If a cell or setting does not exist or cannot be taken.
     """
@@ -83,43 +102,71 @@ def save(session: Session, test: Test, change: Change) -> Reduction:
         return _save(session, test, change)
     except StaleSave:
         # The same save may have arrived twice at once: a page that reloads sends again what is still under way.
-        if saved_as(session, test, change.save_key) is None:
+        if not was_saved(session, test, change):
             raise
-        session.refresh(test)
-        return reduce_test(session, test)
+        return result_of(session, test)
 
 
 def _save(session: Session, test: Test, change: Change) -> Reduction:
-    if saved_as(session, test, change.save_key) is not None:
-        session.refresh(test)
-        return reduce_test(session, test)
+    if was_saved(session, test, change):
+        return result_of(session, test)
     if test.state in LOCKED:
         raise LockedTest(test.state)
     method = method_of(test.method)
+    before = state_of(test)
     sheet = enter(method.Readings, Sheet(test.readings, test.unread), change.cells)
     if change.base_revision != test.revision:
         raise StaleSave(test, newest_revision(session, test), sheet)
-    test.settings = _merged(method, test.settings, change.settings)
-    test.readings, test.unread = _with_logs(method, sheet.readings, change.logs), sheet.unread
-    test.origins = _origins(test, change)
-    if change.uses is not None:
-        _use(session, test, change.uses)
-    if change.bindings is not None:
-        test.bindings = {column: bound for column, bound in change.bindings.items() if bound}
-    if test.state == "planned" and test.readings:
-        test.state = "running"
-    test.updated_at = now()
-    reduction = reduce_test(session, test)
-    before, test.summary = json.dumps(test.summary), summarise(reduction)
+    with session.no_autoflush:
+        pin(test)
+        _choose(method, test, change)
+        test.kept = kept_readings(session, _with_logs(method, sheet.readings, change.logs))
+        test.unread = sheet.unread
+        test.origins = _origins(test, change)
+        if change.uses is not None:
+            _use(session, test, change.uses)
+        if change.bindings is not None:
+            test.bindings = {column: bound for column, bound in change.bindings.items() if bound}
+        if test.state == "planned" and test.kept:
+            test.state = "running"
+        test.updated_at = now()
+    what = _what(change, before, state_of(test))
+    record(session, test, before, who=change.who, what=what, reason=change.reason, save_key=change.save_key, sent_sha256=change.sha256)  # fmt: skip
+    reduction = settle(session, test)
     note_times(session, test, change.who)
-    record(session, test, who=change.who, what=_what(change), reason=change.reason, save_key=change.save_key)
-    if json.dumps(test.summary) != before:
-        refresh_dependents(session, test)
+    session.commit()
     return reduction
 
 
-def record(session: Session, test: Test, *, who: str, what: str, reason: str = "", save_key: str | None = None) -> None:
-    """Append a revision with the test as it stands, and commit.
+def settle(session: Session, test: Test) -> Reduction:
+    """Renew what lists show of a test, and what leans on it where that changed; the caller commits."""
+    reduction = result_of(session, test)
+    before, test.summary = json.dumps(test.summary), summarise(reduction)
+    if json.dumps(test.summary) != before:
+        session.add(test)
+        session.flush()
+        renew_dependents(session, test)
+    return reduction
+
+
+def pin(test: Test) -> None:
+    """Write out every setting a test does not say yet, as the method's default, and the version that reduces it now."""
+    method = method_of(test.method)
+    defaults: dict[str, Any] = method.Settings().model_dump(mode="json")
+    missing = {name: value for name, value in defaults.items() if name not in test.settings}
+    if missing:
+        test.settings = test.settings | missing
+    origins = {name: test.setting_origins.get(name, DEFAULT if name in missing else "") for name in defaults}
+    if origins != test.setting_origins:
+        test.setting_origins = origins
+    test.version = method.version
+
+
+def record(
+    session: Session, test: Test, before: State, *, who: str, what: str, reason: str = "", save_key: str | None = None,
+    sent_sha256: str = "",
+) -> Revision:  # fmt: skip
+    """Append a revision with what changed since ``before``; the caller commits.
 
     Raises
     ------
@@ -127,29 +174,40 @@ def record(session: Session, test: Test, *, who: str, what: str, reason: str = "
         If another save took this revision number first.
     """
     mine = Sheet(dict(test.readings), dict(test.unread))
+    test_id = test.id or 0
+    revision = Revision(
+        test_id=test_id, number=test.revision + 1, who=who, what=what, reason=reason, save_key=save_key or uuid4().hex,
+        sent_sha256=sent_sha256, state=test.state, changed=difference(before if test.revision else State(), state_of(test)),
+    )  # fmt: skip
     test.revision += 1
     session.add(test)
-    session.add(
-        Revision(
-            test_id=test.id or 0,
-            number=test.revision,
-            who=who,
-            what=what,
-            reason=reason,
-            save_key=save_key or uuid4().hex,
-            state=test.state,
-            readings=test.readings,
-            unread=test.unread,
-            settings=test.settings,
-            origins=test.origins,
-        )
-    )
+    session.add(revision)
     try:
-        session.commit()
+        session.flush()
     except IntegrityError:
         session.rollback()
         session.refresh(test)
         raise StaleSave(test, newest_revision(session, test), mine) from None
+    return revision
+
+
+def was_saved(session: Session, test: Test, change: Change) -> bool:
+    """Return whether this very save arrived before; the test is then as it is on record.
+
+    Raises
+    ------
+    ReusedKey
+        If another change was saved under this key.
+    """
+    found = session.exec(
+        select(Revision.sent_sha256).where(Revision.test_id == test.id, Revision.save_key == change.save_key)
+    ).first()
+    if found is None:
+        return False
+    if found and found != change.sha256:
+        raise ReusedKey
+    session.refresh(test)
+    return True
 
 
 def saved_as(session: Session, test: Test, save_key: str) -> int | None:
@@ -165,33 +223,18 @@ def newest_revision(session: Session, test: Test) -> Revision | None:
     ).first()
 
 
-def summarise(reduction: Reduction) -> dict[str, Any]:
-    """Return what lists, the ground column and other tests need of a reduction."""
-    severities = [finding.severity for finding in reduction.findings]
-    return {
-        "parameters": {
-            p.key: {"symbol": p.symbol, "name": p.name, "text": p.text, "unit": p.unit, "reported": p.reported}
-            for p in reduction.parameters
-        },
-        "curve": reduction.curve,
-        "stops": severities.count("stop"),
-        "warnings": severities.count("warn"),
-        "complete": reduction.complete,
-        "reportable": reduction.reportable,
-        "next_action": reduction.next_action,
-    }
-
-
-def _merged(method: Method[Any, Any, Any], old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
-    """Return the settings that differ from the method's defaults, after a change."""
-    if not new:
-        return old
+def _choose(method: Method[Any, Any, Any], test: Test, change: Change) -> None:
+    """Put in the settings of a change, whole, and who chose each value."""
+    if not change.settings:
+        return
     try:
-        settings = method.Settings.model_validate({**old, **new})
+        settings = method.Settings.model_validate({**test.settings, **change.settings})
     except ValidationError as error:
         raise BadSettings(error) from error
-    chosen: dict[str, Any] = settings.model_dump(mode="json", exclude_defaults=True)
-    return chosen
+    chosen: dict[str, Any] = settings.model_dump(mode="json")
+    usual: dict[str, Any] = method.Settings().model_dump(mode="json")
+    by = {name: DEFAULT if chosen[name] == usual[name] else change.who for name in change.settings}
+    test.settings, test.setting_origins = chosen, test.setting_origins | by
 
 
 def _with_logs(method: Method[Any, Any, Any], readings: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
@@ -215,7 +258,7 @@ def _use(session: Session, test: Test, equipment_ids: list[int]) -> None:
     test.uses = list(session.exec(select(Equipment).where(col(Equipment.id).in_(equipment_ids))).all())
 
 
-def _what(change: Change) -> str:
+def _what(change: Change, before: State, after: State) -> str:
     parts = []
     if change.cells:
         parts.append(", ".join(f"{path} = {text.strip()[:40] or 'cleared'}" for path, text in change.cells.items()))
@@ -224,7 +267,7 @@ def _what(change: Change) -> str:
     if change.settings:
         parts.append("setting " + ", ".join(f"{name} = {value}" for name, value in change.settings.items()))
     if change.uses is not None:
-        parts.append("equipment")
+        parts.append(f"equipment: {_equipment(before.uses, after.uses)}")
     if change.bindings is not None:
         parts.append("instruments of the columns")
     if used := sorted({str(origin.get("instrument")) for origin in change.origins.values()}):
@@ -232,27 +275,7 @@ def _what(change: Change) -> str:
     return "; ".join(parts)[:600]
 
 
-# A sieve changes the hydrometer, which changes the sieve's own D-values: the chain is short and settles at once.
-_PASSES = 3
-
-
-def refresh_dependents(session: Session, test: Test) -> None:
-    """Renew the summaries of the sample's tests that lean on this one, and of those that lean on what changed by it."""
-    if test.sample_id is None:
-        return
-    tests = session.exec(select(Test).where(Test.sample_id == test.sample_id)).all()
-    live = [t for t in tests if t.state not in LOCKED and (t.readings or t.state != "planned")]
-    changed = {test.method}
-    for _ in range(_PASSES):
-        leaning = [t for t in live if leans_on(method_of(t.method)) & changed]
-        changed = set()
-        for each in leaning:
-            summary = summarise(reduce_test(session, each))
-            if json.dumps(summary) != json.dumps(each.summary):
-                each.summary = summary
-                session.add(each)
-                changed.add(each.method)
-        if not changed:
-            break
-        session.flush()
-    session.commit()
+def _equipment(before: list[str], after: list[str]) -> str:
+    taken = [f"with {name}" for name in after if name not in before]
+    left = [f"without {name}" for name in before if name not in after]
+    return ", ".join([*taken, *left]) or "the same"

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from vadum.records.positions import placed_tests, tests_in
+from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Project, Test
 from vadum.soil.figure import Figure, Point
 from vadum.soil.grading.curve import Curve, joined
@@ -12,6 +13,7 @@ from vadum.soil.registry import method as method_of
 from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread, values_from
 from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
 
+UNCHECKED = "*"
 _DONE = ("reduced", "checked", "issued")
 _STRENGTHS = ("su", "cu", "vane")
 _BEARING = ("cbr-lab", "cbr-in-situ", "plate-static", "plate-incremental")
@@ -53,6 +55,12 @@ class Site:
     infiltration: list[Sited] = field(default_factory=list)
     tests: int = 0
     counted: int = 0
+    unchecked: set[int] = field(default_factory=set)
+    """Tests that count and that nobody has checked yet."""
+
+    def written(self, value: Value) -> str:
+        """Return a value as it is written: a result that nobody has checked is marked."""
+        return f"{value.text}{UNCHECKED}" if value.test in self.unchecked else value.text
 
     @property
     def spreads(self) -> list[tuple[Quantity, Spread]]:
@@ -89,6 +97,8 @@ def site_of(
         site.lines += _lines(location, test)
         if counts(test):
             site.counted += 1
+            if test.state not in FROZEN:
+                site.unchecked.add(test.id or 0)
             site.values += _values(location, test)
             if test.method == "vane" and test.summary.get("curve"):
                 site.profiles.append((f"{location.name} vane", [(x, y) for x, y in test.summary["curve"]]))

@@ -1,28 +1,52 @@
 """The life of a test: planned, running, reduced, checked, issued, or void with a reason."""
 
-from sqlmodel import Session, col, or_, select
+from dataclasses import dataclass
+from datetime import datetime
 
-from vadum.records.saving import record, reduce_test, summarise
-from vadum.records.tables import Revision, Test, now
+from sqlalchemy.orm import load_only
+from sqlmodel import Session, col, select
+
+from vadum.records.changes import is_content, state_of
+from vadum.records.checks import accept, freeze, moved
+from vadum.records.dependents import renew_dependents
+from vadum.records.saving import pin, record, settle
+from vadum.records.standing import FROZEN, check_of, live
+from vadum.records.tables import Attachment, Check, Revision, Test, now
 
 # From a state, what a person may do, and the state it leads to.
 MOVES: dict[str, dict[str, str]] = {
     "planned": {"void": "void"},
-    "running": {"done": "reduced", "void": "void"},
-    "reduced": {"check": "checked", "reopen": "running", "void": "void"},
-    "checked": {"issue": "issued", "reopen": "running"},
-    "issued": {"reopen": "running"},
+    "running": {"done": "reduced", "take": "running", "void": "void"},
+    "reduced": {"check": "checked", "take": "reduced", "reopen": "running", "void": "void"},
+    "checked": {"issue": "issued", "check": "checked", "keep": "checked", "reopen": "running"},
+    "issued": {"keep": "issued", "reopen": "running"},
     "void": {"reopen": "running"},
 }
-NEEDS_REASON = ("reopen", "void")
+NEEDS_REASON = ("reopen", "void", "keep")
+# What only somebody who may check may do.
+OF_CHECKERS = ("check", "issue", "keep")
 
 
 class RefusedMove(Exception):
     """A move that the test's state, its findings or the rule of two people does not allow."""
 
 
+def moves_of(session: Session, test: Test) -> list[str]:
+    """Return what may be done with a test as it stands: a check is checked again or kept only once its ground has moved."""
+    barred = {"take"} if not test.offered else {"done", "check"}
+    if test.state in FROZEN:
+        barred |= {"issue"} if moved_now(session, test) else {"check", "keep"}
+    return [action for action in MOVES[test.state] if action not in barred]
+
+
+def moved_now(session: Session, test: Test) -> list[str]:
+    """Return what a checked test leans on and has moved since, as the records stand now."""
+    check = check_of(session, test)
+    return moved(session, test, check) if check else []
+
+
 def move(session: Session, test: Test, action: str, *, who: str, reason: str = "") -> None:
-    """Bring a test into its next state.
+    """Bring a test into its next state, with all that follows from it, and commit.
 
     Raises
     ------
@@ -34,37 +58,95 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
         raise RefusedMove(f"A {test.state} test cannot be moved by “{action}”.")
     if action in NEEDS_REASON and not reason.strip():
         raise RefusedMove("Give a reason; it is kept with the record.")
-    if action == "done":
-        reduction = reduce_test(session, test)
-        if not reduction.complete:
-            raise RefusedMove(f"Not complete yet. {reduction.next_action}")
-    if action == "check" and who in recorders(session, test):
-        raise RefusedMove("A second person checks: somebody who entered no reading of this test.")
+    _may(session, test, action, who)
+    before = state_of(test)
+    if action == "keep" and (check := check_of(session, test)):
+        accept(session, test, check, who, reason)
+    if action == "take":
+        test.offered = {}
     test.state = target
     test.void_reason = reason if target == "void" else ""
-    test.updated_at = now() if action not in ("check", "issue") else test.updated_at
-    if action == "reopen":
-        test.summary = summarise(reduce_test(session, test))
-    record(session, test, who=who, what=f"{action}: now {target}", reason=reason)
+    if action in ("done", "reopen", "void", "take"):
+        test.updated_at = now()
+    if action in ("check", "keep", "reopen"):
+        test.moved = []
+    if target not in FROZEN:
+        pin(test)
+    record(session, test, before, who=who, what=f"{action}: now {target}", reason=reason)
+    if action == "check":
+        freeze(session, test, live(session, test), who)
+        session.flush()
+    if target != "void":
+        settle(session, test)
+    if action in ("void", "reopen"):
+        renew_dependents(session, test)
+    session.commit()
+
+
+def _may(session: Session, test: Test, action: str, who: str) -> None:
+    if action in ("done", "check"):
+        reduction = live(session, test).reduction
+        if not reduction.complete:
+            raise RefusedMove(f"Not complete yet. {reduction.next_action}")
+        if test.offered:
+            raise RefusedMove("The method has a newer version: compare both results and take it first.")
+    if action == "check" and who in contributors(session, test):
+        raise RefusedMove(
+            "A second person checks: somebody who changed no reading, setting, equipment or photograph of this test."
+        )
+    if action in ("check", "keep") and test.state in FROZEN and not moved_now(session, test):
+        raise RefusedMove("Nothing this test leans on has moved since it was checked.")
+    if action == "take" and not test.offered:
+        raise RefusedMove("The method has no newer version than the one in use.")
+    if action == "issue" and (said := moved_now(session, test)):
+        raise RefusedMove(f"Not issued: {said[0]}. Check the test again, or keep it with a reason.")
+
+
+@dataclass(frozen=True)
+class _Event:
+    """Something that was done to a test: its content changed, or it was checked."""
+
+    at: datetime
+    who: str
+    content: bool
+    checked: bool = False
+
+
+def contributors(session: Session, test: Test) -> set[str]:
+    """Return whose work a check of the test is about: all who changed its content after the check before the last change."""
+    events = _events(session, test)
+    last = max((i for i, e in enumerate(events) if e.content), default=-1)
+    before = max((i for i, e in enumerate(events[: last + 1]) if e.checked), default=-1)
+    return {e.who for e in events[before + 1 :] if e.content}
 
 
 def recorders(session: Session, test: Test) -> set[str]:
-    """Return who entered readings of the test."""
-    revisions = session.exec(
-        select(Revision).where(
-            Revision.test_id == test.id,
-            or_(col(Revision.what).contains("="), col(Revision.what).startswith("restored:")),
-        )
-    ).all()
-    return {revision.who for revision in revisions}
+    """Return who ever recorded something of the test."""
+    return {event.who for event in _events(session, test) if event.content}
 
 
-def checked_by(session: Session, test: Test) -> Revision | None:
-    """Return the revision in which the test was last checked, if it still is."""
-    if test.state not in ("checked", "issued"):
-        return None
-    return session.exec(
-        select(Revision)
-        .where(Revision.test_id == test.id, col(Revision.what).startswith("check:"))
-        .order_by(col(Revision.number).desc())
-    ).first()
+def recorded_last(session: Session, test: Test) -> datetime | None:
+    """Return when the content of the test was changed last."""
+    return max((event.at for event in _events(session, test) if event.content), default=None)
+
+
+def _events(session: Session, test: Test) -> list[_Event]:
+    revisions = session.exec(select(Revision).where(Revision.test_id == test.id)).all()
+    found = [
+        _Event(r.at, r.who, is_content(r.changed) or r.what.startswith("restored:"), r.what.startswith("check:"))
+        for r in revisions
+    ]
+    columns = load_only(Attachment.at, Attachment.who, Attachment.removed_at, Attachment.removed_by)  # type: ignore[arg-type]
+    for one in session.exec(select(Attachment).where(Attachment.test_id == test.id).options(columns)):
+        found.append(_Event(one.at, one.who, content=True))
+        if one.removed_at is not None:
+            found.append(_Event(one.removed_at, one.removed_by, content=True))
+    return sorted(found, key=lambda event: event.at)
+
+
+def checkers(session: Session, tests: list[Test]) -> set[str]:
+    """Return who checked these tests."""
+    numbers = [test.id for test in tests if test.state in FROZEN]
+    query = select(Check).where(col(Check.test_id).in_(numbers)).order_by(col(Check.id))
+    newest = {check.test_id: check.who for check in session.exec(query)}
+    return set(newest.values())

@@ -1,10 +1,13 @@
 """The tables. Times are UTC; readings and settings are kept as entered, results are always recomputed."""
 
+import json
 from datetime import UTC, date, datetime
+from functools import lru_cache
 from typing import Any, Literal, get_args
 
 from sqlalchemy import JSON, Column, ColumnElement, Date, DateTime, LargeBinary, TypeDecorator, UniqueConstraint, or_
 from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import Session, object_session
 from sqlmodel import Field, Relationship, SQLModel, col
 
 State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
@@ -31,6 +34,34 @@ class UtcDateTime(TypeDecorator[datetime]):
 
     def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
         return value.replace(tzinfo=UTC) if value else None
+
+
+# Rows of logger files never change: the last ones asked for are remembered.
+_REMEMBERED = 8
+
+
+@lru_cache(maxsize=_REMEMBERED)
+def _log(data: str) -> dict[str, Any]:
+    found: dict[str, Any] = json.loads(data)
+    return found
+
+
+def log_reference(value: Any) -> str:
+    """Return the hash of the logger file that stands for a reading; "" for any other reading."""
+    return str(value["log"]) if isinstance(value, dict) and value.keys() == {"log"} else ""
+
+
+def with_logs(session: Session | None, kept: dict[str, Any]) -> dict[str, Any]:
+    """Return readings with the rows of logger files in the place of their references."""
+    named = {name: sha for name, value in kept.items() if (sha := log_reference(value))}
+    if not named:
+        return kept
+    if session is None:
+        raise LookupError("readings with a logger file are read from a test of an open session")
+    contents = {name: session.get(LogContent, sha) for name, sha in named.items()}
+    if missing := [name for name, found in contents.items() if found is None]:
+        raise LookupError(f"the rows of {missing[0]} are not in the database")
+    return kept | {name: _log(found.data) for name, found in contents.items() if found is not None}
 
 
 class Project(SQLModel, table=True):
@@ -134,11 +165,23 @@ class TestUse(SQLModel, table=True):
     equipment_id: int = Field(foreign_key="equipment.id", primary_key=True)
 
 
+class LogContent(SQLModel, table=True):
+    """The rows of a logger file, kept once however many revisions hold it; ``sha256`` is of ``data``, its JSON."""
+
+    __tablename__ = "log_content"
+    sha256: str = Field(primary_key=True)
+    data: str
+
+
 class Test(SQLModel, table=True):
     """A test of a sample, a test in the ground at a location, or an inspection of a piece of equipment.
 
-    ``readings``, ``unread`` and ``settings`` are the newest revision, kept here so that a page needs one row.
-    ``summary`` is what lists show of the newest reduction; it can always be recomputed.
+    ``kept``, ``unread`` and ``settings`` are the newest revision, kept here so that a page needs one row. ``kept`` are the
+    readings with a reference in the place of each logger file; ``readings`` are all of them. ``settings`` are whole,
+    ``setting_origins`` say where each value came from, ``version`` is the method's when the test was last reduced.
+    ``summary`` is what lists show of the newest reduction; it can always be recomputed. ``moved`` says in words what the
+    test leans on and has changed since it was checked. ``offered`` is what the method's earlier version had made of an open
+    test, until somebody takes the newer one.
     ``unread`` holds text typed into cells that cannot be taken as a reading, by path, so that it is not lost.
     ``bindings`` say which instrument fills a column, ``origins`` from which instrument and calibration a reading came.
     ``practice`` is what the virtual bench hides (seed, speed, planted mistakes); empty for real tests. A practice test
@@ -154,9 +197,13 @@ class Test(SQLModel, table=True):
     state: str = Field(default="planned", index=True)
     void_reason: str = ""
     revision: int = 0
-    readings: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    kept: dict[str, Any] = Field(default_factory=dict, sa_column=Column("readings", JSON, nullable=False))
     unread: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     settings: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    setting_origins: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    version: str = ""
+    moved: list[str] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    offered: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     summary: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     bindings: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
@@ -167,6 +214,11 @@ class Test(SQLModel, table=True):
     location: Location | None = Relationship(back_populates="tests")
     equipment: Equipment | None = Relationship(back_populates="tests")
     uses: list[Equipment] = Relationship(link_model=TestUse)
+
+    @property
+    def readings(self) -> dict[str, Any]:
+        """The readings with the rows of logger files in their places; not to be changed in place."""
+        return with_logs(object_session(self), self.kept)
 
     @property
     def ground(self) -> Location | None:
@@ -197,7 +249,8 @@ class OperationTime(SQLModel, table=True):
 class Revision(SQLModel, table=True):
     """One saved change of a test: append-only, never rewritten.
 
-    ``save_key`` is made by the browser for each save, so that a save sent twice is kept once.
+    ``changed`` is what differs from the revision before (:mod:`vadum.records.changes`). ``save_key`` is made by the
+    browser for each save, so that a save sent twice is kept once; ``sent_sha256`` tells whether it was the same save.
     """
 
     __table_args__ = (UniqueConstraint("test_id", "number"), UniqueConstraint("test_id", "save_key"))
@@ -209,11 +262,42 @@ class Revision(SQLModel, table=True):
     what: str
     reason: str = ""
     save_key: str
+    sent_sha256: str = ""
     state: str
-    readings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
-    unread: dict[str, str] = Field(sa_column=Column(JSON, nullable=False))
+    changed: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+
+
+class Check(SQLModel, table=True):
+    """What a second person checked, whole: later changes of anything it leant on do not reach it.
+
+    ``context`` is what the method was given beside the readings, ``leans`` the same for people: each value with its source.
+    ``pieces`` is the equipment with the calibration that counted. ``result`` is the reduction, by ``version`` of the method.
+    ``unsettled`` are doubts brought from a laboratory whose checks froze nothing. ``accepted`` says who kept the result, why,
+    and on which ground, after the ground had moved.
+    """
+
+    __tablename__ = "checked_test"
+    id: int | None = Field(default=None, primary_key=True)
+    test_id: int = Field(foreign_key="test.id", index=True)
+    revision: int
+    who: str
+    at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    version: str
+    kept: dict[str, Any] = Field(sa_column=Column("readings", JSON, nullable=False))
     settings: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
-    origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    setting_origins: dict[str, str] = Field(sa_column=Column(JSON, nullable=False))
+    origins: dict[str, dict[str, Any]] = Field(sa_column=Column(JSON, nullable=False))
+    context: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
+    leans: list[dict[str, Any]] = Field(sa_column=Column(JSON, nullable=False))
+    pieces: list[dict[str, Any]] = Field(sa_column=Column(JSON, nullable=False))
+    result: dict[str, Any] = Field(sa_column=Column(JSON, nullable=False))
+    unsettled: list[str] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    accepted: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+
+    @property
+    def readings(self) -> dict[str, Any]:
+        """The readings that were checked, with the rows of logger files in their places."""
+        return with_logs(object_session(self), self.kept)
 
 
 class LaboratorySetting(SQLModel, table=True):
@@ -278,6 +362,8 @@ class Attachment(SQLModel, table=True):
     who: str
     at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
     removed_because: str = ""
+    removed_by: str = ""
+    removed_at: datetime | None = Field(default=None, sa_column=Column(UtcDateTime))
 
 
 class IssuedSheet(SQLModel, table=True):
@@ -307,6 +393,7 @@ class Report(SQLModel, table=True):
     title: str
     wanted: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     who: str
+    role: str = ""
     at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
     state: str = Field(default="waiting", index=True)
     steps: int = 0

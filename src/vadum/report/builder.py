@@ -18,12 +18,15 @@ from vadum.soil.registry import method as method_of
 Progress = Callable[[int, int, str], None]
 
 
-def make(session: Session, project: Project, wanted: Wanted, number: str, who: str, progress: Progress) -> bytes:
+def make(
+    session: Session, project: Project, wanted: Wanted, number: str, who: str, progress: Progress, role: str = ""
+) -> bytes:
     """Return the report as PDF.
 
     Arguments
     ---------
     number : printed on every page
+    who, role : who makes or issues it, and as what
     progress : called with steps done, steps in all, and what is being made; may raise to stop
     """
     tests = wanted.tests(project)
@@ -38,7 +41,7 @@ def make(session: Session, project: Project, wanted: Wanted, number: str, who: s
     progress(0, steps, "reading the record")
     state = "issued" if wanted.issue else "draft, not issued"
     with Document(letterhead_of(session), kind="Report", title=wanted.title, number=number, state=state) as document:
-        document.add(_cover(project, wanted, tests, number, who))
+        document.add(_cover(project, wanted, tests, number, f"{who}, {role}" if role else who))
         for what, part in _parts(session, project, wanted, tests, tick):
             document.add(part)
             if part.kind != "summary":
@@ -59,17 +62,17 @@ def _parts(
 ) -> Iterator[tuple[str, Part]]:
     for chapter in wanted.chapters:
         if chapter == "summary":
-            site = site_of(project, wanted.takes, tick)
+            site = site_of(project, wanted.shows, tick)
             yield (
                 "summary",
                 summary_part(site, project.name, wanted.scope(project), every_parameter=wanted.every_parameter),
             )
         elif chapter == "logs":
             for place in wanted.places(project):
-                yield f"log of {place.name}", log_part(place)
+                yield f"log of {place.name}", log_part(place, wanted.shows)
         elif chapter == "samples":
             for sample in wanted.taken(project):
-                yield f"{sample.location.name} {sample.name}", sample_part(session, sample)
+                yield f"{sample.location.name} {sample.name}", sample_part(session, sample, wanted.shows)
         else:
             asked = Asked(wanted.derivation, wanted.uncertainty, wanted.records)
             for test in tests:
@@ -88,7 +91,7 @@ def _cover(project: Project, wanted: Wanted, tests: list[Test], number: str, who
         "facts": [
             ["report", number],
             ["made", now().strftime("%Y-%m-%d %H:%M UTC")],
-            ["by", who],
+            ["issued by" if wanted.issue else "by", who],
             ["of", wanted.scope(project)],
             ["tests", str(len(tests))],
             ["contains", ", ".join(WORDS[chapter] for chapter in wanted.chapters)],

@@ -1,33 +1,38 @@
 """From records to the layers of a ground column: what a stratum is called, which texture its tests earn it."""
 
 from vadum.drawing.ground import Layer, Texture
-from vadum.records.tables import Location, Sample, Stratum
+from vadum.records.context import Only, every
+from vadum.records.tables import Location, Sample, Stratum, Test
 
 
-def layers_of(location: Location) -> list[Layer]:
-    """Return the strata of a location as its own tests say they are."""
+def layers_of(location: Location, only: Only = every) -> list[Layer]:
+    """Return the strata of a location as its own tests, those that satisfy ``only``, say they are."""
     samples = location.samples
-    return [Layer(s.top_m, s.base_m, _titled(s, samples), _texture(s, samples)) for s in location.strata]
+    return [Layer(s.top_m, s.base_m, _titled(s, samples, only), _texture(s, samples, only)) for s in location.strata]
 
 
-def group_of(sample: Sample) -> str:
+def group_of(sample: Sample, only: Only = every) -> str:
     """Return the sample's group symbol, when its class is decided."""
-    for test in sample.tests:
-        if test.method == "classification" and test.state != "void" and test.summary.get("complete"):
+    for test in _reportable(sample, only):
+        if test.method == "classification":
             return str(test.summary["parameters"]["group_symbol"]["text"])
     return ""
 
 
-def _titled(stratum: Stratum, samples: list[Sample]) -> str:
-    return "; ".join(filter(None, (stratum.description or "not described", _class(stratum, samples))))
+def _reportable(sample: Sample, only: Only) -> list[Test]:
+    return [t for t in sample.tests if t.state != "void" and t.summary.get("reportable") and only(t)]
 
 
-def _texture(stratum: Stratum, samples: list[Sample]) -> Texture | None:
+def _titled(stratum: Stratum, samples: list[Sample], only: Only) -> str:
+    return "; ".join(filter(None, (stratum.description or "not described", _class(stratum, samples, only))))
+
+
+def _texture(stratum: Stratum, samples: list[Sample], only: Only) -> Texture | None:
     """Return what the tests of the stratum's samples say of it; None while they say nothing."""
     for sample in samples:
         if not stratum.top_m <= (sample.top_m + sample.base_m) / 2 < stratum.base_m:
             continue
-        live = [test for test in sample.tests if test.state != "void"]
+        live = _reportable(sample, only)
         index = next((i for test in live if (i := test.summary.get("parameters", {}).get("plasticity_index"))), None)
         grading = tuple(
             (d, p) for test in live if test.method in ("sieve", "hydrometer") for d, p in test.summary.get("curve", [])
@@ -42,12 +47,12 @@ def _texture(stratum: Stratum, samples: list[Sample]) -> Texture | None:
     return None
 
 
-def _class(stratum: Stratum, samples: list[Sample]) -> str:
+def _class(stratum: Stratum, samples: list[Sample], only: Only) -> str:
     """Return the group name the stratum's samples were given, with its symbol."""
     for sample in samples:
         if stratum.top_m <= (sample.top_m + sample.base_m) / 2 < stratum.base_m:
-            for test in sample.tests:
+            for test in _reportable(sample, only):
                 found = test.summary.get("parameters", {})
-                if test.method == "classification" and test.state != "void" and "group_name" in found:
+                if test.method == "classification" and "group_name" in found:
                     return f"{found['group_name']['text']} ({found['group_symbol']['text']})"
     return ""

@@ -7,7 +7,7 @@ from datetime import datetime
 from sqlmodel import Session, col, select
 
 from vadum.records.letterhead import letterhead_of
-from vadum.records.saving import reduce_test
+from vadum.records.standing import result_of
 from vadum.records.states import RefusedMove, move
 from vadum.records.tables import IssuedSheet, Revision, Test, now
 from vadum.report.document import compiled
@@ -39,7 +39,7 @@ def issue(session: Session, test: Test, who: str) -> IssuedSheet:
     """
     if test.state != "checked":
         raise RefusedMove("Only a checked test is issued.")
-    reduction = reduce_test(session, test)
+    reduction = result_of(session, test)
     if not reduction.reportable:
         raise RefusedMove(f"Not reportable, so not issued. {reduction.next_action}")
     earlier = issued_of(session, test)

@@ -16,6 +16,8 @@ from sqlalchemy import Engine
 from sqlmodel import Session, col, func, select
 
 from vadum.records.database import open_database, session_on
+from vadum.records.rules import rules_of
+from vadum.records.states import checkers
 from vadum.records.tables import Project, Report, Test, now
 from vadum.report.numbering import next_number
 from vadum.report.wanted import MOST_SHEETS, Wanted, not_ready
@@ -33,7 +35,7 @@ class Cancelled(Exception):
     """The report was cancelled while it was made."""
 
 
-def begin(session: Session, project: Project, wanted: Wanted, who: str) -> Report:
+def begin(session: Session, project: Project, wanted: Wanted, who: str, role: str = "") -> Report:
     """Put a report on record for making; the caller starts the process.
 
     Raises
@@ -48,13 +50,19 @@ def begin(session: Session, project: Project, wanted: Wanted, who: str) -> Repor
         raise ReportError(
             f"{len(tests)} sheets are too many for one report, at most {MOST_SHEETS}: choose locations or tests, or leave the sheets out."
         )
-    if wanted.issue and (open_ones := not_ready(tests)):
+    if wanted.issue and (open_ones := not_ready(session, tests)):
         named = ", ".join(f"{t.id} ({t.place})" for t in open_ones[:6]) + (" and others" if len(open_ones) > 6 else "")
-        raise ReportError(f"Not issued: {len(open_ones)} tests are not checked or not reportable: {named}.")
+        raise ReportError(
+            f"Not issued: {len(open_ones)} tests are not checked, not reportable, or stand on ground that has moved since: {named}."
+        )
+    if wanted.issue and checkers(session, tests) == {who} and not rules_of(session).one_checks_and_issues:
+        raise ReportError(
+            "Not issued: you alone checked everything in it. Somebody else who may check issues it, or the manager allows it under Letterhead."
+        )
     running = session.exec(select(func.count()).where(col(Report.state).in_(RUNNING))).one()
     if running >= MOST_AT_ONCE:
         raise ReportError(f"{running} reports are being made; wait for one, or cancel it.")
-    report = Report(project_id=project.id or 0, title=wanted.title, wanted=wanted.model_dump(), who=who)
+    report = Report(project_id=project.id or 0, title=wanted.title, wanted=wanted.model_dump(), who=who, role=role)
     session.add(report)
     session.commit()
     return report
@@ -99,8 +107,8 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
         raise ReportError("The project is gone.")
     wanted = Wanted.model_validate(report.wanted)
     tests = wanted.tests(project)
-    if wanted.issue and not_ready(tests):
-        raise ReportError("A test was reopened meanwhile: nothing was issued.")
+    if wanted.issue and not_ready(reading, tests):
+        raise ReportError("A test was reopened, or its ground moved, meanwhile: nothing was issued.")
     report.number = f"draft {report.id}"
     if wanted.issue:
         report.number = next_number(f"R{now().year}-", telling.exec(select(Report.number)).all())
@@ -118,7 +126,7 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
         telling.add(report)
         telling.commit()
 
-    data = make(reading, project, wanted, report.number, report.who, progress)
+    data = make(reading, project, wanted, report.number, report.who, progress, report.role)
     telling.refresh(report, ["state"])
     if report.state != "running":
         raise Cancelled

@@ -1,11 +1,13 @@
 """The log of a location for print: the ground to scale, and what the tests found beside their depth."""
 
 from vadum.drawing.log import Reading, Taken, Track, draw_log
-from vadum.records.site import site_of
+from vadum.records.context import Only, every
+from vadum.records.site import Site, site_of
 from vadum.records.tables import Location, Sample
 from vadum.report.document import WIDTH_PX, Part, Picture, lettered
 from vadum.report.ground import group_of, layers_of
 from vadum.report.sample import test_line
+from vadum.report.summary import unchecked_words
 from vadum.soil.figure import end_beyond
 from vadum.soil.site import Value
 
@@ -14,14 +16,14 @@ _MOST_TRACKS = 2
 _BESIDE = ("w", "ll", "pl", "pi", "fines", "dry", "su", "cu", "friction", "cohesion", "cbr")
 
 
-def log_part(location: Location) -> Part:
-    """Return the log of a location with the tests that were made in its ground."""
-    site = site_of(location.project, lambda test: test.ground is not None and test.ground.id == location.id)
+def log_part(location: Location, only: Only = every) -> Part:
+    """Return the log of a location with the tests that were made in its ground, those that satisfy ``only``."""
+    site = site_of(location.project, lambda test: test.ground is not None and test.ground.id == location.id and only(test))  # fmt: skip
     tracks = [
         track for track in (_water(site.values), _strength(site.values, site.profiles), *_plain(site.values)) if track
     ]
     svg = draw_log(
-        f"log{location.id}", location.depth_m, layers_of(location), [_taken(s, site.values) for s in location.samples],
+        f"log{location.id}", location.depth_m, layers_of(location, only), [_taken(s, site, only) for s in location.samples],
         tracks[:_MOST_TRACKS], width=WIDTH_PX, height=_HEIGHT,
     )  # fmt: skip
     described = (
@@ -36,7 +38,8 @@ def log_part(location: Location) -> Part:
             ["ground level", "not levelled" if location.level_m is None else f"{location.level_m:.2f} m"],
             ["position", _position(location)],
         ],
-        "tests": [test_line(test) for test in location.tests if test.state != "void"],
+        "tests": [test_line(test) for test in location.tests if test.state != "void" and only(test)],
+        "unchecked": unchecked_words(site),
     }
     return Part("log", data, [Picture("Ground", described, lettered(svg))])
 
@@ -47,13 +50,13 @@ def _position(location: Location) -> str:
     return f"{location.latitude_deg:.6f}°, {location.longitude_deg:.6f}°"
 
 
-def _taken(sample: Sample, values: list[Value]) -> Taken:
+def _taken(sample: Sample, site: Site, only: Only) -> Taken:
     found = {
-        v.quantity.key: f"{v.quantity.symbol} {v.text}".replace(" ", "\u00a0")
-        for v in values
+        v.quantity.key: f"{v.quantity.symbol} {site.written(v)}".replace(" ", "\u00a0")
+        for v in site.values
         if v.sample == sample.name
     }
-    words = [group_of(sample), *(found[key] for key in _BESIDE if key in found)]
+    words = [group_of(sample, only), *(found[key] for key in _BESIDE if key in found)]
     return Taken(sample.name, sample.top_m, sample.base_m, ", ".join(word for word in words if word))
 
 

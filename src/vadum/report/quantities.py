@@ -45,7 +45,9 @@ def matrices(site: Site) -> list[Matrix]:
             here = [v for v in values if (v.location, v.sample, depth_words(v.top_m, v.base_m)) == place]
             cells = [[v for v in here if v.quantity == q] for q in columns]
             rows.append(
-                Row(place, [" / ".join(v.text for v in c) for c in cells], [[v.test for v in c] for c in cells])
+                Row(
+                    place, [" / ".join(site.written(v) for v in c) for c in cells], [[v.test for v in c] for c in cells]
+                )
             )
         if rows:
             found.append(Matrix(family, columns, rows))

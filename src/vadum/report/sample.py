@@ -5,16 +5,21 @@ from typing import Any
 from sqlmodel import Session
 
 from vadum.records.agreement import disagreements
+from vadum.records.context import Only, every
 from vadum.records.identity import Fact, card_of
+from vadum.records.site import UNCHECKED
+from vadum.records.standing import FROZEN
 from vadum.records.tables import Sample, Test
 from vadum.report.document import SMALL, Part, Picture
 from vadum.soil.methods.plastic_limit.figure import plasticity_chart
 from vadum.soil.registry import method as method_of
 
 
-def sample_part(session: Session, sample: Sample) -> Part:
-    """Return what the sheet of a sample prints: what it is, what its tests found, curve and chart, which tests there are."""
-    card, place = card_of(session, sample), sample.location
+def sample_part(session: Session, sample: Sample, only: Only = every) -> Part:
+    """Return what the sheet of a sample prints: what it is, what its tests, those that satisfy ``only``, found, curve and
+    chart, which tests there are."""
+    card, place = card_of(session, sample, only), sample.location
+    open_facts = [f for f in (*card.names.values(), *card.facts) if f.state not in FROZEN]
     data: dict[str, Any] = {
         "title": f"{place.name} {sample.name}",
         "particulars": [
@@ -24,16 +29,21 @@ def sample_part(session: Session, sample: Sample) -> Part:
             ["depth", f"{sample.top_m:.2f}–{sample.base_m:.2f} m"],
             ["description", sample.description or "none"],
         ],
-        "class": [fact.text for fact in card.names.values()],
-        "facts": [[fact.symbol, fact.text, fact.unit] for fact in card.facts],
-        "tests": [test_line(test) for test in sample.tests if test.state != "void"],
-        "findings": [{"severity": f.severity, "message": f.message} for f in disagreements(session, sample)],
+        "class": [_written(fact) for fact in card.names.values()],
+        "facts": [[fact.symbol, _written(fact), fact.unit] for fact in card.facts],
+        "unchecked": f"{UNCHECKED} not checked yet" if open_facts else "",
+        "tests": [test_line(test) for test in sample.tests if test.state != "void" and only(test)],
+        "findings": [{"severity": f.severity, "message": f.message} for f in disagreements(session, sample, only)],
     }
     pictures = [Picture.of(card.figure([]), SMALL)] if card.has_curve else []
     limits = [_number(card.facts, symbol) for symbol in ("LL", "PI")]
     if None not in limits:
         pictures.append(Picture.of(plasticity_chart(limits[0], limits[1], []), SMALL))
     return Part("sample", data, pictures)
+
+
+def _written(fact: Fact) -> str:
+    return fact.text if fact.state in FROZEN else f"{fact.text}{UNCHECKED}"
 
 
 def _number(facts: list[Fact], symbol: str) -> float | None:

@@ -3,20 +3,20 @@
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from sqlmodel import Session, col, select
 
-from vadum.records.calibrations import calibrations_by_piece, day_of, in_force
-from vadum.records.context import gather
 from vadum.records.known import known_of
-from vadum.records.states import checked_by, recorders
-from vadum.records.tables import IssuedSheet, Revision, Test
+from vadum.records.saving import DEFAULT
+from vadum.records.standing import FROZEN, Standing, standing_of
+from vadum.records.states import moved_now, recorded_last, recorders
+from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import LOW, TALL, Part, Picture
 from vadum.soil.cells import cell_text, logs, singles, tables
 from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
-from vadum.soil.registry import method as method_of
 
 _KNOWN_NOTE = "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide 98-3): not of the sample, nor of who tested it."
 
@@ -52,10 +52,9 @@ def sheet_number(test: Test) -> str:
 
 def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed | None = None) -> Part:
     """Return everything the sheet of a test prints, with its figures."""
-    method = method_of(test.method)
-    context = gather(session, test, method)
-    reduction = method.reduce_raw(test.readings, test.settings, context)
-    checked = checked_by(session, test)
+    standing = standing_of(session, test)
+    method, context, reduction = standing.method, standing.context, standing.reduction
+    checked, kept = standing.check, standing.readings
     signed = issued or _issued(session, test)
     known = {one.parameter.key: f"± {one.text}" for one in known_of(session, test)} if asked.uncertainty else {}
     shown = {
@@ -64,12 +63,10 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         for p in reduction.parameters
     }
     leading = [p for p in reduction.parameters if p.key in method.headline][:_LARGE] or reduction.parameters[:_LARGE]
-    filled = [name for name in tables(method.Readings) if test.readings.get(name)]
-    records = [name for name in filled if not asked.records and len(test.readings[name]) > _RECORD]
+    filled = [name for name in tables(method.Readings) if kept.get(name)]
+    records = [name for name in filled if not asked.records and len(kept[name]) > _RECORD]
     readings = [
-        _table(method, name, test.readings, reduction, context.get("tins", {}))
-        for name in filled
-        if name not in records
+        _table(method, name, kept, reduction, context.get("tins", {})) for name in filled if name not in records
     ]
     data = {
         "title": method.title,
@@ -85,19 +82,22 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "tables": readings,
         # What a long record came to is read before the record.
         "figures_first": sum(len(block) for t in readings for block in t["blocks"]) > _LONG,
-        "records": [_unprinted(method, name, len(test.readings[name])) for name in records],
-        "singles": _singles(method, test.readings),
+        "records": [_unprinted(method, name, len(kept[name])) for name in records],
+        "singles": _singles(method, kept),
         "findings": list(_findings(reduction)),
-        "left_out": _left_out(test.readings),
-        "settings": _changed_settings(method, test.settings),
-        "equipment": _equipment(session, test)
-        + _instruments(test)
+        "leans": _leans(session, standing),
+        "moved": moved_now(session, test),
+        "kept": kept_words(standing),
+        "left_out": _left_out(kept),
+        "settings": _chosen_settings(standing),
+        "equipment": [piece.words for piece in standing.pieces]
+        + _instruments(standing)
         + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else []),
         "cautions": [*method.limits, *method.cautions[-1:]],
         "recorded": ", ".join(sorted(recorders(session, test))),
-        "recorded_at": _last_reading(session, test),
+        "recorded_at": _when(recorded_last(session, test)),
         "checked": checked.who if checked else "",
-        "checked_at": checked.at.strftime("%Y-%m-%d %H:%M UTC") if checked else "",
+        "checked_at": _when(checked.at if checked else None),
         "issued": signed.who,
         "issued_at": signed.at,
         "state": test.state,
@@ -107,6 +107,10 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
     return Part(
         "test", data, [Picture.of(figure, LOW if len(reduction.figures) > 1 else TALL) for figure in reduction.figures]
     )
+
+
+def _when(at: datetime | None) -> str:
+    return at.strftime("%Y-%m-%d %H:%M UTC") if at else ""
 
 
 def _findings(reduction: Reduction) -> Iterator[dict[str, str]]:
@@ -127,19 +131,22 @@ def _issued(session: Session, test: Test) -> Signed:
     return Signed(found[0], found[1].strftime("%Y-%m-%d %H:%M UTC")) if found else Signed()
 
 
-def _equipment(session: Session, test: Test) -> list[str]:
-    """Return each piece with the calibration that was in force on the test's day."""
-    known = calibrations_by_piece(session, test.uses)
-    day = day_of(session, test) if known else None
+def _leans(session: Session, standing: Standing) -> list[str]:
+    """Return what the test leans on, and of which results nobody has checked yet."""
     lines = []
-    for piece in test.uses:
-        words = f"{piece.name} ({piece.kind})"
-        valid = in_force(known.get(piece.id or 0, []), day) if day else None
-        if valid:
-            words += f", calibrated {valid.on.isoformat()}"
-            words += f", until {valid.due.isoformat()}" if valid.due else ""
-        lines.append(words)
+    for lean in standing.leans:
+        other = session.get(Test, lean.test) if lean.test else None
+        unchecked = lean.test and (other is None or other.state not in FROZEN)
+        lines.append(f"{lean.words}{', not checked yet' if unchecked else ''}")
     return lines
+
+
+def kept_words(standing: Standing) -> str:
+    """Return why a checked result was kept after its ground had moved; "" when it was not."""
+    accepted = standing.check.accepted if standing.check else {}
+    if not accepted:
+        return ""
+    return f"{'; '.join(accepted['moved'])}. Kept by {accepted['who']}, {accepted['at']}: {accepted['reason']}"
 
 
 def _particulars(test: Test) -> list[list[str]]:
@@ -162,11 +169,11 @@ def _particulars(test: Test) -> list[list[str]]:
     ]
 
 
-def _instruments(test: Test) -> list[str]:
+def _instruments(standing: Standing) -> list[str]:
     """Return each instrument that readings came from, with its calibration and how many it gave."""
     given = Counter(
         f"{o['instrument']} {o['serial']}, calibrated {o['calibrated']}, certificate {o['certificate']}"
-        for o in test.origins.values()
+        for o in standing.origins.values()
     )
     return [f"{words}: {count} reading{'s' if count > 1 else ''}" for words, count in given.items()]
 
@@ -253,15 +260,15 @@ def _left_out(readings: dict[str, Any]) -> list[str]:
     ]
 
 
-def _changed_settings(method: Method[Any, Any, Any], settings: dict[str, Any]) -> list[list[str]]:
-    fields = method.Settings.model_fields
-    return [[fields[name].title or name, str(value)] for name, value in settings.items() if name in fields]
-
-
-def _last_reading(session: Session, test: Test) -> str:
-    last = session.exec(
-        select(Revision)
-        .where(Revision.test_id == test.id, col(Revision.what).contains("="))
-        .order_by(col(Revision.number).desc())
-    ).first()
-    return last.at.strftime("%Y-%m-%d %H:%M UTC") if last else ""
+def _chosen_settings(standing: Standing) -> list[list[str]]:
+    """Return the settings that somebody chose, or that are not the method's own any more, with who chose them."""
+    model = standing.method.Settings
+    usual = model()
+    chosen = []
+    for name, value in standing.settings.items():
+        if name not in model.model_fields:
+            continue
+        by = standing.setting_origins.get(name, "")
+        if by not in ("", DEFAULT) or value != getattr(usual, name):
+            chosen.append([model.model_fields[name].title or name, str(value)])
+    return chosen

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from itertools import groupby
 from typing import Any
 
-from vadum.records.site import Site
+from vadum.records.site import UNCHECKED, Site
 from vadum.report.document import LOW, Part, Picture
 from vadum.report.quantities import matrices, spread_rows
 
@@ -28,6 +28,7 @@ def summary_part(site: Site, project: str, scope: str, *, every_parameter: bool 
         "particulars": [["project", project], ["of", scope], ["tests", f"{site.tests}, of which {site.counted} count"]],
         "spreads": spread_rows(site),
         "caution": CAUTION,
+        "unchecked": unchecked_words(site),
         "matrices": [
             {"title": m.title, "head": m.head, "rows": [[*row.place, *row.cells] for row in m.rows]}
             for m in matrices(site)
@@ -35,6 +36,12 @@ def summary_part(site: Site, project: str, scope: str, *, every_parameter: bool 
         "tests": list(_by_test(site)) if every_parameter else [],
     }
     return Part("summary", data, [Picture.of(figure, LOW) for figure in site.figures])
+
+
+def unchecked_words(site: Site) -> str:
+    """Return what the mark behind a result means, and how many tests it is of; "" where all are checked."""
+    count = len(site.unchecked)
+    return f"{UNCHECKED} not checked yet: {count} of {site.counted} tests that count here" if count else ""
 
 
 def _by_test(site: Site) -> Iterator[list[str]]:

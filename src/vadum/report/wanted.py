@@ -3,9 +3,12 @@
 from typing import Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
+from sqlmodel import Session
 
 from vadum.records.positions import tests_in
 from vadum.records.site import counts
+from vadum.records.standing import FROZEN
+from vadum.records.states import moved_now
 from vadum.records.tables import Location, Project, Sample, Test
 from vadum.soil.registry import METHODS
 
@@ -61,6 +64,10 @@ class Wanted(BaseModel):
             and (not self.final or counts(test))
         )
 
+    def shows(self, test: Test) -> bool:
+        """Return whether a test's results may stand in any chapter: an issued report shows only what was checked."""
+        return self.takes(test) and (not self.issue or test.state in FROZEN)
+
     def tests(self, project: Project) -> list[Test]:
         """Return the tests of the report in its order."""
         found = [test for _, test in tests_in(project) if self.takes(test)]
@@ -70,7 +77,13 @@ class Wanted(BaseModel):
         return found
 
     def places(self, project: Project) -> list[Location]:
-        return [place for place in project.locations if not self.locations or place.id in self.locations]
+        """Return the locations of the report: those chosen, of chosen samples only theirs."""
+        return [
+            place
+            for place in project.locations
+            if (not self.locations or place.id in self.locations)
+            and (not self.samples or any(sample.id in self.samples for sample in place.samples))
+        ]
 
     def taken(self, project: Project) -> list[Sample]:
         """Return the samples of the report."""
@@ -86,6 +99,7 @@ class Wanted(BaseModel):
         return f"{places}; {methods}{', done and reportable only' if self.final else ', unfinished ones too'}"
 
 
-def not_ready(tests: list[Test]) -> list[Test]:
-    """Return the tests that keep a report from being issued: not checked by a second person, or not reportable."""
-    return [t for t in tests if t.state not in ("checked", "issued") or not t.summary.get("reportable")]
+def not_ready(session: Session, tests: list[Test]) -> list[Test]:
+    """Return the tests that keep a report from being issued: not checked by a second person, not reportable, or standing
+    on ground that has moved since."""
+    return [t for t in tests if t.state not in FROZEN or not t.summary.get("reportable") or moved_now(session, t)]

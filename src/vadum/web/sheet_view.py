@@ -15,6 +15,7 @@ def sheet_view(
     sheet: Sheet,
     settings: dict[str, Any],
     context: dict[str, Any],
+    reduction: Reduction,
     box: tuple[float, float] = _DEFAULT_BOX,
     figure: str = "",
     unfolded: int | None = None,
@@ -26,7 +27,6 @@ def sheet_view(
     chosen = method.Settings.model_validate(settings)
     readings = method.Readings.model_validate(sheet.readings)
     leant = method.Context.model_validate(context)
-    reduction = method.reduced(readings, chosen, leant)
     placed, loose = _placed_findings(reduction.findings)
     drawn = next((f for f in reduction.figures if f.key == figure), next(iter(reduction.figures), None))
     return {

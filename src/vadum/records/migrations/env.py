@@ -1,4 +1,4 @@
-"""Alembic's entry: runs migrations on the connection the application hands over."""
+"""Alembic's entry: runs migrations on the connection, and in the transaction, the application hands over."""
 
 from alembic import context
 from sqlmodel import SQLModel
@@ -6,7 +6,7 @@ from sqlmodel import SQLModel
 import vadum.records.tables  # noqa: F401  registers the tables
 
 context.configure(
-    connection=context.config.attributes["connection"], target_metadata=SQLModel.metadata, render_as_batch=True
-)
-with context.begin_transaction():
-    context.run_migrations()
+    connection=context.config.attributes["connection"], target_metadata=SQLModel.metadata, render_as_batch=True,
+    transactional_ddl=False,
+)  # fmt: skip
+context.run_migrations()

@@ -16,6 +16,7 @@
       #text(13pt, weight: 600, f.at(1)) #if f.at(1) != "NP" [#text(8.5pt, fill: soft, f.at(2))]
     ]))
   ]
+  #if d.unchecked != "" [#text(8.5pt, fill: soft, d.unchecked) \ ]
   #for one in d.figures { figure-of(one) }
   #if d.findings.len() > 0 [
     == Results that contradict each other

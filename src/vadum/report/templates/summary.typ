@@ -10,6 +10,7 @@
     #lines(("quantity", "meaning", "n", "least", "most", "mean", "s", "cautious"), d.spreads, words: 2,
       columns: (auto, 1fr, auto, auto, auto, auto, auto, auto), size: 8.5pt)
     #text(8pt, fill: soft, d.caution)
+    #if d.unchecked != "" [\ #text(8pt, fill: soft, d.unchecked)]
   ]
   #for one in d.figures { figure-of(one) }
   #for m in d.matrices [

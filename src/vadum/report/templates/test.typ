@@ -17,6 +17,9 @@
   #if d.state == "void" [#block(fill: rgb("#f0f0f0"), inset: 8pt, width: 100%)[*Void:* #d.void_reason]]
   #if not d.reportable [#block(stroke: 1.2pt + black, inset: 8pt, width: 100%)[*Not reportable.* #d.next_action]]
 
+  #if d.moved.len() > 0 [#block(stroke: 1.2pt + black, inset: 8pt, width: 100%)[*The ground of this check has moved.* #d.moved.join(". "). Check again, or keep it with a reason.]]
+  #if d.kept != "" [#block(stroke: 0.6pt + black, inset: 8pt, width: 100%)[#text(9pt)[#d.kept.]]]
+
   #if d.headline.len() > 0 [
     == Results
     #grid(columns: (1fr,) * d.headline.len(), column-gutter: 8pt, ..d.headline.map(p => block(breakable: false)[
@@ -59,6 +62,7 @@
   ]
   #block(breakable: false, above: 12pt, width: 100%)[
     #line(length: 100%, stroke: rule)
+    #if d.leans.len() > 0 [#text(8.5pt)[#text(fill: soft)[Leans on:] #d.leans.join("; ")] \ ]
     #if d.equipment.len() > 0 [#text(8.5pt)[#text(fill: soft)[Equipment:] #d.equipment.join("; ")]]
     #v(2pt)
     #grid(columns: (1fr, 1fr, 1fr), column-gutter: 16pt,

@@ -72,7 +72,7 @@ def running_tests(session: Session, request: Request) -> list[Running]:
     first = dict(session.exec(begun.group_by(col(Revision.test_id))).all())
     found = []
     for test in seen(request, tests):
-        tins = [row.get("tin") for rows in test.readings.values() if isinstance(rows, list) for row in rows]
+        tins = [row.get("tin") for rows in test.kept.values() if isinstance(rows, list) for row in rows]
         found.append(
             Running(
                 test_id=test.id or 0,

@@ -10,6 +10,7 @@ from starlette.datastructures import UploadFile
 
 from vadum.drawing import render
 from vadum.records.calibrations import calibrations_of, in_force, out_of_date, used_in
+from vadum.records.dependents import renew_users
 from vadum.records.tables import Calibration, Equipment
 from vadum.soil.bearing.residuals import residual_figure
 from vadum.web.errors import NotHere
@@ -63,6 +64,8 @@ async def calibrate(request: Request, session: Db, who: Who, equipment_id: int) 
             equipment_id=equipment_id, **made.model_dump(exclude={"table"}), table=made.table, who=who, certificate=bytes_, certificate_name=name
         )
     )  # fmt: skip
+    session.flush()
+    renew_users(session, piece)
     session.commit()
     return RedirectResponse(f"/equipment/{equipment_id}", 303)
 

@@ -9,6 +9,7 @@ from sqlmodel import col, select
 
 from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
+from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
 from vadum.web.forms import EquipmentForm, filled
 from vadum.web.pages import Db, get, page
@@ -48,8 +49,11 @@ async def add_equipment(request: Request, session: Db) -> Response:
     if made is not None and made.kind == "tin" and made.tare_g is None:
         made, errors = None, {"tare_g": "a tin needs its mass, clean and dry"}
     if made is not None:
-        session.add(Equipment(**made.model_dump(), inspect_every_days=1 if made.kind == "cup" else None))
+        piece = Equipment(**made.model_dump(), inspect_every_days=1 if made.kind == "cup" else None)
+        session.add(piece)
         try:
+            session.flush()
+            renew_users(session, piece)
             session.commit()
             return RedirectResponse("/equipment", 303)
         except IntegrityError:

@@ -7,9 +7,9 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from sqlmodel import col, select
 
-from vadum.records.history import differences, reduced_then, restore, revision_of
+from vadum.records.history import differences, reduced_then, restore, state_at
 from vadum.records.review import review
-from vadum.records.tables import Revision, Test
+from vadum.records.tables import Revision, Test, with_logs
 from vadum.web.pages import Db, Who, get
 
 router = APIRouter(prefix="/api/tests/{test_id}")
@@ -50,16 +50,16 @@ def history(session: Db, test_id: int) -> list[dict[str, Any]]:
 def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
     """Return an earlier state: its readings, what they come to, and the cells in which it differs from now."""
     test = get(session, Test, test_id, "test")
-    then = revision_of(session, test, number)
-    reduction = reduced_then(session, test, then)
+    then = state_at(session, test, number)
+    reduction, readings = reduced_then(session, test, then), with_logs(session, then.readings)
     return {
         "number": number,
-        "readings": then.readings,
+        "readings": readings,
         "settings": then.settings,
         "parameters": [{"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in reduction.parameters[:6]],
         "differences": [
             {"path": path, "then": before, "now": after}
-            for path, before, after in differences((then.readings, then.unread), (test.readings, test.unread))
+            for path, before, after in differences((readings, then.unread), (test.readings, test.unread))
         ],
     }
 

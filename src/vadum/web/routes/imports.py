@@ -11,7 +11,7 @@ from vadum.drawing import render
 from vadum.exchange.readings_import import Proposal, propose, targets
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
 from vadum.records.attachments import attach_file
-from vadum.records.context import gather
+from vadum.records.context import footing
 from vadum.records.mappings import recall, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
@@ -81,7 +81,7 @@ async def import_readings(
         save_key=save_key,
     )
     # In one transaction with the readings: the file as it came, and how its columns were matched by hand.
-    attach_file(session, test, file.filename or "file", data, file.content_type or "application/octet-stream", who)
+    attach_file(session, test, file.filename or "file", data, who)
     if mapping:
         remember(
             session,
@@ -167,7 +167,7 @@ def _outcome(session: Session, test: Test, proposal: Proposal, name: str) -> dic
     method = method_of(test.method)
     cells, logged = _change(test, proposal, name)
     sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
-    reduction = method.reduce_raw(sheet.readings | logged, test.settings, gather(session, test, method))
+    reduction = method.reduce_raw(sheet.readings | logged, test.settings, footing(session, test).context)
     return {
         "verdict": verdict(method, reduction),
         "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],

@@ -93,7 +93,7 @@ async def plan_in_ground(request: Request, session: Db, location_id: int) -> Red
     """Plan a test in the ground at a location."""
     place = get(session, Location, location_id, "location")
     method = method_of(str((await request.form()).get("method", "")))
-    test = Test(method=method.code, location_id=place.id, readings=method.begin(method.Settings(), None))
+    test = Test(method=method.code, location_id=place.id, kept=method.begin(method.Settings(), None))
     test.uses = _usual_equipment(session, method.code)
     session.add(test)
     session.commit()
@@ -117,9 +117,7 @@ async def plan_test(request: Request, session: Db, sample_id: int) -> Response:
     short = ledger_of(found).short_for(need)
     if short and not form.get("anyway"):
         return _sample(request, session, found, short=short, wanted=method, need=need)
-    test = Test(
-        method=method.code, sample_id=found.id, readings=method.begin(method.Settings(), found.largest_particle_mm)
-    )
+    test = Test(method=method.code, sample_id=found.id, kept=method.begin(method.Settings(), found.largest_particle_mm))
     test.uses = _usual_equipment(session, method.code)
     session.add(test)
     session.commit()

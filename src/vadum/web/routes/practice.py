@@ -9,7 +9,7 @@ from sqlmodel import col, select
 from vadum.bench.recorded import clock_of
 from vadum.instruments.port import InstrumentTrouble
 from vadum.records import practice
-from vadum.records.saving import reduce_test
+from vadum.records.standing import result_of
 from vadum.records.tables import Test, of_record
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
@@ -53,5 +53,5 @@ def compare(request: Request, session: Db, test_id: int) -> HTMLResponse:
         raise NotHere("practice test")
     dues = clock_of(session, test)
     missed = [due.operation.what for due in dues if due.standing == "missed" and due.operation.after]
-    found = practice.compare(test, reduce_test(session, test), missed)
+    found = practice.compare(test, result_of(session, test), missed)
     return page(request, "compare.html", test=test, method=method_of(test.method), found=found)

@@ -7,8 +7,8 @@ from sqlmodel import Session
 from vadum.exchange.results import Result, results_csv, results_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.records.positions import tests_in
-from vadum.records.saving import reduce_test
 from vadum.records.site import site_of
+from vadum.records.standing import result_of
 from vadum.records.tables import Project, Test
 from vadum.soil.registry import method as method_of
 from vadum.web.pages import Db, get
@@ -46,7 +46,7 @@ def _result(session: Session, location: str, test: Test) -> Result:
         number=test.id or 0,
         method=method.title,
         state=test.state,
-        reduction=reduce_test(session, test),
+        reduction=result_of(session, test),
         headline=tuple(method.headline),
     )
 

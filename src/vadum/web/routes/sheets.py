@@ -12,9 +12,9 @@ from vadum.exchange.bench_file import compose
 from vadum.exchange.readings_csv import readings_csv
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
-from vadum.records.context import gather
+from vadum.records.context import tins_in
 from vadum.records.letterhead import letterhead_of
-from vadum.records.saving import reduce_test
+from vadum.records.standing import result_of, standing_of
 from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import compiled
 from vadum.report.issuing import issued_of
@@ -54,7 +54,7 @@ def preview(request: Request, session: Db, test_id: int, asked: Wanted) -> HTMLR
         pages=len(pages),
         asked=asked,
         query=urlencode({name: "true" for name in ("derivation", "uncertainty") if getattr(asked, name)}),
-        figures=reduce_test(session, test).figures,
+        figures=result_of(session, test).figures,
         issued=issued_of(session, test),
     )
 
@@ -74,7 +74,8 @@ def issued_pdf(session: Db, test_id: int, number: str) -> Response:
 def xlsx(session: Db, test_id: int) -> Response:
     """Return readings and results as a workbook: real numbers, units in the headings."""
     test = get(session, Test, test_id, "test")
-    workbook = readings_xlsx(method_of(test.method), test.readings, reduce_test(session, test))
+    standing = standing_of(session, test)
+    workbook = readings_xlsx(standing.method, standing.readings, standing.reduction)
     return Response(workbook, media_type=MEDIA_TYPE, headers=_named(test, "xlsx"))
 
 
@@ -95,7 +96,7 @@ def sheet_page(session: Db, test_id: int, number: int, asked: Wanted) -> Respons
 
 @router.get("/figure/{key}.svg", response_class=Response)
 def figure(session: Db, test_id: int, key: str, theme: str = "light") -> Response:
-    found = next((f for f in reduce_test(session, get(session, Test, test_id, "test")).figures if f.key == key), None)
+    found = next((f for f in result_of(session, get(session, Test, test_id, "test")).figures if f.key == key), None)
     if found is None or theme not in THEMES:
         raise NotHere("figure")
     return Response(render(found, theme=theme), media_type="image/svg+xml")
@@ -104,7 +105,8 @@ def figure(session: Db, test_id: int, key: str, theme: str = "light") -> Respons
 @router.get("/readings.csv", response_class=Response)
 def csv(session: Db, test_id: int) -> Response:
     test = get(session, Test, test_id, "test")
-    text = readings_csv(method_of(test.method), test.readings, reduce_test(session, test))
+    standing = standing_of(session, test)
+    text = readings_csv(standing.method, standing.readings, standing.reduction)
     return Response("\ufeff" + text, media_type="text/csv; charset=utf-8", headers=_named(test, "csv"))
 
 
@@ -112,11 +114,14 @@ def csv(session: Db, test_id: int) -> Response:
 def bench(session: Db, test_id: int) -> JSONResponse:
     """Return the test as a bench file, which ``vadum reduce`` and ``POST /api/reduce`` take."""
     test = get(session, Test, test_id, "test")
-    context = gather(session, test, method_of(test.method))
+    standing = standing_of(session, test)
+    context = dict(standing.context)
     if "tins" in context:
-        used = {row.get("tin") for rows in test.readings.values() if isinstance(rows, list) for row in rows}
+        used = tins_in(standing.readings)
         context["tins"] = {name: mass for name, mass in context["tins"].items() if name in used}
-    return JSONResponse(compose(test.method, test.readings, test.settings, context), headers=_named(test, "json"))
+    return JSONResponse(
+        compose(test.method, standing.readings, standing.settings, context), headers=_named(test, "json")
+    )
 
 
 def _named(test: Test, ending: str) -> dict[str, str]:

@@ -16,9 +16,8 @@ from vadum.exchange.ags4.write import transfer_file
 from vadum.records.calibrations import day_of
 from vadum.records.intake import Brought, changes, same_name, take
 from vadum.records.positions import tests_in
-from vadum.records.saving import reduce_test
+from vadum.records.standing import standing_of
 from vadum.records.tables import Location, Project, Sample, Test
-from vadum.soil.registry import method as method_of
 from vadum.web.errors import NotHere
 from vadum.web.pages import Db, get, page
 
@@ -135,11 +134,12 @@ def _taken(sample: Sample, name: str) -> Taken:
 
 
 def _test(session: Session, test: Test, place: Place, sample: Taken | None) -> Sent:
-    method, reduction = method_of(test.method), reduce_test(session, test)
+    standing = standing_of(session, test)
+    method, reduction = standing.method, standing.reduction
     basis = next((p.basis for p in reduction.parameters if p.basis), method.basis[0])
     return Sent(
         number=test.id or 0, method=test.method, basis=basis, state=test.state, on=day_of(session, test),
         place=place, sample=sample,
-        readings=method.Readings.model_validate(test.readings), settings=method.Settings.model_validate(test.settings),
+        readings=method.Readings.model_validate(standing.readings), settings=method.Settings.model_validate(standing.settings),
         reduction=reduction,
     )  # fmt: skip

@@ -10,11 +10,13 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.records.context import Beside, gather
+from vadum.records.context import Beside, Lean, footing
 from vadum.records.saving import LOCKED, Change, save, saved_as
-from vadum.records.states import MOVES, NEEDS_REASON, checked_by, move
+from vadum.records.standing import FROZEN, Standing, standing_of
+from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Test, on_soil
 from vadum.report.issuing import issue, issued_of
+from vadum.report.sheet import kept_words
 from vadum.soil.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
@@ -130,12 +132,10 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
     test = get(session, Test, test_id, "test")
     method = method_of(test.method)
     sheet = enter(method.Readings, Sheet(test.readings, test.unread), typed.cells)
-    context = gather(session, test, method)
-    return JSONResponse(
-        sheet_view(
-            method, sheet, test.settings, context, (typed.box.width, typed.box.height), typed.figure, typed.unfolded
-        )
-    )
+    context = footing(session, test).context
+    reduction = method.reduce_raw(sheet.readings, test.settings, context)
+    box = (typed.box.width, typed.box.height)
+    return JSONResponse(sheet_view(method, sheet, test.settings, context, reduction, box, typed.figure, typed.unfolded))
 
 
 @router.post("/api/tests/{test_id}/save")
@@ -164,7 +164,7 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
 def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move) -> dict[str, Any]:
     """Bring the test into its next state; checking, issuing and reopening what was issued need a checker."""
     test = get(session, Test, test_id, "test")
-    if sent.action in ("check", "issue") or test.state == "issued":
+    if sent.action in OF_CHECKERS or test.state == "issued":
         require(request, "check")
     if sent.action == "issue":
         issue(session, test, who)
@@ -177,18 +177,11 @@ def view(
     session: Session, test: Test, box: FigureBox | None = None, figure: str = "", unfolded: int | None = None
 ) -> dict[str, Any]:
     """Return the sheet with the state of its record."""
-    method = method_of(test.method)
-    room = box or FigureBox()
+    standing, room = standing_of(session, test), box or FigureBox()
+    method, checked = standing.method, standing.check
     sheet = sheet_view(
-        method,
-        Sheet(test.readings, test.unread),
-        test.settings,
-        gather(session, test, method),
-        (room.width, room.height),
-        figure,
-        unfolded,
-    )
-    checked = checked_by(session, test)
+        method, standing.sheet, standing.settings, standing.context, standing.reduction, (room.width, room.height), figure, unfolded,
+    )  # fmt: skip
     return sheet | {
         "test": test.id,
         "revision": test.revision,
@@ -198,7 +191,11 @@ def view(
         "voidReason": test.void_reason,
         "checkedBy": checked.who if checked else "",
         "issued": [one.number for one in issued_of(session, test)],
-        "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in MOVES[test.state]],
+        "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in moves_of(session, test)],
+        "moved": moved_now(session, test),
+        "kept": kept_words(standing),
+        "leans": [_lean(session, lean) for lean in standing.leans if lean.test],
+        "offered": _offered(test, standing),
         "uses": [e.id for e in test.uses],
         "bindings": test.bindings,
         "origins": test.origins,
@@ -217,6 +214,32 @@ def view(
         "clockStarted": test.readings.get("started_at", ""),
         "practice": {"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
         "serverTime": datetime.now(UTC).isoformat(),
+    }
+
+
+def _lean(session: Session, lean: Lean) -> dict[str, Any]:
+    """Return a result of another test that this one leans on; ``open`` while nobody has checked it."""
+    other = session.get(Test, lean.test)
+    return {"test": lean.test, "words": lean.words, "open": other is None or other.state not in FROZEN}
+
+
+def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
+    """Return what the method's earlier version made of an open test beside what the newer one makes of it."""
+    if not test.offered:
+        return None
+    now = {p.key: p for p in standing.reduction.parameters}
+    had = test.offered["parameters"]
+    return {
+        "from": test.offered["version"],
+        "to": test.version,
+        "results": [
+            {
+                "symbol": one["symbol"],
+                "then": f"{one['text']} {one['unit']}".strip(),
+                "now": f"{now[key].text} {now[key].unit}".strip() if key in now else "",
+            }
+            for key, one in had.items()
+        ],
     }
 
 

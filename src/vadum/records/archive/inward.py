@@ -1,0 +1,270 @@
+"""A project in: looked at first, then all of it or nothing, as a project of its own."""
+
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+from sqlalchemy.exc import DatabaseError
+from sqlmodel import Session, select
+
+from vadum.records import migrations
+from vadum.records.archive.opening import ArchiveError, judged, opened, said
+from vadum.records.archive.plain import renumbered, row_of
+from vadum.records.attachments import media_type_of
+from vadum.records.catching_up import catch_up
+from vadum.records.changes import State, difference, kept_readings, state_of
+from vadum.records.context import tin_register
+from vadum.records.dependents import renew
+from vadum.records.saving import record
+from vadum.records.standing import FROZEN, check_of, summarise
+from vadum.records.tables import (
+    Attachment,
+    Calibration,
+    Check,
+    Equipment,
+    IssuedSheet,
+    Location,
+    OperationTime,
+    Project,
+    Report,
+    Revision,
+    Sample,
+    Stratum,
+    Test,
+)
+from vadum.soil.cells import tables
+from vadum.soil.method import Reduction
+from vadum.soil.registry import method as method_of
+
+_STATE = {one.name for one in fields(State)}
+# A test leans on a test that leans on a test; more steps there are not.
+_PASSES = 4
+
+
+@dataclass(frozen=True)
+class Preview:
+    """What an archive would bring: the project's name, how many of each thing, and what should be known before."""
+
+    name: str
+    counts: dict[str, int]
+    notes: list[str]
+
+
+def preview(session: Session, data: bytes) -> Preview:
+    """Return what an archive would bring; nothing is changed.
+
+    Raises
+    ------
+    ArchiveError
+        If it cannot be taken.
+    """
+    plain, files = opened(data)
+    tests = judged(plain, files)
+    counts = {
+        "locations": len(plain["locations"]),
+        "samples": sum(len(place["samples"]) for place in plain["locations"]),
+        "tests": len(tests),
+        "revisions": sum(len(t["revisions"]) for t in tests),
+        "attachments": sum(len(t["attachments"]) for t in tests),
+        "issued sheets": sum(len(t["issued"]) for t in tests),
+        "issued reports": len(plain.get("reports", [])),
+    }
+    notes = []
+    name = plain["project"]["name"]
+    if session.exec(select(Project).where(Project.name == name)).first():
+        notes.append(f"A project called {name} is here already; the archive comes as a second one beside it.")
+    known = set(session.exec(select(Equipment.name)).all())
+    if fresh := sorted({e["name"] for e in plain["equipment"]} - known):
+        notes.append(f"New in the register: {', '.join(fresh)}.")
+    if other := _other_tares(session, plain):
+        notes.append(
+            f"Other tares here: {', '.join(sorted(other))}. Theirs are written into the rows that leant on the register."
+        )
+    return Preview(name, counts, notes)
+
+
+def bring_in(session: Session, data: bytes) -> Project:
+    """Add an archive's project with all it holds, in one transaction; what its tests come to is worked out here.
+
+    Raises
+    ------
+    ArchiveError
+        If it cannot be taken; nothing is changed then.
+    """
+    plain, files = opened(data)
+    judged(plain, files)
+    try:
+        with session.no_autoflush:
+            project = _bring(session, plain, files)
+        session.commit()
+    except ValidationError as error:
+        session.rollback()
+        raise ArchiveError(f"The archive is not whole: {said(error)}.") from error
+    except (KeyError, TypeError, ValueError, AttributeError, DatabaseError) as error:
+        session.rollback()
+        raise ArchiveError(f"The archive is not whole: {getattr(error, 'orig', error)}.") from error
+    catch_up(session)
+    return project
+
+
+def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> Project:
+    gear: dict[str, Equipment] = {}
+    inspections: list[Test] = []
+    for e in plain["equipment"]:
+        gear[e["name"]], made = _piece(session, e, files)
+        inspections += made
+    project: Project = row_of(Project, plain["project"])
+    session.add(project)
+    session.flush()
+    _reports(session, plain.get("reports", []), files, project)
+    tests: list[tuple[Test, dict[str, Any]]] = []
+    for place in plain["locations"]:
+        location = row_of(Location, place["location"], project_id=project.id)
+        session.add(location)
+        session.flush()
+        session.add_all(row_of(Stratum, s, location_id=location.id) for s in place["strata"])
+        for kept in place["tests"]:
+            tests.append((_test(session, kept, files, gear, location_id=location.id), kept))
+        for one in place["samples"]:
+            sample = row_of(Sample, one["sample"], location_id=location.id)
+            session.add(sample)
+            session.flush()
+            for kept in one["tests"]:
+                tests.append((_test(session, kept, files, gear, sample_id=sample.id), kept))
+    brought = {kept["number"]: test.id or 0 for test, kept in tests if "number" in kept}
+    other = _other_tares(session, plain)
+    for test, kept in tests:
+        _write_tares(session, test, other)
+        session.add_all(_checks(session, test, kept.get("checks", []), brought))
+    session.flush()
+    _summarise(session, [*inspections, *(test for test, _ in tests)])
+    return project
+
+
+def _other_tares(session: Session, plain: dict[str, Any]) -> dict[str, float]:
+    """Return the tares of an archive's tins that this laboratory has under the same number with another mass."""
+    register = tin_register(session)
+    theirs = {
+        e["name"]: e["tare_g"] for e in plain["equipment"] if e.get("kind") == "tin" and e.get("tare_g") is not None
+    }
+    return {name: tare for name, tare in theirs.items() if name in register and register[name] != tare}
+
+
+def _write_tares(session: Session, test: Test, tares: dict[str, float]) -> None:
+    """Write tares into the rows of an open test that leant on another register, as a revision of its own."""
+    columns = {
+        name for name, row in tables(method_of(test.method).Readings).items() if "mass_tin_g" in row.model_fields
+    }
+    told = {
+        name: [
+            row | {"mass_tin_g": tares[row["tin"]]}
+            if row.get("tin") in tares and row.get("mass_tin_g") is None
+            else row
+            for row in rows
+        ]
+        for name, rows in test.kept.items()
+        if name in columns
+    }
+    if test.state in FROZEN or test.kept | told == test.kept:
+        return
+    before = state_of(test)
+    test.kept = test.kept | told
+    record(session, test, before, who="archive", what="mass_tin_g = tares of the laboratory it came from")
+
+
+def _summarise(session: Session, tests: list[Test]) -> None:
+    """Work out what lists show, whatever the archive said of it."""
+    for test in tests:
+        check = check_of(session, test)
+        test.summary = summarise(Reduction.model_validate(check.result)) if check else {}
+    begun = [test for test in tests if test.state != "planned"]
+    for _ in range(_PASSES):
+        if not renew(session, begun):
+            return
+
+
+def _piece(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> tuple[Equipment, list[Test]]:
+    """Return the piece of this name: the laboratory's own as it is known here, or a new one with the calibrations and
+    inspections it brings."""
+    known = session.exec(select(Equipment).where(Equipment.name == plain["name"])).first()
+    if known is not None:
+        return known, []
+    piece: Equipment = row_of(Equipment, {k: v for k, v in plain.items() if k not in ("calibrations", "inspections")})
+    session.add(piece)
+    session.flush()
+    for one in plain.get("calibrations", []):
+        data = files[one["certificate"]] if one["certificate"] else None
+        own = {k: v for k, v in one.items() if k != "certificate"}
+        calibration = row_of(Calibration, own, equipment_id=piece.id)
+        calibration.certificate = data
+        session.add(calibration)
+    return piece, [_test(session, t, files, {}, equipment_id=piece.id) for t in plain.get("inspections", [])]
+
+
+def _test(
+    session: Session, kept: dict[str, Any], files: dict[str, bytes], gear: dict[str, Equipment], **place: Any
+) -> Test:
+    plain = {k: v for k, v in kept["test"].items() if k not in ("readings", "summary", "moved")}
+    test: Test = row_of(Test, plain, **place)
+    test.kept = kept_readings(session, kept["test"]["readings"])
+    older = "version" not in plain
+    if older:
+        usual = _before_pinning(test.method)
+        test.settings, test.version = usual["settings"] | test.settings, usual["version"]
+    test.uses = [gear[name] for name in kept["uses"]]
+    session.add(test)
+    session.flush()
+    session.add_all(_revisions(session, test, kept["revisions"], older=older))
+    session.add_all(row_of(OperationTime, t, test_id=test.id) for t in kept["times"])
+    for a in kept["attachments"]:
+        data, small = files[a["sha256"]], files[a["small"]] if a["small"] else None
+        own = {k: v for k, v in a.items() if k != "small"} | {"media_type": media_type_of(files[a["sha256"]])}
+        session.add(row_of(Attachment, own, test_id=test.id, data=data, small=small))
+    taken = set(session.exec(select(IssuedSheet.number)).all()) if kept["issued"] else set()
+    for i in kept["issued"]:
+        number = i["number"] if i["number"] not in taken else f"{i['number']} (archive {test.id})"
+        session.add(row_of(IssuedSheet, i | {"number": number}, test_id=test.id, data=files[i["sha256"]]))
+    return test
+
+
+def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, older: bool) -> Iterator[Revision]:
+    """Yield an archive's revisions, each with what changed since the one before."""
+    before = State()
+    usual = _before_pinning(test.method) if older else {"settings": {}}
+    for one in kept:
+        parts = {name: value for name, value in one.items() if name in _STATE}
+        parts |= {"readings": kept_readings(session, one["readings"]), "settings": usual["settings"] | one["settings"]}
+        if older:
+            parts |= {"version": test.version, "uses": sorted(piece.name for piece in test.uses)}
+            parts |= {"setting_origins": test.setting_origins, "bindings": test.bindings}
+        after = State(**parts)
+        own = {name: value for name, value in one.items() if name not in _STATE}
+        yield row_of(Revision, own, test_id=test.id, changed=difference(before, after))
+        before = after
+
+
+def _checks(session: Session, test: Test, kept: list[dict[str, Any]], brought: dict[int, int]) -> Iterator[Check]:
+    """Yield an archive's checks; the tests they lean on have other numbers here."""
+    for one in kept:
+        plain = renumbered({k: v for k, v in one.items() if k != "readings"}, brought)
+        check = row_of(Check, plain, test_id=test.id)
+        check.kept = kept_readings(session, one["readings"])
+        yield check
+
+
+def _reports(session: Session, kept: list[dict[str, Any]], files: dict[str, bytes], project: Project) -> None:
+    taken = set(session.exec(select(Report.number).where(Report.state == "issued")).all())
+    for one in kept:
+        number = one["number"] if one["number"] not in taken else f"{one['number']} (archive {project.id})"
+        plain = one | {"number": number, "state": "issued"}
+        session.add(row_of(Report, plain, project_id=project.id, data=files[one["sha256"]]))
+
+
+def _before_pinning(method: str) -> dict[str, Any]:
+    """Return the settings and the version of a method in the days when only what was chosen was kept."""
+    kept = Path(migrations.__file__).parent / "versions" / "0010_defaults.json"
+    found: dict[str, Any] = json.loads(kept.read_text(encoding="utf-8"))
+    return found.get(method, {"settings": {}, "version": ""})

@@ -1,0 +1,60 @@
+"""What a laboratory does when a newer program opens it: open tests meet newer methods, old checks are frozen late.
+
+Both look only for what is missing, so that they go on where they were broken off.
+"""
+
+from sqlmodel import Session, col, select
+
+from vadum.records.checks import freeze
+from vadum.records.dependents import renew_dependents
+from vadum.records.standing import FROZEN, live, summarise
+from vadum.records.tables import Check, Revision, Test
+from vadum.soil.registry import METHODS
+
+_OPEN = ("running", "reduced")
+
+
+def catch_up(session: Session) -> None:
+    """Bring every test up to the program as it is, and commit."""
+    _freeze_old_checks(session)
+    _offer_newer_versions(session)
+
+
+def _freeze_old_checks(session: Session) -> None:
+    """Freeze the checked tests of a laboratory whose checks froze nothing; what has changed since is said, not hidden."""
+    frozen = select(Check.test_id)
+    query = select(Test).where(col(Test.state).in_(FROZEN), col(Test.id).not_in(frozen)).order_by(col(Test.id))
+    for test in session.exec(query).all():
+        standing = live(session, test)
+        kept = test.summary.get("parameters", {})
+        summary = summarise(standing.reduction)
+        unsettled = [
+            f"{now['symbol']} is {now['text']} by its readings and ground now, was kept as {kept[key]['text']} before"
+            for key, now in summary["parameters"].items()
+            if key in kept and kept[key]["text"] != now["text"]
+        ]
+        freeze(session, test, standing, _checker(session, test), unsettled)
+        test.summary, test.moved = summary, unsettled
+        session.add(test)
+    session.commit()
+
+
+def _checker(session: Session, test: Test) -> str:
+    query = select(Revision.who).where(Revision.test_id == test.id, col(Revision.what).startswith("check:"))
+    return session.exec(query.order_by(col(Revision.number).desc())).first() or "unknown"
+
+
+def _offer_newer_versions(session: Session) -> None:
+    """Reduce open tests by the method as it is now, and keep beside it what its earlier version had made of them."""
+    rows = session.exec(select(Test.id, Test.method, Test.version).where(col(Test.state).in_(_OPEN))).all()
+    for number, method, version in rows:
+        if method not in METHODS or version in ("", METHODS[method].version):
+            continue
+        test = session.get_one(Test, number)
+        kept = test.offered or {"version": version, "parameters": test.summary.get("parameters", {})}
+        test.summary = summarise(live(session, test).reduction)
+        test.version, test.offered = METHODS[method].version, kept
+        session.add(test)
+        session.flush()
+        renew_dependents(session, test)
+    session.commit()

@@ -1,0 +1,26 @@
+"""Rules that a laboratory sets for itself."""
+
+from pydantic import BaseModel
+from sqlmodel import Session
+
+from vadum.records.tables import LaboratorySetting
+
+_KEY = "rules"
+
+
+class Rules(BaseModel):
+    """Off until the manager allows it: the one who alone checked all tests of a report issues it too."""
+
+    one_checks_and_issues: bool = False
+
+
+def rules_of(session: Session) -> Rules:
+    """Return the laboratory's rules; the strict ones before anybody set others."""
+    kept = session.get(LaboratorySetting, _KEY)
+    return Rules.model_validate_json(kept.value) if kept else Rules()
+
+
+def keep_rules(session: Session, rules: Rules) -> None:
+    """Keep the rules for everything from now on, and commit."""
+    session.merge(LaboratorySetting(key=_KEY, value=rules.model_dump_json()))
+    session.commit()
