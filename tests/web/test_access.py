@@ -24,7 +24,7 @@ OPEN = {
 MANAGES = {
     ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"),
     ("GET", "/archives"), ("POST", "/archives"), ("GET", "/transfer"), ("POST", "/transfer"), ("GET", "/people"), ("POST", "/people"),
-    ("GET", "/letterhead"), ("POST", "/letterhead"), ("GET", "/letterhead/logo"),
+    ("GET", "/letterhead"), ("POST", "/letterhead"), ("GET", "/letterhead/logo"), ("POST", "/rules"),
     ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
 }  # fmt: skip
 CHECKS = {("POST", "/reports/{report_id}/issue")}

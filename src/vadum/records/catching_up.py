@@ -3,6 +3,9 @@
 Both look only for what is missing, so that they go on where they were broken off.
 """
 
+from collections.abc import Iterator
+from typing import Any
+
 from sqlmodel import Session, col, select
 
 from vadum.records.checks import freeze
@@ -28,15 +31,20 @@ def _freeze_old_checks(session: Session) -> None:
         standing = live(session, test)
         kept = test.summary.get("parameters", {})
         summary = summarise(standing.reduction)
-        unsettled = [
-            f"{now['symbol']} is {now['text']} by its readings and ground now, was kept as {kept[key]['text']} before"
-            for key, now in summary["parameters"].items()
-            if key in kept and kept[key]["text"] != now["text"]
-        ]
+        unsettled = list(_changed(kept, summary["parameters"]))
         freeze(session, test, standing, _checker(session, test), unsettled)
         test.summary, test.moved = summary, unsettled
         session.add(test)
     session.commit()
+
+
+def _changed(kept: dict[str, Any], now: dict[str, Any]) -> Iterator[str]:
+    """Yield in words which results of a test are not those that were kept of it."""
+    for key in dict.fromkeys([*kept, *now]):
+        then, text = kept.get(key, {}).get("text"), now.get(key, {}).get("text")
+        if then != text:
+            symbol = (kept.get(key) or now[key])["symbol"]
+            yield f"{symbol} is {text or 'not known'} by its readings and ground now, was kept as {then or 'not known'} before"
 
 
 def _checker(session: Session, test: Test) -> str:

@@ -84,16 +84,16 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
 
 
 def _may(session: Session, test: Test, action: str, who: str) -> None:
+    if action == "check" and who in contributors(session, test):
+        raise RefusedMove(
+            "A second person checks: somebody who changed no reading, setting, equipment or photograph of this test."
+        )
     if action in ("done", "check"):
         reduction = live(session, test).reduction
         if not reduction.complete:
             raise RefusedMove(f"Not complete yet. {reduction.next_action}")
         if test.offered:
             raise RefusedMove("The method has a newer version: compare both results and take it first.")
-    if action == "check" and who in contributors(session, test):
-        raise RefusedMove(
-            "A second person checks: somebody who changed no reading, setting, equipment or photograph of this test."
-        )
     if action in ("check", "keep") and test.state in FROZEN and not moved_now(session, test):
         raise RefusedMove("Nothing this test leans on has moved since it was checked.")
     if action == "take" and not test.offered:

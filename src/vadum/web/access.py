@@ -43,6 +43,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("GET", "/letterhead"): "manage",
     ("POST", "/letterhead"): "manage",
     ("GET", "/letterhead/logo"): "manage",
+    ("POST", "/rules"): "manage",
     ("POST", "/reports/{report_id}/issue"): "check",
     ("GET", "/people"): "manage",
     ("POST", "/people"): "manage",

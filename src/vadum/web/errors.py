@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException as StarletteHTTPException
 
 from vadum.exchange.bench_file import BenchFileError
 from vadum.records.history import NoSuchRevision, differences
-from vadum.records.saving import BadSettings, LockedTest, StaleSave
+from vadum.records.saving import BadSettings, LockedTest, ReusedKey, StaleSave
 from vadum.records.states import RefusedMove
 from vadum.soil.cells import UnknownCell
 from vadum.soil.complaint import Complaint, complaints
@@ -57,6 +57,7 @@ def install(app: FastAPI) -> None:
         NoSuchRevision: lambda e: answer(404, str(e)),
         UnknownMethod: lambda e: answer(404, str(e)),
         RefusedMove: lambda e: answer(409, str(e)),
+        ReusedKey: lambda e: answer(409, str(e)),
         BadSettings: lambda e: answer(
             422, "A setting cannot be taken.", faults=[c.model_dump() for c in complaints(e.error, "settings")]
         ),

@@ -46,6 +46,12 @@ def who(request: Request) -> str:
     return said if said in ROLES else ROLES[0]
 
 
+def role_of(request: Request) -> str:
+    """Return the role of the person signed in; "" before anybody is registered."""
+    person = getattr(request.state, "person", None)
+    return str(person.role) if person is not None else ""
+
+
 def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
     """Return the tests whose project the person may see; those of equipment are everybody's."""
     projects = getattr(request.state, "projects", None)

@@ -9,7 +9,8 @@ from sqlmodel import Session
 
 from vadum.records.attachments import attach_photograph, attachments_of
 from vadum.records.photographs import PhotographError
-from vadum.records.tables import Attachment, Test
+from vadum.records.saving import LOCKED, LockedTest
+from vadum.records.tables import Attachment, Test, now
 from vadum.web.pages import Db, Who, get
 
 router = APIRouter()
@@ -36,7 +37,7 @@ async def add_photograph(
     keep_position: Annotated[bool, Form()] = False,
 ) -> Response:
     """Keep a photograph with a test; where it was taken is taken out unless wanted."""
-    test = get(session, Test, test_id, "test")
+    test = _open(session, test_id)
     try:
         attach_photograph(
             session, test, file.filename or "photograph", await file.read(), caption, who, keep_position=keep_position
@@ -67,20 +68,30 @@ def small(session: Db, attachment_id: int) -> Response:
 
 
 @router.post("/api/attachments/{attachment_id}/remove")
-def remove(session: Db, attachment_id: int, why: Removal) -> Response:
+def remove(session: Db, who: Who, attachment_id: int, why: Removal) -> Response:
     """Take a photograph off the sheet; it stays on record with the reason."""
     kept = get(session, Attachment, attachment_id, "attachment")
-    kept.removed_because = why.reason
-    session.add(kept)
-    session.commit()
-    return JSONResponse(_shown(session, get(session, Test, kept.test_id, "test")))
+    test = _open(session, kept.test_id)
+    if not kept.removed_because:
+        kept.removed_because, kept.removed_by, kept.removed_at = why.reason, who, now()
+        session.add(kept)
+        session.commit()
+    return JSONResponse(_shown(session, test))
+
+
+def _open(session: Session, test_id: int) -> Test:
+    """Return a test whose photographs may still change: they are part of what is checked."""
+    test = get(session, Test, test_id, "test")
+    if test.state in LOCKED:
+        raise LockedTest(test.state)
+    return test
 
 
 def _shown(session: Session, test: Test) -> list[dict[str, object]]:
     return [
         {
             "id": a.id, "kind": a.kind, "name": a.name, "caption": a.caption, "sha256": a.sha256, "size": a.size,
-            "who": a.who, "at": a.at.isoformat(), "removed": a.removed_because,
+            "who": a.who, "at": a.at.isoformat(), "removed": a.removed_because, "removedBy": a.removed_by,
         }
         for a in attachments_of(session, test)
     ]  # fmt: skip

@@ -5,12 +5,13 @@ from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
-from sqlalchemy import func
+from sqlalchemy import String, and_, cast, func, or_
 from sqlmodel import Session, col, select
 
 from vadum.bench.board import Board, InOven, Line, Running, board
 from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
+from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, times_of
 from vadum.soil.registry import METHODS
@@ -22,8 +23,9 @@ _UNDER_WAY = ("planned", "running")
 
 @router.get("/board", response_class=HTMLResponse)
 def board_page(request: Request, session: Db) -> HTMLResponse:
+    moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != "[]")
     waiting = session.exec(
-        select(Test).where(Test.state == "reduced", of_record()).order_by(col(Test.updated_at))
+        select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
     ).all()
     return page(
         request,

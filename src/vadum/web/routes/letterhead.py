@@ -1,11 +1,14 @@
 """The laboratory's letterhead: what stands at the head of everything printed."""
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from pydantic import ValidationError
 from starlette.datastructures import UploadFile
 
 from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
+from vadum.records.rules import Rules, keep_rules, rules_of
 from vadum.soil.complaint import complaints
 from vadum.web.errors import NotHere
 from vadum.web.pages import Db, page
@@ -16,7 +19,7 @@ _MEDIA = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}
 
 @router.get("/letterhead", response_class=HTMLResponse)
 def letterhead_page(request: Request, session: Db) -> HTMLResponse:
-    return page(request, "letterhead.html", head=letterhead_of(session))
+    return page(request, "letterhead.html", head=letterhead_of(session), rules=rules_of(session))
 
 
 @router.post("/letterhead", response_class=HTMLResponse)
@@ -34,10 +37,31 @@ async def change_letterhead(request: Request, session: Db) -> Response:
             head = with_logo(head, await logo.read())
     except ValidationError as error:
         problem = "; ".join(f"{fault.place}: {fault.message}" for fault in complaints(error))
-        return page(request, "letterhead.html", status_code=422, head=kept.model_copy(update=typed), problem=problem)
+        return page(
+            request,
+            "letterhead.html",
+            status_code=422,
+            head=kept.model_copy(update=typed),
+            rules=rules_of(session),
+            problem=problem,
+        )
     except LogoError as error:
-        return page(request, "letterhead.html", status_code=422, head=kept.model_copy(update=typed), problem=str(error))
+        return page(
+            request,
+            "letterhead.html",
+            status_code=422,
+            head=kept.model_copy(update=typed),
+            rules=rules_of(session),
+            problem=str(error),
+        )
     keep_letterhead(session, head)
+    return RedirectResponse("/letterhead", 303)
+
+
+@router.post("/rules")
+def change_rules(session: Db, one_checks_and_issues: Annotated[bool, Form()] = False) -> RedirectResponse:
+    """Keep the rules the laboratory sets for itself."""
+    keep_rules(session, Rules(one_checks_and_issues=one_checks_and_issues))
     return RedirectResponse("/letterhead", 303)
 
 

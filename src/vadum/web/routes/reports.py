@@ -21,7 +21,7 @@ from vadum.soil.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.web.access import require
 from vadum.web.errors import NotHere
-from vadum.web.pages import Db, Who, get, page
+from vadum.web.pages import Db, Who, get, page, role_of
 
 router = APIRouter()
 
@@ -66,7 +66,7 @@ async def make_report(request: Request, session: Db, project_id: int, who: Who) 
     if typed["issue"]:
         require(request, "check")
     try:
-        report = begin(session, project, Wanted.model_validate(typed), who)
+        report = begin(session, project, Wanted.model_validate(typed), who, role_of(request))
     except ValidationError as error:
         said = "; ".join(_said(fault.place, fault.message) for fault in complaints(error))
         return _page(request, session, project, typed, said)
@@ -113,7 +113,7 @@ def issue_report(request: Request, session: Db, report_id: int, who: Who) -> Res
     project = get(session, Project, draft.project_id, "project")
     wanted = Wanted.model_validate(draft.wanted | {"issue": True})
     try:
-        report = begin(session, project, wanted, who)
+        report = begin(session, project, wanted, who, role_of(request))
     except ReportError as error:
         return _page(request, session, project, draft.wanted, str(error))
     _processes(request)[report.id or 0] = start(request.app.state.engine, report)

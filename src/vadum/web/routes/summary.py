@@ -12,7 +12,7 @@ from vadum.drawing import render
 from vadum.records.site import Line, counts, site_of
 from vadum.records.tables import Project, Test
 from vadum.report.quantities import SPREAD_HEAD, matrices, spread_rows
-from vadum.report.summary import CAUTION
+from vadum.report.summary import CAUTION, unchecked_words
 from vadum.soil.registry import METHODS
 from vadum.web.pages import Db, get, page
 
@@ -117,5 +117,6 @@ def summary(
         spreads=spread_rows(site),
         matrices=matrices(site),
         caution=CAUTION,
+        unchecked=unchecked_words(site),
         figures=[(figure, render(figure, *_FIGURE)) for figure in site.figures],
     )

@@ -4,7 +4,7 @@ import { instrumentOf, readCells } from "./instrument.js";
 import { SaveQueue } from "./savequeue.js";
 
 const PREVIEW_MS = 220;
-const MOVE_WORDS = { done: "Done measuring", check: "Check", issue: "Issue", reopen: "Reopen", void: "Void" };
+const MOVE_WORDS = { done: "Done measuring", check: "Check", keep: "Keep it", take: "Take the newer version", issue: "Issue", reopen: "Reopen", void: "Void" };
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("worksheet", () => ({
@@ -99,6 +99,7 @@ document.addEventListener("alpine:init", () => {
       const say = (n, word) => (n ? `${n} ${word}${n > 1 ? "s" : ""}` : "");
       return [say(v.stop, "open stop"), say(v.warn, "open warning"), say(v.unread, "unreadable cell")].filter(Boolean).join(", ");
     },
+    get openLeans() { return this.view.leans.filter((l) => l.open); },
     get kept() { return this.conflict ? "not saved, choose below" : this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : this.view.revision ? `saved, revision ${this.view.revision}` : "nothing to save yet"; },
     get keptClass() { return this.offline || this.conflict ? "waiting" : ""; },
     get fieldsBefore() { return this.view.fields.filter((f) => f.before); },
@@ -356,7 +357,7 @@ document.addEventListener("alpine:init", () => {
       this.mixBad = !reply.ok;
       this.mixSays = reply.ok ? answer.words : [answer.message, ...(answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`)].join(" ");
     },
-    moveWord(action) { return MOVE_WORDS[action]; },
+    moveWord(action) { return action === "check" && this.view.state === "checked" ? "Check again" : MOVE_WORDS[action]; },
     get moveTitle() { return this.moving ? MOVE_WORDS[this.moving.action] : ""; },
     askMove(move) {
       if (!move.needsReason) { this.move(move.action, ""); return; }

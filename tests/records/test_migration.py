@@ -1,0 +1,140 @@
+"""A laboratory of the release before opens with everything it held, frozen where it was checked; a kill in between harms nothing."""
+
+import gzip
+import sqlite3
+import subprocess
+import sys
+import textwrap
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+from sqlmodel import Session, select
+
+from vadum.records.archive import bring_in, export
+from vadum.records.backup import verify
+from vadum.records.changes import states_of
+from vadum.records.database import open_database
+from vadum.records.doctor import troubles
+from vadum.records.history import state_at
+from vadum.records.standing import result_of
+from vadum.records.states import recorders
+from vadum.records.tables import Check, LogContent, Project, Revision, Test, with_logs
+
+_OLD = Path(__file__).with_name("laboratory-0009.sql.gz")
+
+
+@pytest.fixture
+def old(tmp_path):
+    """A laboratory of the release before: a limit edited after a plastic limit on it was checked, a logger's test, an issued sheet."""
+    path = tmp_path / "old.sqlite"
+    with closing(sqlite3.connect(path)) as made:
+        made.executescript(gzip.decompress(_OLD.read_bytes()).decode())
+    return path
+
+
+def as_it_was(path):
+    with closing(sqlite3.connect(path)) as opened:
+        rows = opened.execute("SELECT test_id, number, readings, unread, who FROM revision ORDER BY test_id, number")
+        return rows.fetchall()
+
+
+def test_every_revision_holds_what_it_held(old):
+    import json
+
+    before = as_it_was(old)
+    with Session(open_database(old)) as session:
+        again = [
+            (test.id, revision.number, with_logs(session, state.readings), state.unread, revision.who)
+            for test in session.exec(select(Test).order_by(Test.id))
+            for revision, state in states_of(session, test)
+        ]
+        assert again == [
+            (t, n, json.loads(readings), json.loads(unread), who) for t, n, readings, unread, who in before
+        ]
+        assert session.exec(select(LogContent)).one().sha256
+        logged = session.exec(select(Test).where(Test.method == "falling-head")).one()
+        assert len(logged.readings["log"]["head_mm"]) == 400
+        assert recorders(session, logged) == {"technician 1", "technician 2"}, "who changed the equipment counts"
+    verify(old)
+
+
+def test_settings_are_written_out_as_they_were_by_default(old):
+    with Session(open_database(old)) as session:
+        for test in session.exec(select(Test).where(Test.revision > 0)):
+            assert test.version == "1"
+            assert test.settings.keys() == test.setting_origins.keys()
+            assert state_at(session, test, test.revision).settings == test.settings
+        one_point = [t for t in session.exec(select(Test)) if t.settings.get("school") == "one-point"]
+        assert one_point
+        assert "default" not in {t.setting_origins["school"] for t in one_point}
+
+
+def test_what_was_checked_is_frozen_and_what_changed_since_is_said(old):
+    with Session(open_database(old)) as session:
+        plastic = session.exec(select(Test).where(Test.method == "plastic-limit", Test.state == "checked")).first()
+        # The limit it leant on was edited into one that is not reportable: it feeds nothing any more.
+        assert "PI is not known by its readings and ground now, was kept as 38 before" in plastic.moved
+        assert session.exec(select(Check).where(Check.test_id == plastic.id)).one().who == "checker"
+        assert result_of(session, plastic).parameter("plasticity_index") is None
+        assert list(troubles(session)) == []
+        project = session.get(Project, 1)
+        other = bring_in(session, export(session, project))
+        assert other.id != project.id
+        assert list(troubles(session)) == []
+
+
+def test_a_copy_was_made_before(old):
+    open_database(old).dispose()
+    [copy] = (old.parent / "copies").iterdir()
+    with closing(sqlite3.connect(copy)) as opened:
+        assert opened.execute("SELECT version_num FROM alembic_version").fetchone() == ("0009",)
+    verify(copy)
+
+
+_KILLED = textwrap.dedent("""
+    import os, signal, sqlite3, sys
+    from pathlib import Path
+    from sqlalchemy import event
+    from sqlalchemy.engine import Engine
+
+    left = int(sys.argv[2])
+
+    @event.listens_for(Engine, "before_cursor_execute")
+    def count(conn, cursor, statement, parameters, context, many):
+        global left
+        left -= 1
+        if left < 0:
+            os.kill(os.getpid(), signal.SIGKILL)
+
+    from vadum.records.database import open_database
+    open_database(Path(sys.argv[1]))
+    print(int(sys.argv[2]) - left)
+""")
+_POINTS = 12
+
+
+def opened_until(path, statement):
+    """Open a laboratory in a process of its own, which is killed before a statement."""
+    command = [sys.executable, "-c", _KILLED, str(path), str(statement)]
+    return subprocess.run(command, capture_output=True, text=True, check=False)
+
+
+@pytest.fixture(scope="module")
+def statements(tmp_path_factory):
+    """How many statements it takes to open the old laboratory."""
+    path = tmp_path_factory.mktemp("counted") / "old.sqlite"
+    with closing(sqlite3.connect(path)) as made:
+        made.executescript(gzip.decompress(_OLD.read_bytes()).decode())
+    return int(opened_until(path, 10**6).stdout)
+
+
+@pytest.mark.parametrize("point", range(_POINTS))
+def test_killed_at_any_statement_it_opens_and_goes_on(old, statements, point):
+    before = as_it_was(old)
+    killed = opened_until(old, point * statements // _POINTS)
+    assert killed.returncode == -9, killed.stdout + killed.stderr
+    with Session(open_database(old)) as session:
+        assert len(session.exec(select(Revision)).all()) == len(before)
+        assert list(troubles(session)) == []
+    verify(old)
