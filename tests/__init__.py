@@ -3,3 +3,5 @@
 import os
 
 SOILS = int(os.environ.get("VADUM_SOILS", "200"))
+# `make thorough` takes more of everything, and draws its examples from the clock.
+THOROUGH = bool(os.environ.get("VADUM_THOROUGH"))

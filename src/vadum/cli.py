@@ -2,7 +2,7 @@
 
 import json
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Annotated, TypeVar
 
@@ -33,23 +33,28 @@ def serve(
     host: Annotated[
         str, typer.Option(help="Address to listen on; beyond this machine only with a manager.")
     ] = "127.0.0.1",
+    name: Annotated[
+        list[str] | None, typer.Option("--name", help="A name this server is reached by; may be repeated.")
+    ] = None,
 ) -> None:
-    """Serve the laboratory in DATABASE."""
+    """Serve the laboratory in DATABASE. It answers to this machine's own names, to --host and to every --name."""
     if host not in _HERE and not _managed(database):
         typer.echo("No manager is registered: anybody who reaches this address could change every record.", err=True)
         typer.echo("Register one first: vadum user add NAME --role manager", err=True)
         raise typer.Exit(2)
-    _serve(database, host, port, bench_port, demo=False)
+    _serve(database, host, port, bench_port, demo=False, names=name or [])
 
 
-def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool) -> None:
+def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool, names: Iterable[str] = ()) -> None:
     import uvicorn
 
     from vadum.web.app import create_app
 
-    app = _or_say_why(lambda: create_app(database, bench_port, demo=demo), database)
+    app = _or_say_why(lambda: create_app(database, bench_port, demo=demo, names=[host, *names]), database)
     if not demo:
         _copied_daily(database)
+        if app.state.first_code:
+            typer.echo(f"Nobody is registered. The first manager's one-time code: {app.state.first_code}", err=True)
     uvicorn.run(app, host=host, port=port, log_level="warning")
 
 
@@ -202,11 +207,14 @@ def import_project(
 
 
 @app.command()
-def doctor(database: Database = DEFAULT_DATABASE) -> None:
+def doctor(
+    database: Database = DEFAULT_DATABASE,
+    repair: Annotated[bool, typer.Option("--repair", help="Renew what lists show; readings are not touched.")] = False,
+) -> None:
     """Look through a laboratory's file and records; exit code 1 names what does not hold together."""
     from vadum.records.backup import BackupError, verify
     from vadum.records.database import open_database, session_on
-    from vadum.records.doctor import troubles
+    from vadum.records.doctor import repaired, troubles
 
     try:
         if not database.exists():
@@ -216,6 +224,8 @@ def doctor(database: Database = DEFAULT_DATABASE) -> None:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from error
     with session_on(open_database(database)) as session:
+        for said in repaired(session) if repair else ():
+            typer.echo(said)
         found = list(troubles(session))
     for said in found:
         typer.echo(said, err=True)
@@ -246,6 +256,33 @@ def add_user(
             typer.echo(str(error), err=True)
             raise typer.Exit(2) from error
     typer.echo(f"{name} is registered as {role}.")
+
+
+@user.command("password")
+def new_password(
+    name: str,
+    password: Annotated[
+        str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True, envvar="VADUM_PASSWORD")
+    ] = "",
+    database: Database = DEFAULT_DATABASE,
+) -> None:
+    """Give a person a new password; all their sessions end."""
+    from sqlmodel import select
+
+    from vadum.records.database import open_database, session_on
+    from vadum.records.people import PeopleError, change_password
+    from vadum.records.tables import Person
+
+    with session_on(open_database(database)) as session:
+        person = session.exec(select(Person).where(Person.name == name)).first()
+        try:
+            if person is None:
+                raise PeopleError(f"{name} is not registered.")
+            change_password(session, person, password)
+        except PeopleError as error:
+            typer.echo(str(error), err=True)
+            raise typer.Exit(2) from error
+    typer.echo(f"{name} signs in with the new password from now on.")
 
 
 @app.command()

@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 from sqlmodel import Session, select
 
+from tests import THOROUGH
 from vadum.records.archive import bring_in, export
 from vadum.records.backup import verify
 from vadum.records.changes import states_of
@@ -111,7 +112,7 @@ _KILLED = textwrap.dedent("""
     open_database(Path(sys.argv[1]))
     print(int(sys.argv[2]) - left)
 """)
-_POINTS = 12
+_POINTS = 150 if THOROUGH else 12
 
 
 def opened_until(path, statement):

@@ -1,6 +1,7 @@
 """What a person types, and what it is taken as."""
 
 import math
+from contextlib import suppress
 
 import pytest
 from hypothesis import given
@@ -78,3 +79,68 @@ def test_a_decimal_comma_means_the_same_as_a_point(value):
 )  # fmt: skip
 def test_rounding(rounding, value, text):
     assert rounding.text(value) == text
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        "1 g*9**9**9",
+        "1 g**99",
+        "1 9**9**9",
+        "1 " + "k" * 200_000,
+        "1 g^(2)",
+        "1 g;import os",
+        "1 __import__",
+        "1 g*(g)",
+        "1 g" * 4000,
+    ],
+)
+def test_a_unit_that_would_be_worked_out_is_refused_at_once(typed):
+    """None of these may reach the parser of units: some freeze it. That this test ends is what it shows."""
+    with pytest.raises(EntryError) as refused:
+        parse_entry(typed, "g")
+    assert len(str(refused.value)) < 160
+
+
+@pytest.mark.parametrize(
+    ("typed", "unit", "value"),
+    [
+        ("18 N/div", "N/div", 18.0), ("0.018 kN/div", "N/div", 18.0), ("12 div", "div", 12.0),
+        ("2 kgf/cm2", "kPa", 196.133), ("2 kgf/cm^2", "kPa", 196.133), ("1 g·cm", "g", None), ("3 m s-1", "mm/h", 10_800_000.0),
+        ("1 lb/ft³", "g/cm³", 0.016018463), ("40 °F", "°C", 4.4444444), ("5 µm", "mm", 0.005),
+    ],
+)  # fmt: skip
+def test_units_of_the_trade_pass_the_fence(typed, unit, value):
+    if value is None:
+        with pytest.raises(EntryError, match="this column is a mass"):
+            parse_entry(typed, unit)
+    else:
+        assert parse_entry(typed, unit) == pytest.approx(value, rel=1e-6)
+
+
+@given(
+    st.text(alphabet="gmskNPalbft°CF%²³⁻¹/·*^-+ 1239_()", max_size=24),
+    st.sampled_from(["g", "mm", "°C", "N/div", "%", "kPa", "drops/s"]),
+)
+def test_whatever_stands_behind_a_number_is_a_reading_or_a_complaint(unit, column):
+    with suppress(EntryError):
+        assert math.isfinite(parse_entry(f"1.5 {unit}", column))
+
+
+def test_every_column_knows_its_own_unit():
+    """What a column is in can be typed behind its number, in every method."""
+    from vadum.soil.cells import tables
+    from vadum.soil.field import unit_of
+    from vadum.soil.registry import METHODS
+
+    units = {
+        unit
+        for method in METHODS.values()
+        for model in (method.Readings, method.Settings, *tables(method.Readings).values())
+        for name in model.model_fields
+        if (unit := unit_of(model, name))
+    }
+    for unit in units:
+        assert parse_entry(f"12 {unit}", unit) == 12.0
+        with pytest.raises(EntryError):
+            parse_entry("12 candela", unit)

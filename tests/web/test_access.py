@@ -12,7 +12,7 @@ from vadum.records.database import open_database
 from vadum.records.people import ROLE_NAMES, PeopleError, add_person, by_password, deactivate
 from vadum.records.tables import Person, SignIn
 from vadum.report.document import Document
-from vadum.web import access
+from vadum.web import access, attempts
 from vadum.web.app import create_app
 
 SECRET = re.compile(r'data-testid="secret">([^<]+)<')
@@ -25,7 +25,7 @@ MANAGES = {
     ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"),
     ("GET", "/archives"), ("POST", "/archives"), ("GET", "/transfer"), ("POST", "/transfer"), ("GET", "/people"), ("POST", "/people"),
     ("GET", "/letterhead"), ("POST", "/letterhead"), ("GET", "/letterhead/logo"), ("POST", "/rules"),
-    ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
+    ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/role"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
 }  # fmt: skip
 CHECKS = {("POST", "/reports/{report_id}/issue")}
 ONLY_ASKS = {
@@ -33,6 +33,7 @@ ONLY_ASKS = {
     ("POST", "/api/tests/{test_id}/preview"),
     ("POST", "/api/plan"),
     ("POST", "/who"),
+    ("POST", "/password"),
 }
 NUMBERS = {
     "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "calibration_id": "999", "attachment_id": "999", "report_id": "999",
@@ -227,7 +228,7 @@ def test_a_change_from_another_sites_page_is_refused(app, headers, status):
 
 def test_five_failed_tries_make_the_name_wait(app, monkeypatch):
     client, at = TestClient(app), [1000.0]
-    monkeypatch.setattr(access.time, "monotonic", lambda: at[0])
+    monkeypatch.setattr(attempts.time, "monotonic", lambda: at[0])
     wrong = {"name": "technician", "password": "not the right one"}
     assert [client.post("/sign-in", data=wrong).status_code for _ in range(6)] == [401] * 5 + [429]
     right = {"name": "technician", "password": PASSWORD}

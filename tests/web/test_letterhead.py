@@ -50,17 +50,47 @@ def test_a_logo_is_printed_and_shown_until_it_is_taken_away(client, kind):
     assert client.get("/letterhead/logo").status_code == 404
 
 
-def test_a_drawing_as_logo_may_not_run_anything(client):
-    give(
-        client,
-        logo=b'<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script><rect width="4" height="4"/></svg>',
-    )
+_SVG = (
+    '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="8" height="4">{}</svg>'
+)
+
+
+def test_a_plain_drawing_is_taken_set_and_shown_in_a_sandbox(client):
+    drawing = _SVG.format('<style>rect{fill:url(#g)}</style><linearGradient id="g"/><rect width="4" height="4"/>')
+    assert give(client, logo=drawing.encode()).status_code == 303
     reply = client.get("/letterhead/logo")
     assert reply.headers["content-type"].startswith("image/svg+xml")
-    policy = reply.headers["content-security-policy"]
-    assert "default-src 'self'" in policy
-    assert "unsafe-inline" not in policy
+    assert reply.headers["content-security-policy"].endswith("sandbox")
     assert printed(client).pages
+
+
+@pytest.mark.parametrize(
+    ("inside", "said"),
+    [
+        ("<script>alert(1)</script>", "script"),
+        ('<rect onload="alert(1)" width="4" height="4"/>', "script"),
+        ("<foreignObject><p/></foreignObject>", "foreignobject"),
+        ('<a xlink:href="https://elsewhere.example"><rect width="4" height="4"/></a>', "links to something outside"),
+        ('<image href="https://elsewhere.example/p.png" width="4" height="4"/>', "image"),
+        ('<rect style="fill:url(https://elsewhere.example/a)" width="4" height="4"/>', "links to something outside"),
+        ("<style>@import 'https://elsewhere.example/a.css';</style>", "links to something outside"),
+        ("<g>" * 60 + "</g>" * 60, "nested too deep"),
+        ("<rect/>" * 5000, "nested too deep or too large"),
+    ],
+)
+def test_a_drawing_that_is_more_than_a_drawing_is_refused(client, inside, said):
+    reply = give(client, logo=_SVG.format(inside).encode())
+    assert reply.status_code == 422
+    assert said in reply.text
+    assert client.get("/tests/7/sheet.pdf").status_code == 200
+
+
+def test_a_logo_that_cannot_be_set_is_not_kept(client):
+    """It is set once before it is kept: a broken one would break every sheet from then on."""
+    reply = give(client, logo=png()[:-30] + b"0" * 30)
+    assert reply.status_code == 422
+    assert "cannot be set on paper" in reply.text or "PNG, a JPEG or an SVG" in reply.text
+    assert client.get("/tests/7/sheet.pdf").status_code == 200
 
 
 @pytest.mark.parametrize(
@@ -72,7 +102,7 @@ def test_a_drawing_as_logo_may_not_run_anything(client):
         (png(kind="BMP"), "PNG, a JPEG or an SVG"),
         (b"<html></html>", "PNG, a JPEG or an SVG"),
         (b"<svg><rect></svg>", "damaged"),
-        (b'<!DOCTYPE svg [<!ENTITY a "aaaa">]><svg>&a;</svg>', "PNG, a JPEG or an SVG"),
+        (b'<!DOCTYPE svg [<!ENTITY a "aaaa">]><svg>&a;</svg>', "defines entities"),
         (b"\x89PNG" + b"0" * 1_100_000, "at most 1 MB"),
     ],
 )

@@ -45,6 +45,6 @@ def heading(name: str, unit: str | None) -> str:
 
 def safe(value: Any) -> Any:
     """Keep a spreadsheet from running typed words as a formula."""
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "|", "\t", "\r", "\n"):
         return "'" + value
     return value

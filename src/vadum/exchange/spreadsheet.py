@@ -8,6 +8,8 @@ from datetime import datetime, time, timedelta
 from typing import Any
 
 MOST_ROWS = 200_000
+MOST_COLUMNS = 256
+_MOST_BLANK = 5_000
 _MOST_UNPACKED = 300_000_000
 _XLSX = b"PK\x03\x04"
 _OLD_XLS = b"\xd0\xcf\x11\xe0"
@@ -60,9 +62,42 @@ def _workbook(data: bytes, sheet: str) -> Grid:
         raise
     except Exception as error:  # openpyxl raises many kinds for a damaged or foreign archive
         raise SpreadsheetError("The workbook cannot be opened; it is damaged or not an .xlsx.") from error
-    name = sheet if sheet in book.sheetnames else book.sheetnames[0]
-    rows = [[_plain(cell) for cell in row] for row in book[name].iter_rows(values_only=True)]
-    return Grid(rows, sheets=list(book.sheetnames))
+    names = [name for name in book.sheetnames if hasattr(book[name], "iter_rows")]
+    if not names:
+        raise SpreadsheetError("The workbook holds no sheet with cells.")
+    try:
+        rows, notes = _cells(book[sheet if sheet in names else names[0]])
+    except SpreadsheetError:
+        raise
+    except Exception as error:  # what is wrong inside a sheet comes to light while it is read, in as many kinds
+        raise SpreadsheetError("A sheet of the workbook cannot be read; save it again or bring it as .csv.") from error
+    return Grid(rows, notes, names)
+
+
+def _cells(sheet: Any) -> tuple[list[list[Cell]], list[str]]:
+    """Return the rows of a sheet that hold anything, without blank cells behind their last.
+
+    A sheet of one cell in its farthest corner would be read as seventeen thousand million: no more is asked for than can
+    be taken, and reading ends where nothing has come for long.
+    """
+    rows: list[list[Cell]] = []
+    blank = 0
+    for number, row in enumerate(sheet.iter_rows(max_col=MOST_COLUMNS + 1, max_row=MOST_ROWS + 1, values_only=True), 1):
+        if not any(cell is not None for cell in row):
+            blank += 1
+            if blank == _MOST_BLANK:
+                return rows, [f"nothing in {_MOST_BLANK} rows down to row {number}: what may stand below was not read"]
+            continue
+        blank = 0
+        if number > MOST_ROWS:
+            raise SpreadsheetError(f"The sheet has more than {MOST_ROWS} rows; bring the rows with readings only.")
+        if len(row) > MOST_COLUMNS and row[MOST_COLUMNS] is not None:
+            raise SpreadsheetError(
+                f"The sheet has more than {MOST_COLUMNS} columns; bring the table with readings only."
+            )
+        last = max(i for i, cell in enumerate(row) if cell is not None)
+        rows.append([_plain(cell) for cell in row[: last + 1]])
+    return rows, []
 
 
 def _plain(value: Any) -> Cell:
@@ -84,10 +119,17 @@ def _plain(value: Any) -> Cell:
 def _delimited(data: bytes) -> Grid:
     text, notes = _decoded(data)
     lines = text.splitlines()
-    delimiter = _delimiter(lines[:200])
-    if delimiter is None:
-        return Grid([[line] for line in lines], notes)
-    return Grid([list(row) for row in csv.reader(lines, delimiter=delimiter)], notes)
+    if len(lines) > MOST_ROWS:
+        raise SpreadsheetError(f"The file has {len(lines)} rows; at most {MOST_ROWS} are read.")
+    try:
+        delimiter = _delimiter(lines[:200])
+        if delimiter is None:
+            return Grid([[line] for line in lines], notes)
+        return Grid([list(row) for row in csv.reader(lines, delimiter=delimiter)], notes)
+    except csv.Error as error:
+        raise SpreadsheetError(
+            f"The table cannot be cut into cells: {error}. Is there a quote that never ends?"
+        ) from error
 
 
 def _decoded(data: bytes) -> tuple[str, list[str]]:

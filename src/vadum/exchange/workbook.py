@@ -1,11 +1,18 @@
 """A workbook written sheet by sheet: headings that stay in view, real numbers, words that never run as formulas."""
 
 import io
+import re
 from collections.abc import Sequence
 from typing import Any
 
 MEDIA_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+# Signs that no workbook may hold; a name that was stored with one is still written.
+_UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
 _TITLE = 31  # the longest title a workbook allows
+
+
+def _printable(value: Any) -> Any:
+    return _UNPRINTABLE.sub("\ufffd", value) if isinstance(value, str) else value
 
 
 class Written:
@@ -22,9 +29,9 @@ class Written:
         from openpyxl.styles import Font
 
         sheet = self._book.create_sheet(title[:_TITLE])
-        sheet.append(head)
+        sheet.append([_printable(cell) for cell in head])
         for row in body:
-            sheet.append(row)
+            sheet.append([_printable(cell) for cell in row])
         for cells in sheet.iter_rows(min_row=2):
             for cell in cells:
                 # What is typed stays words: openpyxl takes a leading = for a formula.

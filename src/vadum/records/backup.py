@@ -28,6 +28,7 @@ def backup(database: Path, target: Path) -> None:
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
         unfinished.unlink(missing_ok=True)
+        unfinished.touch(mode=0o600)
         with closing(_open(database)) as source, closing(sqlite3.connect(unfinished)) as copy:
             source.backup(copy, pages=_PAGES_AT_ONCE)
             copy.execute("PRAGMA journal_mode=DELETE")

@@ -2,6 +2,7 @@
 
 import base64
 import io
+import re
 from typing import Literal
 
 from pydantic import BaseModel, Field
@@ -12,6 +13,24 @@ from vadum.records.tables import LaboratorySetting
 _KEY = "letterhead"
 LARGEST_LOGO = 1_000_000
 _NOT_A_LOGO = "The logo is a PNG, a JPEG or an SVG file."
+_LINKS = "The SVG links to something outside itself; save it as a plain drawing or as PNG."
+_DEEPEST, _MOST_ELEMENTS = 40, 4000
+_ACTIVE = (
+    "script",
+    "foreignobject",
+    "iframe",
+    "object",
+    "embed",
+    "audio",
+    "video",
+    "image",
+    "animate",
+    "set",
+    "handler",
+    "use",
+)
+# A style that fetches: url(#mark) within the drawing is none.
+_CALLS = re.compile(r"@import|url\(\s*['\"]?(?!#)[^)\s]|javascript:", re.IGNORECASE)
 
 
 class LogoError(ValueError):
@@ -61,21 +80,53 @@ def with_logo(letterhead: Letterhead, data: bytes) -> Letterhead:
     return letterhead.model_copy(update={"logo": base64.b64encode(data).decode(), "logo_kind": kind})
 
 
-def _kind_of(data: bytes) -> Literal["png", "jpg", "svg"]:
+def _judge_svg(data: bytes) -> None:
+    """Refuse an SVG that is more than a drawing: with entities, links, scripts or styles from elsewhere, or too deep to set.
+
+    Raises
+    ------
+    LogoError
+        With what it holds.
+    """
     from xml.etree import ElementTree
 
+    # An entity could unfold to gigabytes; a drawing needs none, and no document type either.
+    if re.search(rb"<!\s*(ENTITY|DOCTYPE)", data, re.IGNORECASE):
+        raise LogoError("The SVG defines entities; save it as plain SVG or as PNG.")
+    depth, count = 0, 0
+    try:
+        for event, element in ElementTree.iterparse(io.BytesIO(data), ("start", "end")):
+            depth += 1 if event == "start" else -1
+            count += event == "start"
+            if depth > _DEEPEST or count > _MOST_ELEMENTS:
+                raise LogoError("The SVG is nested too deep or too large to be set; save it as PNG.")
+            if event == "start":
+                _judge_element(element.tag, dict(element.attrib), root=count == 1)
+            elif _CALLS.search(element.text or ""):
+                raise LogoError(_LINKS)
+    except ElementTree.ParseError as error:
+        raise LogoError(f"This SVG is damaged: {error}.") from error
+
+
+def _judge_element(tag: str, attributes: dict[str, str], *, root: bool) -> None:
+    name = tag.rsplit("}", 1)[-1].lower()
+    if root and name != "svg":
+        raise LogoError(_NOT_A_LOGO)
+    if name in _ACTIVE:
+        raise LogoError(f"The SVG holds a “{name}”; save it as a plain drawing or as PNG.")
+    for key, value in attributes.items():
+        plain = key.rsplit("}", 1)[-1].lower()
+        if plain.startswith("on"):
+            raise LogoError("The SVG holds a script; save it as a plain drawing or as PNG.")
+        if (plain in ("href", "src") and not value.strip().startswith("#")) or _CALLS.search(value):
+            raise LogoError(_LINKS)
+
+
+def _kind_of(data: bytes) -> Literal["png", "jpg", "svg"]:
     from PIL import Image, UnidentifiedImageError
 
     if data.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<"):
-        # An entity could unfold to gigabytes, and no drawing program writes one.
-        if b"<!ENTITY" in data:
-            raise LogoError(_NOT_A_LOGO)
-        try:
-            root = ElementTree.fromstring(data)
-        except ElementTree.ParseError as error:
-            raise LogoError(f"This SVG is damaged: {error}.") from error
-        if root.tag.rsplit("}", 1)[-1] != "svg":
-            raise LogoError(_NOT_A_LOGO)
+        _judge_svg(data)
         return "svg"
     try:
         with Image.open(io.BytesIO(data)) as picture:

@@ -1,12 +1,14 @@
-"""Photographs made ready for the record: read as what they are, turned upright, small copy, no position."""
+"""Photographs made ready for the record: read as what they are, small copy upright, nothing that came along with them."""
 
 import io
 import warnings
 
+from vadum.records.stripping import Broken, oriented, stripped
+
 LARGEST_PIXELS = 80_000_000
 _SMALL = 1280
-_GPS = 0x8825
-_KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
+_GPS, _ORIENTATION = 0x8825, 0x0112
+_KINDS = {"JPEG": "image/jpeg", "MPO": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
 
 
 class PhotographError(ValueError):
@@ -16,8 +18,8 @@ class PhotographError(ValueError):
 def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
     """Return the photograph to keep, a small copy and the media type.
 
-    The pixels stay as they are; where the camera wrote a position it is taken out unless wanted. The small copy carries
-    no metadata at all.
+    The picture stays bit for bit as it is; of what came along with it only which way is up stays, and where it was taken if
+    that is wanted. The small copy carries nothing at all.
 
     Raises
     ------
@@ -30,7 +32,7 @@ def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             image = Image.open(io.BytesIO(data))
-            if image.format not in _KINDS:
+            if image.format not in _KINDS:  # a phone's JPEG with a second picture behind it is called MPO
                 raise PhotographError(f"A {image.format} picture; JPEG, PNG or WebP can be kept.")
             if image.width * image.height > LARGEST_PIXELS:
                 raise PhotographError(
@@ -51,15 +53,20 @@ def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
     small.thumbnail((_SMALL, _SMALL))
     out = io.BytesIO()
     small.save(out, "JPEG", quality=82)
-    return _without_position(data, image, keep_position=keep_position), out.getvalue(), _KINDS[image.format]
+    try:
+        whole = stripped(data, _kept_of(image, keep_position=keep_position))
+    except Broken as error:
+        raise PhotographError(f"This picture is damaged: {error}.") from error
+    return whole, out.getvalue(), _KINDS[image.format]
 
 
-def _without_position(data: bytes, image: "Image.Image", *, keep_position: bool) -> bytes:  # type: ignore[name-defined]  # noqa: F821
+def _kept_of(image: "Image.Image", *, keep_position: bool) -> bytes:  # type: ignore[name-defined]  # noqa: F821
+    """Return the Exif block that stays: which way is up, and where it was taken if that is wanted."""
     exif = image.getexif()
-    if keep_position or (_GPS not in exif and b"exif:GPS" not in data):
-        return data
-    exif.pop(_GPS, None)
-    out = io.BytesIO()
-    # The camera's own compression is kept, so that nothing of the picture is lost.
-    image.save(out, image.format, exif=exif, xmp=b"", **({"quality": "keep"} if image.format == "JPEG" else {}))
-    return out.getvalue()
+    position = exif.get_ifd(_GPS) if keep_position else {}
+    if not position:
+        return oriented(exif.get(_ORIENTATION, 1))
+    for tag in list(exif):
+        if tag not in (_ORIENTATION, _GPS):
+            del exif[tag]
+    return bytes(exif.tobytes().removeprefix(b"Exif\x00\x00"))

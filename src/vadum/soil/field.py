@@ -1,5 +1,6 @@
 """Fields of readings and settings: every one carries its label, unit, resolution and bounds."""
 
+import re
 from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
@@ -7,6 +8,8 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validat
 from vadum.soil.entry import EntryError, parse_entry
 
 MOST_LOGGED = 200_000
+# Control characters and halves of signs: no file of ours could hold them.
+_UNSTORABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff\ud800-\udfff]")
 Shown = dict[str, list[str]]
 
 
@@ -113,6 +116,8 @@ class Entered(BaseModel):
     def _typed(cls, value: Any, info: ValidationInfo) -> Any:
         if value is None or value.__class__ is float:
             return value
+        if isinstance(value, str) and (bad := _UNSTORABLE.search(value)):
+            raise ValueError(f"holds a sign that cannot be kept (U+{ord(bad[0]):04X}); type it again")
         unit = unit_of(cls, info.field_name or "")
         if unit is None:
             return value

@@ -1,6 +1,7 @@
 """Units of the laboratory. Inside the core every number is in the unit its field names; conversion happens on entry."""
 
-from functools import cache
+import re
+from functools import cache, lru_cache
 from typing import Any
 
 # Plain column units and the names pint knows them by, where the two differ.
@@ -31,7 +32,44 @@ def registry() -> Any:
     """Return the one pint registry, made on first use: importing pint is slow and most entries carry no unit."""
     import pint
 
-    return pint.UnitRegistry(cache_folder=None)
+    made: Any = pint.UnitRegistry(cache_folder=None)
+    made.define("div = [division]")
+    return made
+
+
+# What may stand behind a number: unit words with powers of one digit, multiplied and divided. Whatever else is typed never
+# reaches the parser of units, which works out powers of any size.
+_WORD = r"(?:[^\W\d_]{1,12}|%|°[CFK]?)"
+_POWER = r"(?:(?:\^|\*\*)?[-+]?\d|[⁻]?[¹²³])?"
+_FACTOR = re.compile(rf"({_WORD})(?:(?:\^|\*\*)?([-+]?\d)|([⁻]?[¹²³]))?")
+_UPRIGHT = str.maketrans("⁻¹²³", "-123")
+_UNIT = re.compile(rf"(?:1\s?/\s?)?{_WORD}{_POWER}(?:\s?[/·*]\s?{_WORD}{_POWER}|\s{_WORD}{_POWER})*")
+_LONGEST = 20
+
+
+@lru_cache(maxsize=512)
+def _unit(text: str) -> Any:
+    """Return pint's unit for a text.
+
+    Raises
+    ------
+    UnitError
+        If it is none.
+    """
+    known = PINT_NAMES.get(text)
+    if known is None:
+        if len(text) > _LONGEST or not _UNIT.fullmatch(text):
+            raise UnitError("not a unit")
+        known = _FACTOR.sub(_factor, text).replace("·", "*")
+    try:
+        return registry().Unit(known)
+    except Exception as error:  # pint raises several kinds for text it cannot read as a unit
+        raise UnitError("not a unit") from error
+
+
+def _factor(match: re.Match[str]) -> str:
+    power = match[2] or (match[3] or "").translate(_UPRIGHT)
+    return f"{match[1]}**{power}" if power else match[1]
 
 
 def is_unit(text: str) -> bool:
@@ -39,8 +77,8 @@ def is_unit(text: str) -> bool:
     if not 0 < len(text) <= 10 or text[0].isdigit():
         return False
     try:
-        registry().Unit(PINT_NAMES.get(text, text))
-    except Exception:  # pint raises several kinds for text it cannot read as a unit
+        _unit(text)
+    except UnitError:
         return False
     return True
 
@@ -55,15 +93,17 @@ def convert(value: float, unit: str, column_unit: str) -> float:
     """
     if unit == column_unit:
         return value
-    ureg = registry()
-    target = ureg.Unit(PINT_NAMES.get(column_unit, column_unit))
     try:
-        given = ureg.Unit(PINT_NAMES.get(unit, unit))
-    except Exception as error:  # pint raises several kinds for text it cannot read as a unit
-        raise UnitError(f"“{unit}” is not a known unit; this column is in {column_unit}") from error
+        target, given = _unit(column_unit), _unit(unit)
+    except UnitError as error:
+        shown = unit if len(unit) <= _LONGEST else unit[:_LONGEST] + "…"
+        raise UnitError(f"“{shown}” is not a known unit; this column is in {column_unit}") from error
     if given.dimensionality != target.dimensionality:
         raise UnitError(f"{unit} is {_kind(given)}; this column is {_kind(target)} in {column_unit}")
-    return float(ureg.Quantity(value, given).to(target).magnitude)
+    try:
+        return float(registry().Quantity(value, given).to(target).magnitude)
+    except Exception as error:  # a temperature that is multiplied has no zero to count from
+        raise UnitError(f"{unit} cannot be worked out in {column_unit}") from error
 
 
 def _kind(unit: Any) -> str:

@@ -1,7 +1,5 @@
 """Who may do what: every request is weighed here, before its route sees it."""
 
-import time
-from collections import defaultdict
 from typing import Literal
 from urllib.parse import quote, urlsplit
 
@@ -10,6 +8,7 @@ from itsdangerous import BadSignature, URLSafeSerializer
 
 from vadum.records.database import session_on
 from vadum.records.people import anybody, project_of, projects_of, whose
+from vadum.records.tables import Person, SignIn
 
 Need = Literal["open", "read", "measure", "check", "manage"]
 COOKIE = "vadum_session"
@@ -19,6 +18,8 @@ MAY: dict[str, frozenset[str]] = {
     "checker": frozenset({"open", "read", "measure", "check"}),
     "manager": frozenset({"open", "read", "measure", "check", "manage"}),
 }
+# Whose rights a token of a scope has at most.
+_SCOPES = {"read": "reader", "measure": "technician"}
 # Routes that need something else than reading with GET, and measuring otherwise.
 NEEDS: dict[tuple[str, str], Need] = {
     ("GET", "/sign-in"): "open",
@@ -48,6 +49,9 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("GET", "/people"): "manage",
     ("POST", "/people"): "manage",
     ("POST", "/people/{person_id}/deactivate"): "manage",
+    ("POST", "/people/{person_id}/role"): "manage",
+    ("GET", "/password"): "read",
+    ("POST", "/password"): "read",
     ("POST", "/people/{person_id}/tokens"): "manage",
     ("POST", "/tokens/{token_id}/revoke"): "manage",
 }
@@ -93,9 +97,8 @@ def allowed(request: Request) -> None:
             raise Elsewhere(request.url.path)
         person, entry = found
         request.state.person, request.state.entry = person, entry
-        may = MAY[person.role] & (MAY["technician"] if entry.scope == "measure" else MAY["reader"] if entry.scope else MAY[person.role])  # fmt: skip
-        if need not in may:
-            raise HTTPException(403, _SAYS.get(need, "This may not be done."))
+        request.state.may = rights_of(person, entry)
+        require(request, need)
         request.state.projects = projects_of(session, person)
         if request.state.projects is not None:
             project = project_of(session, request.path_params)
@@ -103,17 +106,21 @@ def allowed(request: Request) -> None:
                 raise HTTPException(404, "There is no such thing in this laboratory.")
 
 
+def rights_of(person: Person, entry: SignIn) -> frozenset[str]:
+    """Return what may be done: by a session what the role may, by a token the lesser of role and scope."""
+    return MAY[person.role] & MAY[_SCOPES[entry.scope]] if entry.token_name else MAY[person.role]
+
+
 def require(request: Request, need: Need) -> None:
-    """Refuse an action inside a route that needs more than the route itself.
+    """Refuse what needs more than the person, or the token, may do; the one place where this is decided.
 
     Raises
     ------
     HTTPException
-        403 if the person may not.
+        403 if it may not be done.
     """
-    person = getattr(request.state, "person", None)
-    if person is not None and need not in MAY[person.role]:
-        raise HTTPException(403, _SAYS[need])
+    if need not in getattr(request.state, "may", {need}):
+        raise HTTPException(403, _SAYS.get(need, "This may not be done."))
 
 
 def _from_here(request: Request) -> None:
@@ -142,26 +149,3 @@ def _secret(request: Request) -> tuple[str, str]:
 def signer(request: Request) -> URLSafeSerializer:
     """Return what signs the cookies of this laboratory, with the key that lies in its database."""
     return URLSafeSerializer(request.app.state.cookie_key, salt="session")
-
-
-class Attempts:
-    """Failed sign-ins by name and address: after five a minute's wait, twice as long with every further one."""
-
-    FREE, FIRST_S, FORGET_S = 5, 60.0, 3600.0
-
-    def __init__(self) -> None:
-        self._failed: dict[tuple[str, str], list[float]] = defaultdict(list)
-
-    def wait_s(self, name: str, address: str) -> float:
-        """Return how long this name has to wait from this address."""
-        at = time.monotonic()
-        failed = [t for t in self._failed.get((name, address), ()) if at - t < self.FORGET_S]
-        if len(failed) < self.FREE:
-            return 0.0
-        return max(0.0, failed[-1] + self.FIRST_S * 2.0 ** (len(failed) - self.FREE) - at)
-
-    def failed(self, name: str, address: str) -> None:
-        self._failed[(name, address)].append(time.monotonic())
-
-    def succeeded(self, name: str, address: str) -> None:
-        self._failed.pop((name, address), None)

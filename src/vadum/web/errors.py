@@ -67,6 +67,7 @@ def install(app: FastAPI) -> None:
         OperationalError: lambda e: answer(507, _storage(e)),
         DatabaseError: lambda e: answer(507, _storage(e)),
         # A number beyond what the database holds names nothing here.
+        UnicodeEncodeError: lambda e: answer(422, "A text holds half a sign, which cannot be kept; type it again."),
         OverflowError: lambda e: answer(404, "There is no such thing in this laboratory."),
         StaleSave: lambda e: answer(409, "This sheet was changed in between.", conflict=conflict(e)),
     }

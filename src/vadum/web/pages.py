@@ -9,6 +9,7 @@ from fastapi import Depends, Request
 from fastapi.responses import HTMLResponse
 from fastapi.templating import Jinja2Templates
 from sqlmodel import Session, SQLModel
+from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
@@ -35,6 +36,14 @@ def db(request: Request) -> Any:
 
 
 Db = Annotated[Session, Depends(db)]
+
+
+async def posted(request: Request) -> FormData:
+    """Return the form of a request; the route itself then runs beside the others, not before them."""
+    return await request.form()
+
+
+Posted = Annotated[FormData, Depends(posted)]
 
 
 def who(request: Request) -> str:
@@ -97,6 +106,12 @@ def _tour(request: Request) -> Here | None:
         return None
     with session_on(request.app.state.engine) as session:
         return here(session, getattr(request.state, "projects", None), number)
+
+
+def as_download(name: str) -> str:
+    """Return the header that lets a browser keep a file under a name of plain letters."""
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in "._- ") else "_" for c in name)
+    return f'attachment; filename="{plain}"'
 
 
 def template_exists(name: str) -> bool:

@@ -28,11 +28,9 @@ def archives_page(request: Request) -> HTMLResponse:
 
 
 @router.post("/archives", response_class=HTMLResponse)
-async def look_or_take(
-    request: Request, session: Db, file: Annotated[UploadFile, File()], seen_sha256: str = ""
-) -> Response:
+def look_or_take(request: Request, session: Db, file: Annotated[UploadFile, File()], seen_sha256: str = "") -> Response:
     """Show what an archive would bring; with the hash of what was seen, bring it in."""
-    data = await file.read()
+    data = file.file.read()
     sha = hashlib.sha256(data).hexdigest()
     try:
         if seen_sha256 == sha:

@@ -7,11 +7,12 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 from sqlmodel import Session
 
-from vadum.records.attachments import attach_photograph, attachments_of
+from vadum.records.attachments import FILE, PHOTOGRAPH, attach_photograph, attachments_of, media_type_of
 from vadum.records.photographs import PhotographError
 from vadum.records.saving import LOCKED, LockedTest
 from vadum.records.tables import Attachment, Test, now
-from vadum.web.pages import Db, Who, get
+from vadum.web.guard import SANDBOXED
+from vadum.web.pages import Db, Who, as_download, get
 
 router = APIRouter()
 _FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
@@ -28,7 +29,7 @@ def listed(session: Db, test_id: int) -> Response:
 
 
 @router.post("/api/tests/{test_id}/photographs", status_code=201)
-async def add_photograph(
+def add_photograph(
     session: Db,
     who: Who,
     test_id: int,
@@ -40,7 +41,7 @@ async def add_photograph(
     test = _open(session, test_id)
     try:
         attach_photograph(
-            session, test, file.filename or "photograph", await file.read(), caption, who, keep_position=keep_position
+            session, test, file.filename or "photograph", file.file.read(), caption, who, keep_position=keep_position
         )
     except PhotographError as error:
         raise HTTPException(422, str(error)) from error
@@ -50,12 +51,11 @@ async def add_photograph(
 
 @router.get("/attachments/{attachment_id}")
 def whole(session: Db, attachment_id: int) -> Response:
-    """Return an attachment as it is kept; anything but a picture as a download."""
+    """Return an attachment as it is kept, as a download: what a browser shows by itself is the copy made here."""
     kept = get(session, Attachment, attachment_id, "attachment")
-    shown = "inline" if kept.media_type.startswith("image/") else "attachment"
-    name = "".join(c if c.isascii() and (c.isalnum() or c in "._- ") else "_" for c in kept.name)
-    headers = _FOREVER | {"Content-Disposition": f'{shown}; filename="{name}"', "X-Sha256": kept.sha256}
-    return Response(kept.data, media_type=kept.media_type, headers=headers)
+    kind = media_type_of(kept.data) if kept.kind == PHOTOGRAPH else FILE
+    headers = _FOREVER | SANDBOXED | {"Content-Disposition": as_download(kept.name), "X-Sha256": kept.sha256}
+    return Response(kept.data, media_type=kind, headers=headers)
 
 
 @router.get("/attachments/{attachment_id}/small")
@@ -64,7 +64,7 @@ def small(session: Db, attachment_id: int) -> Response:
     kept = get(session, Attachment, attachment_id, "attachment")
     if kept.small is None:
         raise HTTPException(404, "This attachment is no photograph.")
-    return Response(kept.small, media_type="image/jpeg", headers=_FOREVER)
+    return Response(kept.small, media_type="image/jpeg", headers=_FOREVER | SANDBOXED)
 
 
 @router.post("/api/attachments/{attachment_id}/remove")

@@ -15,7 +15,8 @@ from vadum.records.tables import Calibration, Equipment
 from vadum.soil.bearing.residuals import residual_figure
 from vadum.web.errors import NotHere
 from vadum.web.forms import CalibrationForm, filled
-from vadum.web.pages import Db, Who, get, page, seen
+from vadum.web.guard import SANDBOXED
+from vadum.web.pages import Db, Posted, Who, as_download, get, page, seen
 
 router = APIRouter()
 _PLOT = (740.0, 340.0)
@@ -48,16 +49,15 @@ def _page(request: Request, session: Session, piece: Equipment, since: date | No
 
 
 @router.post("/equipment/{equipment_id}/calibrations", response_class=HTMLResponse)
-async def calibrate(request: Request, session: Db, who: Who, equipment_id: int) -> Response:
+def calibrate(request: Request, session: Db, form: Posted, who: Who, equipment_id: int) -> Response:
     """Record a calibration; tests of earlier days keep the one that was in force then."""
     piece = get(session, Equipment, equipment_id, "piece of equipment")
-    form = await request.form()
     made, errors = filled(CalibrationForm, {k: v for k, v in form.items() if isinstance(v, str)})
     if made is None:
         return _page(request, session, piece, None, errors=errors, typed=dict(form))
     file = form.get("certificate")
     bytes_, name = (
-        (await file.read(), file.filename or "") if isinstance(file, UploadFile) and file.filename else (None, "")
+        (file.file.read(), file.filename or "") if isinstance(file, UploadFile) and file.filename else (None, "")
     )
     session.add(
         Calibration(
@@ -71,13 +71,13 @@ async def calibrate(request: Request, session: Db, who: Who, equipment_id: int) 
 
 
 @router.get("/certificates/{calibration_id}", response_class=Response)
-def certificate(session: Db, calibration_id: int) -> Response:
+def certificate(request: Request, session: Db, calibration_id: int) -> Response:
+    """Return a certificate to those who see all projects, or a test that used the piece."""
     kept = get(session, Calibration, calibration_id, "calibration")
-    if kept.certificate is None:
+    piece = get(session, Equipment, kept.equipment_id, "piece of equipment")
+    limited = getattr(request.state, "projects", None) is not None
+    of_theirs = [t for t in used_in(session, piece) if t.ground is not None]
+    if kept.certificate is None or (limited and not seen(request, of_theirs)):
         raise NotHere("certificate")
-    name = "".join(c if c.isascii() and (c.isalnum() or c in "._- ") else "_" for c in kept.certificate_name)
-    return Response(
-        kept.certificate,
-        media_type="application/octet-stream",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
+    headers = SANDBOXED | {"Content-Disposition": as_download(kept.certificate_name)}
+    return Response(kept.certificate, media_type="application/octet-stream", headers=headers)

@@ -12,7 +12,7 @@ from vadum.records.context import inspection_state
 from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
 from vadum.web.forms import EquipmentForm, filled
-from vadum.web.pages import Db, get, page
+from vadum.web.pages import Db, Posted, get, page
 
 router = APIRouter()
 
@@ -43,8 +43,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
 
 
 @router.post("/equipment", response_class=HTMLResponse)
-async def add_equipment(request: Request, session: Db) -> Response:
-    form = await request.form()
+def add_equipment(request: Request, session: Db, form: Posted) -> Response:
     made, errors = filled(EquipmentForm, form)
     if made is not None and made.kind == "tin" and made.tare_g is None:
         made, errors = None, {"tare_g": "a tin needs its mass, clean and dry"}

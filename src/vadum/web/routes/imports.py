@@ -36,7 +36,7 @@ def import_page(request: Request, session: Db, test_id: int) -> Response:
 
 
 @router.post("/api/tests/{test_id}/import/preview")
-async def preview(
+def preview(
     session: Db,
     test_id: int,
     file: Annotated[UploadFile, File()],
@@ -46,12 +46,12 @@ async def preview(
 ) -> Response:
     """Say what a file would bring, with every fault by row; nothing is saved."""
     test = get(session, Test, test_id, "test")
-    proposal, sheets, _ = await _proposed(session, test, file, target, mapping, sheet)
+    proposal, sheets, _ = _proposed(session, test, file, target, mapping, sheet)
     return JSONResponse(_shown(session, test, proposal, file.filename or "", sheets))
 
 
 @router.post("/api/tests/{test_id}/import")
-async def import_readings(
+def import_readings(
     session: Db,
     who: Who,
     test_id: int,
@@ -64,7 +64,7 @@ async def import_readings(
 ) -> Response:
     """Save all that a file brings as one revision, or nothing."""
     test = get(session, Test, test_id, "test")
-    proposal, sheets, data = await _proposed(session, test, file, target, mapping, sheet)
+    proposal, sheets, data = _proposed(session, test, file, target, mapping, sheet)
     if proposal.faults:
         return JSONResponse(
             _shown(session, test, proposal, file.filename or "", sheets)
@@ -94,12 +94,12 @@ async def import_readings(
     return JSONResponse({"revision": test.revision, "count": proposal.count})
 
 
-async def _proposed(
+def _proposed(
     session: Session, test: Test, file: UploadFile, target: str, mapping: str, sheet: str
 ) -> tuple[Proposal, list[str], bytes]:
     """Return what the file would bring, the sheets of the workbook, and the file as it came."""
     model = method_of(test.method).Readings
-    data = await file.read()
+    data = file.file.read()
     try:
         grid = read_grid(data, sheet)
         proposal = propose(model, grid, target, [str(name) for name in json.loads(mapping)] if mapping else None)

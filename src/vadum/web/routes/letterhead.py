@@ -9,9 +9,11 @@ from starlette.datastructures import UploadFile
 
 from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
 from vadum.records.rules import Rules, keep_rules, rules_of
+from vadum.report.letterhead_trial import set_once
 from vadum.soil.complaint import complaints
 from vadum.web.errors import NotHere
-from vadum.web.pages import Db, page
+from vadum.web.guard import SANDBOXED
+from vadum.web.pages import Db, Posted, page
 
 router = APIRouter()
 _MEDIA = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}
@@ -23,9 +25,8 @@ def letterhead_page(request: Request, session: Db) -> HTMLResponse:
 
 
 @router.post("/letterhead", response_class=HTMLResponse)
-async def change_letterhead(request: Request, session: Db) -> Response:
+def change_letterhead(request: Request, session: Db, form: Posted) -> Response:
     """Keep name, address and logo; a logo that cannot be printed is refused and nothing is changed."""
-    form = await request.form()
     kept = letterhead_of(session)
     typed = {name: str(form.get(name, "")).strip() for name in ("name", "address")}
     logo = form.get("logo")
@@ -34,7 +35,8 @@ async def change_letterhead(request: Request, session: Db) -> Response:
         if form.get("without_logo"):
             head = head.model_copy(update={"logo": "", "logo_kind": ""})
         if isinstance(logo, UploadFile) and logo.filename:
-            head = with_logo(head, await logo.read())
+            head = with_logo(head, logo.file.read())
+            set_once(head)
     except ValidationError as error:
         problem = "; ".join(f"{fault.place}: {fault.message}" for fault in complaints(error))
         return page(
@@ -71,5 +73,5 @@ def logo(session: Db) -> Response:
     head = letterhead_of(session)
     if not head.logo:
         raise NotHere("logo")
-    # A drawing may carry a script; the policy that every answer has lets none run.
-    return Response(head.logo_bytes, media_type=_MEDIA[head.logo_kind])
+    # A drawing may carry a script; in this sandbox none runs.
+    return Response(head.logo_bytes, media_type=_MEDIA[head.logo_kind], headers=SANDBOXED)

@@ -1,5 +1,7 @@
 """Signing in and out, and the people of the laboratory with their tokens."""
 
+from hmac import compare_digest
+from math import ceil
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request
@@ -9,7 +11,9 @@ from sqlmodel import Session, col, select
 from vadum.records import people
 from vadum.records.tables import Person, Project, SignIn
 from vadum.web.access import COOKIE, signer
-from vadum.web.pages import Db, get, page
+from vadum.web.attempts import HASHING
+from vadum.web.errors import NotHere
+from vadum.web.pages import Db, Posted, get, page
 
 router = APIRouter()
 _TWELVE_HOURS = 43_200
@@ -36,15 +40,15 @@ def sign_in(
     back: Annotated[str, Form()] = "/",
 ) -> Response:
     attempts, address = request.app.state.attempts, request.client.host if request.client else ""
-    if (wait := attempts.wait_s(name, address)) > 0:
-        return _sign_in_page(request, session, back, f"Too many tries. Wait {wait / 60:.0f} min.", 429)
-    person = people.by_password(session, name, password)
+    if (wait := attempts.begin(name, address)) > 0:
+        return _sign_in_page(request, session, back, f"Too many tries. Wait {ceil(wait / 60)} min.", 429)
+    with HASHING:
+        person = people.by_password(session, name, password)
     if person is None and request.app.state.demo and not password:
         person = session.exec(
             select(Person).where(Person.name == name, Person.password_hash == "", col(Person.active))
         ).first()
     if person is None:
-        attempts.failed(name, address)
         return _sign_in_page(request, session, back, "Name and password do not fit.", 401)
     attempts.succeeded(name, address)
     response = RedirectResponse(_inside(back), 303)
@@ -82,20 +86,27 @@ def _people_page(request: Request, session: Session, **more: Any) -> HTMLRespons
         projects=session.exec(select(Project).order_by(Project.name)).all(),
         roles_known=people.ROLE_NAMES,
         least=people.LEAST_PASSWORD,
+        code_wanted=bool(request.app.state.first_code),
         **more,
     )
 
 
 @router.post("/people", response_class=HTMLResponse)
-async def add(request: Request, session: Db) -> Response:
+def add(request: Request, session: Db, form: Posted) -> Response:
     """Register a person."""
-    form = await request.form()
+    if request.app.state.first_code and not compare_digest(str(form.get("code", "")), request.app.state.first_code):
+        said = (
+            "The first manager registers with the code that was printed when Vadum was started, or by vadum user add."
+        )
+        return _people_page(request, session, problem=said, typed=dict(form))
     chosen = [int(str(p)) for p in form.getlist("projects") if str(p).isdecimal()]
     password = str(form.get("password", ""))
     try:
         if not password:
             raise people.PeopleError("Give a password.")
-        people.add_person(session, str(form.get("name", "")), str(form.get("role", "")), password, chosen or None)
+        with HASHING:
+            people.add_person(session, str(form.get("name", "")), str(form.get("role", "")), password, chosen or None)
+        request.app.state.first_code = ""
     except people.PeopleError as error:
         return _people_page(request, session, problem=str(error), typed=dict(form))
     return RedirectResponse("/people", 303)
@@ -108,6 +119,51 @@ def deactivate(request: Request, session: Db, person_id: int) -> Response:
     except people.PeopleError as error:
         return _people_page(request, session, problem=str(error))
     return RedirectResponse("/people", 303)
+
+
+@router.post("/people/{person_id}/role", response_class=HTMLResponse)
+def change_role(request: Request, session: Db, person_id: int, role: Annotated[str, Form(max_length=40)]) -> Response:
+    """Let somebody work in another role from now on."""
+    try:
+        people.change_role(session, get(session, Person, person_id, "person"), role)
+    except people.PeopleError as error:
+        return _people_page(request, session, problem=str(error))
+    return RedirectResponse("/people", 303)
+
+
+@router.get("/password", response_class=HTMLResponse)
+def password_page(request: Request) -> HTMLResponse:
+    return page(request, "password.html", least=people.LEAST_PASSWORD)
+
+
+@router.post("/password", response_class=HTMLResponse)
+def change_password(
+    request: Request,
+    session: Db,
+    present: Annotated[str, Form(max_length=400)] = "",
+    new: Annotated[str, Form(max_length=400)] = "",
+    again: Annotated[str, Form(max_length=400)] = "",
+) -> Response:
+    """Change one's own password; all other sessions of the person end."""
+    signed, entry = getattr(request.state, "person", None), getattr(request.state, "entry", None)
+    if signed is None or entry is None or entry.token_name:
+        raise NotHere("person signed in")
+    person, address = get(session, Person, signed.id, "person"), request.client.host if request.client else ""
+    problem = "The new password is not the same twice." if new != again else ""
+    if not problem and request.app.state.attempts.begin(person.name, address) > 0:
+        problem = "Too many tries. Wait a few minutes."
+    if not problem:
+        with HASHING:
+            try:
+                if people.by_password(session, person.name, present) is None and person.password_hash:
+                    raise people.PeopleError("The present password does not fit.")
+                people.change_password(session, person, new, keep=entry)
+            except people.PeopleError as error:
+                problem = str(error)
+    if problem:
+        return page(request, "password.html", status_code=422, least=people.LEAST_PASSWORD, problem=problem)
+    request.app.state.attempts.succeeded(person.name, address)
+    return page(request, "password.html", least=people.LEAST_PASSWORD, done=True)
 
 
 @router.post("/people/{person_id}/tokens", response_class=HTMLResponse)
@@ -126,7 +182,10 @@ def make_token(
 
 @router.post("/tokens/{token_id}/revoke")
 def revoke(session: Db, token_id: int) -> RedirectResponse:
-    people.end(session, get(session, SignIn, token_id, "token"))
+    token = get(session, SignIn, token_id, "token")
+    if not token.token_name:
+        raise NotHere("token")
+    people.end(session, token)
     return RedirectResponse("/people", 303)
 
 

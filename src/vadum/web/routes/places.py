@@ -15,7 +15,7 @@ from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.forms import LocationForm, SampleForm, filled
 from vadum.web.ground import ground_column
-from vadum.web.pages import Db, get, page
+from vadum.web.pages import Db, Posted, get, page
 
 router = APIRouter()
 
@@ -35,9 +35,8 @@ def _project(request: Request, found: Project, **more: Any) -> HTMLResponse:
 
 
 @router.post("/projects/{project_id}/locations", response_class=HTMLResponse)
-async def add_location(request: Request, session: Db, project_id: int) -> Response:
+def add_location(request: Request, session: Db, form: Posted, project_id: int) -> Response:
     found = get(session, Project, project_id, "project")
-    form = await request.form()
     made, errors = filled(LocationForm, form)
     if made is None:
         return _project(request, found, errors=errors, typed=dict(form), opened="location")
@@ -47,9 +46,8 @@ async def add_location(request: Request, session: Db, project_id: int) -> Respon
 
 
 @router.post("/locations/{location_id}/samples", response_class=HTMLResponse)
-async def add_sample(request: Request, session: Db, location_id: int) -> Response:
+def add_sample(request: Request, session: Db, form: Posted, location_id: int) -> Response:
     location = get(session, Location, location_id, "location")
-    form = await request.form()
     made, errors = filled(SampleForm, form)
     if made is not None and made.base_m > location.depth_m:
         errors = {"base_m": f"{location.name} is {location.depth_m:g} m deep"}
@@ -89,10 +87,10 @@ def _sample(request: Request, session: Session, found: Sample, **more: Any) -> H
 
 
 @router.post("/locations/{location_id}/tests")
-async def plan_in_ground(request: Request, session: Db, location_id: int) -> RedirectResponse:
+def plan_in_ground(request: Request, session: Db, form: Posted, location_id: int) -> RedirectResponse:
     """Plan a test in the ground at a location."""
     place = get(session, Location, location_id, "location")
-    method = method_of(str((await request.form()).get("method", "")))
+    method = method_of(str(form.get("method", "")))
     test = Test(method=method.code, location_id=place.id, kept=method.begin(method.Settings(), None))
     test.uses = _usual_equipment(session, method.code)
     session.add(test)
@@ -108,10 +106,9 @@ def _graded(session: Session, sample: Sample) -> list[tuple[Sample, Card]]:
 
 
 @router.post("/samples/{sample_id}/tests", response_class=HTMLResponse)
-async def plan_test(request: Request, session: Db, sample_id: int) -> Response:
+def plan_test(request: Request, session: Db, form: Posted, sample_id: int) -> Response:
     """Plan a test with the equipment of the newest test of its method; said first when the soil does not reach."""
     found = get(session, Sample, sample_id, "sample")
-    form = await request.form()
     method = method_of(str(form.get("method", "")))
     need = need_of(found, method.code)
     short = ledger_of(found).short_for(need)

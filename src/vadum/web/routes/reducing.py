@@ -1,8 +1,8 @@
 """The stable HTTP interface for scripts: methods and reduction of bench files."""
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Depends, Request, Response
 
 from vadum.exchange import bench_file
 from vadum.soil.method import Description, Reduction, describe
@@ -30,13 +30,17 @@ def one_method(code: str) -> Description:
     return describe(method_of(code))
 
 
+async def _body(request: Request) -> bytes:
+    return await request.body()
+
+
 @router.post(
     "/reduce",
     response_model=Reduction,
     responses={413: {"description": "too large"}, 422: {"description": "faults, each with its place"}},
     openapi_extra={"requestBody": {"content": {"application/json": {"example": _EXAMPLE}}, "required": True}},
 )
-async def reduce(request: Request) -> Response:
+def reduce(raw: Annotated[bytes, Depends(_body)]) -> Response:
     """Reduce a bench file; the same file that ``vadum reduce`` reads."""
-    reduction = bench_file.parse(await request.body()).reduce()
+    reduction = bench_file.parse(raw).reduce()
     return Response(reduction.model_dump_json(), media_type="application/json")

@@ -21,7 +21,7 @@ from vadum.soil.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.web.access import require
 from vadum.web.errors import NotHere
-from vadum.web.pages import Db, Who, get, page, role_of
+from vadum.web.pages import Db, Posted, Who, get, page, role_of
 
 router = APIRouter()
 
@@ -48,10 +48,9 @@ def _page(
 
 
 @router.post("/projects/{project_id}/reports", response_class=HTMLResponse)
-async def make_report(request: Request, session: Db, project_id: int, who: Who) -> Response:
+def make_report(request: Request, session: Db, form: Posted, project_id: int, who: Who) -> Response:
     """Begin making a report in the background."""
     project = get(session, Project, project_id, "project")
-    form = await request.form()
     typed: dict[str, Any] = {
         "title": str(form.get("title", "")).strip(),
         "chapters": [str(c) for c in form.getlist("chapters")],

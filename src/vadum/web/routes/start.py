@@ -11,7 +11,7 @@ from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
 from vadum.records.tables import Equipment, Project, Test, on_soil
 from vadum.web.forms import ProjectForm, filled
-from vadum.web.pages import ROLES, Db, page, seen
+from vadum.web.pages import ROLES, Db, Posted, page, seen
 
 router = APIRouter()
 _SHOWN_AT_ONCE = 12
@@ -57,8 +57,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
 
 
 @router.post("/projects", response_class=HTMLResponse)
-async def add_project(request: Request, session: Db) -> Response:
-    form = await request.form()
+def add_project(request: Request, session: Db, form: Posted) -> Response:
     made, errors = filled(ProjectForm, form)
     if made is None:
         return _start(request, session, errors=errors, typed=dict(form))

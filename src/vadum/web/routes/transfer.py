@@ -39,7 +39,7 @@ def transfer_page(request: Request, session: Db, project: int = 0) -> HTMLRespon
 
 
 @router.post("/transfer", response_class=HTMLResponse)
-async def look_or_take(
+def look_or_take(
     request: Request,
     session: Db,
     file: Annotated[UploadFile, File()],
@@ -47,7 +47,7 @@ async def look_or_take(
     seen_sha256: Annotated[str, Form()] = "",
 ) -> Response:
     """Show what a file would change; with the hash of what was seen, take it in."""
-    data = await file.read()
+    data = file.file.read()
     sha = hashlib.sha256(data).hexdigest()
     projects = _projects(request, session)
     known = next((project for project in projects if project.id == into), None)

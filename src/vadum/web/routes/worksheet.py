@@ -5,7 +5,7 @@ from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, field_validator
 from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
@@ -43,6 +43,14 @@ class Preview(BaseModel):
     box: FigureBox = FigureBox()
     figure: str = Field("", max_length=40)
     unfolded: int | None = Field(None, ge=0, le=10000, description="row of the run that stands open in a long table")
+
+    @field_validator("cells")
+    @classmethod
+    def _whole_signs(cls, cells: dict[str, str]) -> dict[str, str]:
+        for path, text in cells.items():
+            if any("\ud800" <= sign <= "\udfff" for sign in text):
+                raise ValueError(f"{path[:80]} holds half a sign, which cannot be kept; type it again")
+        return cells
 
 
 class Save(Preview):
