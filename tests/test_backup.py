@@ -13,9 +13,10 @@ from sqlalchemy import event
 from sqlmodel import Session
 
 from tests.command_line import vadum
-from vadum.records.backup import KEPT_COPIES, BackupError, backup, daily_copy, restore, verify
+from vadum.records.backup import KEPT_COPIES, BackupError, backup, daily_copies, daily_copy, restore, verify
 from vadum.records.database import open_database
 from vadum.records.doctor import troubles
+from vadum.records.lock import HeldError, held
 from vadum.records.tables import Attachment, Revision, Test
 from vadum.web.app import create_app
 
@@ -114,6 +115,57 @@ def test_days_are_copied_once_and_the_oldest_go(database):
     assert daily_copy(database, first + timedelta(days=KEPT_COPIES + 2)) is None
     kept = sorted((database.parent / "copies").iterdir())
     assert kept == made[3:]
+
+
+@pytest.mark.parametrize("wrong", [date(1970, 1, 1), date(2099, 12, 31)])
+def test_a_clock_that_was_wrong_for_a_day_costs_no_copy(database, wrong):
+    """Copies go in the order in which they were made: neither is the newest one deleted nor does a false date stay for ever."""
+    first = date(2026, 5, 1)
+    for k in range(KEPT_COPIES):
+        daily_copy(database, first + timedelta(days=k))
+    odd = daily_copy(database, wrong)
+    assert odd.exists()
+    later = [daily_copy(database, first + timedelta(days=20 + k)) for k in range(KEPT_COPIES)]
+    assert not odd.exists()
+    assert daily_copies(database, database.parent / "copies") == later
+
+
+def test_copies_of_an_older_release_go_first(database):
+    folder = database.parent / "copies"
+    folder.mkdir()
+    for k in range(KEPT_COPIES):
+        backup(database, folder / f"lab-2026-04-{k + 1:02d}.sqlite")
+    new = daily_copy(database, date(2026, 5, 1))
+    assert new.name == "lab-00001-2026-05-01.sqlite"
+    kept = daily_copies(database, folder)
+    assert (len(kept), kept[0].name, kept[-1]) == (KEPT_COPIES, "lab-2026-04-02.sqlite", new)
+
+
+def test_what_is_set_aside_is_numbered_and_goes_with_its_log(database, tmp_path):
+    backup(database, tmp_path / "copy.sqlite")
+    first, second = restore(tmp_path / "copy.sqlite", database), restore(tmp_path / "copy.sqlite", database)
+    assert [p.name for p in (first, second)] == ["lab.sqlite.before-restore-1", "lab.sqlite.before-restore-2"]
+    database.write_bytes(b"no database any more")
+    database.with_name("lab.sqlite-wal").write_bytes(b"its log")
+    third = restore(tmp_path / "copy.sqlite", database)
+    assert third.read_bytes() == b"no database any more"
+    assert third.with_name(third.name + "-wal").read_bytes() == b"its log"
+    verify(database)
+
+
+def test_a_laboratory_that_is_served_is_not_replaced_and_not_served_twice(database, tmp_path):
+    backup(database, tmp_path / "copy.sqlite")
+    with held(database):
+        with pytest.raises(HeldError, match=f"process {os.getpid()} on "):
+            restore(tmp_path / "copy.sqlite", database)
+        done = vadum("serve", "--port", "8991", database=database)
+        assert done.returncode == 2
+        assert "Stop it first" in done.stderr
+        done = vadum("restore", tmp_path / "copy.sqlite", database=database)
+        assert done.returncode == 2
+    # A process that died holds nothing, though its note is still there.
+    assert database.with_name("lab.sqlite.lock").exists()
+    restore(tmp_path / "copy.sqlite", database)
 
 
 def test_a_copy_that_cannot_be_written_leaves_nothing_half_done(database, tmp_path):

@@ -1,8 +1,10 @@
 """The command line. Heavy parts are imported where they are used, so that ``vadum --help`` is quick."""
 
 import json
+import os
 import sys
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Annotated, TypeVar
 
@@ -50,12 +52,27 @@ def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool,
 
     from vadum.web.app import create_app
 
-    app = _or_say_why(lambda: create_app(database, bench_port, demo=demo, names=[host, *names]), database)
-    if not demo:
-        _copied_daily(database)
-        if app.state.first_code:
-            typer.echo(f"Nobody is registered. The first manager's one-time code: {app.state.first_code}", err=True)
-    uvicorn.run(app, host=host, port=port, log_level="warning")
+    with _alone_on(database):
+        app = _or_say_why(lambda: create_app(database, bench_port, demo=demo, names=[host, *names]), database)
+        if not demo:
+            _copied_daily(database)
+            if app.state.first_code:
+                typer.echo(f"Nobody is registered. The first manager's one-time code: {app.state.first_code}", err=True)
+        uvicorn.run(app, host=host, port=port, log_level="warning")
+
+
+@contextmanager
+def _alone_on(database: Path) -> Iterator[None]:
+    """Hold a database, or say who does and stop."""
+    from vadum.records.lock import HeldError, held
+
+    with ExitStack() as stack:
+        try:
+            stack.enter_context(held(database))
+        except HeldError as error:
+            typer.echo(str(error), err=True)
+            raise typer.Exit(2) from error
+        yield
 
 
 def _or_say_why(make: Callable[[], T], database: Path) -> T:
@@ -127,10 +144,11 @@ def restore(
     """Put a verified copy in the place of the laboratory; stop the server first. What stood there is kept beside it."""
     from vadum.records.backup import BackupError
     from vadum.records.backup import restore as put
+    from vadum.records.lock import HeldError
 
     try:
         aside = put(copy, database)
-    except BackupError as error:
+    except (BackupError, HeldError) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(2) from error
     typer.echo(f"{database} is restored." + (f" What stood there is kept as {aside}." if aside else ""))
@@ -298,20 +316,23 @@ def demo(
 
     from vadum.demo.laboratory import build, staff
 
-    if fresh:
-        for suffix in ("", "-wal", "-shm"):
-            Path(f"{database}{suffix}").unlink(missing_ok=True)
-    if not database.exists():
-        build(database)
-    staff(database)
+    with _alone_on(database):
+        if fresh:
+            for suffix in ("", "-wal", "-shm"):
+                Path(f"{database}{suffix}").unlink(missing_ok=True)
+        if not database.exists():
+            build(database)
+        staff(database)
     if only_build:
         return
     typer.echo(f"Vadum demonstration laboratory: http://127.0.0.1:{port}  (Ctrl-C stops it)")
-    stand_ins = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(bench_port)])
-    try:
-        _serve(database, "127.0.0.1", port, bench_port, demo=True)
-    finally:
-        stand_ins.terminate()
+    # They end when this end of the pipe is gone, whatever becomes of this process.
+    command = [sys.executable, "-m", "vadum", "instruments", "--port", str(bench_port), "--while-asked"]
+    with subprocess.Popen(command, stdin=subprocess.PIPE) as stand_ins:
+        try:
+            _serve(database, "127.0.0.1", port, bench_port, demo=True)
+        finally:
+            stand_ins.terminate()
 
 
 @app.command()
@@ -320,15 +341,21 @@ def instruments(
     events_port: Annotated[int, typer.Option(help="Port of the server-sent events; the next one when 0.")] = 0,
     speed: Annotated[float, typer.Option(help="How much faster the bench's time runs.", min=1, max=600)] = 1.0,
     seed: Annotated[int, typer.Option(help="The virtual soil the instruments see.")] = 1,
+    while_asked: Annotated[
+        bool, typer.Option("--while-asked", help="End when standard input is closed by whoever started them.")
+    ] = False,
 ) -> None:
     """Run the simulated instruments on 127.0.0.1: JSON lines over TCP, and server-sent events."""
     import asyncio
+    import threading
     import time
     from contextlib import suppress
 
     from vadum.instruments.catalogue import stand_ins
     from vadum.instruments.server import Bench, run
 
+    if while_asked:
+        threading.Thread(target=_end_with_input, daemon=True).start()
     bench = Bench(stand_ins(time.time(), speed=speed, seed=seed))
     with suppress(KeyboardInterrupt):
         try:
@@ -336,6 +363,11 @@ def instruments(
         except OSError as error:
             typer.echo(f"port {port}: {error.strerror}", err=True)
             raise typer.Exit(2) from error
+
+
+def _end_with_input() -> None:
+    sys.stdin.buffer.read()
+    os._exit(0)
 
 
 @app.command()

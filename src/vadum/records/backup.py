@@ -1,12 +1,17 @@
 """Copies of the laboratory's database: consistent while it is in use, verified by opening them, rotated day by day."""
 
 import os
+import re
 import sqlite3
 from contextlib import closing, suppress
 from datetime import date
 from pathlib import Path
 
+from vadum.records.lock import held
+
 KEPT_COPIES = 14
+_DIGITS = 5
+_BESIDE = ("-wal", "-shm")
 _PAGES_AT_ONCE = 2000
 
 
@@ -42,32 +47,41 @@ def backup(database: Path, target: Path) -> None:
 
 
 def restore(copy: Path, database: Path) -> Path | None:
-    """Put a verified copy in the place of a database; what stood there is kept beside it and returned.
+    """Put a verified copy in the place of a database; what stood there is kept beside it, numbered, and returned.
 
     Raises
     ------
     BackupError
         If the copy is missing, damaged or no laboratory's.
+    HeldError
+        If a server holds the database.
     """
     if not copy.exists():
         raise BackupError(f"{copy}: there is no such copy.")
-    verify(copy)
-    aside = None
-    if database.exists():
-        aside = database.with_name(database.name + ".before-restore")
-        backup_or_move(database, aside)
-    for suffix in ("-wal", "-shm"):
-        Path(f"{database}{suffix}").unlink(missing_ok=True)
-    backup(copy, database)
+    with held(database):
+        verify(copy)
+        prepared = database.with_name(f"{database.name}.restoring")
+        backup(copy, prepared)
+        aside = _set_aside(database) if database.exists() else None
+        for suffix in _BESIDE:
+            Path(f"{database}{suffix}").unlink(missing_ok=True)
+        os.replace(prepared, database)
     return aside
 
 
-def backup_or_move(database: Path, aside: Path) -> None:
-    """Keep a database aside: as a verified copy, or as the bare file when it is damaged."""
+def _set_aside(database: Path) -> Path:
+    """Keep a database aside: as a verified copy, or with all that belongs to it as it is when it is damaged."""
+    number = 1
+    while (aside := database.with_name(f"{database.name}.before-restore-{number}")).exists():
+        number += 1
     try:
         backup(database, aside)
     except BackupError:
         os.replace(database, aside)
+        for suffix in _BESIDE:
+            if Path(f"{database}{suffix}").exists():
+                os.replace(f"{database}{suffix}", f"{aside}{suffix}")
+    return aside
 
 
 def verify(path: Path) -> None:
@@ -94,7 +108,9 @@ def verify(path: Path) -> None:
 
 
 def daily_copy(database: Path, today: date, folder: Path | None = None) -> Path | None:
-    """Make the day's copy unless it is there, and let the oldest go; return the copy when one was made.
+    """Make the day's copy unless the newest one is of today, and let the oldest go; return the copy when one was made.
+
+    Copies are numbered in the order in which they were made: what a clock said that was wrong for a while changes nothing.
 
     Raises
     ------
@@ -102,13 +118,26 @@ def daily_copy(database: Path, today: date, folder: Path | None = None) -> Path 
         If it cannot be made; the older copies stay.
     """
     folder = folder or database.parent / "copies"
-    target = folder / f"{database.stem}-{today.isoformat()}{database.suffix}"
-    if target.exists():
+    made = daily_copies(database, folder)
+    if made and made[-1].stem.endswith(today.isoformat()):
         return None
+    target = folder / f"{database.stem}-{_number(made[-1]) + 1 if made else 1:05d}-{today.isoformat()}{database.suffix}"
     backup(database, target)
-    for old in sorted(folder.glob(f"{database.stem}-????-??-??{database.suffix}"))[:-KEPT_COPIES]:
-        old.unlink()
+    for old in [*made, target][:-KEPT_COPIES]:
+        old.unlink(missing_ok=True)
     return target
+
+
+def daily_copies(database: Path, folder: Path) -> list[Path]:
+    """Return the daily copies in the order in which they were made; those of older releases, without a number, first."""
+    pattern = re.compile(rf"{re.escape(database.stem)}-(\d{{5,}}-)?\d{{4}}-\d\d-\d\d{re.escape(database.suffix)}")
+    found = [path for path in folder.glob(f"{database.stem}-*{database.suffix}") if pattern.fullmatch(path.name)]
+    return sorted(found, key=lambda path: (_number(path), path.name))
+
+
+def _number(path: Path) -> int:
+    number = path.stem[:-11].rpartition("-")[2]
+    return int(number) if number.isdecimal() and len(number) >= _DIGITS else 0
 
 
 def _open(path: Path) -> sqlite3.Connection:
