@@ -145,7 +145,7 @@ def test_the_same_save_arriving_twice_at_once_is_no_conflict(database):
         save(first, first.get(Test, PLANNED), change)
         reduction = save(second, late, change)
         assert late.revision == 1
-        assert reduction.next_action
+        assert reduction.reduction.next_action
         assert len(second.exec(select(Revision).where(Revision.test_id == PLANNED)).all()) == 1
         with pytest.raises(StaleSave):
             save(second, late, Change(base_revision=0, who="technician 2", cells={"trials.0.blows": "30"}))

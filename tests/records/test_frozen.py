@@ -13,7 +13,7 @@ from vadum.records.doctor import repaired, troubles
 from vadum.records.rules import Rules, keep_rules
 from vadum.records.saving import Change, ReusedKey, save
 from vadum.records.standing import live, result_of, standing_of
-from vadum.records.states import RefusedMove, contributors, move, moves_of
+from vadum.records.states import RefusedMove, contributors, move, moved_now, moves_of
 from vadum.records.tables import Calibration, Check, Equipment, Project, Revision, Test
 from vadum.report.issuing import issue
 from vadum.report.job import ReportError, begin
@@ -67,7 +67,7 @@ def test_on_moved_ground_nothing_is_issued_until_it_is_checked_again_or_kept(ses
     check(session, "liquid-limit", "plastic-limit")
     change_limit(session)
     plastic = the(session, "plastic-limit")
-    assert moves_of(session, plastic) == ["check", "keep", "reopen"]
+    assert moves_of(plastic, moved_now(session, plastic)) == ["check", "keep", "reopen"]
     with pytest.raises(RefusedMove, match="LL of test 3 is now"):
         issue(session, plastic, CHECKER)
     with pytest.raises(RefusedMove, match="Give a reason"):
@@ -81,7 +81,7 @@ def test_on_moved_ground_nothing_is_issued_until_it_is_checked_again_or_kept(ses
     # Kept on this ground only: when it moves on, it says so again.
     change_limit(session, by=-0.1)
     assert "LL of test 3" in plastic.moved[0]
-    assert moves_of(session, plastic) == ["keep", "reopen"]
+    assert moves_of(plastic, moved_now(session, plastic)) == ["keep", "reopen"]
 
 
 def test_checking_again_takes_the_ground_as_it_is(session):
@@ -182,7 +182,7 @@ def test_a_newer_method_is_offered_with_both_results_and_never_reaches_a_check(s
     assert plastic.offered["version"] == "1"
     assert plastic.offered["parameters"]["plasticity_index"]["text"] == "18"
     assert text(session, "plastic-limit", "plasticity_index") == "19"
-    assert "take" in moves_of(session, plastic)
+    assert "take" in moves_of(plastic, moved_now(session, plastic))
     with pytest.raises(RefusedMove, match="newer version"):
         move(session, plastic, "check", who=CHECKER)
     move(session, plastic, "take", who=SECOND)

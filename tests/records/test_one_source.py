@@ -6,7 +6,7 @@ import tempfile
 from pathlib import Path
 
 import openpyxl
-from hypothesis import settings
+from hypothesis import Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import (
     RuleBasedStateMachine,
@@ -31,7 +31,7 @@ from vadum.records.positions import placed_tests
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.site import site_of
 from vadum.records.standing import standing_of
-from vadum.records.states import RefusedMove, move, moves_of
+from vadum.records.states import RefusedMove, move, moved_now, moves_of
 from vadum.records.tables import Project, Test
 from vadum.report import sample as sample_sheet
 from vadum.report.issuing import issue
@@ -150,7 +150,7 @@ class Laboratory(RuleBasedStateMachine):
         before = self.frozen.get(key)
         assert before is None or before[0] != check.id or before[1] == found
         self.frozen[key] = (check.id, found)
-        assert bool(test.moved) == ("keep" in moves_of(self.session, test))
+        assert bool(test.moved) == ("keep" in moves_of(test, moved_now(self.session, test)))
 
 
 def texts(parameters):
@@ -223,5 +223,5 @@ def _number(text):
 
 def test_every_output_says_the_same_after_every_step(small):
     Laboratory.base = small
-    run = settings(max_examples=40 if THOROUGH else 5, stateful_step_count=14)
+    run = settings(phases=[Phase.generate], max_examples=40 if THOROUGH else 5, stateful_step_count=14)
     run_state_machine_as_test(Laboratory, settings=run)

@@ -1,15 +1,18 @@
 """Opening the database: SQLite in WAL mode, foreign keys on, every commit on disk before it is acknowledged."""
 
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from sqlalchemy import Engine, create_engine, event
 from sqlmodel import Session
 
 _BUSY_MS = 5000
+_CONNECTIONS = 48
 _SCRIPTS = Path(__file__).parent / "migrations"
 
 
@@ -26,7 +29,8 @@ def open_database(path: Path) -> Engine:
     path.parent.mkdir(parents=True, exist_ok=True)
     _make_private(path)
     migrate(path)
-    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False})
+    # A connection for every thread that may answer at once: one that waits for its turn to write holds one.
+    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False}, pool_size=_CONNECTIONS)
     event.listen(engine, "connect", _configure)
     with session_on(engine) as session:
         catch_up(session)
@@ -105,6 +109,22 @@ def _copy_before(path: Path, version: str) -> None:
     target = path.parent / "copies" / f"{path.stem}-before-migration-from-{version}{path.suffix}"
     if not target.exists():
         backup(path, target)
+
+
+_writers: WeakKeyDictionary[Engine, threading.RLock] = WeakKeyDictionary()
+_finding = threading.Lock()
+
+
+@contextmanager
+def writing(session: Session) -> Iterator[None]:
+    """Let one writer of this process after the other: SQLite takes one at a time, and who asks it again and again in between
+    only takes time from the one who writes."""
+    engine = session.get_bind()
+    assert isinstance(engine, Engine)
+    with _finding:
+        lock = _writers.setdefault(engine, threading.RLock())
+    with lock:
+        yield
 
 
 @contextmanager

@@ -7,7 +7,7 @@ from sqlmodel import Session
 from vadum.records.changes import State, state_of, states_of
 from vadum.records.context import footing
 from vadum.records.saving import LOCKED, Change, LockedTest, StaleSave, newest_revision, pin, record, settle, was_saved
-from vadum.records.standing import result_of
+from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now, with_logs
 from vadum.records.times import note_times
 from vadum.soil.cells import Sheet
@@ -59,7 +59,7 @@ def differences(
 
 def restore(
     session: Session, test: Test, number: int, *, base_revision: int, who: str, reason: str, save_key: str
-) -> Reduction:
+) -> Standing:
     """Make an earlier state the newest, as a revision of its own; nothing of what came between is lost.
 
     Raises
@@ -70,7 +70,7 @@ def restore(
     earlier = state_at(session, test, number)
     change = Change(base_revision, who, reason=reason, save_key=save_key, settings={"restored": number})
     if was_saved(session, test, change):
-        return result_of(session, test)
+        return standing_of(session, test)
     if test.state in LOCKED:
         raise LockedTest(test.state)
     if base_revision != test.revision:
@@ -84,10 +84,10 @@ def restore(
     pin(test)
     what = f"restored: revision {number}"
     record(session, test, before, who=who, what=what, reason=reason, save_key=save_key, sent_sha256=change.sha256)
-    reduction = settle(session, test)
+    standing = settle(session, test)
     note_times(session, test, who)
     session.commit()
-    return reduction
+    return standing
 
 
 def flat(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, str]:

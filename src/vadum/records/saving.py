@@ -14,12 +14,13 @@ from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
 from vadum.records.changes import State, difference, kept_readings, state_of
+from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
-from vadum.records.standing import result_of, summarise
+from vadum.records.standing import Standing, standing_of, summarise
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
 from vadum.soil.cells import Sheet, UnknownCell, enter, logs
-from vadum.soil.method import Method, Reduction
+from vadum.soil.method import Method
 from vadum.soil.registry import method as method_of
 
 LOCKED = ("checked", "issued", "void")
@@ -84,8 +85,8 @@ class ReusedKey(Exception):
         )
 
 
-def save(session: Session, test: Test, change: Change) -> Reduction:
-    """Save a change as a new revision, renew what leans on the test, and return the reduction it leads to.
+def save(session: Session, test: Test, change: Change) -> Standing:
+    """Save a change as a new revision, renew what leans on the test, and return what the test says then.
 
     Raises
     ------
@@ -98,18 +99,19 @@ def save(session: Session, test: Test, change: Change) -> Reduction:
     UnknownCell, BadSettings
         If a cell or setting does not exist or cannot be taken.
     """
-    try:
-        return _save(session, test, change)
-    except StaleSave:
-        # The same save may have arrived twice at once: a page that reloads sends again what is still under way.
-        if not was_saved(session, test, change):
-            raise
-        return result_of(session, test)
+    with writing(session):
+        try:
+            return _save(session, test, change)
+        except StaleSave:
+            # The same save may have arrived twice at once: a page that reloads sends again what is still under way.
+            if not was_saved(session, test, change):
+                raise
+            return standing_of(session, test)
 
 
-def _save(session: Session, test: Test, change: Change) -> Reduction:
+def _save(session: Session, test: Test, change: Change) -> Standing:
     if was_saved(session, test, change):
-        return result_of(session, test)
+        return standing_of(session, test)
     if test.state in LOCKED:
         raise LockedTest(test.state)
     method = method_of(test.method)
@@ -132,21 +134,21 @@ def _save(session: Session, test: Test, change: Change) -> Reduction:
         test.updated_at = now()
     what = _what(change, before, state_of(test))
     record(session, test, before, who=change.who, what=what, reason=change.reason, save_key=change.save_key, sent_sha256=change.sha256)  # fmt: skip
-    reduction = settle(session, test)
+    standing = settle(session, test)
     note_times(session, test, change.who)
     session.commit()
-    return reduction
+    return standing
 
 
-def settle(session: Session, test: Test) -> Reduction:
+def settle(session: Session, test: Test) -> Standing:
     """Renew what lists show of a test, and what leans on it where that changed; the caller commits."""
-    reduction = result_of(session, test)
-    before, test.summary = json.dumps(test.summary), summarise(reduction)
+    standing = standing_of(session, test)
+    before, test.summary = json.dumps(test.summary), summarise(standing.reduction)
     if json.dumps(test.summary) != before:
         session.add(test)
         session.flush()
         renew_dependents(session, test)
-    return reduction
+    return standing
 
 
 def pin(test: Test) -> None:

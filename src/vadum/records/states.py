@@ -6,8 +6,10 @@ from datetime import datetime
 from sqlalchemy.orm import load_only
 from sqlmodel import Session, col, select
 
+from vadum.records import checks
 from vadum.records.changes import is_content, state_of
-from vadum.records.checks import accept, freeze, moved
+from vadum.records.checks import accept, freeze
+from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
 from vadum.records.saving import pin, record, settle
 from vadum.records.standing import FROZEN, check_of, live
@@ -31,18 +33,18 @@ class RefusedMove(Exception):
     """A move that the test's state, its findings or the rule of two people does not allow."""
 
 
-def moves_of(session: Session, test: Test) -> list[str]:
-    """Return what may be done with a test as it stands: a check is checked again or kept only once its ground has moved."""
+def moves_of(test: Test, moved: list[str]) -> list[str]:
+    """Return what may be done with a test as it stands: a check is checked again or kept only once its ground has ``moved``."""
     barred = {"take"} if not test.offered else {"done", "check"}
     if test.state in FROZEN:
-        barred |= {"issue"} if moved_now(session, test) else {"check", "keep"}
+        barred |= {"issue"} if moved else {"check", "keep"}
     return [action for action in MOVES[test.state] if action not in barred]
 
 
 def moved_now(session: Session, test: Test) -> list[str]:
     """Return what a checked test leans on and has moved since, as the records stand now."""
     check = check_of(session, test)
-    return moved(session, test, check) if check else []
+    return checks.moved(session, test, check) if check else []
 
 
 def move(session: Session, test: Test, action: str, *, who: str, reason: str = "") -> None:
@@ -53,6 +55,11 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
     RefusedMove
         With what to do instead.
     """
+    with writing(session):
+        _move(session, test, action, who, reason)
+
+
+def _move(session: Session, test: Test, action: str, who: str, reason: str) -> None:
     target = MOVES[test.state].get(action)
     if target is None:
         raise RefusedMove(f"A {test.state} test cannot be moved by “{action}”.")

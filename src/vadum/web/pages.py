@@ -30,7 +30,8 @@ STATE_WORDS = {
 T = TypeVar("T", bound=SQLModel)
 
 
-def db(request: Request) -> Any:
+async def db(request: Request) -> Any:
+    # Neither opening nor closing a session waits for anything: sent to a thread, each would cost more than it does.
     with session_on(request.app.state.engine) as session:
         yield session
 
@@ -44,6 +45,10 @@ async def posted(request: Request) -> FormData:
 
 
 Posted = Annotated[FormData, Depends(posted)]
+
+
+async def _who(request: Request) -> str:
+    return who(request)
 
 
 def who(request: Request) -> str:
@@ -67,7 +72,7 @@ def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
     return [t for t in tests if projects is None or t.ground is None or t.ground.project_id in projects]
 
 
-Who = Annotated[str, Depends(who)]
+Who = Annotated[str, Depends(_who)]
 
 
 def get(session: Session, table: type[T], key: int, what: str) -> T:

@@ -162,10 +162,9 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
         reason=sent.reason,
         save_key=sent.save_key,
     )
-    save(session, test, change)
-    return JSONResponse(
-        view(session, test, sent.box, sent.figure, sent.unfolded) | {"savedAs": saved_as(session, test, sent.save_key)}
-    )
+    standing = save(session, test, change)
+    shown = view(session, test, sent.box, sent.figure, sent.unfolded, standing)
+    return JSONResponse(shown | {"savedAs": saved_as(session, test, sent.save_key)})
 
 
 @router.post("/api/tests/{test_id}/move")
@@ -182,11 +181,12 @@ def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move)
 
 
 def view(
-    session: Session, test: Test, box: FigureBox | None = None, figure: str = "", unfolded: int | None = None
-) -> dict[str, Any]:
-    """Return the sheet with the state of its record."""
-    standing, room = standing_of(session, test), box or FigureBox()
-    method, checked = standing.method, standing.check
+    session: Session, test: Test, box: FigureBox | None = None, figure: str = "", unfolded: int | None = None,
+    standing: Standing | None = None,
+) -> dict[str, Any]:  # fmt: skip
+    """Return the sheet with the state of its record; ``standing`` is what the test says where that was just worked out."""
+    standing, room = standing or standing_of(session, test), box or FigureBox()
+    method, checked, moved = standing.method, standing.check, moved_now(session, test)
     sheet = sheet_view(
         method, standing.sheet, standing.settings, standing.context, standing.reduction, (room.width, room.height), figure, unfolded,
     )  # fmt: skip
@@ -199,8 +199,8 @@ def view(
         "voidReason": test.void_reason,
         "checkedBy": checked.who if checked else "",
         "issued": [one.number for one in issued_of(session, test)],
-        "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in moves_of(session, test)],
-        "moved": moved_now(session, test),
+        "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in moves_of(test, moved)],
+        "moved": moved,
         "kept": kept_words(standing),
         "leans": [_lean(session, lean) for lean in standing.leans if lean.test],
         "offered": _offered(test, standing),
