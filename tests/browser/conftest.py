@@ -64,7 +64,8 @@ class Server:
         command = [sys.executable, "-m", "vadum", "serve", "--database", str(self.database), "--port", str(self.port)]
         command += ["--instruments", str(self.instruments_port)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        for _ in range(150):
+        deadline = time.monotonic() + 120
+        while time.monotonic() < deadline and self.process.poll() is None:
             try:
                 urllib.request.urlopen(self.url + "/api/methods", timeout=1)
             except OSError:
@@ -98,6 +99,11 @@ def browser_type_launch_args(browser_type_launch_args):
 @pytest.fixture
 def browser_context_args(browser_context_args, server):
     return browser_context_args | {"base_url": server.url, "viewport": {"width": 1280, "height": 800}}
+
+
+def saved(page):
+    """Wait until the page has nothing more to send."""
+    expect(page.get_by_role("status")).to_contain_text("saved, revision")
 
 
 # By the scheme of colours: all rules by day, by night what colours can break.

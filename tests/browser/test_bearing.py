@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import violations
+from tests.browser.conftest import saved, violations
 from tests.browser.test_bench import begin, stand, take_all  # noqa: F401  (fixture)
 
 pytestmark = pytest.mark.browser
@@ -44,12 +44,13 @@ def test_the_tangent_is_dragged_explained_and_goes_back(page):
     assert violations(page) == []
     text = page.request.get(f"/api{CBR}/sheet").json()["derivation"]
     assert any("x0" in step["formula"] for step in text)
-    expect(page.get_by_role("status")).to_contain_text("saved")
+    saved(page)
     sheet = page.request.get(f"{CBR}/bench.json").json()
     assert sheet["settings"]["by_hand_because"] == "crust below the plunger"
     page.get_by_role("button", name="Line back to automatic").click()
     expect(page.get_by_test_id("headline")).to_have_text(automatic)
-    assert "by_hand_because" not in page.request.get(f"{CBR}/bench.json").json()["settings"]
+    saved(page)
+    assert page.request.get(f"{CBR}/bench.json").json()["settings"]["by_hand_because"] is None
 
 
 def test_a_reading_of_the_run_is_left_out_on_the_figure(page):

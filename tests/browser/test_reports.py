@@ -86,10 +86,10 @@ def test_the_letterhead_is_given_and_heads_the_next_sheet(page, tmp_path):
     page.goto("/letterhead")
     page.get_by_label("name of the laboratory").fill("Fen Edge Laboratory")
     page.get_by_label("logo:").set_input_files({"name": "logo.svg", "mimeType": "image/svg+xml", "buffer": b"<html/>"})
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("PNG, a JPEG or an SVG")
     expect(page.get_by_label("name of the laboratory")).to_have_value("Fen Edge Laboratory")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.locator(".paper-head")).to_contain_text("Fen Edge Laboratory")
     words = PdfReader(io.BytesIO(page.request.get("/tests/7/sheet.pdf").body())).pages[0].extract_text()
     assert "Fen Edge Laboratory" in words

@@ -10,7 +10,7 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.records.context import Beside, Lean, footing
+from vadum.records.context import Beside, Lean, footing, tin_register
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
@@ -81,7 +81,7 @@ def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
         own if template_exists(own) else "worksheet/shell.html",
         test=test,
         method=method,
-        view=view(session, test),
+        view=view(session, test) | {"registered": sorted(tin_register(session))},
         column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
         equipment=_equipment(session, test),
         mix=_mix(session, test),

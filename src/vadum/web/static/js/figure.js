@@ -36,7 +36,7 @@ function spot(svg, event) {
   return { x: point.x, y: point.y };
 }
 
-export function operate(host, { onRead, onPoint, onHandle }) {
+export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
   let drag = null;
   host.addEventListener("pointermove", (event) => {
     const svg = host.querySelector("svg");
@@ -68,9 +68,12 @@ export function operate(host, { onRead, onPoint, onHandle }) {
   });
   host.addEventListener("pointerup", () => {
     if (drag?.dataset.pending) onHandle(drag.dataset.setting, Number(drag.dataset.pending));
+    if (!drag) return;
     drag = null;
     onRead("");
+    onRelease?.();
   });
+  host.addEventListener("pointercancel", () => { drag = null; onRelease?.(); });
   host.addEventListener("click", (event) => {
     const mark = event.target.closest?.(".vf-mark");
     if (mark) onPoint(mark.dataset.path, mark.dataset.leftOut === "true");
@@ -87,4 +90,5 @@ export function operate(host, { onRead, onPoint, onHandle }) {
       onHandle(handle.dataset.setting, Number(stepped(handle, Number(handle.getAttribute("aria-valuenow")) + step)));
     }
   });
+  return { get dragging() { return Boolean(drag); } };
 }

@@ -24,11 +24,13 @@ document.addEventListener("alpine:init", () => {
       this.drafts = JSON.parse(localStorage.getItem(this.draftStore) ?? "{}");
       for (const path of Object.keys(this.drafts)) this.commitPath(path);
       if (this.queue.revision > this.view.revision) this.reload();
-      operate(this.$refs.figure, {
+      this.hold = operate(this.$refs.figure, {
         onRead: (text) => { this.readout = text; },
         onPoint: (path, leftOut) => (leftOut ? this.queue.add({ cells: { [`${path}.left_out`]: "" } }) : this.askLeaveOut(path)),
         onHandle: (setting, value) => this.change({ settings: { [setting]: value } }),
+        onRelease: () => this.undrawn && this.draw(),
       });
+      this.grow();
       this.draw();
       this.learn();
       // Cautions stand open until the first reading is on record.
@@ -48,7 +50,8 @@ document.addEventListener("alpine:init", () => {
 
     // What is shown
     get figure() { return this.view.figures.find((f) => f.svg) ?? this.view.figures[0]; },
-    draw() { if (this.$refs.figure) this.$refs.figure.innerHTML = this.figure?.svg ?? ""; },
+    // A figure that is held by a handle is not taken out of the hand: it is drawn anew when let go.
+    draw() { this.undrawn = Boolean(this.hold?.dragging); if (this.$refs.figure && !this.undrawn) this.$refs.figure.innerHTML = this.figure?.svg ?? ""; },
     show(key) { this.shownFigure = key; this.preview(); },
     box() {
       const zone = this.$refs.zone.getBoundingClientRect();
@@ -60,11 +63,31 @@ document.addEventListener("alpine:init", () => {
       const figureFocus = document.activeElement?.dataset?.setting;
       const changed = answer.revision !== undefined && answer.revision !== this.learned;
       this.view = { ...this.view, ...answer };
+      this.grow();
       this.draw();
       if (changed) this.learn();
       if (figureFocus) this.$refs.figure.querySelector(`[data-setting="${figureFocus}"]`)?.focus();
       // Only a focus that the redraw lost is given back: the hand may have moved on meanwhile.
       else if (focus) this.$nextTick(() => { if (document.activeElement === document.body) this.cell(focus)?.focus({ preventScroll: true }); });
+    },
+    // The page makes its own next row: below the last one typed into a blank one stands at once, whatever the server says when.
+    grow() {
+      if (this.view.locked) return;
+      for (const table of this.view.tables) {
+        const numberOf = (path) => (path.startsWith(`${table.name}.`) ? Number(path.split(".")[1]) : -1);
+        const typed = Math.max(-1, ...Object.entries(this.drafts).filter(([, text]) => text.trim()).map(([path]) => numberOf(path)));
+        for (let n = table.rows.length ? numberOf(table.rows.at(-1).path) + 1 : 0; n <= typed + 1; n += 1) table.rows.push(this.blankRow(table, n));
+      }
+    },
+    blankRow(table, number) {
+      const cells = Object.fromEntries(table.columns.map((c) => [c.key, { text: "", error: "", expected: c.expected, supplied: false }]));
+      return { path: `${table.name}.${number}`, cells, computed: {}, leftOut: "", findings: [], blank: true };
+    },
+    // The register knows this tin's mass: the hand skips the cell.
+    supplied(cell) {
+      if (cell?.classList.contains("supplied")) return true;
+      const [table, row, key] = cell?.dataset.path.split(".") ?? [];
+      return key === "mass_tin_g" && !cell.value && this.view.registered.includes(this.cell(`${table}.${row}.tin`)?.value.trim());
     },
     shown(row, column) { const path = `${row.path}.${column.key}`; return path in this.drafts ? this.drafts[path] : row.cells[column.key].text; },
     shownField(field) { return field.path in this.drafts ? this.drafts[field.path] : field.text; },
@@ -118,6 +141,7 @@ document.addEventListener("alpine:init", () => {
     typing(event) {
       this.drafts[event.target.dataset.path] = event.target.value;
       this.keepDrafts();
+      this.grow();
       clearTimeout(this.timer);
       this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
     },
@@ -231,8 +255,7 @@ document.addEventListener("alpine:init", () => {
       else if (down) down.focus();
       else {
         let target = this.neighbour(cell, 1);
-        // The register knows this tin's mass; the hand skips the cell.
-        while (target?.classList.contains("supplied")) target = this.neighbour(target, 1);
+        while (this.supplied(target)) target = this.neighbour(target, 1);
         target?.focus();
       }
     },
