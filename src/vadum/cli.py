@@ -433,6 +433,15 @@ def simulate(
 
 
 @app.command()
+def licences() -> None:
+    """List what ships with Vadum and what it stands on, with versions and licences."""
+    from vadum.licences import parts
+
+    for part in parts():
+        typer.echo(f"{part.name:34} {part.version:14} {part.licence}  ({part.where})")
+
+
+@app.command()
 def docs(folder: Annotated[Path, typer.Argument(help="Where the method pages go.")] = Path("docs/methods")) -> None:
     """Write the method pages from the methods themselves."""
     from vadum.report.method_page import write_pages

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 import tempfile
 from pathlib import Path
 
@@ -41,7 +42,7 @@ from vadum.report.sheet import sheet_of
 from vadum.soil.registry import METHODS
 from vadum.web.routes.results import _results
 from vadum.web.routes.transfer import _sent
-from vadum.web.routes.worksheet import view
+from vadum.web.routes.worksheet import Preview, preview, view
 
 METHOD = st.sampled_from(LEANING)
 
@@ -169,6 +170,8 @@ def one_by_one(session, test):
     yield texts(standing_of(session, test).reduction.parameters) | {
         p["symbol"]: p["text"] for p in strip if p["symbol"] in shown
     }
+    seen = json.loads(preview(session, test.id, Preview()).body)["verdict"]
+    assert (seen["headline"], seen["others"]) == (verdict["headline"], verdict["others"])
     line = sample_sheet.test_line(test)[1]
     for part in filter(None, line.split(", ")):
         symbol, _, words = part.partition(" ")

@@ -31,6 +31,7 @@ class Line:
     test: int
     method: str
     state: str
+    moved: bool
     reportable: bool
     symbol: str
     name: str
@@ -125,7 +126,7 @@ def _lines(location: Location, test: Test) -> list[Line]:
     return [
         Line(
             location=location.name, sample=sample.name if sample else "", top_m=sample.top_m if sample else None,
-            base_m=sample.base_m if sample else None, test=test.id or 0, method=title, state=test.state,
+            base_m=sample.base_m if sample else None, test=test.id or 0, method=title, state=test.state, moved=bool(test.moved),
             reportable=bool(test.summary.get("reportable")), symbol=p["symbol"], name=p.get("name", key), text=p["text"],
             reported=p["reported"], unit=p["unit"] if p["reported"] is not None else "",
         )

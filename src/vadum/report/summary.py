@@ -50,5 +50,6 @@ def _by_test(site: Site) -> Iterator[list[str]]:
         some = list(lines)
         one = some[0]
         state = one.state if one.reportable else f"{one.state}, not reportable"
+        state += ", its ground has moved" if one.moved else ""
         found = ", ".join(f"{p.symbol} {p.text} {p.unit}".strip().replace(" ", "\u00a0") for p in some)
         yield [f"{one.location} {one.sample}".strip(), one.depth, f"{one.method}, {state}", found]

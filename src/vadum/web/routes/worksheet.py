@@ -136,14 +136,19 @@ def read_sheet(session: Db, test_id: int) -> Response:
 
 @router.post("/api/tests/{test_id}/preview")
 def preview(session: Db, test_id: int, typed: Preview) -> Response:
-    """Return what the worksheet would show with these cells; nothing is saved."""
+    """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
     test = get(session, Test, test_id, "test")
-    method = method_of(test.method)
-    sheet = enter(method.Readings, Sheet(test.readings, test.unread), typed.cells)
-    context = footing(session, test).context
-    reduction = method.reduce_raw(sheet.readings, test.settings, context)
+    if test.state in FROZEN:
+        shown = standing_of(session, test)
+        sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
+    else:
+        sheet = enter(method_of(test.method).Readings, Sheet(test.readings, test.unread), typed.cells)
+        settings, context = test.settings, footing(session, test).context
+        reduction = method_of(test.method).reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
-    return JSONResponse(sheet_view(method, sheet, test.settings, context, reduction, box, typed.figure, typed.unfolded))
+    return JSONResponse(
+        sheet_view(method_of(test.method), sheet, settings, context, reduction, box, typed.figure, typed.unfolded)
+    )
 
 
 @router.post("/api/tests/{test_id}/save")
