@@ -366,3 +366,15 @@ def test_freezing_keeps_only_the_tins_that_stand_in_the_readings(session):
     limit = the(session, "liquid-limit")
     frozen = freeze(session, limit, live(session, limit), CHECKER)
     assert set(frozen.context["tins"]) == {row["tin"] for row in limit.readings["trials"]}
+
+
+def test_an_inspection_made_later_says_nothing_of_an_earlier_day(session):
+    """A cup overdue on the test's day is not made fit for it by an inspection of the next one."""
+    from datetime import timedelta
+
+    from vadum.records.context import inspection_state
+
+    cup, limit = equipment(session, "Cup 1"), the(session, "liquid-limit")
+    day = limit.updated_at.date()
+    assert inspection_state(session, cup, day) == "fit"
+    assert inspection_state(session, cup, day - timedelta(days=1)) == "missing"

@@ -139,3 +139,15 @@ def test_killed_at_any_statement_it_opens_and_goes_on(old, statements, point):
         assert len(session.exec(select(Revision)).all()) == len(before)
         assert list(troubles(session)) == []
     verify(old)
+
+
+def test_lists_that_went_stale_in_the_release_before_are_renewed_once(old):
+    """An open test went on showing what a void test had fed it: the first opening works it out again."""
+    with closing(sqlite3.connect(old)) as opened, opened:
+        stale = (
+            '{"parameters": {"liquidity_index": {"text": "-0.04"}}, "complete": true, "reportable": true, "curve": []}'
+        )
+        opened.execute("UPDATE test SET summary = ? WHERE method = 'plastic-limit' AND state = 'reduced'", (stale,))
+        assert opened.total_changes
+    with Session(open_database(old)) as session:
+        assert list(troubles(session)) == []

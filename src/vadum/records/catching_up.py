@@ -9,18 +9,34 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from vadum.records.checks import freeze
-from vadum.records.dependents import renew_dependents
+from vadum.records.dependents import renew, renew_dependents
 from vadum.records.standing import FROZEN, live, summarise
-from vadum.records.tables import Check, Revision, Test
+from vadum.records.tables import Check, LaboratorySetting, Revision, Test
 from vadum.soil.registry import METHODS
 
 _OPEN = ("running", "reduced")
+_RENEWED = "lists renewed"
+_PASSES = 4
 
 
 def catch_up(session: Session) -> None:
     """Bring every test up to the program as it is, and commit."""
+    _renew_once(session)
     _freeze_old_checks(session)
     _offer_newer_versions(session)
+
+
+def _renew_once(session: Session) -> None:
+    """Renew what lists show of the open tests of a laboratory in which a void test or one with a stop still fed others."""
+    if session.get(LaboratorySetting, _RENEWED) is not None:
+        return
+    tests = session.exec(select(Test).where(col(Test.state).in_((*_OPEN, "void"))).order_by(col(Test.id))).all()
+    recorded = [test for test in tests if not test.practice]
+    for _ in range(_PASSES):
+        if not renew(session, recorded):
+            break
+    session.add(LaboratorySetting(key=_RENEWED, value="0010"))
+    session.commit()
 
 
 def _freeze_old_checks(session: Session) -> None:

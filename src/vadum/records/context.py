@@ -4,7 +4,7 @@ import hashlib
 import json
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import UTC, date, datetime, time, timedelta
 from functools import cache
 from typing import Any
 
@@ -212,10 +212,12 @@ def tin_register(session: Session) -> dict[str, float]:
 
 
 def inspection_state(session: Session, cup: Equipment, on: date) -> str:
-    """Return the state of a cup's inspection on a day: fit, adjust, replace, overdue or missing."""
+    """Return the state of a cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not count."""
+    until = datetime.combine(on + timedelta(days=1), time(), UTC)
     newest = session.exec(
         select(Test)
         .where(Test.equipment_id == cup.id, Test.method == "cup-inspection", col(Test.state).in_(_LIVE))
+        .where(col(Test.updated_at) < until)
         .order_by(col(Test.updated_at).desc())
     ).first()
     if newest is None or "verdict" not in newest.summary.get("parameters", {}):

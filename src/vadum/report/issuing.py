@@ -6,6 +6,7 @@ from datetime import datetime
 
 from sqlmodel import Session, col, select
 
+from vadum.records.database import writing
 from vadum.records.letterhead import letterhead_of
 from vadum.records.standing import result_of
 from vadum.records.states import RefusedMove, move
@@ -37,6 +38,11 @@ def issue(session: Session, test: Test, who: str) -> IssuedSheet:
     RefusedMove
         If it is not checked, or its result is not reportable.
     """
+    with writing(session):
+        return _issue(session, test, who)
+
+
+def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
     if test.state != "checked":
         raise RefusedMove("Only a checked test is issued.")
     reduction = result_of(session, test)
