@@ -29,9 +29,9 @@ test: lint .stamp-chromium
 	VADUM_SOILS=60 $(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
 	$(BIN)/pytest -m clocked
 
-# All two hundred virtual soils of every method, which `make test` tries sixty of.
+# More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times.
 thorough: .stamp-dev
-	$(BIN)/pytest tests/soil -n 2 --dist worksteal
+	VADUM_THOROUGH=1 $(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
 
 lint: .stamp-dev
 	$(BIN)/ruff check .
@@ -47,6 +47,7 @@ browser: .stamp-dev .stamp-chromium
 
 bench: .stamp-dev
 	$(BIN)/python benchmarks/bench.py
+	$(BIN)/python benchmarks/saves.py
 	$(BIN)/python benchmarks/years.py
 	$(BIN)/python benchmarks/reports.py
 
