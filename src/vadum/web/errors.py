@@ -81,8 +81,10 @@ def _handler(make: Callable[[Any], JSONResponse]) -> Callable[[Request, Exceptio
     return lambda _request, error: make(error)
 
 
-def _bad_request(_request: Request, error: Exception) -> JSONResponse:
+def _bad_request(request: Request, error: Exception) -> Response:
     assert isinstance(error, RequestValidationError)
+    if all(fault["loc"][0] == "path" for fault in error.errors()):
+        return _http(request, StarletteHTTPException(404, "There is no such thing in this laboratory."))
     faults = [
         {"place": ".".join(str(part) for part in fault["loc"]), "message": str(fault["msg"])}
         for fault in error.errors()
