@@ -3,12 +3,12 @@
 import json
 import os
 import sys
-from collections.abc import Callable, Iterable, Iterator
-from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Annotated, TypeVar
 
 import typer
+
+from vadum.serving import alone_on, serve_laboratory
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Soil tests from the bench to the sheet.")
 
@@ -44,73 +44,7 @@ def serve(
         typer.echo("No manager is registered: anybody who reaches this address could change every record.", err=True)
         typer.echo("Register one first: vadum user add NAME --role manager", err=True)
         raise typer.Exit(2)
-    _serve(database, host, port, bench_port, demo=False, names=name or [])
-
-
-def _serve(database: Path, host: str, port: int, bench_port: int, *, demo: bool, names: Iterable[str] = ()) -> None:
-    import uvicorn
-
-    from vadum.web.app import create_app
-
-    with _alone_on(database):
-        app = _or_say_why(lambda: create_app(database, bench_port, demo=demo, names=[host, *names]), database)
-        if not demo:
-            _copied_daily(database)
-            if app.state.first_code:
-                typer.echo(f"Nobody is registered. The first manager's one-time code: {app.state.first_code}", err=True)
-        uvicorn.run(app, host=host, port=port, log_level="warning")
-
-
-@contextmanager
-def _alone_on(database: Path) -> Iterator[None]:
-    """Hold a database, or say who does and stop."""
-    from vadum.records.lock import HeldError, held
-
-    with ExitStack() as stack:
-        try:
-            stack.enter_context(held(database))
-        except HeldError as error:
-            typer.echo(str(error), err=True)
-            raise typer.Exit(2) from error
-        yield
-
-
-def _or_say_why(make: Callable[[], T], database: Path) -> T:
-    """Return what opening a database makes; say in words why it cannot be opened."""
-    import sqlite3
-
-    from sqlalchemy.exc import DatabaseError
-
-    from vadum.records.backup import BackupError
-
-    try:
-        return make()
-    except (DatabaseError, sqlite3.Error, BackupError, OSError) as error:
-        cause = getattr(error, "orig", None) or error
-        typer.echo(f"{database} cannot be opened: {cause}.", err=True)
-        typer.echo(
-            "Put a copy in its place: vadum restore COPY (daily ones stand in the folder copies beside it).", err=True
-        )
-        raise typer.Exit(2) from error
-
-
-def _copied_daily(database: Path) -> None:
-    """Keep the day's copy of a database that is served, looked after every hour beside the server."""
-    import threading
-    import time
-    from datetime import UTC, datetime
-
-    from vadum.records.backup import BackupError, daily_copy
-
-    def look() -> None:
-        while True:
-            try:
-                daily_copy(database, datetime.now(UTC).date())
-            except BackupError as error:
-                typer.echo(f"No daily copy: {error}", err=True)
-            time.sleep(3600)
-
-    threading.Thread(target=look, daemon=True).start()
+    serve_laboratory(database, host, port, bench_port, demo=False, names=name or [])
 
 
 def _managed(database: Path) -> bool:
@@ -316,7 +250,7 @@ def demo(
 
     from vadum.demo.laboratory import build, staff
 
-    with _alone_on(database):
+    with alone_on(database):
         if fresh:
             for suffix in ("", "-wal", "-shm"):
                 Path(f"{database}{suffix}").unlink(missing_ok=True)
@@ -330,7 +264,7 @@ def demo(
     command = [sys.executable, "-m", "vadum", "instruments", "--port", str(bench_port), "--while-asked"]
     with subprocess.Popen(command, stdin=subprocess.PIPE) as stand_ins:
         try:
-            _serve(database, "127.0.0.1", port, bench_port, demo=True)
+            serve_laboratory(database, "127.0.0.1", port, bench_port, demo=True)
         finally:
             stand_ins.terminate()
 

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 from tests.records.small_laboratory import SECOND, TECHNICIAN, equipment
 from vadum.records.changes import State, difference, is_content, states
 from vadum.records.history import state_at
+from vadum.records.logs import LogContent
 from vadum.records.saving import Change, save
-from vadum.records.tables import Location, LogContent, Revision, Test
+from vadum.records.tables import Location, Revision, Test
 
 ROWS = 3000
 MOST_A_SAVE = 2000

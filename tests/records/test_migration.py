@@ -18,9 +18,10 @@ from vadum.records.changes import states_of
 from vadum.records.database import open_database
 from vadum.records.doctor import troubles
 from vadum.records.history import state_at
+from vadum.records.logs import LogContent, with_logs
 from vadum.records.standing import result_of
 from vadum.records.states import recorders
-from vadum.records.tables import Check, LogContent, Project, Revision, Test, with_logs
+from vadum.records.tables import Check, Project, Revision, Test
 
 _OLD = Path(__file__).with_name("laboratory-0009.sql.gz")
 

@@ -8,7 +8,8 @@ from typing import Any
 
 from sqlmodel import Session, col, select
 
-from vadum.records.tables import LogContent, Revision, Test
+from vadum.records.logs import LogContent
+from vadum.records.tables import Revision, Test
 
 # Parts of a state that are what a person recorded; the others say where it came from.
 CONTENT = ("readings", "unread", "settings", "uses")

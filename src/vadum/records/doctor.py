@@ -8,9 +8,10 @@ from sqlmodel import Session, col, select
 
 from vadum.records.changes import State, state_of, states_of
 from vadum.records.dependents import renew
+from vadum.records.logs import LogContent
 from vadum.records.standing import FROZEN, check_of, result_of, summarise
 from vadum.records.states import moved_now
-from vadum.records.tables import Attachment, IssuedSheet, LogContent, Report, Test
+from vadum.records.tables import Attachment, IssuedSheet, Report, Test
 
 
 def troubles(session: Session) -> Iterator[str]:

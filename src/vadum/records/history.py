@@ -6,9 +6,10 @@ from sqlmodel import Session
 
 from vadum.records.changes import State, state_of, states_of
 from vadum.records.context import footing
+from vadum.records.logs import with_logs
 from vadum.records.saving import LOCKED, Change, LockedTest, StaleSave, newest_revision, pin, record, settle, was_saved
 from vadum.records.standing import Standing, standing_of
-from vadum.records.tables import Test, now, with_logs
+from vadum.records.tables import Test, now
 from vadum.records.times import note_times
 from vadum.soil.cells import Sheet
 from vadum.soil.method import Reduction

@@ -7,9 +7,10 @@ from sqlmodel import Session
 
 from vadum.records.changes import states_of
 from vadum.records.history import flat
+from vadum.records.logs import with_logs
 from vadum.records.standing import live
 from vadum.records.states import contributors, moved_now
-from vadum.records.tables import Test, with_logs
+from vadum.records.tables import Test
 from vadum.soil.finding import Finding
 from vadum.soil.registry import method as method_of
 

@@ -1,14 +1,14 @@
 """The tables. Times are UTC; readings and settings are kept as entered, results are always recomputed."""
 
-import json
 from datetime import UTC, date, datetime
-from functools import lru_cache
 from typing import Any, Literal, get_args
 
 from sqlalchemy import JSON, Column, ColumnElement, Date, DateTime, LargeBinary, TypeDecorator, UniqueConstraint, or_
 from sqlalchemy.engine import Dialect
-from sqlalchemy.orm import Session, object_session
+from sqlalchemy.orm import object_session
 from sqlmodel import Field, Relationship, SQLModel, col
+
+from vadum.records.logs import with_logs
 
 State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
 STATES: tuple[str, ...] = get_args(State)
@@ -34,34 +34,6 @@ class UtcDateTime(TypeDecorator[datetime]):
 
     def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
         return value.replace(tzinfo=UTC) if value else None
-
-
-# Rows of logger files never change: the last ones asked for are remembered.
-_REMEMBERED = 8
-
-
-@lru_cache(maxsize=_REMEMBERED)
-def _log(data: str) -> dict[str, Any]:
-    found: dict[str, Any] = json.loads(data)
-    return found
-
-
-def log_reference(value: Any) -> str:
-    """Return the hash of the logger file that stands for a reading; "" for any other reading."""
-    return str(value["log"]) if isinstance(value, dict) and value.keys() == {"log"} else ""
-
-
-def with_logs(session: Session | None, kept: dict[str, Any]) -> dict[str, Any]:
-    """Return readings with the rows of logger files in the place of their references."""
-    named = {name: sha for name, value in kept.items() if (sha := log_reference(value))}
-    if not named:
-        return kept
-    if session is None:
-        raise LookupError("readings with a logger file are read from a test of an open session")
-    contents = {name: session.get(LogContent, sha) for name, sha in named.items()}
-    if missing := [name for name, found in contents.items() if found is None]:
-        raise LookupError(f"the rows of {missing[0]} are not in the database")
-    return kept | {name: _log(found.data) for name, found in contents.items() if found is not None}
 
 
 class Project(SQLModel, table=True):
@@ -163,14 +135,6 @@ class TestUse(SQLModel, table=True):
     __test__ = False
     test_id: int = Field(foreign_key="test.id", primary_key=True)
     equipment_id: int = Field(foreign_key="equipment.id", primary_key=True)
-
-
-class LogContent(SQLModel, table=True):
-    """The rows of a logger file, kept once however many revisions hold it; ``sha256`` is of ``data``, its JSON."""
-
-    __tablename__ = "log_content"
-    sha256: str = Field(primary_key=True)
-    data: str
 
 
 class Test(SQLModel, table=True):

@@ -261,14 +261,10 @@ def _left_out(readings: dict[str, Any]) -> list[str]:
 
 
 def _chosen_settings(standing: Standing) -> list[list[str]]:
-    """Return the settings that somebody chose, or that are not the method's own any more, with who chose them."""
-    model = standing.method.Settings
-    usual = model()
-    chosen = []
-    for name, value in standing.settings.items():
-        if name not in model.model_fields:
-            continue
-        by = standing.setting_origins.get(name, "")
-        if by not in ("", DEFAULT) or value != getattr(usual, name):
-            chosen.append([model.model_fields[name].title or name, str(value)])
-    return chosen
+    """Return the settings that are not as the method had them by default when the test was made."""
+    fields = standing.method.Settings.model_fields
+    return [
+        [fields[name].title or name, str(value)]
+        for name, value in standing.settings.items()
+        if name in fields and standing.setting_origins.get(name, "") != DEFAULT
+    ]

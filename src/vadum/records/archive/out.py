@@ -12,6 +12,7 @@ from sqlmodel import Session, SQLModel, col, select
 from vadum.records.archive.plain import FORMAT, plain_of, renumbered
 from vadum.records.changes import State, states_of
 from vadum.records.context import tins_in
+from vadum.records.logs import with_logs
 from vadum.records.tables import (
     Attachment,
     Calibration,
@@ -23,7 +24,6 @@ from vadum.records.tables import (
     Project,
     Report,
     Test,
-    with_logs,
 )
 
 

@@ -8,8 +8,9 @@ from pydantic import BaseModel, Field
 from sqlmodel import col, select
 
 from vadum.records.history import differences, reduced_then, restore, state_at
+from vadum.records.logs import with_logs
 from vadum.records.review import review
-from vadum.records.tables import Revision, Test, with_logs
+from vadum.records.tables import Revision, Test
 from vadum.web.pages import Db, Who, get
 
 router = APIRouter(prefix="/api/tests/{test_id}")
