@@ -26,7 +26,7 @@ from vadum.records.doctor import troubles
 from vadum.records.tables import Project, Revision
 from vadum.web.app import create_app
 
-POINTS = 20 if THOROUGH else 5
+POINTS = 20 if THOROUGH else 3
 
 _KILLED_AT = textwrap.dedent("""
     import os, signal, sys
