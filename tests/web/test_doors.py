@@ -117,6 +117,11 @@ def test_the_first_manager_needs_the_code_that_was_printed(database):
             assert session.exec(select(Person)).all() == []
         code = nobody.state.first_code
         assert client.post("/people", data=new | {"code": code}, follow_redirects=False).status_code == 303
+        # Once there is somebody, made here or on the command line, a manager registers others without it.
+        manager = TestClient(nobody)
+        manager.post("/sign-in", data={"name": "first", "password": PASSWORD})
+        third = {"name": "third", "role": "reader", "password": PASSWORD}
+        assert manager.post("/people", data=third, follow_redirects=False).status_code == 303
         again = {"name": "second", "role": "manager", "password": PASSWORD, "code": code}
         assert client.post("/people", data=again).status_code in (401, 303), "from now on one signs in"
 

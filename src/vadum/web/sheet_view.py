@@ -25,8 +25,6 @@ def sheet_view(
     ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by default.
     """
     chosen = method.Settings.model_validate(settings)
-    readings = method.Readings.model_validate(sheet.readings)
-    leant = method.Context.model_validate(context)
     placed, loose = _placed_findings(reduction.findings)
     drawn = next((f for f in reduction.figures if f.key == figure), next(iter(reduction.figures), None))
     return {
@@ -49,8 +47,16 @@ def sheet_view(
         ],
         "derivation": [step.model_dump() for step in reduction.derivation],
         "settings": _settings(method, chosen),
-        **method.run_view(readings, chosen, leant),
+        **_run_view(method, sheet, chosen, context),
     }
+
+
+def _run_view(method: Method[Any, Any, Any], sheet: Sheet, settings: Any, context: dict[str, Any]) -> dict[str, Any]:
+    """Return what the method's run mode needs; for most methods nothing, and then nothing is judged once more."""
+    if type(method).run_view is Method.run_view:
+        return {}
+    readings, leant = method.Readings.model_validate(sheet.readings), method.Context.model_validate(context)
+    return method.run_view(readings, settings, leant)
 
 
 def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0) -> dict[str, Any]:

@@ -86,7 +86,7 @@ def _people_page(request: Request, session: Session, **more: Any) -> HTMLRespons
         projects=session.exec(select(Project).order_by(Project.name)).all(),
         roles_known=people.ROLE_NAMES,
         least=people.LEAST_PASSWORD,
-        code_wanted=bool(request.app.state.first_code),
+        code_wanted=not people.anybody(session),
         **more,
     )
 
@@ -94,7 +94,8 @@ def _people_page(request: Request, session: Session, **more: Any) -> HTMLRespons
 @router.post("/people", response_class=HTMLResponse)
 def add(request: Request, session: Db, form: Posted) -> Response:
     """Register a person."""
-    if request.app.state.first_code and not compare_digest(str(form.get("code", "")), request.app.state.first_code):
+    code = request.app.state.first_code
+    if not people.anybody(session) and not (code and compare_digest(str(form.get("code", "")), code)):
         said = (
             "The first manager registers with the code that was printed when Vadum was started, or by vadum user add."
         )
@@ -106,7 +107,6 @@ def add(request: Request, session: Db, form: Posted) -> Response:
             raise people.PeopleError("Give a password.")
         with HASHING:
             people.add_person(session, str(form.get("name", "")), str(form.get("role", "")), password, chosen or None)
-        request.app.state.first_code = ""
     except people.PeopleError as error:
         return _people_page(request, session, problem=str(error), typed=dict(form))
     return RedirectResponse("/people", 303)
