@@ -378,3 +378,16 @@ def test_an_inspection_made_later_says_nothing_of_an_earlier_day(session):
     day = limit.updated_at.date()
     assert inspection_state(session, cup, day) == "fit"
     assert inspection_state(session, cup, day - timedelta(days=1)) == "missing"
+
+
+def test_a_curve_that_changed_is_said_without_numbers(session):
+    for method in ("liquid-limit", "plastic-limit", "sieve", "classification"):
+        check(session, method)
+    sieve = the(session, "sieve")
+    move(session, sieve, "reopen", who=CHECKER, reason="pan misread")
+    row = sieve.readings["sieves"][3]
+    name = next(key for key in row if key.startswith("mass"))
+    save(session, sieve, Change(sieve.revision, SECOND, cells={f"sieves.3.{name}": f"{row[name] * 1.2:.1f}"}))
+    said = the(session, "classification").moved
+    assert said
+    assert "sieve curve of test 5" in said[0]

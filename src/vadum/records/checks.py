@@ -54,6 +54,8 @@ def _differences(then: list[Lean], now_: list[Lean]) -> list[str]:
             said.append(f"{old.words} does not count any more; this was checked with it")
         elif old is not None and new is not None and old.source != new.source:
             said.append(f"{new.words} is now in the place of {old.text} of {old.source}, with which this was checked")
+        elif old is not None and new is not None and old.mark != new.mark and old.text == new.text:
+            said.append(f"{new.words} is not what it was when this was checked")
         elif old is not None and new is not None and old.mark != new.mark:
             said.append(f"{new.name} of {new.source} is now {new.text}, was {old.text} when this was checked")
     return said

@@ -56,7 +56,7 @@ class Lean:
 
     @property
     def words(self) -> str:
-        return f"{self.name} {self.text} of {self.source}"
+        return " ".join(part for part in (self.name, self.text, "of", self.source) if part)
 
 
 @dataclass
@@ -166,7 +166,7 @@ def _sample(session: Session, test: Test, sample: Sample, method: Method[Any, An
         if name in wanted and code != method.code and (graded := beside.newest(code)):
             points = graded.summary.get("curve", [])
             plain = {"points": points, "source": source(graded)}
-            found.of_test(name, plain, graded, f"curve by {code}", f"of {len(points)} points")
+            found.of_test(name, plain, graded, f"{code} curve", "")
 
 
 def _equipment(session: Session, test: Test, wanted: Any, found: Footing) -> None:
