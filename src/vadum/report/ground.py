@@ -2,6 +2,7 @@
 
 from vadum.drawing.ground import Layer, Texture
 from vadum.records.context import Only, every
+from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Sample, Stratum, Test
 
 
@@ -11,11 +12,12 @@ def layers_of(location: Location, only: Only = every) -> list[Layer]:
     return [Layer(s.top_m, s.base_m, _titled(s, samples, only), _texture(s, samples, only)) for s in location.strata]
 
 
-def group_of(sample: Sample, only: Only = every) -> str:
-    """Return the sample's group symbol, when its class is decided."""
+def group_of(sample: Sample, only: Only = every, unchecked: str = "") -> str:
+    """Return the sample's group symbol, when its class is decided; with the mark of a class that nobody has checked."""
     for test in _reportable(sample, only):
         if test.method == "classification":
-            return str(test.summary["parameters"]["group_symbol"]["text"])
+            symbol = str(test.summary["parameters"]["group_symbol"]["text"])
+            return symbol if test.state in FROZEN else f"{symbol}{unchecked}"
     return ""
 
 

@@ -2,7 +2,7 @@
 
 from vadum.drawing.log import Reading, Taken, Track, draw_log
 from vadum.records.context import Only, every
-from vadum.records.site import Site, site_of
+from vadum.records.site import UNCHECKED, Site, site_of
 from vadum.records.tables import Location, Sample
 from vadum.report.document import WIDTH_PX, Part, Picture, lettered
 from vadum.report.ground import group_of, layers_of
@@ -56,7 +56,7 @@ def _taken(sample: Sample, site: Site, only: Only) -> Taken:
         for v in site.values
         if v.sample == sample.name
     }
-    words = [group_of(sample, only), *(found[key] for key in _BESIDE if key in found)]
+    words = [group_of(sample, only, UNCHECKED), *(found[key] for key in _BESIDE if key in found)]
     return Taken(sample.name, sample.top_m, sample.base_m, ", ".join(word for word in words if word))
 
 
