@@ -100,12 +100,20 @@ def bring_in(session: Session, data: bytes) -> Project:
         with session.no_autoflush:
             project = _bring(session, plain, files)
         session.commit()
+    except ArchiveError:
+        session.rollback()
+        raise
     except ValidationError as error:
         session.rollback()
         raise ArchiveError(f"The archive is not whole: {said(error)}.") from error
-    except (KeyError, TypeError, ValueError, AttributeError, DatabaseError) as error:
+    except DatabaseError as error:
         session.rollback()
-        raise ArchiveError(f"The archive is not whole: {getattr(error, 'orig', error)}.") from error
+        unique = "UNIQUE" in str(error.orig)
+        words = "two of its parts say that they are the same one" if unique else "a part of it leads nowhere"
+        raise ArchiveError(f"The archive is not whole: {words}.") from error
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        session.rollback()
+        raise ArchiveError(f"The archive is not whole: {error}.") from error
     catch_up(session)
     return project
 
@@ -231,9 +239,16 @@ def _test(
 
 
 def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, older: bool) -> Iterator[Revision]:
-    """Yield an archive's revisions, each with what changed since the one before."""
+    """Yield an archive's revisions, each with what changed since the one before.
+
+    Raises
+    ------
+    ArchiveError
+        If the test is not what the newest of them left.
+    """
     before = State()
     usual = _before_pinning(test.method) if older else {"settings": {}}
+    after = before
     for one in kept:
         parts = {name: value for name, value in one.items() if name in _STATE}
         parts |= {"readings": kept_readings(session, one["readings"]), "settings": usual["settings"] | one["settings"]}
@@ -244,6 +259,8 @@ def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, olde
         own = {name: value for name, value in one.items() if name not in _STATE}
         yield row_of(Revision, own, test_id=test.id, changed=difference(before, after))
         before = after
+    if kept and difference(after, state_of(test)):
+        raise ArchiveError(f"A test of {test.method} is not what its newest revision left.")
 
 
 def _checks(session: Session, test: Test, kept: list[dict[str, Any]], brought: dict[int, int]) -> Iterator[Check]:
