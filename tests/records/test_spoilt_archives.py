@@ -18,7 +18,7 @@ from vadum.records.tables import Project, Revision, Test
 from vadum.web.app import create_app
 
 ODD = [None, [], {}, "x", -1, 1e300, True, "\x01", [1], {"a": 1}, "2026-13-45", 10**30]
-TRIES = 600 if THOROUGH else 60
+TRIES = 600 if THOROUGH else 25
 
 
 @pytest.fixture(scope="module")

@@ -3,7 +3,7 @@
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Any
 from weakref import WeakKeyDictionary
@@ -42,7 +42,8 @@ def _make_private(path: Path) -> None:
     if not path.exists():
         path.touch(mode=0o600)
     elif path.stat().st_mode & 0o077:
-        path.chmod(0o600)
+        with suppress(PermissionError):  # somebody else's file, who answers for it
+            path.chmod(0o600)
 
 
 def _configure(connection: Any, _record: Any) -> None:
