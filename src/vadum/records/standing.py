@@ -70,7 +70,7 @@ def check_of(session: Session, test: Test) -> Check | None:
 
 def _frozen(check: Check, test: Test) -> Standing:
     return Standing(
-        method_of(test.method), Sheet(check.readings), check.settings, check.setting_origins, check.origins,
+        method_of(test.method), Sheet(check.readings, test.unread), check.settings, check.setting_origins, check.origins,
         check.context, [Lean(**one) for one in check.leans], [Piece(**one) for one in check.pieces], check.version,
         Reduction.model_validate(check.result), check,
     )  # fmt: skip
