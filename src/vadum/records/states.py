@@ -73,7 +73,7 @@ def _move(session: Session, test: Test, action: str, who: str, reason: str) -> N
         test.offered = {}
     test.state = target
     test.void_reason = reason if target == "void" else ""
-    if action in ("done", "reopen", "void", "take"):
+    if action in ("done", "reopen", "void"):
         test.updated_at = now()
     if action in ("check", "keep", "reopen"):
         test.moved = []
