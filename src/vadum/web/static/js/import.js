@@ -23,7 +23,7 @@ document.addEventListener("alpine:init", () => {
     again() { this.mapping = ""; this.sheet = this.$refs.sheet?.value ?? ""; this.look(this.$refs.target?.value ?? ""); },
     remap() {
       this.mapping = JSON.stringify([...this.$root.querySelectorAll("[data-map]")].map((select) => select.value));
-      this.look(this.found.target);
+      this.look(this.$refs.target?.value ?? this.found.target);
     },
 
     form(target) {
@@ -52,10 +52,15 @@ document.addEventListener("alpine:init", () => {
     },
     async look(target) {
       this.problem = "";
+      // What is chosen next would be chosen from columns that are just being matched: until the answer is there nothing is.
+      this.stage = "sending";
+      const asked = (this.asked = (this.asked ?? 0) + 1), held = document.activeElement;
       const { ok, answer } = await this.send("import/preview", this.form(target));
+      if (asked !== this.asked) return;
       this.stage = "";
       if (!ok) { this.problem = answer.message; this.found = null; return; }
       this.found = answer;
+      this.$nextTick(() => { if (document.activeElement === document.body) held?.focus(); });
       this.$nextTick(() => { if (this.$refs.figure) this.$refs.figure.innerHTML = answer.figure ?? ""; });
     },
     async save() {
