@@ -1,7 +1,5 @@
 """Anything may be sent to any route: no failure of the server, no answer that the published schema does not promise."""
 
-import shutil
-
 import pytest
 import schemathesis
 from fastapi.testclient import TestClient
@@ -12,6 +10,7 @@ from schemathesis.checks import CHECKS, load_all_checks
 from sqlmodel import Session
 
 from tests import THOROUGH
+from tests.records.small_laboratory import copy_of
 from vadum.records.database import open_database
 from vadum.records.people import add_person, sign_in
 from vadum.web.access import COOKIE
@@ -28,7 +27,7 @@ FEW = settings(
 
 
 def _published(demo_database, folder):
-    path = _copied(demo_database, folder)
+    path = copy_of(demo_database, folder)
     return schemathesis.openapi.from_asgi("/api/openapi.json", create_app(path))
 
 
@@ -48,7 +47,7 @@ def doors(demo_database, tmp_path_factory):
 @pytest.fixture(scope="module")
 def staffed(demo_database, tmp_path_factory):
     """A laboratory with people, and a token for a manager, a technician and a reader; nobody has none."""
-    path = _copied(demo_database, tmp_path_factory.mktemp("staffed"))
+    path = copy_of(demo_database, tmp_path_factory.mktemp("staffed"))
     tokens = {"nobody": ""}
     with Session(open_database(path)) as session:
         for role, scope in (("manager", ""), ("technician", "measure"), ("reader", "read")):
@@ -56,15 +55,6 @@ def staffed(demo_database, tmp_path_factory):
             # A manager's own session does all; it goes through the schema as a token does, under its cookie.
             tokens[role] = sign_in(session, person, token_name="schema" if scope else "", scope=scope)
     return path, tokens
-
-
-def _copied(demo_database, folder):
-    path = folder / "lab.sqlite"
-    for suffix in ("", "-wal"):
-        source = demo_database.with_name(demo_database.name + suffix)
-        if source.exists():
-            shutil.copy(source, f"{path}{suffix}")
-    return path
 
 
 @pytest.mark.parametrize("role", ["manager", "technician", "reader", "nobody"])
