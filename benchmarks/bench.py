@@ -6,6 +6,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -56,7 +57,8 @@ def logged() -> None:
     checked = timed(lambda: method.Readings.model_validate(plain), 40)[0]
     print("hydrometer log of 20,000 rows")
     print(
-        f"  read and match {read:6.0f} ms   validate {checked:5.1f} ms   reduce {reduced[0]:5.1f} ms (p95 {reduced[1]:5.1f})"
+        f"  read and match {read:6.0f} ms   validate {checked:5.1f} ms   reduce {reduced[0]:5.1f} ms (p95"
+        f" {reduced[1]:5.1f})"
     )
 
 
@@ -109,7 +111,7 @@ def main() -> None:
     for method in METHODS.values():
         rng, settings, context = np.random.default_rng(1), method.Settings(), method.Context()
         readings = method.virtual(method.a_soil(rng), settings, rng)
-        median, high = timed(lambda m=method, r=readings, s=settings, c=context: m.reduce(r, s, c))  # type: ignore[misc]
+        median, high = timed(partial(method.reduce, readings, settings, context))
         figures = method.reduce(readings, settings, context).figures
         drawn = timed(lambda f=figures: [render(x) for x in f])[0]  # type: ignore[misc]
         print(f"  {method.code:16} reduce {median:6.3f} ms (p95 {high:6.3f})   draw {drawn:6.3f} ms")
@@ -143,11 +145,13 @@ def main() -> None:
             print("requests (target: at most 3x the echo of the same JSON; p95 below 40 ms)")
             print(f"  bare echo of the bench file    {yardstick[0]:6.2f} ms (p95 {yardstick[1]:6.2f})")
             print(
-                f"  POST /api/reduce               {reduced[0]:6.2f} ms (p95 {reduced[1]:6.2f})   {reduced[0] / yardstick[0]:.2f}x"
+                f"  POST /api/reduce               {reduced[0]:6.2f} ms (p95 {reduced[1]:6.2f})  "
+                f" {reduced[0] / yardstick[0]:.2f}x"
             )
             print(f"  bare echo of the worksheet     {answer[0]:6.2f} ms (p95 {answer[1]:6.2f})")
             print(
-                f"  live preview with its figure   {preview[0]:6.2f} ms (p95 {preview[1]:6.2f})   {preview[0] / answer[0]:.2f}x"
+                f"  live preview with its figure   {preview[0]:6.2f} ms (p95 {preview[1]:6.2f})  "
+                f" {preview[0] / answer[0]:.2f}x"
             )
 
 

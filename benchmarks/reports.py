@@ -1,4 +1,5 @@
-"""Reports: a sample with 20 tests, a project of 500, what they take in time and memory, and how soon a cancel is heard."""
+"""Reports: a sample with 20 tests, a project of 500, what they take in time and memory, and how soon a cancel is
+heard."""
 
 import resource
 import subprocess
@@ -62,7 +63,8 @@ def _job(database: Path, project: int, tests: int, chapters: list[str]) -> None:
         report = session.get(Report, report_id)
         words = f"{report.state} {report.said} {report.pages} pages, {len(report.data or b'') / 1e6:.1f} MB"
     print(
-        f"{'+'.join(chapters)}, {tests} tests: {spent:.1f} s, at most {most:.0f} MB of memory, {words} (target for the summary: 15 s)"
+        f"{'+'.join(chapters)}, {tests} tests: {spent:.1f} s, at most {most:.0f} MB of memory, {words} (target for the"
+        " summary: 15 s)"
     )
 
 

@@ -1,8 +1,8 @@
 """Do two versions of Vadum say the same? What every demonstration test says, as a file, and two such files compared.
 
 ``python benchmarks/sameness.py keep before.json`` in the one version, ``... keep after.json`` in the other, then
-``python benchmarks/sameness.py compare before.json after.json``: every difference of a parameter, a finding, a figure or
-the text of a sheet is listed. Times of day are left out.
+``python benchmarks/sameness.py compare before.json after.json``: every difference of a parameter, a finding, a figure
+or the text of a sheet is listed. Times of day are left out.
 """
 
 import json

@@ -1,5 +1,6 @@
 """Saves on a real server, one process: one, four and sixteen hands, against an endpoint that appends one row with
-``synchronous=FULL``. `make bench`. Targets: at most four times its time for one hand; no less from four to sixteen; p95 below 1 s.
+``synchronous=FULL``. `make bench`. Targets: at most four times its time for one hand; no less from four to sixteen; p95
+below 1 s.
 """
 
 import http.client

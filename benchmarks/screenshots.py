@@ -6,6 +6,7 @@ import tempfile
 import time
 import urllib.request
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import sync_playwright
 
@@ -64,7 +65,8 @@ def shoot() -> None:
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         for name, path, (width, height), scheme in VIEWS:
-            context = browser.new_context(viewport={"width": width, "height": height}, color_scheme=scheme)  # type: ignore[arg-type]
+            shown: Any = {"viewport": {"width": width, "height": height}, "color_scheme": scheme}
+            context = browser.new_context(**shown)
             context.request.post(f"http://127.0.0.1:{PORT}/sign-in", form={"name": "technician 1"})
             page = context.new_page()
             page.goto(f"http://127.0.0.1:{PORT}{path}")

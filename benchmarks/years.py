@@ -1,4 +1,5 @@
-"""A laboratory after years of work: pages with 5,000 tests on record against the same with those of the demonstration alone.
+"""A laboratory after years of work: pages with 5,000 tests on record against the same with those of the demonstration
+alone.
 
 The work in hand is the same in both; what came before is issued, in a hundred projects of the demonstration's size.
 """

@@ -1,4 +1,5 @@
-"""All tests. ``SOILS`` is how many virtual soils come back where many do: fewer in `make test`, all in `make thorough`."""
+"""All tests. ``SOILS`` is how many virtual soils come back where many do: fewer in `make test`, all in `make
+thorough`."""
 
 import os
 

@@ -1,4 +1,5 @@
-"""The command line in the tests' own process: starting Python anew for each command takes seconds and shows nothing more.
+"""The command line in the tests' own process: starting Python anew for each command takes seconds and shows nothing
+more.
 
 That it starts at all is tried once in a process, in ``tests/web/test_ground_tests.py``.
 """

@@ -119,7 +119,8 @@ def test_days_are_copied_once_and_the_oldest_go(database):
 
 @pytest.mark.parametrize("wrong", [date(1970, 1, 1), date(2099, 12, 31)])
 def test_a_clock_that_was_wrong_for_a_day_costs_no_copy(database, wrong):
-    """Copies go in the order in which they were made: neither is the newest one deleted nor does a false date stay for ever."""
+    """Copies go in the order in which they were made: neither is the newest one deleted nor does a false date stay for
+    ever."""
     first = date(2026, 5, 1)
     for k in range(KEPT_COPIES):
         daily_copy(database, first + timedelta(days=k))
@@ -208,7 +209,18 @@ def test_a_save_that_cannot_be_kept_is_said_and_comes_through_later(database, pr
 def test_the_doctor_names_what_does_not_hold_together(database):
     with Session(open_database(database)) as session:
         assert list(troubles(session)) == []
-        session.add(Attachment(test_id=SHEET, kind="photograph", name="p.jpg", media_type="image/jpeg", sha256="0" * 64, size=1, data=b"x", who="a"))  # fmt: skip
+        session.add(
+            Attachment(
+                test_id=SHEET,
+                kind="photograph",
+                name="p.jpg",
+                media_type="image/jpeg",
+                sha256="0" * 64,
+                size=1,
+                data=b"x",
+                who="a",
+            )
+        )
         test = session.get(Test, 9)
         test.kept = test.kept | {"trials": []}
         session.delete(session.get(Revision, 4))

@@ -77,13 +77,23 @@ def test_a_line_of_many_points_to_a_pixel_is_kept_clear_once():
 
 
 FIGURE = Figure(
-    key="demo", title="A <title> & more", description="words", caption="caption",
-    x=Axis(label="time", unit="min", scale="root-time", low=0, high=100), y=Axis(label="s", unit="mm", low=0, high=5),
+    key="demo",
+    title="A <title> & more",
+    description="words",
+    caption="caption",
+    x=Axis(label="time", unit="min", scale="root-time", low=0, high=100),
+    y=Axis(label="s", unit="mm", low=0, high=5),
     regions=[Region(key="r", label="zone", role="zone", points=[(0, 0), (10, 0), (10, 2)])],
     lines=[Line(key="l", label="tangent", points=[(0, 0), (100, 5)], role="construction")],
-    series=[Series(key="s", label="", marks=[Mark(x=9, y=1, label="9", path="rows.0"), Mark(x=25, y=2, left_out=True, path="rows.1")])],
+    series=[
+        Series(
+            key="s",
+            label="",
+            marks=[Mark(x=9, y=1, label="9", path="rows.0"), Mark(x=25, y=2, left_out=True, path="rows.1")],
+        )
+    ],
     handles=[Handle(setting="zero", label="zero", x=4, y=1, along="y", low=0, high=5, step=0.1)],
-)  # fmt: skip
+)
 
 
 def test_a_page_gets_operable_parts_and_a_file_gets_fixed_colours():

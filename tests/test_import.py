@@ -35,7 +35,11 @@ def taken(data, model=SIEVE, **more):
     return proposal.rows
 
 
-WANTED = [{"opening_mm": 4.75, "mass_retained_g": 0.0}, {"opening_mm": 2.0, "mass_retained_g": 50.5}, {"opening_mm": 0.425, "mass_retained_g": 150.25}]  # fmt: skip
+WANTED = [
+    {"opening_mm": 4.75, "mass_retained_g": 0.0},
+    {"opening_mm": 2.0, "mass_retained_g": 50.5},
+    {"opening_mm": 0.425, "mass_retained_g": 150.25},
+]
 
 
 @pytest.mark.parametrize(
@@ -149,7 +153,11 @@ def long_log(rows, change=()):
     lines = [[f"{i / 10:g}", f"{40 - i / 1000:g}", "21.5"] for i in range(1, rows + 1)]
     for at, column, value in change:
         lines[at][column] = value
-    return text(("time [s]", "hydrometer reading", "temp [degF]"), *([str(float(a) * 60), b, "70.7"] for a, b, _ in lines)) if not change else text(("time [min]", "hydrometer reading", "temp"), *lines)  # fmt: skip
+    return (
+        text(("time [s]", "hydrometer reading", "temp [degF]"), *([str(float(a) * 60), b, "70.7"] for a, b, _ in lines))
+        if not change
+        else text(("time [min]", "hydrometer reading", "temp"), *lines)
+    )
 
 
 def test_a_long_file_goes_into_the_log_with_its_units():

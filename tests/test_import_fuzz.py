@@ -1,5 +1,5 @@
-"""Files as they should never come: cut, spoilt, in a wrong encoding, with formulas, as a bomb, too large. Each ends in a
-plain message or in faults by row, and nothing of it is on record."""
+"""Files as they should never come: cut, spoilt, in a wrong encoding, with formulas, as a bomb, too large. Each ends in
+a plain message or in faults by row, and nothing of it is on record."""
 
 import io
 import json
@@ -102,9 +102,10 @@ def record(database):
     "path", [f"/api/tests/{PLANNED}/import/preview", f"/api/tests/{PLANNED}/import", "/archives", "/transfer"]
 )
 @pytest.mark.parametrize(
-    "data", [b"", b"\xff\xfe\x00", b"PK\x03\x04", FILES[0][:30], BOOK[: len(BOOK) // 2], b"x" * 50_000_000],
+    "data",
+    [b"", b"\xff\xfe\x00", b"PK\x03\x04", FILES[0][:30], BOOK[: len(BOOK) // 2], b"x" * 50_000_000],
     ids=["empty", "half a sign", "a beginning", "half a table", "half a workbook", "50 MB"],
-)  # fmt: skip
+)
 def test_no_route_takes_half_of_anything(client, record, path, data):
     before = record()
     form = {"base_revision": "0", "save_key": "fuzz-0001"}

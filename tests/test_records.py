@@ -33,7 +33,8 @@ def served(database, port, log):
 
 
 def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
-    """Four hands type into four sheets, a thousand saves where time allows, while the server is killed again and again in the middle of them."""
+    """Four hands type into four sheets, a thousand saves where time allows, while the server is killed again and again
+    in the middle of them."""
     with Session(open_database(database)) as session:
         sample = Sample(location_id=1, name="K1", top_m=1, base_m=1.2)
         sample.tests = [Test(method="water-content") for _ in range(HANDS)]

@@ -86,9 +86,11 @@ def test_the_screen_says_the_same(site, answers):
     while True:
         page = client.get(f"/projects/{project}/summary?from_line={start}").text
         rows = re.findall(
-            r'<tr data-test="(\d+)">.*?<b>(.*?)</b> <span class="soft">(.*?)</span></td><td class="num" data-value>(.*?)</td>',
-            page, re.S,
-        )  # fmt: skip
+            r'<tr data-test="(\d+)">.*?<b>(.*?)</b> <span class="soft">(.*?)</span></td><td class="num"'
+            r" data-value>(.*?)</td>",
+            page,
+            re.S,
+        )
         if not rows:
             break
         found |= {(int(test), html.unescape(name)): html.unescape(text) for test, _, name, text in rows}

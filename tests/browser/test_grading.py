@@ -170,7 +170,14 @@ def test_a_point_left_out_changes_the_curve(page):
 def test_two_flasks_make_a_particle_density(page):
     plan(page, "/samples/8", "Particle density")
     for i, both in enumerate(("694.6", "694.7")):
-        for column, text in (("mass_empty_g", "160"), ("mass_water_g", "657"), ("temperature_water_c", "20"), ("mass_soil_water_g", both), ("temperature_c", "20"), ("mass_dry_g", "60")):  # fmt: skip
+        for column, text in (
+            ("mass_empty_g", "160"),
+            ("mass_water_g", "657"),
+            ("temperature_water_c", "20"),
+            ("mass_soil_water_g", both),
+            ("temperature_c", "20"),
+            ("mass_dry_g", "60"),
+        ):
             put(page, f"determinations.{i}.{column}", text)
     # 60 / (60 + 657 - 694.6) = 2.679 and 60 / 22.3 = 2.691.
     expect(page.get_by_test_id("headline")).to_have_text("2.68")
@@ -178,7 +185,15 @@ def test_two_flasks_make_a_particle_density(page):
 
 def test_a_hole_prints_both_densities(page):
     plan(page, "/samples/8", "Density, excavated hole")
-    for path, text in (("mass_water_g", "998"), ("temperature_c", "20"), ("mass_moist_g", "2100"), ("mass_air_dry_g", "1940"), ("mass_coarse_unwashed_g", "530"), ("mass_coarse_g", "530"), ("mass_fine_air_dry_g", "1410")):  # fmt: skip
+    for path, text in (
+        ("mass_water_g", "998"),
+        ("temperature_c", "20"),
+        ("mass_moist_g", "2100"),
+        ("mass_air_dry_g", "1940"),
+        ("mass_coarse_unwashed_g", "530"),
+        ("mass_coarse_g", "530"),
+        ("mass_fine_air_dry_g", "1410"),
+    ):
         put(page, path, text)
     for column, text in (("mass_tin_g", "20"), ("mass_tin_wet_g", "122"), ("mass_tin_dry_g", "120")):
         put(page, f"tins.0.{column}", text)

@@ -19,8 +19,14 @@ def outline(page, url):
 
 
 PAGES = (
-    f"{BANK}/summary", f"{BANK}/reports", "/letterhead", "/help", "/help/glossary", "/help/methods/sieve", "/?tour=1",
-)  # fmt: skip
+    f"{BANK}/summary",
+    f"{BANK}/reports",
+    "/letterhead",
+    "/help",
+    "/help/glossary",
+    "/help/methods/sieve",
+    "/?tour=1",
+)
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])

@@ -1,4 +1,5 @@
-"""Water in the ground in the browser: clocks side by side on a phone, positions, a hole drawn as typed, shakes said done."""
+"""Water in the ground in the browser: clocks side by side on a phone, positions, a hole drawn as typed, shakes said
+done."""
 
 import re
 import time
@@ -111,8 +112,9 @@ def test_the_hole_follows_what_is_typed(page):
 @pytest.fixture
 def browser_context_args(browser_context_args):
     return browser_context_args | {
-        "geolocation": {"latitude": 52.104_44, "longitude": -1.204_99}, "permissions": ["geolocation"]
-    }  # fmt: skip
+        "geolocation": {"latitude": 52.104_44, "longitude": -1.204_99},
+        "permissions": ["geolocation"],
+    }
 
 
 def test_the_device_tells_where_it_stands(page, context):

@@ -136,7 +136,8 @@ def test_a_block_from_a_spreadsheet_is_pasted(page):
     block = "32\t13\tT-11\t17.00\t33,33\t28,89\n25\t13\tT-12\t17.00\t37.54\t31.85\n18\t13\tT-13\t17.00\t37.06\t31.23"
     page.evaluate(
         """text => { const data = new DataTransfer(); data.setData('text/plain', text);
-        document.activeElement.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})); }""",
+        document.activeElement.dispatchEvent(
+          new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})); }""",
         block,
     )
     expect(page.locator(".vf-point")).to_have_count(3)

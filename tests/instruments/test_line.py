@@ -58,10 +58,16 @@ def test_what_cannot_be_believed_is_refused_in_words(line, fault, words):
         ({"do": "dance", "instrument": "fine balance", "quantity": "mass"}, "how to “dance”"),
         ({"do": "read", "instrument": "spoon", "quantity": "mass"}, "no instrument “spoon”"),
         ({"do": "fault", "instrument": "fine balance", "fault": "sulking"}, "Faults are"),
-        ({"do": "present", "instrument": "fine balance", "quantity": "mass", "minutes": [0], "values": [1, 2]}, "one length"),
-        ({"do": "present", "instrument": "fine balance", "quantity": "mass", "minutes": ["x"], "values": [1]}, "lists of numbers"),
+        (
+            {"do": "present", "instrument": "fine balance", "quantity": "mass", "minutes": [0], "values": [1, 2]},
+            "one length",
+        ),
+        (
+            {"do": "present", "instrument": "fine balance", "quantity": "mass", "minutes": ["x"], "values": [1]},
+            "lists of numbers",
+        ),
     ],
-)  # fmt: skip
+)
 def test_requests_it_cannot_follow_are_answered(line, request_, words):
     with pytest.raises(InstrumentTrouble, match=words):
         line.ask("the bench", request_)

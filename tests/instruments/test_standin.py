@@ -74,9 +74,15 @@ def test_every_kind_is_there_and_shows_something_in_range():
     made = stand_ins(T0, speed=60, seed=5)
     kinds = {one.identity.kind for one in made.values()}
     assert kinds == {
-        "balance", "dial gauge", "load ring", "load cell with displacement", "water-level logger",
-        "pH meter with thermometer", "hydrometer eye", "position receiver",
-    }  # fmt: skip
+        "balance",
+        "dial gauge",
+        "load ring",
+        "load cell with displacement",
+        "water-level logger",
+        "pH meter with thermometer",
+        "hydrometer eye",
+        "position receiver",
+    }
     for one in made.values():
         for quantity in one.identity.quantities:
             for later in (0.0, 30.0, 600.0):

@@ -24,8 +24,14 @@ readings = st.dictionaries(
 ).flatmap(lambda tables: st.dictionaries(st.sampled_from(["mould_cm3", "note"]), numbers).map(lambda one: tables | one))
 flat = st.dictionaries(st.sampled_from(["points.0.mass_g", "school", "note"]), st.text(max_size=3))
 state = st.builds(
-    State, readings=readings, unread=flat, settings=flat, setting_origins=flat, uses=st.lists(st.text(max_size=3)), version=st.sampled_from(["", "1"])
-)  # fmt: skip
+    State,
+    readings=readings,
+    unread=flat,
+    settings=flat,
+    setting_origins=flat,
+    uses=st.lists(st.text(max_size=3)),
+    version=st.sampled_from(["", "1"]),
+)
 
 
 @given(st.lists(state, min_size=1, max_size=6))

@@ -153,7 +153,11 @@ def test_a_copy_made_under_load_is_whole(small, tmp_path):
             while not stop.is_set():
                 number = number % 40 + 1
                 sheet = client.get("/api/tests/3/sheet").json()
-                body = {"base_revision": sheet["revision"], "save_key": f"key-{sheet['revision']:06}", "cells": {"trials.0.blows": str(number)}}  # fmt: skip
+                body = {
+                    "base_revision": sheet["revision"],
+                    "save_key": f"key-{sheet['revision']:06}",
+                    "cells": {"trials.0.blows": str(number)},
+                }
                 assert client.post("/api/tests/3/save", json=body).status_code == 200
 
         writing = threading.Thread(target=hand)

@@ -1,4 +1,5 @@
-"""A laboratory of the release before opens with everything it held, frozen where it was checked; a kill in between harms nothing."""
+"""A laboratory of the release before opens with everything it held, frozen where it was checked; a kill in between
+harms nothing."""
 
 import gzip
 import sqlite3
@@ -28,7 +29,8 @@ _OLD = Path(__file__).with_name("laboratory-0009.sql.gz")
 
 @pytest.fixture
 def old(tmp_path):
-    """A laboratory of the release before: a limit edited after a plastic limit on it was checked, a logger's test, an issued sheet."""
+    """A laboratory of the release before: a limit edited after a plastic limit on it was checked, a logger's test, an
+    issued sheet."""
     path = tmp_path / "old.sqlite"
     with closing(sqlite3.connect(path)) as made:
         made.executescript(gzip.decompress(_OLD.read_bytes()).decode())

@@ -1,4 +1,5 @@
-"""Whatever is done with a sample's tests, in whatever order, every page, sheet, list and file says the same of every result."""
+"""Whatever is done with a sample's tests, in whatever order, every page, sheet, list and file says the same of every
+result."""
 
 import csv
 import io
@@ -78,8 +79,14 @@ class Laboratory(RuleBasedStateMachine):
         test = self.the(method)
         if test.state not in LOCKED and number <= test.revision:
             restore(
-                self.session, test, number, base_revision=test.revision, who=SECOND, reason="back", save_key=f"back-{test.id}-{test.revision}"
-            )  # fmt: skip
+                self.session,
+                test,
+                number,
+                base_revision=test.revision,
+                who=SECOND,
+                reason="back",
+                save_key=f"back-{test.id}-{test.revision}",
+            )
 
     @rule(washing=st.sampled_from(["washed", "dry only"]))
     def choose(self, washing):

@@ -154,12 +154,16 @@ def test_mould_by_hand():
     result = reduced(
         LAB,
         {
-            "mass_mould_g": 6480, "mass_mould_soil_g": 11320, "volume_mould_cm3": 2305, "particle_density": 2.7,
+            "mass_mould_g": 6480,
+            "mass_mould_soil_g": 11320,
+            "volume_mould_cm3": 2305,
+            "particle_density": 2.7,
             "tins": [{"mass_tin_g": 20, "mass_tin_wet_g": 132, "mass_tin_dry_g": 120}],
-            "swell": [{"elapsed_h": 0, "dial_mm": 1.00}, {"elapsed_h": 96, "dial_mm": 2.27}], "height_specimen_mm": 127,
+            "swell": [{"elapsed_h": 0, "dial_mm": 1.00}, {"elapsed_h": 96, "dial_mm": 2.27}],
+            "height_specimen_mm": 127,
         },
         context={"maximum_dry_density": {"value": 1.95, "source": "test 3"}, "optimum_water_content": 11.8},
-    )  # fmt: skip
+    )
     # 4840 g / 2305 cm3 = 2.0998; w = 12/100; dry 1.8748; 96 % of 1.95; swell 1.27 of 127 mm.
     assert value(result, "dry_density") == pytest.approx(2.0998 / 1.12, rel=1e-4)
     assert value(result, "water_content") == pytest.approx(12.0)

@@ -93,7 +93,7 @@ UNIFIED = [
     (soil(30, 35, 35, 15), "SC", "Clayey sand with gravel"),
     (soil(30, 5, 22, 6), "SC-SM", "Silty, clayey sand"),
     (soil(40, 5, peat=1.0), "PT", "Peat"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("facts", "symbol", "name"), UNIFIED)
@@ -141,7 +141,7 @@ HIGHWAY = [
     (road(100, 90, 62, 45, 22), "A-7-6", 12),
     (road(100, 100, 95, 80, 50), "A-7-5", 56),
     (road(100, 100, 100, 0, 0, 1), "A-8", 0),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("facts", "group", "index"), HIGHWAY)
@@ -173,12 +173,23 @@ def test_shares_are_judged_as_whole_numbers():
 @pytest.mark.parametrize(
     ("sand", "silt", "clay", "name"),
     [
-        (92, 5, 3, "sand"), (82, 12, 6, "loamy sand"), (65, 25, 10, "sandy loam"), (45, 49, 6, "sandy loam"),
-        (40, 40, 20, "loam"), (20, 65, 15, "silt loam"), (10, 85, 5, "silt"), (8, 80, 12, "silt loam"),
-        (60, 13, 27, "sandy clay loam"), (33, 33, 34, "clay loam"), (10, 57, 33, "silty clay loam"),
-        (52, 6, 42, "sandy clay"), (6, 48, 46, "silty clay"), (20, 20, 60, "clay"), (85, 15, 0, "loamy sand"),
+        (92, 5, 3, "sand"),
+        (82, 12, 6, "loamy sand"),
+        (65, 25, 10, "sandy loam"),
+        (45, 49, 6, "sandy loam"),
+        (40, 40, 20, "loam"),
+        (20, 65, 15, "silt loam"),
+        (10, 85, 5, "silt"),
+        (8, 80, 12, "silt loam"),
+        (60, 13, 27, "sandy clay loam"),
+        (33, 33, 34, "clay loam"),
+        (10, 57, 33, "silty clay loam"),
+        (52, 6, 42, "sandy clay"),
+        (6, 48, 46, "silty clay"),
+        (20, 20, 60, "clay"),
+        (85, 15, 0, "loamy sand"),
     ],
-)  # fmt: skip
+)
 def test_texture(sand, silt, clay, name):
     assert texture_class(sand, silt, clay) == name
 
@@ -198,10 +209,18 @@ def test_texture_refuses_what_is_not_a_whole():
 
 @given(
     st.fixed_dictionaries(
-        {"fines": st.floats(0, 100), "LL": st.floats(0, 120), "PI": st.floats(0, 60), "Cu": st.floats(1, 100), "Cc": st.floats(0.1, 5), "organic": st.sampled_from([0.0, 1.0]), "peat": st.just(0.0)}
+        {
+            "fines": st.floats(0, 100),
+            "LL": st.floats(0, 120),
+            "PI": st.floats(0, 60),
+            "Cu": st.floats(1, 100),
+            "Cc": st.floats(0.1, 5),
+            "organic": st.sampled_from([0.0, 1.0]),
+            "peat": st.just(0.0),
+        }
     ),
     st.floats(0, 1),
-)  # fmt: skip
+)
 def test_knowing_less_never_excludes_the_truth(facts, share):
     whole = facts | {"gravel": (100 - facts["fines"]) * share, "sand": (100 - facts["fines"]) * (1 - share)}
     (group,) = possible(unified.TREE, whole)
@@ -235,7 +254,9 @@ def test_facts_missing_say_what_is_possible_and_what_decides():
 
 
 def test_a_path_tells_each_fork_with_its_number():
-    result = METHOD.reduce_raw({"fines_percent": 62, "sand_percent": 30, "gravel_percent": 8, "liquid_limit": 45, "plasticity_index": 22})  # fmt: skip
+    result = METHOD.reduce_raw(
+        {"fines_percent": 62, "sand_percent": 30, "gravel_percent": 8, "liquid_limit": 45, "plasticity_index": 22}
+    )
     told = [(fork.answer, fork.taken) for fork in result.figures[0].forks]
     assert told[1:3] == [("62 % fines", "fine-grained"), ("LL 45", "below 50")]
     assert result.figures[0].end == "CL"
@@ -246,13 +267,25 @@ def test_a_path_tells_each_fork_with_its_number():
 @pytest.mark.parametrize(
     ("readings", "code"),
     [
-        ({"fines_percent": 60, "sand_percent": 20, "gravel_percent": 10, "liquid_limit": 40, "plasticity_index": 20}, "shares-off"),
+        (
+            {"fines_percent": 60, "sand_percent": 20, "gravel_percent": 10, "liquid_limit": 40, "plasticity_index": 20},
+            "shares-off",
+        ),
         ({"fines_percent": 60, "liquid_limit": 40, "plasticity_index": 41}, "pi-above-ll"),
         ({"fines_percent": 60, "liquid_limit": 40, "plasticity_index": 35}, "above-u-line"),
         ({"passing_2_mm_percent": 40, "passing_0_425_mm_percent": 60}, "passing-rises"),
-        ({"fines_percent": 60, "liquid_limit": 60, "plasticity_index": 30, "liquid_limit_oven_dried": 40, "organic_look": "no"}, "organic-by-limit"),
+        (
+            {
+                "fines_percent": 60,
+                "liquid_limit": 60,
+                "plasticity_index": 30,
+                "liquid_limit_oven_dried": 40,
+                "organic_look": "no",
+            },
+            "organic-by-limit",
+        ),
     ],
-)  # fmt: skip
+)
 def test_facts_that_cannot_be(readings, code):
     assert code in METHOD.reduce_raw(readings).codes()
 
@@ -267,8 +300,9 @@ def test_organic_soil_is_decided_by_the_oven_dried_limit():
 def test_other_tests_supply_the_facts_and_a_typed_one_wins():
     context = {
         "sieve_curve": {"points": [[0.075, 20], [0.425, 40], [2, 60], [4.75, 70], [75, 100]], "source": "test 3"},
-        "liquid_limit": 35, "plasticity_index": 15,
-    }  # fmt: skip
+        "liquid_limit": 35,
+        "plasticity_index": 15,
+    }
     measured = METHOD.reduce_raw({}, None, context)
     assert measured.parameter("group_symbol").text == "SC"
     assert measured.parameter("group_name").text == "Clayey sand with gravel"

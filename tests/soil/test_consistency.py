@@ -49,9 +49,18 @@ def test_two_hundred_sites_that_fit_raise_nothing():
 @pytest.mark.parametrize(
     ("change", "code"),
     [
-        (lambda s: s | {"water_content": 1.3 * 100 * (s["particle_density"] / s["dry_density"] - 1) / s["particle_density"]}, "overfull"),
+        (
+            lambda s: (
+                s
+                | {"water_content": 1.3 * 100 * (s["particle_density"] / s["dry_density"] - 1) / s["particle_density"]}
+            ),
+            "overfull",
+        ),
         (lambda s: s | {"dry_density": 2.9}, "denser-than-grains"),
-        (lambda s: s | {"particle_density": 2.3, "maximum_dry_density": 2.2, "optimum_water_content": 12}, "optimum-beyond-zero-air"),
+        (
+            lambda s: s | {"particle_density": 2.3, "maximum_dry_density": 2.2, "optimum_water_content": 12},
+            "optimum-beyond-zero-air",
+        ),
         (lambda s: s | {"plasticity_index": 60, "clay_percent": 6}, "activity"),
         (lambda s: s | {"plasticity_index": 5, "clay_percent": 60}, "activity"),
         (lambda s: s | {"liquidity_index": 1.0, "su_remoulded": 60}, "remoulded-against-liquidity"),
@@ -60,7 +69,7 @@ def test_two_hundred_sites_that_fit_raise_nothing():
         (lambda s: s | {"d10_mm": 0.5, "ks_m_s": 1e-7}, "conductivity-against-grading"),
     ],
     ids=lambda v: v if isinstance(v, str) else "",
-)  # fmt: skip
+)
 def test_each_contradiction_is_found_on_every_site(change, code):
     for seed in range(20):
         group, site = a_site(np.random.default_rng(seed))

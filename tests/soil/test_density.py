@@ -63,8 +63,11 @@ def test_two_hundred_holes(hole):
 def test_two_hundred_compaction_curves():
     recovered(
         COMPACTION,
-        [("optimum_water_content", lambda s: s.optimum_percent, 0.1), ("maximum_dry_density", lambda s: s.maximum_dry_density, 0.002)],
-    )  # fmt: skip
+        [
+            ("optimum_water_content", lambda s: s.optimum_percent, 0.1),
+            ("maximum_dry_density", lambda s: s.maximum_dry_density, 0.002),
+        ],
+    )
 
 
 @pytest.mark.parametrize(
@@ -105,7 +108,15 @@ def test_gs_by_hand():
 
 
 def flask(**change):
-    row = {"pycnometer": "P1", "mass_empty_g": 160, "mass_water_g": 657, "temperature_water_c": 20, "mass_soil_water_g": 694.6, "temperature_c": 20, "mass_dry_g": 60}  # fmt: skip
+    row = {
+        "pycnometer": "P1",
+        "mass_empty_g": 160,
+        "mass_water_g": 657,
+        "temperature_water_c": 20,
+        "mass_soil_water_g": 694.6,
+        "temperature_c": 20,
+        "mass_dry_g": 60,
+    }
     return row | change
 
 
@@ -125,15 +136,21 @@ def test_the_next_flask(rows, words):
 
 def ring(**change):
     plain = {
-        "diameter_mm": 100, "height_mm": 120, "mass_bag_wet_g": 1760, "mass_bag_g": 10, "particle_density": 2.70, "lost_soil": "no",
+        "diameter_mm": 100,
+        "height_mm": 120,
+        "mass_bag_wet_g": 1760,
+        "mass_bag_g": 10,
+        "particle_density": 2.70,
+        "lost_soil": "no",
         "headspaces": [{"headspace_mm": 8.0}, {"headspace_mm": 9.0}, {"headspace_mm": 10.0}],
         "tins": [{"tin": "A", "mass_tin_g": 20, "mass_tin_wet_g": 140, "mass_tin_dry_g": 120}],
-    }  # fmt: skip
+    }
     return plain | change
 
 
 def test_ring_by_hand():
-    # V = pi/4 10^2 (12 - 0.9) = 871.8 cm3; rho = 1750/871.8 = 2.007; w = 20 %; rho_d = 1.673; e = 2.7 x 0.9982/1.673 - 1 = 0.611
+    # V = pi/4 10^2 (12 - 0.9) = 871.8 cm3; rho = 1750/871.8 = 2.007; w = 20 %; rho_d = 1.673; e = 2.7 x 0.9982/1.673 -
+    # 1 = 0.611
     assert ring_volume_cm3(100, 120, 9) == pytest.approx(871.79, abs=0.01)
     result = RING.reduce_raw(ring())
     assert result.findings == []
@@ -147,7 +164,11 @@ def test_ring_by_hand():
 @pytest.mark.parametrize(
     ("change", "code", "severity"),
     [
-        ({"headspaces": [{"headspace_mm": 130}, {"headspace_mm": 9}, {"headspace_mm": 9}]}, "headspace-above-ring", "stop"),
+        (
+            {"headspaces": [{"headspace_mm": 130}, {"headspace_mm": 9}, {"headspace_mm": 9}]},
+            "headspace-above-ring",
+            "stop",
+        ),
         ({"headspaces": [{"headspace_mm": 5}, {"headspace_mm": 8}, {"headspace_mm": 8.5}]}, "surface-not-flat", "warn"),
         ({"mass_bag_wet_g": 1900}, "overfull", "stop"),
         ({"mass_bag_wet_g": 1848}, "saturated", "warn"),
@@ -157,7 +178,7 @@ def test_ring_by_hand():
         ({"diameter_mm": 27, "mass_bag_wet_g": 135}, "ring-shape", "warn"),
         ({"particle_density": None}, "gs-assumed", "note"),
     ],
-)  # fmt: skip
+)
 def test_what_is_wrong_with_a_ring(change, code, severity):
     result = RING.reduce_raw(ring(**change))
     found = next(f for f in result.findings if f.code == code)
@@ -202,15 +223,22 @@ def test_both_bulk_densities_are_named():
 
 def hole(**change):
     plain = {
-        "mass_water_g": 998.2, "temperature_c": 20, "mass_moist_g": 2100, "mass_air_dry_g": 1940, "mass_coarse_unwashed_g": 530,
-        "mass_coarse_g": 530, "mass_fine_air_dry_g": 1410, "particle_density": 2.70,
+        "mass_water_g": 998.2,
+        "temperature_c": 20,
+        "mass_moist_g": 2100,
+        "mass_air_dry_g": 1940,
+        "mass_coarse_unwashed_g": 530,
+        "mass_coarse_g": 530,
+        "mass_fine_air_dry_g": 1410,
+        "particle_density": 2.70,
         "tins": [{"mass_tin_g": 20, "mass_tin_wet_g": 122, "mass_tin_dry_g": 120}],
-    }  # fmt: skip
+    }
     return plain | change
 
 
 def test_hole_by_hand():
-    # V = 1000 cm3; fines 1410/1.02 = 1382.35; total 1912.35 g; stones 530/2.65 = 200 cm3; fine earth 1382.35/800 = 1.728
+    # V = 1000 cm3; fines 1410/1.02 = 1382.35; total 1912.35 g; stones 530/2.65 = 200 cm3; fine earth 1382.35/800 =
+    # 1.728
     result = HOLE.reduce_raw(hole())
     values = {p.key: p.value for p in result.parameters}
     assert values["dry_density"] == pytest.approx(1.9124, abs=1e-3)
@@ -278,11 +306,15 @@ def points(*pairs, **more):
         (points((10, 1.8), (12, 1.85)), "too-few-points", "make the next point 14.0 %"),
         (points(*zip(W, RHO, strict=True), (20.0, 1.80)), "above-zero-air", "Check the tin"),
         (points((8, 1.74), (10, 1.76), (12, 1.7), (14, 1.88), (16, 1.84)), "erratic-point", "Repeat it"),
-        (points((11, 1.78), (13, 1.83), (15, 1.84), (17, 1.83), (19, 1.72), volume_mould_cm3=1500), "mould-volume", "mould's volume"),
+        (
+            points((11, 1.78), (13, 1.83), (15, 1.84), (17, 1.83), (19, 1.72), volume_mould_cm3=1500),
+            "mould-volume",
+            "mould's volume",
+        ),
         (points((10, 1.85), (12, 1.88), (14, 1.84), (16, 1.76), (18, 1.68)), "one-sided", "drier point"),
         (points((12, 0.2)), "density-impossible", "without collar"),
     ],
-)  # fmt: skip
+)
 def test_what_is_wrong_with_compaction_points(readings, code, words):
     found = next(f for f in COMPACTION.reduce_raw(readings, {"water": "typed"}).findings if f.code == code)
     assert words in found.action

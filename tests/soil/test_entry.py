@@ -73,10 +73,17 @@ def test_a_decimal_comma_means_the_same_as_a_point(value):
 @pytest.mark.parametrize(
     ("rounding", "value", "text"),
     [
-        (WHOLE, 46.5, "46"), (WHOLE, 47.5, "48"), (WHOLE, 47.49999, "47"), (TENTH, 22.0, "22.0"), (TENTH, 0.15, "0.2"),
-        (TENTH, 0.25, "0.2"), (TENTH, 10.0, "10.0"), (HUNDREDTH, -0.001, "0.00"), (WHOLE, 1234567.0, "1234567"),
+        (WHOLE, 46.5, "46"),
+        (WHOLE, 47.5, "48"),
+        (WHOLE, 47.49999, "47"),
+        (TENTH, 22.0, "22.0"),
+        (TENTH, 0.15, "0.2"),
+        (TENTH, 0.25, "0.2"),
+        (TENTH, 10.0, "10.0"),
+        (HUNDREDTH, -0.001, "0.00"),
+        (WHOLE, 1234567.0, "1234567"),
     ],
-)  # fmt: skip
+)
 def test_rounding(rounding, value, text):
     assert rounding.text(value) == text
 
@@ -105,11 +112,18 @@ def test_a_unit_that_would_be_worked_out_is_refused_at_once(typed):
 @pytest.mark.parametrize(
     ("typed", "unit", "value"),
     [
-        ("18 N/div", "N/div", 18.0), ("0.018 kN/div", "N/div", 18.0), ("12 div", "div", 12.0),
-        ("2 kgf/cm2", "kPa", 196.133), ("2 kgf/cm^2", "kPa", 196.133), ("1 g·cm", "g", None), ("3 m s-1", "mm/h", 10_800_000.0),
-        ("1 lb/ft³", "g/cm³", 0.016018463), ("40 °F", "°C", 4.4444444), ("5 µm", "mm", 0.005),
+        ("18 N/div", "N/div", 18.0),
+        ("0.018 kN/div", "N/div", 18.0),
+        ("12 div", "div", 12.0),
+        ("2 kgf/cm2", "kPa", 196.133),
+        ("2 kgf/cm^2", "kPa", 196.133),
+        ("1 g·cm", "g", None),
+        ("3 m s-1", "mm/h", 10_800_000.0),
+        ("1 lb/ft³", "g/cm³", 0.016018463),
+        ("40 °F", "°C", 4.4444444),
+        ("5 µm", "mm", 0.005),
     ],
-)  # fmt: skip
+)
 def test_units_of_the_trade_pass_the_fence(typed, unit, value):
     if value is None:
         with pytest.raises(EntryError, match="this column is a mass"):

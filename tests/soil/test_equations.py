@@ -14,9 +14,18 @@ from vadum.soil.weighing import water_content_percent
 
 # ASTM D4318, table 1: blows and factor k.
 ONE_POINT_TABLE = {
-    20: 0.973, 21: 0.979, 22: 0.985, 23: 0.990, 24: 0.995, 25: 1.000,
-    26: 1.005, 27: 1.009, 28: 1.014, 29: 1.018, 30: 1.022,
-}  # fmt: skip
+    20: 0.973,
+    21: 0.979,
+    22: 0.985,
+    23: 0.990,
+    24: 0.995,
+    25: 1.000,
+    26: 1.005,
+    27: 1.009,
+    28: 1.014,
+    29: 1.018,
+    30: 1.022,
+}
 
 
 def test_one_point_factors_equal_the_published_table():

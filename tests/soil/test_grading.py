@@ -18,9 +18,14 @@ STACK = [(4.75, 0.0), (2.0, 50.0), (0.425, 150.0), (0.075, 200.0)]
 
 def stack(**change):
     plain = {
-        "mass_dry_g": 500.0, "mass_washed_g": 410.0, "mass_pan_g": 10.0, "largest_particle_mm": 4.75, "clods": "none",
-        "sieves": [{"opening_mm": d, "mass_retained_g": m} for d, m in STACK], "loads": 2,
-    }  # fmt: skip
+        "mass_dry_g": 500.0,
+        "mass_washed_g": 410.0,
+        "mass_pan_g": 10.0,
+        "largest_particle_mm": 4.75,
+        "clods": "none",
+        "sieves": [{"opening_mm": d, "mass_retained_g": m} for d, m in STACK],
+        "loads": 2,
+    }
     return plain | change
 
 
@@ -65,14 +70,18 @@ def test_cumulative_entry_says_the_same():
         ({"sieves": rows(_1={"opening_mm": 0.425}, _2={"opening_mm": 2.0})}, "sieves-out-of-order", "stop"),
         ({"sieves": rows(_2={"opening_mm": 2.0})}, "sieve-twice", "stop"),
         ({"sieves": rows(_1={"mass_retained_g": None})}, "mass-missing", "stop"),
-        ({"loads": 1, "sieves": rows(_2={"mass_retained_g": 350.0}, _3={"mass_retained_g": 0.0})}, "sieve-overloaded", "warn"),
+        (
+            {"loads": 1, "sieves": rows(_2={"mass_retained_g": 350.0}, _3={"mass_retained_g": 0.0})},
+            "sieve-overloaded",
+            "warn",
+        ),
         ({"sieves": rows(_2={"mass_passed_g": 3.0})}, "still-passing", "warn"),
         ({"clods": "left"}, "clods", "warn"),
         ({"largest_particle_mm": 9.5}, "specimen-small", "warn"),
         ({"mass_washed_g": 510.0}, "washed-heavier", "stop"),
         ({"sieves": rows(_0={"mass_retained_g": 20.0}, _1={"mass_retained_g": 30.0})}, "top-sieve-retains", "warn"),
     ],
-)  # fmt: skip
+)
 def test_what_is_wrong_with_a_stack(change, code, severity):
     findings = SIEVE.reduce_raw(stack(**change)).findings
     found = next(f for f in findings if f.code == code)
@@ -152,8 +161,17 @@ def test_a_gap_graded_soil_keeps_its_gap():
     assert curve.finer_at(1.0) == pytest.approx(40)
     assert curve.diameter_at(40) == pytest.approx(0.25)
     result = SIEVE.reduce_raw(
-        {"mass_dry_g": 6000, "mass_washed_g": 5700, "sieves": [{"opening_mm": 19, "mass_retained_g": 0}, {"opening_mm": 4.75, "mass_retained_g": 3600}, {"opening_mm": 0.25, "mass_retained_g": 0}, {"opening_mm": 0.075, "mass_retained_g": 2100}]}
-    )  # fmt: skip
+        {
+            "mass_dry_g": 6000,
+            "mass_washed_g": 5700,
+            "sieves": [
+                {"opening_mm": 19, "mass_retained_g": 0},
+                {"opening_mm": 4.75, "mass_retained_g": 3600},
+                {"opening_mm": 0.25, "mass_retained_g": 0},
+                {"opening_mm": 0.075, "mass_retained_g": 2100},
+            ],
+        }
+    )
     line = next(line for line in result.figures[0].lines if line.key == "curve")
     assert line.points == [(0.075, pytest.approx(5)), (0.25, pytest.approx(40)), (4.75, pytest.approx(40)), (19.0, 100)]
 
@@ -224,7 +242,14 @@ def test_the_virtual_soil_is_a_distribution():
 def test_each_planted_mistake_is_caught():
     rng = np.random.default_rng(12)
     soil = GrainSoil(0.2, 0.5, 0.9, 1.2, largest_mm=9.5)
-    caught = {"soil-lost": "sum-off", "overloaded": "sieve-overloaded", "out-of-order": "sieves-out-of-order", "mass-twice": "sum-off", "not-finished": "still-passing", "clods-left": "clods"}  # fmt: skip
+    caught = {
+        "soil-lost": "sum-off",
+        "overloaded": "sieve-overloaded",
+        "out-of-order": "sieves-out-of-order",
+        "mass-twice": "sum-off",
+        "not-finished": "still-passing",
+        "clods-left": "clods",
+    }
     assert caught.keys() == SIEVE.mistakes.keys()
     for mistake, code in caught.items():
         readings = SIEVE.virtual(soil, SIEVE.Settings(), rng, frozenset({mistake}))

@@ -1,4 +1,5 @@
-"""Water into the ground: the falling head and the auger hole, against limits, hand-worked numbers and virtual ground."""
+"""Water into the ground: the falling head and the auger hole, against limits, hand-worked numbers and virtual
+ground."""
 
 from math import pi
 
@@ -119,7 +120,7 @@ def test_a_short_record_has_the_wider_band():
 def test_only_readings_with_the_front_outside_count():
     _, readings = virtual(FALLING)
     found = FALLING.reduce_raw(readings.model_dump(exclude_none=True))
-    (step, *_) = [s for s in found.derivation if s.symbol == "R*"]
+    step, *_ = [s for s in found.derivation if s.symbol == "R*"]
     used, whole = (int(word) for word in step.about.split() if word.isdigit())
     assert used < whole == 26
     assert "front clear below H" in step.put_in
@@ -163,7 +164,7 @@ def test_each_mistake_at_the_cylinders(mistake, code, severity):
     for seed in range(8):
         _, readings = virtual(FALLING, seed, [mistake])
         found = FALLING.reduce(readings, FALLING.Settings(), FALLING.Context())
-        (finding, *_) = [f for f in found.findings if f.code == code]
+        finding, *_ = [f for f in found.findings if f.code == code]
         assert finding.severity == severity
         assert finding.action
         assert finding.cells

@@ -190,10 +190,16 @@ def test_two_hundred_virtual_soils_are_recovered(school):
 
 
 EXPECTED_CODE = {
-    "too-dry-trial": "count-outside", "all-above-25": "one-side-of-25", "one-point-count-outside": "count-outside",
-    "swapped-tins": "slope-wrong-way", "wet-and-dry-swapped": "dry-heavier-than-wet", "unit-slip": "unit-slip",
-    "not-dry": "off-the-line", "verification-off": "verification-off", "groove-not-closed": "closure-length",
-}  # fmt: skip
+    "too-dry-trial": "count-outside",
+    "all-above-25": "one-side-of-25",
+    "one-point-count-outside": "count-outside",
+    "swapped-tins": "slope-wrong-way",
+    "wet-and-dry-swapped": "dry-heavier-than-wet",
+    "unit-slip": "unit-slip",
+    "not-dry": "off-the-line",
+    "verification-off": "verification-off",
+    "groove-not-closed": "closure-length",
+}
 
 
 @pytest.mark.parametrize("mistake", METHOD.mistakes)

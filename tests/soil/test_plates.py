@@ -239,11 +239,17 @@ def test_two_hundred_yields_come_back_by_the_construction_of_their_law():
 @pytest.mark.parametrize(
     ("mistake", "code"),
     [
-        ("loaded-early", "loaded-early"), ("gauge-slipped", "gauge-odd"), ("tilting", "gauges-apart"), ("pit-narrow", "pit-narrow"),
-        ("width-of-pit", "width-of-pit"), ("seating-held", "seating-held"), ("kn-typed", "kn-for-kpa"),
-        ("stopped-at-half", "never-near-yield"), ("divisions", "divisions-for-mm"),
+        ("loaded-early", "loaded-early"),
+        ("gauge-slipped", "gauge-odd"),
+        ("tilting", "gauges-apart"),
+        ("pit-narrow", "pit-narrow"),
+        ("width-of-pit", "width-of-pit"),
+        ("seating-held", "seating-held"),
+        ("kn-typed", "kn-for-kpa"),
+        ("stopped-at-half", "never-near-yield"),
+        ("divisions", "divisions-for-mm"),
     ],
-)  # fmt: skip
+)
 def test_each_mistake_in_the_pit_is_caught(mistake, code):
     found = next(f for f in STEPS.reduce_raw(virtual(STEPS, RAFT, mistakes=[mistake])).findings if f.code == code)
     assert found.action

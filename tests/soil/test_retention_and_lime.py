@@ -33,7 +33,8 @@ def test_units_of_each_device():
 
 
 def test_curves_at_their_marks():
-    # At psi = 1/alpha with n = 2: Se = 2^-1/2. Beyond the entry value with lambda 1 the rest halves with twice the suction.
+    # At psi = 1/alpha with n = 2: Se = 2^-1/2. Beyond the entry value with lambda 1 the rest halves with twice the
+    # suction.
     assert float(van_genuchten(10.0, 0.1, 0.5, 0.1, 2.0)) == pytest.approx(0.1 + 0.4 / np.sqrt(2))
     assert brooks_corey([2.0, 4.0, 8.0], 0.1, 0.5, 4.0, 1.0) == pytest.approx([0.5, 0.5, 0.3])
     # 2317.70 g less apparatus, ring and dry soil is 87.17 g of water in 198.5 cm3.
@@ -177,7 +178,7 @@ def test_masses_and_temperature_by_hand():
         ((11.9, 12.1, 12.2, 12.24, 12.25), None, "recalibrate", "calibrate the meter again"),
         ((), None, "open", "No bottle"),
     ],
-)  # fmt: skip
+)
 def test_every_branch_of_the_decision(ph, percent, branch, words):
     found = decide([2.0, 3.0, 4.0, 5.0, 6.0][: len(ph)], list(ph))
     assert (found.percent, found.branch) == (percent, branch)
@@ -212,12 +213,15 @@ def test_two_hundred_limed_soils():
 def test_each_mistake_at_the_bottles(mistake, code, severity):
     for seed in range(8):
         _, plain = virtual(LIME, seed, [mistake])
-        (finding, *_) = [f for f in LIME.reduce_raw(plain).findings if f.code == code]
+        finding, *_ = [f for f in LIME.reduce_raw(plain).findings if f.code == code]
         assert finding.severity == severity
         assert finding.cells
 
 
-@pytest.mark.parametrize(("off", "code"), [(0.0, None), (-0.05, None), (0.08, "lime-only-apart"), (-0.19, "lime-only-apart"), (0.21, "lime-only-off")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("off", "code"),
+    [(0.0, None), (-0.05, None), (0.08, "lime-only-apart"), (-0.19, "lime-only-apart"), (0.21, "lime-only-off")],
+)
 def test_lime_only_is_judged_in_three_steps(off, code):
     _, plain = virtual(LIME, 1)
     plain["bottles"][-1] |= {"ph": round(12.45 + off, 2), "temperature_c": 25.0}
@@ -284,7 +288,10 @@ def test_the_decision_is_walked_through():
     assert path.forks[0].taken == "yes"
     assert path.end.endswith("% lime")
     weak = LimingSoil(7.0, 3.0)
-    bottles = [row | ({"ph": round(weak.ph(row["lime_percent"]), 2), "temperature_c": 25.0} if "lime_percent" in row else {}) for row in plain["bottles"]]  # fmt: skip
+    bottles = [
+        row | ({"ph": round(weak.ph(row["lime_percent"]), 2), "temperature_c": 25.0} if "lime_percent" in row else {})
+        for row in plain["bottles"]
+    ]
     path = next(f for f in LIME.reduce_raw(plain | {"bottles": bottles}).figures if f.key == "decision")
     assert [fork.taken for fork in path.forks] == ["yes", "no", "no", "yes"]
     assert path.end == "no lime demand yet"

@@ -17,8 +17,17 @@ SOIL = GrainSoil(0.02, 0.5, 1.0, 1.2, particle_density=2.70, largest_mm=2.0)
 @pytest.mark.parametrize(
     ("temperature", "density"),
     # CRC Handbook of Chemistry and Physics, air-free water, g/cm3.
-    [(0, 0.99984), (4, 0.99997), (10, 0.99970), (15, 0.99910), (20, 0.99821), (25, 0.99705), (30, 0.99565), (40, 0.99222)],
-)  # fmt: skip
+    [
+        (0, 0.99984),
+        (4, 0.99997),
+        (10, 0.99970),
+        (15, 0.99910),
+        (20, 0.99821),
+        (25, 0.99705),
+        (30, 0.99565),
+        (40, 0.99222),
+    ],
+)
 def test_density_of_water(temperature, density):
     assert water_density(temperature) == pytest.approx(density, abs=1e-4)
 
@@ -31,7 +40,23 @@ def test_viscosity_of_water(temperature, viscosity):
 
 
 # ASTM D422, table 3, Gs 2.65 from 16 to 30 degrees; and 20 degrees across Gs.
-K_2_65 = [0.01435, 0.01417, 0.01399, 0.01382, 0.01365, 0.01348, 0.01332, 0.01317, 0.01301, 0.01286, 0.01272, 0.01257, 0.01243, 0.01229, 0.01216]  # fmt: skip
+K_2_65 = [
+    0.01435,
+    0.01417,
+    0.01399,
+    0.01382,
+    0.01365,
+    0.01348,
+    0.01332,
+    0.01317,
+    0.01301,
+    0.01286,
+    0.01272,
+    0.01257,
+    0.01243,
+    0.01229,
+    0.01216,
+]
 K_20 = {2.60: 0.01386, 2.65: 0.01365, 2.70: 0.01344, 2.75: 0.01325, 2.80: 0.01307}
 
 
@@ -139,13 +164,17 @@ def rows(**at):
         ({"sedimentation": rows(_9={"hydrometer": 1.0})}, "below-correction", "sedimentation.9.hydrometer"),
         ({"sedimentation": rows(_3={"elapsed_min": 1.0})}, "time-falls", "sedimentation.3.elapsed_min"),
         ({"corrections": []}, "corrections-missing", "corrections.0.hydrometer"),
-        ({"corrections": [{"temperature_c": 19, "hydrometer": 5.2}, {"temperature_c": 25, "hydrometer": 38}]}, "correction-unusual", "corrections.1.hydrometer"),
+        (
+            {"corrections": [{"temperature_c": 19, "hydrometer": 5.2}, {"temperature_c": 25, "hydrometer": 38}]},
+            "correction-unusual",
+            "corrections.1.hydrometer",
+        ),
         ({"mass_dry_g": 20.0}, "finer-above-all", "sedimentation.0.hydrometer"),
         ({"mass_dry_g": 190.0}, "mass-unusual", "mass_dry_g"),
         ({"clear_layer": "yes"}, "flocculated", "clear_layer"),
         ({"soil_on_wall": "yes"}, "soil-on-wall", "soil_on_wall"),
     ],
-)  # fmt: skip
+)
 def test_what_is_wrong_is_named_at_its_cell(change, code, cell):
     findings = HYDROMETER.reduce_raw(cylinder(**change)).findings
     found = next(f for f in findings if f.code == code)
@@ -200,9 +229,12 @@ def test_a_log_of_twenty_thousand_rows_recovers_the_soil():
     rng = np.random.default_rng(4)
     log = a_log(SOIL, HYDROMETER.Settings(), rng, 20_000)
     readings = {
-        "mass_dry_g": 50.0, "particle_density": 2.70, "passing_percent": SOIL.finer(2.0), "log": log,
+        "mass_dry_g": 50.0,
+        "particle_density": 2.70,
+        "passing_percent": SOIL.finer(2.0),
+        "log": log,
         "corrections": [{"temperature_c": 19, "hydrometer": 5.24}, {"temperature_c": 25, "hydrometer": 3.80}],
-    }  # fmt: skip
+    }
     result = HYDROMETER.reduce_raw(readings)
     assert result.codes() == []
     for percent in (30, 50):

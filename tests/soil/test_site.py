@@ -156,9 +156,14 @@ def test_many_gradings_become_an_envelope_that_holds_them_all():
 
 def test_a_profile_is_drawn_as_one_line_downward():
     figure = depth_figure(
-        [value("su", 92)], ["su", "vane"], key="s", title="t", label="undrained strength", unit="kPa",
+        [value("su", 92)],
+        ["su", "vane"],
+        key="s",
+        title="t",
+        label="undrained strength",
+        unit="kPa",
         profiles=[("BH2 vane", [(30.0, 0.6), (25.0, 1.2)])],
-    )  # fmt: skip
+    )
     assert [line.points for line in figure.lines] == [[(30.0, 0.6), (25.0, 1.2)]]
     assert "92 kPa at 1.20 m" in figure.description
     assert depth_figure([], ["su"], key="s", title="t", label="x", unit="kPa") is None

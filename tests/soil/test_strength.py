@@ -52,11 +52,20 @@ def test_plasticity_correction_and_its_bounds(index, mu):
     assert vane_eq.plasticity_correction(index) == pytest.approx(mu, abs=0.001)
 
 
-@pytest.mark.parametrize(("of", "value_", "word"), [
-    (strength_class, 9.9, "extremely low"), (strength_class, 40, "medium"), (strength_class, 300, "extremely high"),
-    (sensitivity_class, 1.5, "low"), (sensitivity_class, 4.0, "sensitive"), (sensitivity_class, 20, "quick"),
-    (consistency, 24, "very soft"), (consistency, 150, "stiff"), (consistency, 401, "hard"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("of", "value_", "word"),
+    [
+        (strength_class, 9.9, "extremely low"),
+        (strength_class, 40, "medium"),
+        (strength_class, 300, "extremely high"),
+        (sensitivity_class, 1.5, "low"),
+        (sensitivity_class, 4.0, "sensitive"),
+        (sensitivity_class, 20, "quick"),
+        (consistency, 24, "very soft"),
+        (consistency, 150, "stiff"),
+        (consistency, 401, "hard"),
+    ],
+)
 def test_classes_and_their_bounds(of, value_, word):
     assert of(value_) == word
 
@@ -165,8 +174,9 @@ def test_calipers_fill_the_size_and_trimmings_the_water_content():
 
 
 @pytest.mark.parametrize(
-    ("kind", "rule", "share"), [("CU", "t100", 1.8), ("CD", "t100", 14.0), ("CU", "t50 or t90", 10.0), ("CD", "t50 or t90", 16.0)]
-)  # fmt: skip
+    ("kind", "rule", "share"),
+    [("CU", "t100", 1.8), ("CD", "t100", 14.0), ("CU", "t50 or t90", 10.0), ("CD", "t50 or t90", 16.0)],
+)
 def test_the_rate_by_each_rule(kind, rule, share):
     settings = CELL.Settings(kind=kind, rate_rule=rule)
     readings = CELL.virtual(CELL.a_soil(np.random.default_rng(3)), settings, np.random.default_rng(4))
@@ -261,19 +271,39 @@ def test_two_hundred_profiles(instrument):
 @pytest.mark.parametrize(
     ("method", "mistake", "code"),
     [
-        (BOX, "screws-forgotten", "spike"), (BOX, "hanger-forgotten", "hanger-missing"), (BOX, "peak-not-passed", "still-rising"),
-        (BOX, "force-in-kg", "force-in-kg"), (BOX, "zero-not-taken", "zero-not-taken"), (BOX, "loose-one", "densities-apart"),
-        (BOX, "two-only", "too-few-stresses"), (BOX, "loads-close", "stresses-close"),
-        (CYLINDER, "stopped-early", "peak-not-passed"), (CYLINDER, "short", "slenderness"), (CYLINDER, "ends-skew", "ends-not-parallel"),
-        (CYLINDER, "too-fast", "rate-off"), (CYLINDER, "left-to-dry", "dried"), (CYLINDER, "bedded-in", "bedding"),
+        (BOX, "screws-forgotten", "spike"),
+        (BOX, "hanger-forgotten", "hanger-missing"),
+        (BOX, "peak-not-passed", "still-rising"),
+        (BOX, "force-in-kg", "force-in-kg"),
+        (BOX, "zero-not-taken", "zero-not-taken"),
+        (BOX, "loose-one", "densities-apart"),
+        (BOX, "two-only", "too-few-stresses"),
+        (BOX, "loads-close", "stresses-close"),
+        (CYLINDER, "stopped-early", "peak-not-passed"),
+        (CYLINDER, "short", "slenderness"),
+        (CYLINDER, "ends-skew", "ends-not-parallel"),
+        (CYLINDER, "too-fast", "rate-off"),
+        (CYLINDER, "left-to-dry", "dried"),
+        (CYLINDER, "bedded-in", "bedding"),
         (CYLINDER, "mass-tenfold", "density-impossible"),
-        (CELL, "not-saturated", "b-low"), (CELL, "cell-below-back", "cell-not-above-back"), (CELL, "leaking", "leak"),
-        (CELL, "too-fast", "too-fast"), (CELL, "stopped-early", "peak-not-passed"), (CELL, "one-disturbed", "circle-odd"),
-        (CELL, "pressures-close", "pressures-close"), (CELL, "short", "slenderness"),
-        (VANE, "exchanged", "remoulded-higher"), (VANE, "stone", "jump"), (VANE, "sand", "granular"), (VANE, "too-strong", "wrong-vane"),
-        (VANE, "depth-skipped", "step-off"), (VANE, "pin-left", "pin-left"), (VANE, "too-fast", "rate-off"), (VANE, "few-turns", "few-turns"),
+        (CELL, "not-saturated", "b-low"),
+        (CELL, "cell-below-back", "cell-not-above-back"),
+        (CELL, "leaking", "leak"),
+        (CELL, "too-fast", "too-fast"),
+        (CELL, "stopped-early", "peak-not-passed"),
+        (CELL, "one-disturbed", "circle-odd"),
+        (CELL, "pressures-close", "pressures-close"),
+        (CELL, "short", "slenderness"),
+        (VANE, "exchanged", "remoulded-higher"),
+        (VANE, "stone", "jump"),
+        (VANE, "sand", "granular"),
+        (VANE, "too-strong", "wrong-vane"),
+        (VANE, "depth-skipped", "step-off"),
+        (VANE, "pin-left", "pin-left"),
+        (VANE, "too-fast", "rate-off"),
+        (VANE, "few-turns", "few-turns"),
     ],
-)  # fmt: skip
+)
 def test_each_mistake_is_caught(method, mistake, code):
     found = next(f for f in method.reduce_raw(virtual(method, mistakes=[mistake])).findings if f.code == code)
     assert found.action
@@ -285,8 +315,14 @@ def test_each_mistake_is_caught(method, mistake, code):
 def test_normal_stress_and_density_by_hand():
     # (1.298 x 10 + 4.51 + 0.86) kg x 9.80665 over 36 cm2 = 49.99 kPa; 116.64 g in 72 cm3.
     result = BOX.reduce_raw(
-        {"side_mm": 60, "lever": 10, "hanger_kg": 4.51, "cap_kg": 0.86, "specimens": [{"dead_mass_kg": 1.298, "mass_before_g": 400, "mass_after_g": 283.36, "height_mm": 20}]}
-    )  # fmt: skip
+        {
+            "side_mm": 60,
+            "lever": 10,
+            "hanger_kg": 4.51,
+            "cap_kg": 0.86,
+            "specimens": [{"dead_mass_kg": 1.298, "mass_before_g": 400, "mass_after_g": 283.36, "height_mm": 20}],
+        }
+    )
     assert result.computed["specimens.0.normal_kpa"] == pytest.approx(49.99, abs=0.01)
     assert result.computed["specimens.0.density"] == pytest.approx(1.62)
     assert "specimen 1" in result.next_action

@@ -18,15 +18,34 @@ from vadum.web.app import create_app
 SECRET = re.compile(r'data-testid="secret">([^<]+)<')
 PASSWORD = "long enough for all"
 OPEN = {
-    ("GET", "/sign-in"), ("POST", "/sign-in"), ("POST", "/sign-out"), ("GET", "/figure.css"), ("GET", "/api/docs"),
-    ("GET", "/api/methods"), ("GET", "/api/methods/{code}"), ("POST", "/api/reduce"),
-}  # fmt: skip
+    ("GET", "/sign-in"),
+    ("POST", "/sign-in"),
+    ("POST", "/sign-out"),
+    ("GET", "/figure.css"),
+    ("GET", "/api/docs"),
+    ("GET", "/api/methods"),
+    ("GET", "/api/methods/{code}"),
+    ("POST", "/api/reduce"),
+}
 MANAGES = {
-    ("POST", "/projects"), ("POST", "/equipment"), ("POST", "/equipment/{equipment_id}/calibrations"),
-    ("GET", "/archives"), ("POST", "/archives"), ("GET", "/transfer"), ("POST", "/transfer"), ("GET", "/people"), ("POST", "/people"),
-    ("GET", "/letterhead"), ("POST", "/letterhead"), ("GET", "/letterhead/logo"), ("POST", "/rules"),
-    ("POST", "/people/{person_id}/deactivate"), ("POST", "/people/{person_id}/role"), ("POST", "/people/{person_id}/tokens"), ("POST", "/tokens/{token_id}/revoke"),
-}  # fmt: skip
+    ("POST", "/projects"),
+    ("POST", "/equipment"),
+    ("POST", "/equipment/{equipment_id}/calibrations"),
+    ("GET", "/archives"),
+    ("POST", "/archives"),
+    ("GET", "/transfer"),
+    ("POST", "/transfer"),
+    ("GET", "/people"),
+    ("POST", "/people"),
+    ("GET", "/letterhead"),
+    ("POST", "/letterhead"),
+    ("GET", "/letterhead/logo"),
+    ("POST", "/rules"),
+    ("POST", "/people/{person_id}/deactivate"),
+    ("POST", "/people/{person_id}/role"),
+    ("POST", "/people/{person_id}/tokens"),
+    ("POST", "/tokens/{token_id}/revoke"),
+}
 CHECKS = {("POST", "/reports/{report_id}/issue")}
 ONLY_ASKS = {
     ("POST", "/api/preparation"),
@@ -36,9 +55,22 @@ ONLY_ASKS = {
     ("POST", "/password"),
 }
 NUMBERS = {
-    "test_id": "7", "sample_id": "3", "location_id": "1", "project_id": "1", "equipment_id": "1", "calibration_id": "999", "attachment_id": "999", "report_id": "999",
-    "person_id": "999", "token_id": "999", "number": "1", "key": "x", "code": "sieve", "name": "x", "what": "zero",
-}  # fmt: skip
+    "test_id": "7",
+    "sample_id": "3",
+    "location_id": "1",
+    "project_id": "1",
+    "equipment_id": "1",
+    "calibration_id": "999",
+    "attachment_id": "999",
+    "report_id": "999",
+    "person_id": "999",
+    "token_id": "999",
+    "number": "1",
+    "key": "x",
+    "code": "sieve",
+    "name": "x",
+    "what": "zero",
+}
 
 
 @pytest.fixture(scope="module")
@@ -250,7 +282,14 @@ def test_only_a_checker_checks_and_never_what_they_measured(app):
 def test_another_projects_tests_are_not_there_for_a_guest(app):
     guest, all_of_it = signed_in(app, "guest"), signed_in(app, "technician")
     assert guest.get("/projects/2").status_code == 200
-    for address in ("/projects/1", "/tests/7", "/api/tests/7/sheet", "/samples/3", "/tests/7/bench.json", "/projects/1/positions.geojson"):  # fmt: skip
+    for address in (
+        "/projects/1",
+        "/tests/7",
+        "/api/tests/7/sheet",
+        "/samples/3",
+        "/tests/7/bench.json",
+        "/projects/1/positions.geojson",
+    ):
         assert all_of_it.get(address).status_code == 200, address
         assert guest.get(address).status_code == 404, address
     body = {"base_revision": 0, "save_key": "key-of-a-save", "cells": {}}

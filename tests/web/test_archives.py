@@ -85,10 +85,15 @@ def test_calibrations_go_with_a_piece_and_a_known_piece_keeps_its_own(database, 
         ring = session.exec(select(Equipment).where(Equipment.name == "Ring 20")).one()
         session.add(
             Calibration(
-                equipment_id=ring.id, on=date(2026, 3, 2), due=date(2027, 3, 2), table=[(0.0, 0.0), (200.0, 1.03)], who="a",
-                certificate_name="c.pdf", certificate=b"%PDF certificate",
+                equipment_id=ring.id,
+                on=date(2026, 3, 2),
+                due=date(2027, 3, 2),
+                table=[(0.0, 0.0), (200.0, 1.03)],
+                who="a",
+                certificate_name="c.pdf",
+                certificate=b"%PDF certificate",
             )
-        )  # fmt: skip
+        )
         session.flush()
         renew_users(session, ring)
         session.commit()

@@ -20,7 +20,14 @@ def lines(client):
 
 def save(client, test, cells):
     view = client.get(f"/api/tests/{test}/sheet").json()
-    return client.post(f"/api/tests/{test}/save", json={"base_revision": view["revision"], "save_key": f"key-{test}-{len(cells)}-{view['revision']}", "cells": cells})  # fmt: skip
+    return client.post(
+        f"/api/tests/{test}/save",
+        json={
+            "base_revision": view["revision"],
+            "save_key": f"key-{test}-{len(cells)}-{view['revision']}",
+            "cells": cells,
+        },
+    )
 
 
 def test_the_board_knows_what_stands_in_the_oven(client):

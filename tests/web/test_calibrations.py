@@ -16,7 +16,13 @@ TODAY = datetime.now(UTC).date()
 
 
 def on(days, due=None, **more):
-    return Calibration(equipment_id=1, on=TODAY + timedelta(days=days), due=None if due is None else TODAY + timedelta(days=due), who="m", **more)  # fmt: skip
+    return Calibration(
+        equipment_id=1,
+        on=TODAY + timedelta(days=days),
+        due=None if due is None else TODAY + timedelta(days=due),
+        who="m",
+        **more,
+    )
 
 
 @pytest.mark.parametrize(
@@ -94,7 +100,10 @@ def test_what_ran_out_is_a_finding_a_line_on_the_board_and_on_the_sheet(client, 
         session.commit()
         number = balance.id
     findings = client.get("/api/tests/7/sheet").json()["findings"]
-    assert any(f["code"] == "equipment-out-of-date" and "Balance 2: its calibration ran out on" in f["message"] for f in findings)  # fmt: skip
+    assert any(
+        f["code"] == "equipment-out-of-date" and "Balance 2: its calibration ran out on" in f["message"]
+        for f in findings
+    )
     assert f'href="/equipment/{number}"' in client.get("/board").text
     assert "its calibration ran out" in client.get("/equipment").text
     # The bench file carries it, so that the command line says the same.

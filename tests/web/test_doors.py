@@ -65,7 +65,18 @@ def test_a_file_says_itself_what_it_is_and_runs_nothing(client):
     drawing = b"<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>"
     with Session(client.app.state.engine) as session:
         for data, kind in ((script, "text/javascript"), (drawing, "image/svg+xml"), (b"<html>", "text/html")):
-            session.add(Attachment(test_id=7, kind="readings file", name="r.csv", media_type=kind, sha256="x", size=1, data=data, who="a"))  # fmt: skip
+            session.add(
+                Attachment(
+                    test_id=7,
+                    kind="readings file",
+                    name="r.csv",
+                    media_type=kind,
+                    sha256="x",
+                    size=1,
+                    data=data,
+                    who="a",
+                )
+            )
         session.commit()
         numbers = session.exec(select(Attachment.id)).all()
     for number in numbers:
@@ -94,10 +105,17 @@ def test_the_senders_word_for_a_file_is_not_kept(client):
 @pytest.mark.parametrize(
     ("host", "status"),
     [
-        ("127.0.0.1:8000", 200), ("localhost", 200), ("[::1]:8000", 200), ("lab.example:8000", 200), ("LAB.example", 200),
-        ("elsewhere.example", 421), ("127.0.0.1.elsewhere.example", 421), ("", 421), ("elsewhere.example:127.0.0.1", 421),
+        ("127.0.0.1:8000", 200),
+        ("localhost", 200),
+        ("[::1]:8000", 200),
+        ("lab.example:8000", 200),
+        ("LAB.example", 200),
+        ("elsewhere.example", 421),
+        ("127.0.0.1.elsewhere.example", 421),
+        ("", 421),
+        ("elsewhere.example:127.0.0.1", 421),
     ],
-)  # fmt: skip
+)
 def test_only_names_it_was_given_are_answered_to(database, host, status):
     with TestClient(create_app(database, names=["lab.example"])) as client:
         assert client.get("/api/methods", headers={"host": host}).status_code == status

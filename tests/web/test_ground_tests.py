@@ -124,8 +124,10 @@ VANE = 49
 
 def test_a_vane_of_the_register_fills_its_constants(client):
     reply = client.post(
-        "/equipment", data={"name": "Vane 50", "kind": "vane", "constants": "constant 3,1; full_scale 100"}, follow_redirects=False
-    )  # fmt: skip
+        "/equipment",
+        data={"name": "Vane 50", "kind": "vane", "constants": "constant 3,1; full_scale 100"},
+        follow_redirects=False,
+    )
     assert reply.status_code == 303
     assert "constant 3.1, full scale 100" in client.get("/equipment").text
     fields = {f["path"]: f for f in client.get(f"/api/tests/{VANE}/sheet").json()["fields"]}

@@ -1,4 +1,5 @@
-"""From done to issued: two people, a number, a frozen sheet, and a later one that replaces it. Readings as a workbook."""
+"""From done to issued: two people, a number, a frozen sheet, and a later one that replaces it. Readings as a
+workbook."""
 
 import hashlib
 import io

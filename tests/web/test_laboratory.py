@@ -44,9 +44,14 @@ def equipment_ids(database):
 
 
 FIT = {
-    "drop_height_mm": "10.0", "contact_spot_cup_mm": "6", "contact_spot_base_mm": "6", "groove_in_cup": "none felt",
-    "thickness_percent": "90", "feet": "4", "tool_tip_mm": "2.0",
-}  # fmt: skip
+    "drop_height_mm": "10.0",
+    "contact_spot_cup_mm": "6",
+    "contact_spot_base_mm": "6",
+    "groove_in_cup": "none felt",
+    "thickness_percent": "90",
+    "feet": "4",
+    "tool_tip_mm": "2.0",
+}
 
 
 def test_an_overdue_cup_is_a_finding_until_it_is_inspected(client, equipment_ids):

@@ -68,7 +68,11 @@ def test_geojson_has_every_place_with_its_own_results(lab):
 
 def test_the_page_of_positions_gives_the_sites_mean(lab):
     page = lab.get(f"/projects/{PROJECT}/positions").text
-    results = [f["properties"]["results"] for f in lab.get(f"/projects/{PROJECT}/positions.geojson").json()["features"] if f["properties"]["reportable"]]  # fmt: skip
+    results = [
+        f["properties"]["results"]
+        for f in lab.get(f"/projects/{PROJECT}/positions.geojson").json()["features"]
+        if f["properties"]["reportable"]
+    ]
     rates = [r["reported"] for found in results for key, r in found.items() if key in ("kfs", "ks_1", "ks_2", "ks_3")]
     mean = np.exp(np.mean(np.log(rates)))
     assert f"Infiltration of {len(rates)} places" in page

@@ -106,7 +106,10 @@ def test_a_report_is_made_in_a_process_of_its_own_while_the_page_asks(client):
 def test_chapters_stand_in_the_order_chosen_and_page_numbers_run_through(client, at_once):
     reader = pdf(client, number_of(order(client, chapters=["tests", "logs", "samples", "summary"])))
     titles = outline(reader)
-    where = [next(i for i, t in enumerate(titles) if wanted in t) for wanted in ("Liquid limit, TP4 B1", "Log of TP4", "TP4 B1", "Summary")]  # fmt: skip
+    where = [
+        next(i for i, t in enumerate(titles) if wanted in t)
+        for wanted in ("Liquid limit, TP4 B1", "Log of TP4", "TP4 B1", "Summary")
+    ]
     assert where[0] < where[1]
     assert where[-1] == len(titles) - 1
     last = " ".join(reader.pages[-1].extract_text().split())
@@ -137,8 +140,13 @@ def test_single_samples_may_be_chosen(client, at_once):
 def test_derivation_and_uncertainty_are_printed_on_request_only(client, at_once):
     plain = words(pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"]))))
     rich = words(
-        pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"], derivation="true", uncertainty="true")))
-    )  # fmt: skip
+        pdf(
+            client,
+            number_of(
+                order(client, methods=["water-content"], chapters=["tests"], derivation="true", uncertainty="true")
+            ),
+        )
+    )
     assert "Derivation" not in plain
     assert "± is a standard uncertainty" not in plain
     assert "Derivation" in rich

@@ -81,8 +81,13 @@ def test_grading_reaches_the_class_and_the_class_the_column(client):
     before = sheet(client, 27)["verdict"]["headline"]["text"]
     assert before == "CL"
     answer = client.post(
-        "/api/tests/27/save", json={"base_revision": sheet(client, 27)["revision"], "save_key": "k" * 12, "cells": {"fines_percent": "20", "sand_percent": "80", "gravel_percent": "0"}}
-    )  # fmt: skip
+        "/api/tests/27/save",
+        json={
+            "base_revision": sheet(client, 27)["revision"],
+            "save_key": "k" * 12,
+            "cells": {"fines_percent": "20", "sand_percent": "80", "gravel_percent": "0"},
+        },
+    )
     assert answer.json()["verdict"]["headline"]["text"] == "SC"
     assert ">SC</text>" in client.get("/projects/1").text
 
@@ -223,7 +228,11 @@ def test_results_that_contradict_each_other_are_named(client, database):
     assert "contradict" not in client.get("/samples/2").text
 
     def summary(key, reported):
-        return {"complete": True, "reportable": True, "parameters": {key: {"symbol": "", "text": str(reported), "unit": "", "reported": reported}}}  # fmt: skip
+        return {
+            "complete": True,
+            "reportable": True,
+            "parameters": {key: {"symbol": "", "text": str(reported), "unit": "", "reported": reported}},
+        }
 
     with Session(open_database(database)) as session:
         water = session.exec(select(Test).where(Test.sample_id == 2, Test.method == "water-content")).one()
@@ -250,9 +259,15 @@ def test_the_vane_and_the_water_beside_a_sample_are_held_against_it(database):
         cored.tests.append(Test(method="unconfined", state="checked", summary=reported("su", 140.0)))
         well = session.exec(select(Location).where(Location.name == "W1")).one()
         shallow, deep = (
-            Sample(location=well, name=name, top_m=top, base_m=top + 0.2, tests=[Test(method="sieve", state="checked", summary=reported("d10_mm", 2.0))])
+            Sample(
+                location=well,
+                name=name,
+                top_m=top,
+                base_m=top + 0.2,
+                tests=[Test(method="sieve", state="checked", summary=reported("d10_mm", 2.0))],
+            )
             for name, top in (("S1", 0.1), ("S2", 0.9))
-        )  # fmt: skip
+        )
         session.add_all([cored, shallow, deep])
         session.commit()
         [found] = disagreements(session, cored)

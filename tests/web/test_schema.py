@@ -22,8 +22,12 @@ PROMISED = CHECKS.get_by_names(
 )
 SERVER = CHECKS.get_by_names(["not_a_server_error"])
 FEW = settings(
-    max_examples=40 if THOROUGH else 4, deadline=None, derandomize=not THOROUGH, database=None, suppress_health_check=list(HealthCheck)
-)  # fmt: skip
+    max_examples=40 if THOROUGH else 4,
+    deadline=None,
+    derandomize=not THOROUGH,
+    database=None,
+    suppress_health_check=list(HealthCheck),
+)
 
 
 def _published(demo_database, folder):

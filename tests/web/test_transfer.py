@@ -1,4 +1,5 @@
-"""The transfer format: what goes out passes the format's own checker; what comes in is told first, whole or not at all."""
+"""The transfer format: what goes out passes the format's own checker; what comes in is told first, whole or not at
+all."""
 
 import csv
 import io
@@ -60,9 +61,33 @@ def test_the_formats_checker_finds_nothing_in_the_demonstration(sent):
 def test_every_method_that_has_a_group_is_in_it(sent):
     filled = groups(sent).keys()
     assert filled >= {
-        "LOCA", "GEOL", "SAMP", "LNMC", "LLPL", "LPDN", "GRAG", "GRAT", "LDEN", "IDEN", "CMPG", "CMPT", "CBRG", "CBRT",
-        "ICBR", "PLTG", "PLTT", "IVAN", "LUCT", "TREG", "TRET", "SHBG", "SHBT", "LSTG", "LSTT", "IPRG",
-    }  # fmt: skip
+        "LOCA",
+        "GEOL",
+        "SAMP",
+        "LNMC",
+        "LLPL",
+        "LPDN",
+        "GRAG",
+        "GRAT",
+        "LDEN",
+        "IDEN",
+        "CMPG",
+        "CMPT",
+        "CBRG",
+        "CBRT",
+        "ICBR",
+        "PLTG",
+        "PLTT",
+        "IVAN",
+        "LUCT",
+        "TREG",
+        "TRET",
+        "SHBG",
+        "SHBT",
+        "LSTG",
+        "LSTT",
+        "IPRG",
+    }
     # Inspections, classes and water retention have no group of their own in the edition.
     assert METHODS.keys() - FILLINGS.keys() == {"cup-inspection", "classification", "retention"}
 
@@ -96,11 +121,25 @@ def test_what_is_reported_is_what_is_sent(sent, client):
 
 def some(**more):
     plain = {
-        "number": 7, "name": "Low Weir", "client": "the drainage board", "note": "", "by": "the laboratory", "made": now(),
-        "places": (Place("TP1", "test pit", 3.0, 12.25, latitude_deg=-0.5, longitude_deg=-1.2345678,
-                         layers=(Layer(0, 1.5, 'silt, "quick"\nwhen shaken'), Layer(1.5, 3, "clay − stiff")),
-                         samples=(Taken("B1", "bag", 0.5, 0.8, "grey"), Taken("U2", "tube", 1.6, 2.05, ""))),),
-    }  # fmt: skip
+        "number": 7,
+        "name": "Low Weir",
+        "client": "the drainage board",
+        "note": "",
+        "by": "the laboratory",
+        "made": now(),
+        "places": (
+            Place(
+                "TP1",
+                "test pit",
+                3.0,
+                12.25,
+                latitude_deg=-0.5,
+                longitude_deg=-1.2345678,
+                layers=(Layer(0, 1.5, 'silt, "quick"\nwhen shaken'), Layer(1.5, 3, "clay − stiff")),
+                samples=(Taken("B1", "bag", 0.5, 0.8, "grey"), Taken("U2", "tube", 1.6, 2.05, "")),
+            ),
+        ),
+    }
     return Transfer(**(plain | more))
 
 
@@ -112,9 +151,17 @@ def test_a_test_that_may_not_be_reported_is_not_sent():
         "largest_particle_mm": 2,
     }
     test = Sent(
-        3, "water-content", "ISO 17892-1", "reduced", now().date(), place, place.samples[0],
-        method.Readings.model_validate(readings), method.Settings(), method.reduce_raw(readings),
-    )  # fmt: skip
+        3,
+        "water-content",
+        "ISO 17892-1",
+        "reduced",
+        now().date(),
+        place,
+        place.samples[0],
+        method.Readings.model_validate(readings),
+        method.Settings(),
+        method.reduce_raw(readings),
+    )
     [row] = groups(transfer_file(some(tests=(test,))))["LNMC"]
     assert (row["LNMC_MC"], row["LNMC_METH"], row["SPEC_REF"]) == (test.text("water_content"), "ISO 17892-1", "3")
     held = replace(test, reduction=test.reduction.model_copy(update={"reportable": False}))
@@ -146,16 +193,34 @@ def test_whatever_is_typed_the_checker_finds_nothing(name, words):
     assert errors(transfer_file(some(places=(place,), note=words))) == {}
 
 
-OTHER = "\r\n".join([
-    '"GROUP","PROJ"', '"HEADING","PROJ_ID","PROJ_NAME"', '"UNIT","",""', '"TYPE","ID","X"', '"DATA","9","Reed Bank"', "",
-    '"GROUP","XXXX"', '"HEADING","XXXX_ID"', '"UNIT",""', '"TYPE","X"', '"DATA","whatever"', "",
-    '"GROUP","LOCA"', '"HEADING","LOCA_ID","LOCA_TYPE","LOCA_FDEP","LOCA_NATE","LOCA_NATN","LOCA_GL"',
-    '"UNIT","","","m","m","m","ft"', '"TYPE","ID","PA","2DP","2DP","2DP","2DP"',
-    '"DATA","BH7","CP+RC","6.00","500100.25","200300.50","100"', "",
-    '"GROUP","SAMP"', '"HEADING","LOCA_ID","SAMP_TOP","SAMP_REF","SAMP_TYPE","SAMP_ID","SAMP_BASE"',
-    '"UNIT","","m","","","","m"', '"TYPE","ID","2DP","X","PA","ID","2DP"',
-    '"DATA","BH7","6.10","3","U","X1","6.55"', "",
-])  # fmt: skip
+OTHER = "\r\n".join(
+    [
+        '"GROUP","PROJ"',
+        '"HEADING","PROJ_ID","PROJ_NAME"',
+        '"UNIT","",""',
+        '"TYPE","ID","X"',
+        '"DATA","9","Reed Bank"',
+        "",
+        '"GROUP","XXXX"',
+        '"HEADING","XXXX_ID"',
+        '"UNIT",""',
+        '"TYPE","X"',
+        '"DATA","whatever"',
+        "",
+        '"GROUP","LOCA"',
+        '"HEADING","LOCA_ID","LOCA_TYPE","LOCA_FDEP","LOCA_NATE","LOCA_NATN","LOCA_GL"',
+        '"UNIT","","","m","m","m","ft"',
+        '"TYPE","ID","PA","2DP","2DP","2DP","2DP"',
+        '"DATA","BH7","CP+RC","6.00","500100.25","200300.50","100"',
+        "",
+        '"GROUP","SAMP"',
+        '"HEADING","LOCA_ID","SAMP_TOP","SAMP_REF","SAMP_TYPE","SAMP_ID","SAMP_BASE"',
+        '"UNIT","","m","","","","m"',
+        '"TYPE","ID","2DP","X","PA","ID","2DP"',
+        '"DATA","BH7","6.10","3","U","X1","6.55"',
+        "",
+    ]
+)
 
 
 def test_anothers_file_is_read_with_its_units_and_what_was_done_is_said():

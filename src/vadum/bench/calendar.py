@@ -18,7 +18,8 @@ class Calendar:
         self._longest: defaultdict[str, float] = defaultdict(float)
 
     def earliest(self, after: float, hands: float, resource: str, holds: float) -> float | None:
-        """Return the first time from ``after`` on at which hands are free and the resource has a place; None if never."""
+        """Return the first time from ``after`` on at which hands are free and the resource has a place; None if
+        never."""
         if resource and self.places.get(resource, 1) < 1:
             return None
         at = after

@@ -3,7 +3,19 @@
 from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
 
-PLACES = {"oven": 12, "cup": 1, "cylinder": 6, "hydrometer": 1, "mixer": 1, "mould": 1, "shaker": 1, "vacuum": 2, "jar": 12, "microwave": 1, "hot-plate": 2}  # fmt: skip
+PLACES = {
+    "oven": 12,
+    "cup": 1,
+    "cylinder": 6,
+    "hydrometer": 1,
+    "mixer": 1,
+    "mould": 1,
+    "shaker": 1,
+    "vacuum": 2,
+    "jar": 12,
+    "microwave": 1,
+    "hot-plate": 2,
+}
 HORIZON_DAYS = 21
 
 

@@ -33,7 +33,8 @@ class Task:
 
 @dataclass
 class Placed:
-    """A task with its time. ``late_by`` says by how much its tolerance is missed, ``conflicts`` what stands against it."""
+    """A task with its time. ``late_by`` says by how much its tolerance is missed, ``conflicts`` what stands against
+    it."""
 
     task: Task
     start: float
@@ -69,9 +70,9 @@ def plan(
 ) -> Plan:
     """Return a plan of tasks within limits.
 
-    Greedy: of the tasks that may start, the one that can start first is placed; of equals, the one with the longest work
-    behind it, so that soaks and ovens begin early. A task with rigid followers is placed where they fit as well. Tasks
-    in ``pinned`` stand where a person put them, with what stands against them said.
+    Greedy: of the tasks that may start, the one that can start first is placed; of equals, the one with the longest
+    work behind it, so that soaks and ovens begin early. A task with rigid followers is placed where they fit as well.
+    Tasks in ``pinned`` stand where a person put them, with what stands against them said.
 
     Arguments
     ---------

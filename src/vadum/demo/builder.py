@@ -18,7 +18,15 @@ from vadum.soil.virtual.plunger_soil import ring_for
 
 SEED = 2611
 # Three layers and a sample taken from the middle one.
-_LOGO = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 32" width="48" height="32"><g fill="none" stroke="#1d2b31" stroke-width="3"><path d="M2 6q11-5 22 0t22 0M2 26q11-5 22 0t22 0"/><path stroke-dasharray="2 4" d="M2 16h44"/></g><rect x="18" y="9" width="12" height="14" fill="#b24a20"/></svg>"""
+_LOGO = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 32" width="48" height="32">'
+    b'<g fill="none" stroke="#1d2b31" stroke-width="3">'
+    b'<path d="M2 6q11-5 22 0t22 0M2 26q11-5 22 0t22 0"/>'
+    b'<path stroke-dasharray="2 4" d="M2 16h44"/>'
+    b"</g>"
+    b'<rect x="18" y="9" width="12" height="14" fill="#b24a20"/>'
+    b"</svg>"
+)
 
 
 Row = TypeVar("Row", bound=SQLModel)
@@ -68,10 +76,15 @@ class Builder:
             piece = self.equipment[name]
             self.add(
                 Calibration(
-                    equipment_id=piece.id or 0, on=today - timedelta(days=made), due=today + timedelta(days=due),
-                    table=piece.calibration, uncertainty=expanded, note="accredited laboratory", who="manager",
+                    equipment_id=piece.id or 0,
+                    on=today - timedelta(days=made),
+                    due=today + timedelta(days=due),
+                    table=piece.calibration,
+                    uncertainty=expanded,
+                    note="accredited laboratory",
+                    who="manager",
                 )
-            )  # fmt: skip
+            )
         for number in range(1, 61):
             tare = round(float(self.rng.uniform(16.6, 18.4)), 2)
             self.session.add(Equipment(name=f"T-{number:02d}", kind="tin", tare_g=tare))

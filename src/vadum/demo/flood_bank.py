@@ -1,4 +1,5 @@
-"""A finished investigation of the demonstration laboratory: one clay in three holes, everything checked, ready for a report."""
+"""A finished investigation of the demonstration laboratory: one clay in three holes, everything checked, ready for a
+report."""
 
 from dataclasses import replace
 

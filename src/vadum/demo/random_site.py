@@ -43,10 +43,15 @@ def random_site(session: Session, count: int, seed: int = 1, methods: tuple[str,
         made.append(test)
         session.add(
             Revision(
-                test_id=test.id or 0, number=1, who="technician 1", what="readings = as measured", save_key=f"made-{seed}-{number}",
-                state="reduced", changed=difference(State(), state_of(test)),
+                test_id=test.id or 0,
+                number=1,
+                who="technician 1",
+                what="readings = as measured",
+                save_key=f"made-{seed}-{number}",
+                state="reduced",
+                changed=difference(State(), state_of(test)),
             )
-        )  # fmt: skip
+        )
     for _ in range(_LEANING):
         for test in made:
             session.expire(test, ["sample", "location"])
@@ -58,9 +63,13 @@ def random_site(session: Session, count: int, seed: int = 1, methods: tuple[str,
 
 def _place(session: Session, project: Project, number: int) -> Location:
     place = Location(
-        project_id=project.id or 0, name=f"R{number + 1}", kind="borehole", depth_m=6.0,
-        latitude_deg=52.1 + 0.0004 * number, longitude_deg=-1.2 + 0.0003 * (number % 3),
-    )  # fmt: skip
+        project_id=project.id or 0,
+        name=f"R{number + 1}",
+        kind="borehole",
+        depth_m=6.0,
+        latitude_deg=52.1 + 0.0004 * number,
+        longitude_deg=-1.2 + 0.0003 * (number % 3),
+    )
     session.add(place)
     session.flush()
     session.add(Stratum(location_id=place.id or 0, top_m=0.0, base_m=6.0, description="not logged"))

@@ -104,11 +104,11 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
         spans = f"M{stem_start - 1:g} {y(pin.top_m):.1f}V{y(pin.base_m):.1f}"
         marks = _test_marks(pin, x + 46, label_at, width)
         parts.append(
-            f'<a href="{pin.href}" class="gc-pin{heavy}" aria-label="{escape(pin.spoken)}">'
-            f'<rect class="gc-hit" x="{stem_start:g}" y="{label_at - 12:.1f}" width="{width - stem_start:g}" height="24"/>'
-            f'<path class="gc-span" d="{spans}"/>'
-            f'<path class="gc-stem" d="M{stem_start:g} {at:.1f}L{x - 6:g} {label_at:.1f}"/>{glyph(pin.state, x, label_at)}'
-            f'<text x="{x + 11:g}" y="{label_at + 4.5:.1f}">{escape(pin.label)}</text></a>{marks}'
+            f'<a href="{pin.href}" class="gc-pin{heavy}" aria-label="{escape(pin.spoken)}"><rect class="gc-hit"'
+            f' x="{stem_start:g}" y="{label_at - 12:.1f}" width="{width - stem_start:g}" height="24"/><path'
+            f' class="gc-span" d="{spans}"/><path class="gc-stem" d="M{stem_start:g} {at:.1f}L{x - 6:g}'
+            f' {label_at:.1f}"/>{glyph(pin.state, x, label_at)}<text x="{x + 11:g}"'
+            f' y="{label_at + 4.5:.1f}">{escape(pin.label)}</text></a>{marks}'
         )
     return parts
 
@@ -147,7 +147,10 @@ def glyph(state: str, x: float, y: float, r: float = 6.0) -> str:
     if state == "reduced":
         return f'{ring}<circle class="gc-full" cx="{x:.1f}" cy="{y:.1f}" r="{inner:g}"/>'
     if state in ("checked", "issued"):
-        return f'<circle class="gc-full" cx="{x:.1f}" cy="{y:.1f}" r="{r:g}"/><path class="gc-tick" d="M{x - r * 0.5:.1f} {y:.1f}l{r * 0.4:.1f} {r * 0.4:.1f} {r * 0.65:.1f}-{r * 0.8:.1f}"/>'
+        return (
+            f'<circle class="gc-full" cx="{x:.1f}" cy="{y:.1f}" r="{r:g}"/><path class="gc-tick" d="M{x - r * 0.5:.1f}'
+            f' {y:.1f}l{r * 0.4:.1f} {r * 0.4:.1f} {r * 0.65:.1f}-{r * 0.8:.1f}"/>'
+        )
     if state == "void":
         return f'{ring}<path class="gc-void" d="M{x - r * 0.6:.1f} {y - r * 0.6:.1f}l{r * 1.2:.1f} {r * 1.2:.1f}"/>'
     return ring
@@ -179,7 +182,8 @@ def _texture(texture: Texture, top: float, bottom: float) -> str:
 
 
 def _grains(grading: tuple[tuple[float, float], ...], rng: random.Random, top: float, bottom: float) -> str:
-    """Return sand as dots and gravel as open circles, as many as their share and as large as the curve says (log-scaled)."""
+    """Return sand as dots and gravel as open circles, as many as their share and as large as the curve says
+    (log-scaled)."""
     points = sorted(grading)
     sizes = [math.log(d) for d, _ in points]
     shares = [p for _, p in points]

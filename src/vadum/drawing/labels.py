@@ -124,8 +124,15 @@ class Labels:
         return self.place(text, *spots[0], size=size)
 
     def _spot(
-        self, text: str, x: float, y: float, size: float, gap: float, occupied: NDArray[np.float64], fits: Callable[[Box], bool] = lambda _: True
-    ) -> Placed | None:  # fmt: skip
+        self,
+        text: str,
+        x: float,
+        y: float,
+        size: float,
+        gap: float,
+        occupied: NDArray[np.float64],
+        fits: Callable[[Box], bool] = lambda _: True,
+    ) -> Placed | None:
         width, height = text_width(text, size), size
         for reach in (gap, gap * 2, gap * 3.2):
             spots = (

@@ -1,4 +1,5 @@
-"""The log of a location: the ground column to scale with its layers in words, samples, and results beside their depth."""
+"""The log of a location: the ground column to scale with its layers in words, samples, and results beside their
+depth."""
 
 import textwrap
 from collections.abc import Callable, Sequence
@@ -48,8 +49,15 @@ class Taken:
 
 
 def draw_log(
-    key: str, depth_m: float, layers: list[Layer], samples: list[Taken], tracks: list[Track], *, width: float, height: float
-) -> str:  # fmt: skip
+    key: str,
+    depth_m: float,
+    layers: list[Layer],
+    samples: list[Taken],
+    tracks: list[Track],
+    *,
+    width: float,
+    height: float,
+) -> str:
     """Return the log as SVG for print: scale, column, layers in words, samples, results, and up to three tracks."""
     down = height - _TOP - BOTTOM
 
@@ -61,11 +69,14 @@ def draw_log(
     tracked = width - _MARGIN - len(tracks) * (_TRACK + _GAP)
     results = sampled + _SAMPLE
     parts = [
-        _head(SCALE_WIDTH - 12, "m", "end"), _head(beside, "ground"), _head(sampled, "sample"), _head(results, "results"),
+        _head(SCALE_WIDTH - 12, "m", "end"),
+        _head(beside, "ground"),
+        _head(sampled, "sample"),
+        _head(results, "results"),
         *strip(key, depth_m, layers, y),
         *_described(layers, y, beside, _WORDS - 12, depth_m),
         *_sampled(samples, y, sampled, results, tracked - results - 10, height),
-    ]  # fmt: skip
+    ]
     for i, track in enumerate(tracks):
         parts += _track(track, y, depth_m, tracked + _GAP + i * (_TRACK + _GAP), _TRACK)
     return (

@@ -179,7 +179,8 @@ class _Drawing:
             parts.append(f'<text x="6" y="{TOP - 18:g}">{escape(heading(y_axis))}</text>')
         if not x_axis.hidden:
             parts.append(
-                f'<text x="{(left + right) / 2:.1f}" y="{bottom + 42:g}" text-anchor="middle">{escape(heading(x_axis))}</text>'
+                f'<text x="{(left + right) / 2:.1f}" y="{bottom + 42:g}"'
+                f' text-anchor="middle">{escape(heading(x_axis))}</text>'
             )
         if self.figure.caption:
             # Beside the heading of the axis where both fit, else below it.
@@ -270,9 +271,9 @@ class _Drawing:
             return f"<g {data}>{shape}</g>"
         what = "take back into the fit" if mark.left_out else "leave out of the fit"
         return (
-            f'<g class="vf-mark" {data} data-path="{mark.path}" data-left-out="{str(mark.left_out).lower()}" tabindex="0" '
-            f'role="button" aria-label="{escape(values)}: {what}">{shape}'
-            f'<circle class="vf-hit" cx="{x:.1f}" cy="{y:.1f}" r="18"/></g>'
+            f'<g class="vf-mark" {data} data-path="{mark.path}" data-left-out="{str(mark.left_out).lower()}"'
+            f' tabindex="0" role="button" aria-label="{escape(values)}: {what}">{shape}<circle class="vf-hit"'
+            f' cx="{x:.1f}" cy="{y:.1f}" r="18"/></g>'
         )
 
     def _handle(self, handle: Handle) -> str:
@@ -281,12 +282,12 @@ class _Drawing:
         decimals = len(f"{handle.step:g}".partition(".")[2])
         state = "set by hand" if handle.overridden else "automatic"
         return (
-            f'<g class="vf-handle" data-setting="{handle.setting}" data-along="{handle.along}" data-step="{handle.step:g}" '
-            f'tabindex="0" role="slider" aria-label="{escape(handle.label)}" aria-valuemin="{handle.low:g}" '
-            f'aria-valuemax="{handle.high:g}" aria-valuenow="{now:.3f}" aria-valuetext="{now:.{decimals}f}, {state}">'
-            f'<rect class="vf-grip" x="{x - 5:.1f}" y="{y - 5:.1f}" width="10" height="10" '
-            f'transform="rotate(45 {x:.1f} {y:.1f})"/>'
-            f'<circle class="vf-hit" cx="{x:.1f}" cy="{y:.1f}" r="20"/></g>'
+            f'<g class="vf-handle" data-setting="{handle.setting}" data-along="{handle.along}"'
+            f' data-step="{handle.step:g}" tabindex="0" role="slider" aria-label="{escape(handle.label)}"'
+            f' aria-valuemin="{handle.low:g}" aria-valuemax="{handle.high:g}" aria-valuenow="{now:.3f}"'
+            f' aria-valuetext="{now:.{decimals}f}, {state}"><rect class="vf-grip" x="{x - 5:.1f}" y="{y - 5:.1f}"'
+            f' width="10" height="10" transform="rotate(45 {x:.1f} {y:.1f})"/><circle class="vf-hit" cx="{x:.1f}"'
+            f' cy="{y:.1f}" r="20"/></g>'
         )
 
 

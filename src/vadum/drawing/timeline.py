@@ -83,8 +83,8 @@ def draw_timeline(rows: list[Row], days: list[Day], *, width: float) -> str:
         parts += [_bar(bar, y, at) for bar in row.bars]
     pieces = " ".join(f"{x0:.1f},{x1:.1f},{m0:.1f},{m1:.1f}" for x0, x1, m0, m1 in at.pieces)
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" class="tl" viewBox="0 0 {width:g} {height:g}" width="{width:g}" height="{height:g}" '
-        f'role="group" aria-label="Plan" data-pieces="{pieces}">{"".join(parts)}</svg>'
+        f'<svg xmlns="http://www.w3.org/2000/svg" class="tl" viewBox="0 0 {width:g} {height:g}" width="{width:g}"'
+        f' height="{height:g}" role="group" aria-label="Plan" data-pieces="{pieces}">{"".join(parts)}</svg>'
     )
 
 
@@ -97,7 +97,8 @@ def _hours(day: Day, at: _Map) -> list[str]:
         if x - last > 34:
             hour = int(day.first_hour + minutes - day.begins) // 60
             parts.append(
-                f'<text class="tl-hour" x="{x:.1f}" y="29" text-anchor="middle">{hour}</text><path class="tl-tick" d="M{x:.1f} {TOP - 8:g}v4"/>'
+                f'<text class="tl-hour" x="{x:.1f}" y="29" text-anchor="middle">{hour}</text><path class="tl-tick"'
+                f' d="M{x:.1f} {TOP - 8:g}v4"/>'
             )
             last = x
         minutes += 60
@@ -113,8 +114,11 @@ def _bar(bar: Bar, y: float, at: _Map) -> str:
         else ""
     )
     return (
-        f'<g class="tl-bar" data-id="{bar.id}" data-start="{bar.start:.1f}" tabindex="0" role="slider" aria-valuenow="{bar.start:.0f}" '
-        f'aria-valuetext="{escape(bar.spoken)}{"; " + escape(bar.wrong) if bar.wrong else ""}" aria-label="{escape(bar.what)}">'
-        f"<title>{escape(bar.what)}: {escape(bar.spoken)}{' · ' + escape(bar.wrong) if bar.wrong else ''}</title>{holds}"
+        f'<g class="tl-bar" data-id="{bar.id}" data-start="{bar.start:.1f}" tabindex="0" role="slider"'
+        f' aria-valuenow="{bar.start:.0f}" '
+        f'aria-valuetext="{escape(bar.spoken)}{"; " + escape(bar.wrong) if bar.wrong else ""}"'
+        f' aria-label="{escape(bar.what)}">'
+        f"<title>{escape(bar.what)}:"
+        f" {escape(bar.spoken)}{' · ' + escape(bar.wrong) if bar.wrong else ''}</title>{holds}"
         f'<rect class="{state}" x="{x:.1f}" y="{y + 5:.1f}" width="{max(3.0, end - x):.1f}" height="18"/></g>'
     )

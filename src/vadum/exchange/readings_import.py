@@ -1,4 +1,5 @@
-"""From a grid of cells to the readings of a test: heading found, columns matched, every cell judged, nothing half-taken."""
+"""From a grid of cells to the readings of a test: heading found, columns matched, every cell judged, nothing
+half-taken."""
 
 import re
 from dataclasses import dataclass, field
@@ -165,7 +166,8 @@ def propose(model: type[Readings], grid: Grid, target: str = "", mapping: list[s
 
 
 def _unmatched(grid: Grid, target: Target) -> tuple[int, list[Column]]:
-    """Return the row above the first row of numbers and its columns, none of them matched; -1 where there is no such row.
+    """Return the row above the first row of numbers and its columns, none of them matched; -1 where there is no such
+    row.
 
     Raises
     ------
@@ -404,7 +406,8 @@ def _exchanged(proposal: Proposal, below: list[list[Cell]], first: int, model: t
             _take_rows(other, below, first, model)
         if not other.faults:
             return [
-                f"With “{columns[i].heading}” and “{columns[j].heading}” exchanged there would be no fault: look whether they are."
+                f"With “{columns[i].heading}” and “{columns[j].heading}” exchanged there would be no fault: look"
+                " whether they are."
             ]
     return []
 
@@ -416,6 +419,7 @@ def _too_wide(proposal: Proposal, row: list[Cell], at: int) -> None:
             Fault(
                 at,
                 "",
-                f"{used} cells under {len(proposal.columns)} headings: is the comma both decimal mark and separator? Save with semicolons.",
+                f"{used} cells under {len(proposal.columns)} headings: is the comma both decimal mark and separator?"
+                " Save with semicolons.",
             )
         )

@@ -12,15 +12,22 @@ from vadum.soil.method import Method, Reduction
 def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> bytes:
     """Return the workbook. Words are written as words, never as formulas."""
     book = Written()
-    book.sheet("results", ["parameter", "symbol", "reported", "unrounded", "unit", "basis"], [
-        [p.name, p.symbol, p.reported if p.reported is not None else p.text, p.value, p.unit, p.basis] for p in reduction.parameters
-    ])  # fmt: skip
+    book.sheet(
+        "results",
+        ["parameter", "symbol", "reported", "unrounded", "unit", "basis"],
+        [
+            [p.name, p.symbol, p.reported if p.reported is not None else p.text, p.value, p.unit, p.basis]
+            for p in reduction.parameters
+        ],
+    )
     model = method.Readings
     single = [(n, unit_of(model, n) or "", readings[n]) for n in singles(model) if readings.get(n) is not None]
     if single:
-        book.sheet("single readings", ["reading", "unit", "value"], [
-            [model.model_fields[n].title or n, unit, value] for n, unit, value in single
-        ])  # fmt: skip
+        book.sheet(
+            "single readings",
+            ["reading", "unit", "value"],
+            [[model.model_fields[n].title or n, unit, value] for n, unit, value in single],
+        )
     for table, row_model in tables(model).items():
         lines = readings.get(table) or []
         if lines:

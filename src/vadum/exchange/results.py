@@ -1,4 +1,5 @@
-"""The results of many tests for a report: a line per result, a line per sample with its results side by side, the spread."""
+"""The results of many tests for a report: a line per result, a line per sample with its results side by side, the
+spread."""
 
 import csv
 import io
@@ -11,10 +12,34 @@ from vadum.soil.method import Reduction
 from vadum.soil.parameter import Parameter
 from vadum.soil.site import Quantity, Spread
 
-_HEAD = ("location", "sample", "from [m]", "to [m]", "test", "method", "state", "parameter", "symbol", "reported",
-         "unrounded", "unit", "basis", "findings")  # fmt: skip
-_SPREAD_HEAD = ("symbol", "quantity", "unit", "n", "least", "most", "mean", "s", "mean and s are",
-                "cautious mean (a suggestion for the engineer)")  # fmt: skip
+_HEAD = (
+    "location",
+    "sample",
+    "from [m]",
+    "to [m]",
+    "test",
+    "method",
+    "state",
+    "parameter",
+    "symbol",
+    "reported",
+    "unrounded",
+    "unit",
+    "basis",
+    "findings",
+)
+_SPREAD_HEAD = (
+    "symbol",
+    "quantity",
+    "unit",
+    "n",
+    "least",
+    "most",
+    "mean",
+    "s",
+    "mean and s are",
+    "cautious mean (a suggestion for the engineer)",
+)
 
 Place = tuple[str, str, float | None, float | None]
 
@@ -60,16 +85,38 @@ def results_xlsx(results: Sequence[Result], spreads: Sequence[tuple[Quantity, Sp
 
 def _spread(quantity: Quantity, found: Spread) -> list[object]:
     of = "geometric, s is a factor" if found.factor else "arithmetic"
-    return [quantity.symbol, quantity.name, quantity.unit, found.n, found.least, found.most, found.mean, found.deviation, of, found.cautious]  # fmt: skip
+    return [
+        quantity.symbol,
+        quantity.name,
+        quantity.unit,
+        found.n,
+        found.least,
+        found.most,
+        found.mean,
+        found.deviation,
+        of,
+        found.cautious,
+    ]
 
 
 def _lines(results: Sequence[Result]) -> list[list[object]]:
     return [
-        [*one.place, one.number, one.method, one.state, p.name, p.symbol, p.text if p.reported is None else p.reported,
-         p.value, p.unit, p.basis, len(one.reduction.findings)]
+        [
+            *one.place,
+            one.number,
+            one.method,
+            one.state,
+            p.name,
+            p.symbol,
+            p.text if p.reported is None else p.reported,
+            p.value,
+            p.unit,
+            p.basis,
+            len(one.reduction.findings),
+        ]
         for one in results
         for p in one.reduction.parameters
-    ]  # fmt: skip
+    ]
 
 
 def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]]:

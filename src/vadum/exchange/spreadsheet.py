@@ -77,8 +77,8 @@ def _workbook(data: bytes, sheet: str) -> Grid:
 def _cells(sheet: Any) -> tuple[list[list[Cell]], list[str]]:
     """Return the rows of a sheet that hold anything, without blank cells behind their last.
 
-    A sheet of one cell in its farthest corner would be read as seventeen thousand million: no more is asked for than can
-    be taken, and reading ends where nothing has come for long.
+    A sheet of one cell in its farthest corner would be read as seventeen thousand million: no more is asked for than
+    can be taken, and reading ends where nothing has come for long.
     """
     rows: list[list[Cell]] = []
     blank = 0

@@ -14,9 +14,14 @@ _DAY_MIN = 1440.0
 def _identity(name: str, kind: str, serial: str, *quantities: tuple[str, str, float, float, float]) -> Identity:
     measured = [Quantity(name=n, unit=u, resolution=r, low=low, high=high) for n, u, r, low, high in quantities]
     return Identity(
-        name=name, kind=kind, serial=serial, quantities=measured, calibrated=date(2026, 3, 2),
-        certificate=f"C-{serial[-3:]}", stand_in=True,
-    )  # fmt: skip
+        name=name,
+        kind=kind,
+        serial=serial,
+        quantities=measured,
+        calibrated=date(2026, 3, 2),
+        certificate=f"C-{serial[-3:]}",
+        stand_in=True,
+    )
 
 
 IDENTITIES: tuple[Identity, ...] = (
@@ -27,12 +32,38 @@ IDENTITIES: tuple[Identity, ...] = (
     _identity("dial gauge C", "dial gauge", "SD-0013", ("travel", "mm", 0.01, -5, 50)),
     _identity("dial gauge D", "dial gauge", "SD-0014", ("travel", "mm", 0.01, -5, 50)),
     _identity("load ring", "load ring", "SR-0020", ("deflection", "div", 0.5, -20, 2000)),
-    _identity("load frame", "load cell with displacement", "SL-0050", ("force", "kN", 0.001, -0.5, 60), ("travel", "mm", 0.01, -5, 50)),
+    _identity(
+        "load frame",
+        "load cell with displacement",
+        "SL-0050",
+        ("force", "kN", 0.001, -0.5, 60),
+        ("travel", "mm", 0.01, -5, 50),
+    ),
     _identity("level logger", "water-level logger", "SW-0300", ("level", "mm", 1.0, 0, 2000)),
-    _identity("pH meter", "pH meter with thermometer", "SP-0007", ("ph", "pH", 0.01, 0, 14), ("temperature", "°C", 0.1, -5, 60)),
-    _identity("hydrometer eye", "hydrometer eye", "SH-0152", ("hydrometer", "g/L", 0.1, -5, 65), ("temperature", "°C", 0.1, -5, 60)),
-    _identity("position receiver", "position receiver", "SX-0001", ("latitude", "°", 0.000001, -90, 90), ("longitude", "°", 0.000001, -180, 180), ("easting", "m", 0.01, -1e6, 1e7), ("northing", "m", 0.01, -1e7, 1e7)),
-)  # fmt: skip
+    _identity(
+        "pH meter",
+        "pH meter with thermometer",
+        "SP-0007",
+        ("ph", "pH", 0.01, 0, 14),
+        ("temperature", "°C", 0.1, -5, 60),
+    ),
+    _identity(
+        "hydrometer eye",
+        "hydrometer eye",
+        "SH-0152",
+        ("hydrometer", "g/L", 0.1, -5, 65),
+        ("temperature", "°C", 0.1, -5, 60),
+    ),
+    _identity(
+        "position receiver",
+        "position receiver",
+        "SX-0001",
+        ("latitude", "°", 0.000001, -90, 90),
+        ("longitude", "°", 0.000001, -180, 180),
+        ("easting", "m", 0.01, -1e6, 1e7),
+        ("northing", "m", 0.01, -1e7, 1e7),
+    ),
+)
 
 
 def stand_ins(now: float, *, speed: float = 1.0, seed: int = 1) -> dict[str, StandIn]:

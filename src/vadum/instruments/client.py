@@ -18,7 +18,8 @@ _FROZEN_S = 0.15
 
 
 class Line:
-    """A bench of instruments at an address. A connection lasts one request, so that a restarted bench is met at once."""
+    """A bench of instruments at an address. A connection lasts one request, so that a restarted bench is met at
+    once."""
 
     def __init__(self, host: str = "127.0.0.1", port: int = DEFAULT_PORT, timeout_s: float = _TIMEOUT_S) -> None:
         self.host, self.port, self.timeout_s = host, port, timeout_s
@@ -65,8 +66,8 @@ class Line:
             return socket.create_connection((self.host, self.port), self.timeout_s)
         except OSError as error:
             raise InstrumentTrouble(
-                f"No line to {name} at {self.host}:{self.port}. Look at cable and switch, or start “vadum instruments”; "
-                "type the reading meanwhile."
+                f"No line to {name} at {self.host}:{self.port}. Look at cable and switch, or start “vadum instruments”;"
+                " type the reading meanwhile."
             ) from error
 
     def _heard(self, name: str, file: Any) -> dict[str, Any]:

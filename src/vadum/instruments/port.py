@@ -72,11 +72,12 @@ def within_range(identity: Identity, sample: Sample) -> Sample:
     quantity = identity.quantity(sample.quantity)
     if quantity is None or quantity.unit != sample.unit:
         raise InstrumentTrouble(
-            f"{identity.name} answers with {sample.quantity} in {sample.unit}, which it does not measure. Look at its settings."
+            f"{identity.name} answers with {sample.quantity} in {sample.unit}, which it does not measure. Look at its"
+            " settings."
         )
     if not quantity.low <= sample.value <= quantity.high:
         raise InstrumentTrouble(
-            f"{identity.name} shows {sample.value:g} {sample.unit}, outside its range {quantity.low:g} to {quantity.high:g}. "
-            "Unload it, zero it, read again."
+            f"{identity.name} shows {sample.value:g} {sample.unit}, outside its range {quantity.low:g} to"
+            f" {quantity.high:g}. Unload it, zero it, read again."
         )
     return sample

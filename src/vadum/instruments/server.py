@@ -30,7 +30,12 @@ class Bench:
             return {"trouble": "A request is an object with “do”."}
         do = request.get("do")
         if do == "list":
-            return {"ok": True, "instruments": [i.identity.model_dump(mode="json") | {"fault": i.fault} for i in self.instruments.values()]}  # fmt: skip
+            return {
+                "ok": True,
+                "instruments": [
+                    i.identity.model_dump(mode="json") | {"fault": i.fault} for i in self.instruments.values()
+                ],
+            }
         found = self.instruments.get(str(request.get("instrument")))
         if found is None:
             return {"trouble": f"There is no instrument “{request.get('instrument')}” on this bench."}

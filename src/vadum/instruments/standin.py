@@ -19,7 +19,8 @@ _NOISE_STEPS = 0.3
 
 @dataclass(frozen=True)
 class Signal:
-    """What is before an instrument: values over minutes of the bench's own time, straight between, held after the last."""
+    """What is before an instrument: values over minutes of the bench's own time, straight between, held after the
+    last."""
 
     minutes: tuple[float, ...]
     values: tuple[float, ...]
@@ -33,7 +34,8 @@ STILL = Signal((0.0,), (0.0,))
 
 @dataclass
 class StandIn:
-    """One simulated instrument. Times are seconds of a clock the caller reads; ``speed`` makes the bench's time faster."""
+    """One simulated instrument. Times are seconds of a clock the caller reads; ``speed`` makes the bench's time
+    faster."""
 
     identity: Identity
     speed: float = 1.0
@@ -78,8 +80,13 @@ class StandIn:
             shown = what.high + 100 * what.resolution
         at = datetime.fromtimestamp(now, UTC)
         sample = Sample(
-            instrument=self.identity.name, quantity=quantity, value=shown, unit=what.unit, tick=int(now * _TICKS_PER_S), at=at
-        )  # fmt: skip
+            instrument=self.identity.name,
+            quantity=quantity,
+            value=shown,
+            unit=what.unit,
+            tick=int(now * _TICKS_PER_S),
+            at=at,
+        )
         self.held[quantity] = sample
         return sample
 

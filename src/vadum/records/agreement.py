@@ -25,7 +25,8 @@ _DONE = ("reduced", "checked", "issued")
 
 
 def disagreements(session: Session, sample: Sample, only: Only = every) -> list[Finding]:
-    """Return what the results of a sample's finished tests, and of vane and infiltration beside it, contradict; of those that satisfy ``only``."""
+    """Return what the results of a sample's finished tests, and of vane and infiltration beside it, contradict; of
+    those that satisfy ``only``."""
     beside = Beside(session, sample, only)
     facts = {
         name: Fact(float(found[1]["reported"]), source(found[0]))
@@ -56,9 +57,10 @@ def _vane(session: Session, test: Test, sample: Sample) -> dict[str, Fact]:
     standing = standing_of(session, test)
     computed = standing.reduction.computed
     within = [
-        i for i, row in enumerate(standing.readings.get("profile", []))
+        i
+        for i, row in enumerate(standing.readings.get("profile", []))
         if row.get("depth_m") is not None and sample.top_m <= row["depth_m"] <= sample.base_m
-    ]  # fmt: skip
+    ]
     facts = {}
     for name, key in (("su_vane", "su_kpa"), ("su_remoulded", "remoulded_kpa")):
         values = [v for i in within if isinstance(v := computed.get(f"profile.{i}.{key}"), float)]

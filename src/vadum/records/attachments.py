@@ -60,8 +60,17 @@ def attach_photograph(
 
 
 def _add(
-    session: Session, test: Test, kind: str, name: str, data: bytes, media_type: str, who: str, *, caption: str = "", small: bytes | None = None
-) -> Attachment:  # fmt: skip
+    session: Session,
+    test: Test,
+    kind: str,
+    name: str,
+    data: bytes,
+    media_type: str,
+    who: str,
+    *,
+    caption: str = "",
+    small: bytes | None = None,
+) -> Attachment:
     added = Attachment(
         test_id=test.id or 0,
         kind=kind,

@@ -110,7 +110,8 @@ def verify(path: Path) -> None:
 def daily_copy(database: Path, today: date, folder: Path | None = None) -> Path | None:
     """Make the day's copy unless the newest one is of today, and let the oldest go; return the copy when one was made.
 
-    Copies are numbered in the order in which they were made: what a clock said that was wrong for a while changes nothing.
+    Copies are numbered in the order in which they were made: what a clock said that was wrong for a while changes
+    nothing.
 
     Raises
     ------
@@ -129,7 +130,8 @@ def daily_copy(database: Path, today: date, folder: Path | None = None) -> Path 
 
 
 def daily_copies(database: Path, folder: Path) -> list[Path]:
-    """Return the daily copies in the order in which they were made; those of older releases, without a number, first."""
+    """Return the daily copies in the order in which they were made; those of older releases, without a number,
+    first."""
     pattern = re.compile(rf"{re.escape(database.stem)}-(\d{{5,}}-)?\d{{4}}-\d\d-\d\d{re.escape(database.suffix)}")
     found = [path for path in folder.glob(f"{database.stem}-*{database.suffix}") if pattern.fullmatch(path.name)]
     return sorted(found, key=lambda path: (_number(path), path.name))

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import UTC, date, datetime
+from typing import Any
 
 from sqlalchemy.orm import defer
 from sqlmodel import Session, col, func, select
@@ -19,7 +20,8 @@ def calibrations_by_piece(session: Session, pieces: Sequence[Equipment]) -> dict
     found: dict[int, list[Calibration]] = {}
     if pieces:
         query = select(Calibration).where(col(Calibration.equipment_id).in_([piece.id for piece in pieces]))
-        query = query.order_by(col(Calibration.on), col(Calibration.id)).options(defer(Calibration.certificate))  # type: ignore[arg-type]
+        heavy: Any = Calibration.certificate
+        query = query.order_by(col(Calibration.on), col(Calibration.id)).options(defer(heavy))
         for one in session.exec(query).all():
             found.setdefault(one.equipment_id, []).append(one)
     return found

@@ -27,7 +27,8 @@ def catch_up(session: Session) -> None:
 
 
 def _renew_once(session: Session) -> None:
-    """Renew what lists show of the open tests of a laboratory in which a void test or one with a stop still fed others."""
+    """Renew what lists show of the open tests of a laboratory in which a void test or one with a stop still fed
+    others."""
     if session.get(LaboratorySetting, _RENEWED) is not None:
         return
     tests = session.exec(select(Test).where(col(Test.state).in_((*_OPEN, "void"))).order_by(col(Test.id))).all()
@@ -40,7 +41,8 @@ def _renew_once(session: Session) -> None:
 
 
 def _freeze_old_checks(session: Session) -> None:
-    """Freeze the checked tests of a laboratory whose checks froze nothing; what has changed since is said, not hidden."""
+    """Freeze the checked tests of a laboratory whose checks froze nothing; what has changed since is said, not
+    hidden."""
     frozen = select(Check.test_id)
     query = select(Test).where(col(Test.state).in_(FROZEN), col(Test.id).not_in(frozen)).order_by(col(Test.id))
     for test in session.exec(query).all():
@@ -60,7 +62,10 @@ def _changed(kept: dict[str, Any], now: dict[str, Any]) -> Iterator[str]:
         then, text = kept.get(key, {}).get("text"), now.get(key, {}).get("text")
         if then != text:
             symbol = (kept.get(key) or now[key])["symbol"]
-            yield f"{symbol} is {text or 'not known'} by its readings and ground now, was kept as {then or 'not known'} before"
+            yield (
+                f"{symbol} is {text or 'not known'} by its readings and ground now, was kept as {then or 'not known'}"
+                " before"
+            )
 
 
 def _checker(session: Session, test: Test) -> str:

@@ -33,9 +33,15 @@ class State:
 def state_of(test: Test) -> State:
     """Return a test as it stands."""
     return State(
-        test.kept, test.unread, test.settings, test.setting_origins, test.origins,
-        sorted(piece.name for piece in test.uses), test.bindings, test.version,
-    )  # fmt: skip
+        test.kept,
+        test.unread,
+        test.settings,
+        test.setting_origins,
+        test.origins,
+        sorted(piece.name for piece in test.uses),
+        test.bindings,
+        test.version,
+    )
 
 
 def kept_readings(session: Session, readings: dict[str, Any]) -> dict[str, Any]:
@@ -112,5 +118,7 @@ def _deep(flat: dict[str, Any]) -> State:
         tables[table][int(number)][key] = readings.pop(path)
     return replace(
         State(**{k: v for k, v in parts.items() if k not in ("uses", "version")}),
-        readings=readings | tables, uses=parts["uses"].get("", []), version=parts["version"].get("", ""),
-    )  # fmt: skip
+        readings=readings | tables,
+        uses=parts["uses"].get("", []),
+        version=parts["version"].get("", ""),
+    )

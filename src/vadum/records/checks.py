@@ -14,12 +14,20 @@ from vadum.records.tables import Check, Test, now
 def freeze(session: Session, test: Test, standing: Standing, who: str, unsettled: Iterable[str] = ()) -> Check:
     """Keep what a test says now, whole; the caller commits."""
     check = Check(
-        test_id=test.id or 0, revision=test.revision, who=who, version=standing.version, kept=test.kept,
-        settings=standing.settings, setting_origins=standing.setting_origins, origins=standing.origins,
+        test_id=test.id or 0,
+        revision=test.revision,
+        who=who,
+        version=standing.version,
+        kept=test.kept,
+        settings=standing.settings,
+        setting_origins=standing.setting_origins,
+        origins=standing.origins,
         context=standing.context | ({"tins": _tins_used(standing)} if "tins" in standing.context else {}),
-        leans=[asdict(lean) for lean in standing.leans], pieces=[asdict(piece) for piece in standing.pieces],
-        result=standing.reduction.model_dump(mode="json"), unsettled=list(unsettled),
-    )  # fmt: skip
+        leans=[asdict(lean) for lean in standing.leans],
+        pieces=[asdict(piece) for piece in standing.pieces],
+        result=standing.reduction.model_dump(mode="json"),
+        unsettled=list(unsettled),
+    )
     session.add(check)
     return check
 
@@ -32,7 +40,8 @@ def moved(session: Session, test: Test, check: Check) -> list[str]:
 
 
 def accept(session: Session, test: Test, check: Check, who: str, reason: str) -> None:
-    """Keep a checked result though its ground has moved: noted with who, why, and what has moved; the caller commits."""
+    """Keep a checked result though its ground has moved: noted with who, why, and what has moved; the caller
+    commits."""
     check.accepted = {
         "who": who,
         "at": now().strftime("%Y-%m-%d %H:%M UTC"),

@@ -95,8 +95,8 @@ class Beside:
     def __init__(self, session: Session, sample: Sample, only: Only = every) -> None:
         query = select(Test).where(Test.sample_id == sample.id, col(Test.state).in_(_LIVE))
         # Their readings are long and rarely wanted.
-        shown = load_only(Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)  # type: ignore[arg-type]  # fmt: skip
-        found = session.exec(query.order_by(col(Test.id).desc()).options(shown)).all()
+        shown: Any = (Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)
+        found = session.exec(query.order_by(col(Test.id).desc()).options(load_only(*shown))).all()
         self._tests = [test for test in found if only(test)]
 
     def live(self, method: str) -> list[Test]:
@@ -196,7 +196,9 @@ def _tins(session: Session, test: Test, found: Footing) -> None:
     register = tin_register(session)
     found.context["tins"] = register
     for name in sorted(tins_in(test.kept) & register.keys()):
-        found.leans.append(Lean(f"tins.{name}", "tare", f"{register[name]:.2f} g", f"tin {name}", _mark(register[name])))  # fmt: skip
+        found.leans.append(
+            Lean(f"tins.{name}", "tare", f"{register[name]:.2f} g", f"tin {name}", _mark(register[name]))
+        )
 
 
 def tins_in(readings: dict[str, Any]) -> set[str]:
@@ -212,7 +214,8 @@ def tin_register(session: Session) -> dict[str, float]:
 
 
 def inspection_state(session: Session, cup: Equipment, on: date) -> str:
-    """Return the state of a cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not count."""
+    """Return the state of a cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not
+    count."""
     until = datetime.combine(on + timedelta(days=1), time(), UTC)
     newest = session.exec(
         select(Test)

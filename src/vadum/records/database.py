@@ -71,7 +71,8 @@ def migrate(path: Path) -> None:
     engine = create_engine(f"sqlite:///{path}", isolation_level="AUTOCOMMIT")
     try:
         with engine.connect() as connection:
-            # The driver would commit before every CREATE and ALTER; told to keep its hands off, SQLite takes them all back.
+            # The driver would commit before every CREATE and ALTER; told to keep its hands off, SQLite takes them all
+            # back.
             connection.exec_driver_sql(f"PRAGMA busy_timeout={_BUSY_MS}")
             connection.exec_driver_sql("PRAGMA synchronous=FULL")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
@@ -118,8 +119,8 @@ _finding = threading.Lock()
 
 @contextmanager
 def writing(session: Session) -> Iterator[None]:
-    """Let one writer of this process after the other: SQLite takes one at a time, and who asks it again and again in between
-    only takes time from the one who writes."""
+    """Let one writer of this process after the other: SQLite takes one at a time, and who asks it again and again in
+    between only takes time from the one who writes."""
     engine = session.get_bind()
     assert isinstance(engine, Engine)
     with _finding:

@@ -21,7 +21,8 @@ _PASSES = 3
 
 
 def renew_dependents(session: Session, test: Test) -> None:
-    """Renew the sample's tests that lean on this one, and those that lean on what changed by it; cups renew their users."""
+    """Renew the sample's tests that lean on this one, and those that lean on what changed by it; cups renew their
+    users."""
     if test.equipment is not None:
         renew_users(session, test.equipment)
     if test.sample_id is None:

@@ -15,7 +15,8 @@ from vadum.records.tables import Attachment, IssuedSheet, Report, Test
 
 
 def troubles(session: Session) -> Iterator[str]:
-    """Yield what is wrong: gaps in revisions, a test unlike its newest revision, stale summaries, changed attachments."""
+    """Yield what is wrong: gaps in revisions, a test unlike its newest revision, stale summaries, changed
+    attachments."""
     for test in session.exec(select(Test).order_by(col(Test.id))):
         numbers, newest = [], None
         for revision, state in states_of(session, test):
@@ -46,7 +47,8 @@ def troubles(session: Session) -> Iterator[str]:
 
 
 def repaired(session: Session) -> Iterator[str]:
-    """Renew what lists show of every test from its readings, and commit; yield what was changed. Readings are not touched."""
+    """Renew what lists show of every test from its readings, and commit; yield what was changed. Readings are not
+    touched."""
     for test in session.exec(select(Test).where(Test.state != "planned").order_by(col(Test.id))).all():
         if test.practice:
             continue

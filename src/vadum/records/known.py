@@ -1,4 +1,5 @@
-"""How well the results of a test on record are known: by the steps of the balance in use and the calibrations in force."""
+"""How well the results of a test on record are known: by the steps of the balance in use and the calibrations in
+force."""
 
 from collections import Counter
 from collections.abc import Iterator
@@ -60,9 +61,13 @@ def known_of(session: Session, test: Test) -> list[Known]:
 
 @lru_cache(maxsize=_REMEMBERED)
 def _worked_out(
-    code: str, readings: str, settings: str, context: str, resolutions: tuple[tuple[str, float], ...],
+    code: str,
+    readings: str,
+    settings: str,
+    context: str,
+    resolutions: tuple[tuple[str, float], ...],
     shared: tuple[Shared, ...],
-) -> tuple[Uncertainty, ...]:  # fmt: skip
+) -> tuple[Uncertainty, ...]:
     """Return the uncertainties of plain data; seconds for a test of many rows, so the last ones are remembered."""
     method = method_of(code)
     models = (

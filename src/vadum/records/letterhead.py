@@ -81,7 +81,8 @@ def with_logo(letterhead: Letterhead, data: bytes) -> Letterhead:
 
 
 def _judge_svg(data: bytes) -> None:
-    """Refuse an SVG that is more than a drawing: with entities, links, scripts or styles from elsewhere, or too deep to set.
+    """Refuse an SVG that is more than a drawing: with entities, links, scripts or styles from elsewhere, or too deep to
+    set.
 
     Raises
     ------

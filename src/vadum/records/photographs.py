@@ -1,4 +1,5 @@
-"""Photographs made ready for the record: read as what they are, small copy upright, nothing that came along with them."""
+"""Photographs made ready for the record: read as what they are, small copy upright, nothing that came along with
+them."""
 
 import io
 import warnings
@@ -18,8 +19,8 @@ class PhotographError(ValueError):
 def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
     """Return the photograph to keep, a small copy and the media type.
 
-    The picture stays bit for bit as it is; of what came along with it only which way is up stays, and where it was taken if
-    that is wanted. The small copy carries nothing at all.
+    The picture stays bit for bit as it is; of what came along with it only which way is up stays, and where it was
+    taken if that is wanted. The small copy carries nothing at all.
 
     Raises
     ------

@@ -11,7 +11,8 @@ from vadum.records.tables import Test
 
 @dataclass(frozen=True)
 class Piece:
-    """A piece of equipment: step of its readings, days of its calibration, and the certificate's uncertainty (k = 2)."""
+    """A piece of equipment: step of its readings, days of its calibration, and the certificate's uncertainty (k =
+    2)."""
 
     name: str
     kind: str
@@ -35,10 +36,14 @@ def pieces_of(session: Session, test: Test) -> list[Piece]:
         valid = in_force(known.get(piece.id or 0, []), day) if day else None
         found.append(
             Piece(
-                piece.name, piece.kind, piece.resolution, valid.on.isoformat() if valid else "",
-                valid.due.isoformat() if valid and valid.due else "", valid.uncertainty if valid else None,
+                piece.name,
+                piece.kind,
+                piece.resolution,
+                valid.on.isoformat() if valid else "",
+                valid.due.isoformat() if valid and valid.due else "",
+                valid.uncertainty if valid else None,
             )
-        )  # fmt: skip
+        )
     return found
 
 

@@ -33,7 +33,8 @@ class Comparison:
 def begin(method: Method[Any, Any, Any], seed: int, speed: float, mistakes: int) -> Test:
     """Return a new practice test, begun now, with as many mistakes planted as asked for and possible.
 
-    Only mistakes that leave a trace in the readings of this soil are planted: others could be neither caught nor missed.
+    Only mistakes that leave a trace in the readings of this soil are planted: others could be neither caught nor
+    missed.
     """
     settings = method.Settings()
     traced = [name for name in sorted(method.mistakes) if _trace(method, settings, seed, name)]
@@ -58,7 +59,9 @@ def hidden(test: Test, *, planted: bool) -> Any:
     """Return the readings the virtual soil gives in this test's school, with or without the planted mistakes."""
     method = method_of(test.method)
     settings = method.Settings.model_validate(test.settings)
-    return _virtual(method, settings, test.practice["seed"], frozenset(test.practice["mistakes"]) if planted else frozenset())  # fmt: skip
+    return _virtual(
+        method, settings, test.practice["seed"], frozenset(test.practice["mistakes"]) if planted else frozenset()
+    )
 
 
 def shown_by_bench(test: Test, path: str, minutes: float | None) -> Any:
@@ -91,7 +94,9 @@ def compare(test: Test, reduction: Reduction, missed: list[str]) -> Comparison:
         found = reduction.parameter(key)
         name, unit = (found.symbol, found.unit) if found else (key.replace("_", " "), "")
         values.append((name, unit, true, found.value if found else None))
-    return Comparison(values, [_outcome(method, settings, test, name, reduction) for name in test.practice["mistakes"]], missed)  # fmt: skip
+    return Comparison(
+        values, [_outcome(method, settings, test, name, reduction) for name in test.practice["mistakes"]], missed
+    )
 
 
 def _outcome(method: Method[Any, Any, Any], settings: Any, test: Test, name: str, reduction: Reduction) -> Outcome:

@@ -1,4 +1,5 @@
-"""What a checker looks at first: readings changed after they were kept, points left out, choices by hand, a second computation."""
+"""What a checker looks at first: readings changed after they were kept, points left out, choices by hand, a second
+computation."""
 
 from dataclasses import dataclass
 from typing import Any

@@ -133,7 +133,16 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
             test.state = "running"
         test.updated_at = now()
     what = _what(change, before, state_of(test))
-    record(session, test, before, who=change.who, what=what, reason=change.reason, save_key=change.save_key, sent_sha256=change.sha256)  # fmt: skip
+    record(
+        session,
+        test,
+        before,
+        who=change.who,
+        what=what,
+        reason=change.reason,
+        save_key=change.save_key,
+        sent_sha256=change.sha256,
+    )
     standing = settle(session, test)
     note_times(session, test, change.who)
     session.commit()
@@ -165,9 +174,16 @@ def pin(test: Test) -> None:
 
 
 def record(
-    session: Session, test: Test, before: State, *, who: str, what: str, reason: str = "", save_key: str | None = None,
+    session: Session,
+    test: Test,
+    before: State,
+    *,
+    who: str,
+    what: str,
+    reason: str = "",
+    save_key: str | None = None,
     sent_sha256: str = "",
-) -> Revision:  # fmt: skip
+) -> Revision:
     """Append a revision with what changed since ``before``; the caller commits.
 
     Raises
@@ -178,9 +194,16 @@ def record(
     mine = Sheet(dict(test.readings), dict(test.unread))
     test_id = test.id or 0
     revision = Revision(
-        test_id=test_id, number=test.revision + 1, who=who, what=what, reason=reason, save_key=save_key or uuid4().hex,
-        sent_sha256=sent_sha256, state=test.state, changed=difference(before if test.revision else State(), state_of(test)),
-    )  # fmt: skip
+        test_id=test_id,
+        number=test.revision + 1,
+        who=who,
+        what=what,
+        reason=reason,
+        save_key=save_key or uuid4().hex,
+        sent_sha256=sent_sha256,
+        state=test.state,
+        changed=difference(before if test.revision else State(), state_of(test)),
+    )
     test.revision += 1
     session.add(test)
     session.add(revision)

@@ -40,15 +40,49 @@ def search(session: Session, words: str, projects: set[int] | None = None) -> Fo
         return Found([], [], [], [], [])
     of_project = [_in(col(Project.name), col(Project.client), col(Project.note), word=w) for w in parts]
     of_place = [_in(col(Location.name), col(Location.kind), col(Project.name), word=w) for w in parts]
-    of_sample = [_in(col(Sample.name), col(Sample.description), col(Location.name), col(Project.name), word=w) for w in parts]  # fmt: skip
+    of_sample = [
+        _in(col(Sample.name), col(Sample.description), col(Location.name), col(Project.name), word=w) for w in parts
+    ]
+    project: Any = Location.project
+    location: Any = Sample.location
     mine = [] if projects is None else [col(Project.id).in_(projects)]
     return Found(
-        list(session.exec(select(Project).where(*of_project, *mine).order_by(col(Project.id).desc()).limit(MOST)).all()),
-        list(session.exec(select(Location).join(Project).where(*of_place, *mine).options(joinedload(Location.project)).order_by(col(Location.id).desc()).limit(MOST)).all()),  # type: ignore[arg-type]
-        list(session.exec(select(Sample).join(Location).join(Project).where(*of_sample, *mine).options(joinedload(Sample.location)).order_by(col(Sample.id).desc()).limit(MOST)).all()),  # type: ignore[arg-type]
+        list(
+            session.exec(select(Project).where(*of_project, *mine).order_by(col(Project.id).desc()).limit(MOST)).all()
+        ),
+        list(
+            session.exec(
+                select(Location)
+                .join(Project)
+                .where(*of_place, *mine)
+                .options(joinedload(project))
+                .order_by(col(Location.id).desc())
+                .limit(MOST)
+            ).all()
+        ),
+        list(
+            session.exec(
+                select(Sample)
+                .join(Location)
+                .join(Project)
+                .where(*of_sample, *mine)
+                .options(joinedload(location))
+                .order_by(col(Sample.id).desc())
+                .limit(MOST)
+            ).all()
+        ),
         _tests(session, parts, projects),
-        list(session.exec(select(Equipment).where(*[_in(col(Equipment.name), col(Equipment.kind), col(Equipment.note), word=w) for w in parts], col(Equipment.kind) != "tin").limit(MOST)).all()),
-    )  # fmt: skip
+        list(
+            session.exec(
+                select(Equipment)
+                .where(
+                    *[_in(col(Equipment.name), col(Equipment.kind), col(Equipment.note), word=w) for w in parts],
+                    col(Equipment.kind) != "tin",
+                )
+                .limit(MOST)
+            ).all()
+        ),
+    )
 
 
 def _tests(session: Session, parts: list[str], projects: set[int] | None) -> list[Test]:

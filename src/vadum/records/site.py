@@ -80,10 +80,18 @@ class Site:
             limits_figure(self.values),
             gradings_figure(self.gradings),
             consistency_figure(self.values),
-            depth_figure(self.values, _STRENGTHS, key="site-strength", title="Undrained strength with depth", label="undrained strength", unit="kPa", profiles=self.profiles),
+            depth_figure(
+                self.values,
+                _STRENGTHS,
+                key="site-strength",
+                title="Undrained strength with depth",
+                label="undrained strength",
+                unit="kPa",
+                profiles=self.profiles,
+            ),
             place_figure(self.bearing, key="site-bearing", title="Bearing by position"),
             place_figure(self.infiltration, key="site-infiltration", title="Infiltration by position"),
-        )  # fmt: skip
+        )
         return [figure for figure in drawn if figure is not None]
 
 
@@ -125,21 +133,36 @@ def _lines(location: Location, test: Test) -> list[Line]:
     sample, title = test.sample, method_of(test.method).title
     return [
         Line(
-            location=location.name, sample=sample.name if sample else "", top_m=sample.top_m if sample else None,
-            base_m=sample.base_m if sample else None, test=test.id or 0, method=title, state=test.state, moved=bool(test.moved),
-            reportable=bool(test.summary.get("reportable")), symbol=p["symbol"], name=p.get("name", key), text=p["text"],
-            reported=p["reported"], unit=p["unit"] if p["reported"] is not None else "",
+            location=location.name,
+            sample=sample.name if sample else "",
+            top_m=sample.top_m if sample else None,
+            base_m=sample.base_m if sample else None,
+            test=test.id or 0,
+            method=title,
+            state=test.state,
+            moved=bool(test.moved),
+            reportable=bool(test.summary.get("reportable")),
+            symbol=p["symbol"],
+            name=p.get("name", key),
+            text=p["text"],
+            reported=p["reported"],
+            unit=p["unit"] if p["reported"] is not None else "",
         )
         for key, p in test.summary.get("parameters", {}).items()
-    ]  # fmt: skip
+    ]
 
 
 def _values(location: Location, test: Test) -> list[Value]:
     sample = test.sample
     return values_from(
-        test.method, test.summary.get("parameters", {}), location=location.name, sample=sample.name if sample else "",
-        top_m=sample.top_m if sample else None, base_m=sample.base_m if sample else None, test=test.id or 0,
-    )  # fmt: skip
+        test.method,
+        test.summary.get("parameters", {}),
+        location=location.name,
+        sample=sample.name if sample else "",
+        top_m=sample.top_m if sample else None,
+        base_m=sample.base_m if sample else None,
+        test=test.id or 0,
+    )
 
 
 def _one_grading_each(values: list[Value], tests: dict[int, str]) -> list[Value]:

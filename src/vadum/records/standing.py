@@ -21,7 +21,8 @@ FROZEN = ("checked", "issued")
 
 @dataclass(frozen=True)
 class Standing:
-    """A test as it counts: readings, choices and ground with the reduction they lead to; ``check`` when it is frozen."""
+    """A test as it counts: readings, choices and ground with the reduction they lead to; ``check`` when it is
+    frozen."""
 
     method: Method[Any, Any, Any]
     sheet: Sheet
@@ -55,10 +56,17 @@ def live(session: Session, test: Test) -> Standing:
     """Return what the newest readings say on the ground as it is now, whatever was checked."""
     method, found = method_of(test.method), footing(session, test)
     return Standing(
-        method, Sheet(test.readings, test.unread), test.settings, test.setting_origins, test.origins, found.context,
-        found.leans, pieces_of(session, test), method.version,
+        method,
+        Sheet(test.readings, test.unread),
+        test.settings,
+        test.setting_origins,
+        test.origins,
+        found.context,
+        found.leans,
+        pieces_of(session, test),
+        method.version,
         method.reduce_raw(test.readings, test.settings, found.context),
-    )  # fmt: skip
+    )
 
 
 def check_of(session: Session, test: Test) -> Check | None:
@@ -70,10 +78,18 @@ def check_of(session: Session, test: Test) -> Check | None:
 
 def _frozen(check: Check, test: Test) -> Standing:
     return Standing(
-        method_of(test.method), Sheet(check.readings, test.unread), check.settings, check.setting_origins, check.origins,
-        check.context, [Lean(**one) for one in check.leans], [Piece(**one) for one in check.pieces], check.version,
-        Reduction.model_validate(check.result), check,
-    )  # fmt: skip
+        method_of(test.method),
+        Sheet(check.readings, test.unread),
+        check.settings,
+        check.setting_origins,
+        check.origins,
+        check.context,
+        [Lean(**one) for one in check.leans],
+        [Piece(**one) for one in check.pieces],
+        check.version,
+        Reduction.model_validate(check.result),
+        check,
+    )
 
 
 def summarise(reduction: Reduction) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy.orm import load_only
 from sqlmodel import Session, col, select
@@ -34,7 +35,8 @@ class RefusedMove(Exception):
 
 
 def moves_of(test: Test, moved: list[str]) -> list[str]:
-    """Return what may be done with a test as it stands: a check is checked again or kept only once its ground has ``moved``."""
+    """Return what may be done with a test as it stands: a check is checked again or kept only once its ground has
+    ``moved``."""
     barred = {"take"} if not test.offered else {"done", "check"}
     if test.state in FROZEN:
         barred |= {"issue"} if moved else {"check", "keep"}
@@ -120,7 +122,8 @@ class _Event:
 
 
 def contributors(session: Session, test: Test) -> set[str]:
-    """Return whose work a check of the test is about: all who changed its content after the check before the last change."""
+    """Return whose work a check of the test is about: all who changed its content after the check before the last
+    change."""
     events = _events(session, test)
     last = max((i for i, e in enumerate(events) if e.content), default=-1)
     before = max((i for i, e in enumerate(events[: last + 1]) if e.checked), default=-1)
@@ -143,7 +146,8 @@ def _events(session: Session, test: Test) -> list[_Event]:
         _Event(r.at, r.who, is_content(r.changed) or r.what.startswith("restored:"), r.what.startswith("check:"))
         for r in revisions
     ]
-    columns = load_only(Attachment.at, Attachment.who, Attachment.removed_at, Attachment.removed_by)  # type: ignore[arg-type]
+    shown: Any = (Attachment.at, Attachment.who, Attachment.removed_at, Attachment.removed_by)
+    columns = load_only(*shown)
     for one in session.exec(select(Attachment).where(Attachment.test_id == test.id).options(columns)):
         found.append(_Event(one.at, one.who, content=True))
         if one.removed_at is not None:

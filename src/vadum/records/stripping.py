@@ -12,8 +12,20 @@ _ORIENTATION = 0x0112
 # What a viewer needs for right colours and sizes; of applications' own segments only these.
 _JPEG_KEPT = ((0xE0, b"JFIF\x00"), (0xE2, b"ICC_PROFILE\x00"), (0xEE, b"Adobe"))
 _PNG_KEPT = {
-    b"IHDR", b"PLTE", b"IDAT", b"IEND", b"tRNS", b"cHRM", b"gAMA", b"iCCP", b"sBIT", b"sRGB", b"bKGD", b"pHYs", b"cICP",
-}  # fmt: skip
+    b"IHDR",
+    b"PLTE",
+    b"IDAT",
+    b"IEND",
+    b"tRNS",
+    b"cHRM",
+    b"gAMA",
+    b"iCCP",
+    b"sBIT",
+    b"sRGB",
+    b"bKGD",
+    b"pHYs",
+    b"cICP",
+}
 _WEBP_KEPT = {b"VP8 ", b"VP8L", b"ALPH", b"ICCP", b"ANIM", b"ANMF"}
 _EXIF_FLAG, _XMP_FLAG = 0x08, 0x04
 

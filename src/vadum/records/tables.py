@@ -13,9 +13,24 @@ from vadum.records.logs import with_logs
 State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
 STATES: tuple[str, ...] = get_args(State)
 EquipmentKind = Literal[
-    "tin", "cup", "grooving tool", "balance", "oven", "sieve", "hydrometer", "pycnometer", "mould", "ring", "load ring",
-    "gauge", "plate", "vane", "cylinder", "pH meter", "logger",
-]  # fmt: skip
+    "tin",
+    "cup",
+    "grooving tool",
+    "balance",
+    "oven",
+    "sieve",
+    "hydrometer",
+    "pycnometer",
+    "mould",
+    "ring",
+    "load ring",
+    "gauge",
+    "plate",
+    "vane",
+    "cylinder",
+    "pH meter",
+    "logger",
+]
 EQUIPMENT_KINDS: tuple[str, ...] = get_args(EquipmentKind)
 
 
@@ -140,16 +155,16 @@ class TestUse(SQLModel, table=True):
 class Test(SQLModel, table=True):
     """A test of a sample, a test in the ground at a location, or an inspection of a piece of equipment.
 
-    ``kept``, ``unread`` and ``settings`` are the newest revision, kept here so that a page needs one row. ``kept`` are the
-    readings with a reference in the place of each logger file; ``readings`` are all of them. ``settings`` are whole,
-    ``setting_origins`` say where each value came from, ``version`` is the method's when the test was last reduced.
-    ``summary`` is what lists show of the newest reduction; it can always be recomputed. ``moved`` says in words what the
-    test leans on and has changed since it was checked. ``offered`` is what the method's earlier version had made of an open
-    test, until somebody takes the newer one.
-    ``unread`` holds text typed into cells that cannot be taken as a reading, by path, so that it is not lost.
-    ``bindings`` say which instrument fills a column, ``origins`` from which instrument and calibration a reading came.
-    ``practice`` is what the virtual bench hides (seed, speed, planted mistakes); empty for real tests. A practice test
-    belongs to no sample, so that nothing of the laboratory can lean on it.
+    ``kept``, ``unread`` and ``settings`` are the newest revision, kept here so that a page needs one row. ``kept`` are
+    the readings with a reference in the place of each logger file; ``readings`` are all of them. ``settings`` are
+    whole, ``setting_origins`` say where each value came from, ``version`` is the method's when the test was last
+    reduced. ``summary`` is what lists show of the newest reduction; it can always be recomputed. ``moved`` says in
+    words what the test leans on and has changed since it was checked. ``offered`` is what the method's earlier version
+    had made of an open test, until somebody takes the newer one. ``unread`` holds text typed into cells that cannot be
+    taken as a reading, by path, so that it is not lost. ``bindings`` say which instrument fills a column, ``origins``
+    from which instrument and calibration a reading came. ``practice`` is what the virtual bench hides (seed, speed,
+    planted mistakes); empty for real tests. A practice test belongs to no sample, so that nothing of the laboratory can
+    lean on it.
     """
 
     __test__ = False
@@ -234,10 +249,10 @@ class Revision(SQLModel, table=True):
 class Check(SQLModel, table=True):
     """What a second person checked, whole: later changes of anything it leant on do not reach it.
 
-    ``context`` is what the method was given beside the readings, ``leans`` the same for people: each value with its source.
-    ``pieces`` is the equipment with the calibration that counted. ``result`` is the reduction, by ``version`` of the method.
-    ``unsettled`` are doubts brought from a laboratory whose checks froze nothing. ``accepted`` says who kept the result, why,
-    and on which ground, after the ground had moved.
+    ``context`` is what the method was given beside the readings, ``leans`` the same for people: each value with its
+    source. ``pieces`` is the equipment with the calibration that counted. ``result`` is the reduction, by ``version``
+    of the method. ``unsettled`` are doubts brought from a laboratory whose checks froze nothing. ``accepted`` says who
+    kept the result, why, and on which ground, after the ground had moved.
     """
 
     __tablename__ = "checked_test"
@@ -273,7 +288,8 @@ class LaboratorySetting(SQLModel, table=True):
 
 
 class Person(SQLModel, table=True):
-    """Somebody who works in the laboratory, in one of the roles. ``everywhere`` is false for a person of some projects only.
+    """Somebody who works in the laboratory, in one of the roles. ``everywhere`` is false for a person of some projects
+    only.
 
     Without a password hash nobody signs in by password; the demonstration laboratory lets such people in by a click.
     """
@@ -331,7 +347,8 @@ class Attachment(SQLModel, table=True):
 
 
 class IssuedSheet(SQLModel, table=True):
-    """A sheet as it left the laboratory: its number, the PDF and its hash. Never changed; a later one may replace it."""
+    """A sheet as it left the laboratory: its number, the PDF and its hash. Never changed; a later one may replace
+    it."""
 
     __tablename__ = "issued_sheet"
     id: int | None = Field(default=None, primary_key=True)

@@ -51,7 +51,8 @@ def make(
 
 
 def _steps(project: Project, wanted: Wanted, tests: list[Test]) -> int:
-    """Return how many steps a report takes: one for each test the summary reads, one for each part, one to set the pages."""
+    """Return how many steps a report takes: one for each test the summary reads, one for each part, one to set the
+    pages."""
     places = wanted.places(project)
     each = {"summary": len(tests), "logs": len(places), "samples": len(wanted.taken(project)), "tests": len(tests)}
     return sum(each[chapter] for chapter in wanted.chapters) + 1

@@ -1,6 +1,7 @@
 """A printed document: parts written to a folder one by one, laid out together by typst.
 
-Parts go to disk as they are made, so that a report of hundreds of sheets never lies in memory as a whole before it is set.
+Parts go to disk as they are made, so that a report of hundreds of sheets never lies in memory as a whole before it is
+set.
 """
 
 import json

@@ -59,9 +59,16 @@ def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
     letterhead, title = letterhead_of(session), part.data["title"]
     document = compiled(letterhead, [part], kind="Sheet", title=title, number=number, state="issued")[0]
     sheet = IssuedSheet(
-        test_id=test.id or 0, number=number, at=at, who=who, revision=test.revision, data=document,
-        sha256=hashlib.sha256(document).hexdigest(), replaces=earlier[-1].number if earlier else "", reason=reason,
-    )  # fmt: skip
+        test_id=test.id or 0,
+        number=number,
+        at=at,
+        who=who,
+        revision=test.revision,
+        data=document,
+        sha256=hashlib.sha256(document).hexdigest(),
+        replaces=earlier[-1].number if earlier else "",
+        reason=reason,
+    )
     session.add(sheet)
     move(session, test, "issue", who=who, reason=number)
     return sheet

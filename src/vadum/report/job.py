@@ -1,7 +1,7 @@
 """Making a report in a process of its own: the server stays quick, and killing it is all it takes to cancel.
 
-Run as ``python -m vadum.report.job DATABASE REPORT``. What it has made and how far it is stands in the report's row; the
-readings are seen as they were when it began.
+Run as ``python -m vadum.report.job DATABASE REPORT``. What it has made and how far it is stands in the report's row;
+the readings are seen as they were when it began.
 """
 
 import hashlib
@@ -48,16 +48,19 @@ def begin(session: Session, project: Project, wanted: Wanted, who: str, role: st
         raise ReportError("No test of this scope is done yet: nothing to report.")
     if "tests" in wanted.chapters and len(tests) > MOST_SHEETS:
         raise ReportError(
-            f"{len(tests)} sheets are too many for one report, at most {MOST_SHEETS}: choose locations or tests, or leave the sheets out."
+            f"{len(tests)} sheets are too many for one report, at most {MOST_SHEETS}: choose locations or tests, or"
+            " leave the sheets out."
         )
     if wanted.issue and (open_ones := not_ready(session, tests)):
         named = ", ".join(f"{t.id} ({t.place})" for t in open_ones[:6]) + (" and others" if len(open_ones) > 6 else "")
         raise ReportError(
-            f"Not issued: {len(open_ones)} tests are not checked, not reportable, or stand on ground that has moved since: {named}."
+            f"Not issued: {len(open_ones)} tests are not checked, not reportable, or stand on ground that has moved"
+            f" since: {named}."
         )
     if wanted.issue and checkers(session, tests) == {who} and not rules_of(session).one_checks_and_issues:
         raise ReportError(
-            "Not issued: you alone checked everything in it. Somebody else who may check issues it, or the manager allows it under Letterhead."
+            "Not issued: you alone checked everything in it. Somebody else who may check issues it, or the manager"
+            " allows it under Letterhead."
         )
     running = session.exec(select(func.count()).where(col(Report.state).in_(RUNNING))).one()
     if running >= MOST_AT_ONCE:

@@ -19,9 +19,12 @@ def set_once(head: Letterhead) -> None:
     """
     try:
         done = subprocess.run(
-            [sys.executable, "-m", "vadum.report.letterhead_trial"], input=head.model_dump_json().encode(),
-            capture_output=True, timeout=_PATIENCE_S, check=False,
-        )  # fmt: skip
+            [sys.executable, "-m", "vadum.report.letterhead_trial"],
+            input=head.model_dump_json().encode(),
+            capture_output=True,
+            timeout=_PATIENCE_S,
+            check=False,
+        )
     except subprocess.TimeoutExpired as error:
         raise LogoError("The logo takes too long to set; save it simpler, or as PNG.") from error
     if done.returncode:

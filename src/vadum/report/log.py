@@ -18,14 +18,21 @@ _BESIDE = ("w", "ll", "pl", "pi", "fines", "dry", "su", "cu", "friction", "cohes
 
 def log_part(location: Location, only: Only = every) -> Part:
     """Return the log of a location with the tests that were made in its ground, those that satisfy ``only``."""
-    site = site_of(location.project, lambda test: test.ground is not None and test.ground.id == location.id and only(test))  # fmt: skip
+    site = site_of(
+        location.project, lambda test: test.ground is not None and test.ground.id == location.id and only(test)
+    )
     tracks = [
         track for track in (_water(site.values), _strength(site.values, site.profiles), *_plain(site.values)) if track
     ]
     svg = draw_log(
-        f"log{location.id}", location.depth_m, layers_of(location, only), [_taken(s, site, only) for s in location.samples],
-        tracks[:_MOST_TRACKS], width=WIDTH_PX, height=_HEIGHT,
-    )  # fmt: skip
+        f"log{location.id}",
+        location.depth_m,
+        layers_of(location, only),
+        [_taken(s, site, only) for s in location.samples],
+        tracks[:_MOST_TRACKS],
+        width=WIDTH_PX,
+        height=_HEIGHT,
+    )
     described = (
         f"Ground column of {location.name}, {location.depth_m:g} m deep, with samples and results beside their depth"
     )

@@ -5,8 +5,8 @@ from collections.abc import Iterable
 
 
 def next_number(prefix: str, given: Iterable[str]) -> str:
-    """Return the number after the largest one given, such as ``2026-0008``; those with more behind them, which came with an
-    archive, count too.
+    """Return the number after the largest one given, such as ``2026-0008``; those with more behind them, which came
+    with an archive, count too.
 
     Arguments
     ---------

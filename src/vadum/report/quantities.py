@@ -69,10 +69,16 @@ def spread_rows(site: Site) -> list[list[str]]:
         cautious = "" if found.cautious is None else say(found.cautious)
         rows.append(
             [
-                quantity.heading, name, str(found.n), say(found.least), say(found.most),
-                "" if found.n == 1 else say(found.mean) if quantity.log else _figures(found.mean, places or 1), _deviation(found, places), cautious,
+                quantity.heading,
+                name,
+                str(found.n),
+                say(found.least),
+                say(found.most),
+                "" if found.n == 1 else say(found.mean) if quantity.log else _figures(found.mean, places or 1),
+                _deviation(found, places),
+                cautious,
             ]
-        )  # fmt: skip
+        )
     return rows
 
 

@@ -16,8 +16,8 @@ from vadum.soil.registry import method as method_of
 
 
 def sample_part(session: Session, sample: Sample, only: Only = every) -> Part:
-    """Return what the sheet of a sample prints: what it is, what its tests, those that satisfy ``only``, found, curve and
-    chart, which tests there are."""
+    """Return what the sheet of a sample prints: what it is, what its tests, those that satisfy ``only``, found, curve
+    and chart, which tests there are."""
     card, place = card_of(session, sample, only), sample.location
     open_facts = [f for f in (*card.names.values(), *card.facts) if f.state not in FROZEN]
     data: dict[str, Any] = {

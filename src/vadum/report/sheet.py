@@ -18,7 +18,10 @@ from vadum.soil.cells import cell_text, logs, singles, tables
 from vadum.soil.field import resolution_of, unit_of
 from vadum.soil.method import Method, Reduction
 
-_KNOWN_NOTE = "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide 98-3): not of the sample, nor of who tested it."
+_KNOWN_NOTE = (
+    "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide"
+    " 98-3): not of the sample, nor of who tested it."
+)
 
 
 @dataclass(frozen=True)
@@ -58,8 +61,10 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
     signed = issued or _issued(session, test)
     known = {one.parameter.key: f"± {one.text}" for one in known_of(session, test)} if asked.uncertainty else {}
     shown = {
-        p.key: p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"})
-        | {"known": known.get(p.key, "")}
+        p.key: (
+            p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"})
+            | {"known": known.get(p.key, "")}
+        )
         for p in reduction.parameters
     }
     leading = [p for p in reduction.parameters if p.key in method.headline][:_LARGE] or reduction.parameters[:_LARGE]
@@ -90,9 +95,11 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "kept": kept_words(standing),
         "left_out": _left_out(kept),
         "settings": _chosen_settings(standing),
-        "equipment": [piece.words for piece in standing.pieces]
-        + _instruments(standing)
-        + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else []),
+        "equipment": (
+            [piece.words for piece in standing.pieces]
+            + _instruments(standing)
+            + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else [])
+        ),
         "cautions": [*method.limits, *method.cautions[-1:]],
         "recorded": ", ".join(sorted(recorders(session, test))),
         "recorded_at": _when(recorded_last(session, test)),
@@ -156,9 +163,11 @@ def _particulars(test: Test) -> list[list[str]]:
         return [["project", place.project.name], ["location", f"{place.name}, {place.kind}"]]
     if sample is None:
         return [
-            ["practice", "not a record"]
-            if test.practice
-            else ["equipment", test.equipment.name if test.equipment else ""]
+            (
+                ["practice", "not a record"]
+                if test.practice
+                else ["equipment", test.equipment.name if test.equipment else ""]
+            )
         ]
     return [
         ["project", sample.location.project.name],
@@ -187,7 +196,7 @@ def _table(
     for row in rows:
         if "mass_tin_g" in model.model_fields and row.get("mass_tin_g") is None and row.get("tin") in tins:
             row["mass_tin_g"] = tins[row["tin"]]
-    order = [key for key in (method.columns.get(name) or model.model_fields) if key != "left_out"]
+    order = [key for key in method.columns.get(name) or model.model_fields if key != "left_out"]
     keys = [key for key in order if any(row.get(key) is not None for row in rows)]
     worked = [c for c in method.computed if c.table == name]
     head = [_heading(model.model_fields[key].title or key, unit_of(model, key)) for key in keys]

@@ -1,4 +1,5 @@
-"""The summary of a project for print: how results spread, the characteristic figures, results side by side, all of them."""
+"""The summary of a project for print: how results spread, the characteristic figures, results side by side, all of
+them."""
 
 from collections.abc import Iterator
 from itertools import groupby
@@ -9,9 +10,9 @@ from vadum.report.document import LOW, Part, Picture
 from vadum.report.quantities import matrices, spread_rows
 
 CAUTION = (
-    "A cautious value is a suggestion for the engineer: the bound that the mean of these values lies beyond with a "
-    "probability of 95 percent (EN 1997-1, 2.4.5.2), from the values alone. It knows no layer, no trend with depth and no "
-    "local experience; fewer than three values give none."
+    "A cautious value is a suggestion for the engineer: the bound that the mean of these values lies beyond with a"
+    " probability of 95 percent (EN 1997-1, 2.4.5.2), from the values alone. It knows no layer, no trend with depth and"
+    " no local experience; fewer than three values give none."
 )
 
 

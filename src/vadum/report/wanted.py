@@ -24,7 +24,8 @@ WORDS: dict[str, str] = {
 
 
 class Wanted(BaseModel):
-    """A report as chosen. Empty ``locations``, ``samples`` and ``methods`` mean all; chapters stand in the order given."""
+    """A report as chosen. Empty ``locations``, ``samples`` and ``methods`` mean all; chapters stand in the order
+    given."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -100,6 +101,6 @@ class Wanted(BaseModel):
 
 
 def not_ready(session: Session, tests: list[Test]) -> list[Test]:
-    """Return the tests that keep a report from being issued: not checked by a second person, not reportable, or standing
-    on ground that has moved since."""
+    """Return the tests that keep a report from being issued: not checked by a second person, not reportable, or
+    standing on ground that has moved since."""
     return [t for t in tests if t.state not in FROZEN or not t.summary.get("reportable") or moved_now(session, t)]

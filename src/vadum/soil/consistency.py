@@ -1,7 +1,7 @@
 """A second pair of eyes: tests of one sample and of the ground it came from, held against one another.
 
-A rule speaks only when two results cannot both be right, or lie outside a wide published range: it names both numbers, where
-they came from and the relation it used. It never says which of the two is wrong.
+A rule speaks only when two results cannot both be right, or lie outside a wide published range: it names both numbers,
+where they came from and the relation it used. It never says which of the two is wrong.
 """
 
 from collections.abc import Callable, Iterator, Mapping
@@ -13,16 +13,31 @@ from vadum.soil.phases import saturated_dry_density, saturation_percent, void_ra
 
 # Above this no rounding of densities and water contents explains more water than voids, percent.
 _OVERFULL = 105.0
-# Activity of clays from kaolinite, 0.4, to sodium montmorillonite, 7 (Skempton 1953; Mitchell and Soga 2005), with a margin.
+# Activity of clays from kaolinite, 0.4, to sodium montmorillonite, 7 (Skempton 1953; Mitchell and Soga 2005), with a
+# margin.
 _ACTIVITY = (0.15, 8.0)
 # Remoulded strength by the liquidity index scatters by about this factor (Wroth and Wood 1978), with a margin.
 _REMOULDED = 6.0
 _STRENGTHS = 4.0
-# Soaked bearing ratio in percent by unified class as in published design tables (UFC 3-250-01), least halved, most doubled.
+# Soaked bearing ratio in percent by unified class as in published design tables (UFC 3-250-01), least halved, most
+# doubled.
 _BEARING = {
-    "GW": (20, 160), "GP": (15, 120), "GM": (10, 120), "GC": (10, 80), "SW": (10, 80), "SP": (5, 80), "SM": (5, 80),
-    "SC": (2, 40), "ML": (1, 30), "CL": (1, 30), "OL": (1, 10), "MH": (1, 20), "CH": (1, 30), "OH": (1, 10), "PT": (0, 4),
-}  # fmt: skip
+    "GW": (20, 160),
+    "GP": (15, 120),
+    "GM": (10, 120),
+    "GC": (10, 80),
+    "SW": (10, 80),
+    "SP": (5, 80),
+    "SM": (5, 80),
+    "SC": (2, 40),
+    "ML": (1, 30),
+    "CL": (1, 30),
+    "OL": (1, 10),
+    "MH": (1, 20),
+    "CH": (1, 30),
+    "OH": (1, 10),
+    "PT": (0, 4),
+}
 # Conductivity by D10 scatters by less than this factor about Hazen's relation in sands of its range.
 _HAZEN = 300.0
 _LOOK = "Look at both sheets: one of the two is wrong, or they are not of the same soil. Repeat the cheaper one."
@@ -49,9 +64,10 @@ def consistency(facts: Facts, group_symbol: str = "") -> list[Finding]:
 
     Arguments
     ---------
-    facts : results by name: dry_density, maximum_dry_density (g/cm3), water_content, optimum_water_content, plasticity_index,
-        clay_percent, cbr (percent), particle_density, liquidity_index (plain numbers), su_vane, su_remoulded, su_unconfined
-        (kPa, of the same depth), d10_mm, ks_m_s; what is not known is left out
+    facts : results by name: dry_density, maximum_dry_density (g/cm3), water_content, optimum_water_content,
+        plasticity_index,
+        clay_percent, cbr (percent), particle_density, liquidity_index (plain numbers), su_vane, su_remoulded,
+        su_unconfined (kPa, of the same depth), d10_mm, ks_m_s; what is not known is left out
     group_symbol : unified class, "" when it is open
     """
     return [warn(code, said, _LOOK) for rule in _RULES for code, said in rule(facts, group_symbol)]
@@ -71,7 +87,10 @@ def _overfull(facts: Facts, _: str) -> Iterator[Contradiction]:
     elif (full := saturation_percent(water.value, grains.value, voids)) > _OVERFULL:
         yield (
             "overfull",
-            f"Water content {water.said('%', 1)} and dry density {dry.said('g/cm³')} give S = w Gs / e = {full:.0f} % with Gs {grains.said()}.",
+            (
+                f"Water content {water.said('%', 1)} and dry density {dry.said('g/cm³')} give S = w Gs / e = {full:.0f}"
+                f" % with Gs {grains.said()}."
+            ),
         )
 
 
@@ -83,7 +102,10 @@ def _beyond_zero_air(facts: Facts, _: str) -> Iterator[Contradiction]:
         if dry.value > 1.01 * most:
             yield (
                 "optimum-beyond-zero-air",
-                f"Largest dry density {dry.said('g/cm³')} at {water.said('%', 1)} lies above {most:.2f} g/cm³, the zero-air line for Gs {grains.said()}.",
+                (
+                    f"Largest dry density {dry.said('g/cm³')} at {water.said('%', 1)} lies above {most:.2f} g/cm³, the"
+                    f" zero-air line for Gs {grains.said()}."
+                ),
             )
 
 
@@ -95,7 +117,10 @@ def _activity(facts: Facts, _: str) -> Iterator[Contradiction]:
         if not _ACTIVITY[0] <= activity <= _ACTIVITY[1]:
             yield (
                 "activity",
-                f"PI {index.said('%', 0)} and clay {clay.said('%', 0)} give an activity PI / clay of {activity:.2f}; clays have {_ACTIVITY[0]:g} to {_ACTIVITY[1]:g}.",
+                (
+                    f"PI {index.said('%', 0)} and clay {clay.said('%', 0)} give an activity PI / clay of"
+                    f" {activity:.2f}; clays have {_ACTIVITY[0]:g} to {_ACTIVITY[1]:g}."
+                ),
             )
 
 
@@ -107,7 +132,10 @@ def _remoulded(facts: Facts, _: str) -> Iterator[Contradiction]:
         if not 1 / _REMOULDED <= left.value / expected <= _REMOULDED:
             yield (
                 "remoulded-against-liquidity",
-                f"Remoulded vane strength {left.said('kPa', 1)} at a liquidity index of {index.said()}; 170 exp(-4.6 LI) is {expected:.1f} kPa.",
+                (
+                    f"Remoulded vane strength {left.said('kPa', 1)} at a liquidity index of {index.said()}; 170"
+                    f" exp(-4.6 LI) is {expected:.1f} kPa."
+                ),
             )
 
 
@@ -119,7 +147,10 @@ def _two_strengths(facts: Facts, _: str) -> Iterator[Contradiction]:
         if factor > _STRENGTHS:
             yield (
                 "two-strengths",
-                f"Vane {vane.said('kPa', 0)} and unconfined {pressed.said('kPa', 0)} of one depth differ {factor:.1f} times.",
+                (
+                    f"Vane {vane.said('kPa', 0)} and unconfined {pressed.said('kPa', 0)} of one depth differ"
+                    f" {factor:.1f} times."
+                ),
             )
 
 

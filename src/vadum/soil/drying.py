@@ -28,11 +28,23 @@ def tins_dried(
     """
     return [
         Operation(
-            key="oven-in", what=f"{tins} into the oven", due_min=due_min, tolerance_min=60, hands_on_min=5,
-            resource="oven", holds_min=OVEN_MIN, done=settled or any_wet(rows), cell=f"{table}.0.mass_tin_wet_g",
+            key="oven-in",
+            what=f"{tins} into the oven",
+            due_min=due_min,
+            tolerance_min=60,
+            hands_on_min=5,
+            resource="oven",
+            holds_min=OVEN_MIN,
+            done=settled or any_wet(rows),
+            cell=f"{table}.0.mass_tin_wet_g",
         ),
         Operation(
-            key="weigh-dry", what=weigh, due_min=due_min + OVEN_MIN + COOLING_MIN, tolerance_min=480,
-            hands_on_min=weighing_min, done=settled or all_dry(rows), cell=f"{table}.0.mass_tin_dry_g",
+            key="weigh-dry",
+            what=weigh,
+            due_min=due_min + OVEN_MIN + COOLING_MIN,
+            tolerance_min=480,
+            hands_on_min=weighing_min,
+            done=settled or all_dry(rows),
+            cell=f"{table}.0.mass_tin_dry_g",
         ),
-    ]  # fmt: skip
+    ]

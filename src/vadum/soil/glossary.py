@@ -33,12 +33,26 @@ _FURTHER = (
 )
 # Columns that a row's own number is worked out in.
 _COLUMNS = {
-    "w": "water content of the row", "F": "force on the plunger", "s": "settlement of the stage", "S": "degree of saturation of the point",
-    "B": "Skempton's pore-pressure coefficient at saturation", "D": "diameter that has fallen below the reading's depth",
-    "L": "effective depth of the hydrometer", "Δθ": "water content that the wetting front fills", "ε": "strain", "θ": "water content by volume",
-    "σ": "normal stress", "τ": "shear stress", "q": "deviator stress", "ρ": "bulk density of the specimen", "off": "distance of the reading from the fit",
-    "Gs": "particle density of the flask", "ρd": "dry density of the point", "St": "sensitivity of the depth", "su": "strength of the depth",
-}  # fmt: skip
+    "w": "water content of the row",
+    "F": "force on the plunger",
+    "s": "settlement of the stage",
+    "S": "degree of saturation of the point",
+    "B": "Skempton's pore-pressure coefficient at saturation",
+    "D": "diameter that has fallen below the reading's depth",
+    "L": "effective depth of the hydrometer",
+    "Δθ": "water content that the wetting front fills",
+    "ε": "strain",
+    "θ": "water content by volume",
+    "σ": "normal stress",
+    "τ": "shear stress",
+    "q": "deviator stress",
+    "ρ": "bulk density of the specimen",
+    "off": "distance of the reading from the fit",
+    "Gs": "particle density of the flask",
+    "ρd": "dry density of the point",
+    "St": "sensitivity of the depth",
+    "su": "strength of the depth",
+}
 
 
 @dataclass(frozen=True)
@@ -68,7 +82,8 @@ def glossary() -> tuple[Entry, ...]:
 
 
 def _given() -> Iterator[tuple[str, str, str, str]]:
-    """Yield symbol, meaning, unit and method of what reducing a few virtual tests gives, and of the columns worked out."""
+    """Yield symbol, meaning, unit and method of what reducing a few virtual tests gives, and of the columns worked
+    out."""
     rng = np.random.default_rng(7)
     for method in METHODS.values():
         settings, context = method.Settings(), method.Context()

@@ -29,10 +29,17 @@ def levels_view(
     """
     return {
         "levels": {
-            "table": table, "by": by, "reading": reading, "keeps": "elapsed_min", "label": label, "unit": "mm",
-            "row": row, "figure": figure, "series": [one.model_dump() for one in series],
+            "table": table,
+            "by": by,
+            "reading": reading,
+            "keeps": "elapsed_min",
+            "label": label,
+            "unit": "mm",
+            "row": row,
+            "figure": figure,
+            "series": [one.model_dump() for one in series],
         }
-    }  # fmt: skip
+    }
 
 
 def iso(at: datetime | None) -> str:

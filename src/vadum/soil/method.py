@@ -25,8 +25,8 @@ class Reduction(BaseModel):
     """All that is known from the readings so far.
 
     ``computed`` are worked-out cells by path (``trials.0.water_content_percent``), ``expected`` the range the next
-    reading should fall in by path, ``school`` names the choices a sheet must print. ``curve`` is what other tests of the
-    sample lean on beyond parameters, such as percent finer by diameter in mm.
+    reading should fall in by path, ``school`` names the choices a sheet must print. ``curve`` is what other tests of
+    the sample lean on beyond parameters, such as percent finer by diameter in mm.
     """
 
     parameters: list[Parameter] = []
@@ -187,8 +187,8 @@ class Method(ABC, Generic[R, S, C]):
     def at_time(self, hidden: R, so_far: R, path: str, minutes: float) -> float | None:
         """Return what a cell would show so many minutes after the start of the clock it runs on.
 
-        ``hidden`` are the virtual soil's readings, ``so_far`` what stands on the sheet. None, the default, for a reading
-        that does not change while it is waited for.
+        ``hidden`` are the virtual soil's readings, ``so_far`` what stands on the sheet. None, the default, for a
+        reading that does not change while it is waited for.
         """
         return None
 

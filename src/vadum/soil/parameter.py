@@ -56,7 +56,8 @@ def number(
 
 
 def plain(reported: Decimal) -> str:
-    """Return a reported number as written: zeros without end before the first figure become a power of ten (``8.9e-6``)."""
+    """Return a reported number as written: zeros without end before the first figure become a power of ten
+    (``8.9e-6``)."""
     if reported and abs(reported) < _SMALL:
         mantissa, _, power = format(reported, "e").partition("e")
         return f"{mantissa}e{int(power)}"

@@ -9,16 +9,24 @@ from vadum.soil.finding import Finding, note
 def particle_density_reading() -> Any:
     """Declare the particle density as an optional reading."""
     return reading(
-        "Gs", "", about="specific gravity of the grains at 20 °C; from the sample's own test when left blank",
-        low=1.5, high=6, resolution=0.01,
-    )  # fmt: skip
+        "Gs",
+        "",
+        about="specific gravity of the grains at 20 °C; from the sample's own test when left blank",
+        low=1.5,
+        high=6,
+        resolution=0.01,
+    )
 
 
 def assumed_setting(default: float) -> Any:
     """Declare what is assumed where the particle density was not measured."""
     return setting(
-        default, "Gs assumed", "2.65 for sand, 2.70 for clay when nothing was measured; printed as assumed.", low=1.5, high=6
-    )  # fmt: skip
+        default,
+        "Gs assumed",
+        "2.65 for sand, 2.70 for clay when nothing was measured; printed as assumed.",
+        low=1.5,
+        high=6,
+    )
 
 
 def particle_density(typed: float | None, leant: Leant | None, assumed: float) -> Leant:

@@ -123,7 +123,8 @@ class Phases:
             return [
                 stop(
                     "denser-than-grains",
-                    f"The dry density {self.dry_density:.3f} g/cm³ is above that of the grains, {self.particle_density * WATER:.3f}.",
+                    f"The dry density {self.dry_density:.3f} g/cm³ is above that of the grains,"
+                    f" {self.particle_density * WATER:.3f}.",
                     "Check volume and masses: a diameter for a radius, or g for kg; then the Gs.",
                     *cells,
                 )

@@ -1,4 +1,5 @@
-"""Preparing moist soil: water to add, soil to take, drier soil to mix in. Used by every method that builds a specimen."""
+"""Preparing moist soil: water to add, soil to take, drier soil to mix in. Used by every method that builds a
+specimen."""
 
 from pydantic import BaseModel, Field
 
@@ -16,7 +17,8 @@ class Preparation(BaseModel):
 
 
 def water_to_add_g(mass_dry_g: float, w_target_percent: float, w_now_percent: float) -> float:
-    """Return Md (w_target - w_now), g; water contents in percent. Source: the definition of water content, ASTM D2216."""
+    """Return Md (w_target - w_now), g; water contents in percent. Source: the definition of water content, ASTM
+    D2216."""
     return mass_dry_g * (w_target_percent - w_now_percent) / 100.0
 
 

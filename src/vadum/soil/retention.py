@@ -43,14 +43,16 @@ def van_genuchten(psi: ArrayLike, r: float, s: float, alpha: float, n: float) ->
 
 
 def brooks_corey(psi: ArrayLike, r: float, s: float, entry_kpa: float, slope: float) -> Array:
-    """Return theta = r + (s - r) (psi_b / psi)^lambda beyond the entry value, s up to it. Source: Brooks and Corey (1964)."""
+    """Return theta = r + (s - r) (psi_b / psi)^lambda beyond the entry value, s up to it. Source: Brooks and Corey
+    (1964)."""
     x = np.asarray(psi, dtype=float)
     return r + (s - r) * np.where(x > entry_kpa, (entry_kpa / np.maximum(x, entry_kpa)) ** slope, 1.0)
 
 
 @dataclass(frozen=True)
 class Retention:
-    """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit and Akaike's value."""
+    """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit and Akaike's
+    value."""
 
     name: str
     values: tuple[float, ...]
@@ -90,13 +92,20 @@ def fit_retention(
     top = float(y.max())
     # alpha and the entry value are fitted by their logarithms: they run over decades.
     low = np.array([0.0, 0.5 * top, log(1e-4), 1.01] if curve is van_genuchten else [0.0, 0.5 * top, log(0.05), 0.02])
-    high = np.array([0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(20.0), 12.0] if curve is van_genuchten else [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(1000.0), 8.0])  # fmt: skip
+    high = np.array(
+        [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(20.0), 12.0]
+        if curve is van_genuchten
+        else [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(1000.0), 8.0]
+    )
 
     def off(p: Array) -> Array:
         return curve(x, float(p[0]), float(p[1]), float(np.exp(p[2])), float(p[3])) - y
 
     half = float(np.interp(-(top + y.min()) / 2, -y, np.maximum(x, 0.05)))
-    starts = [(0.4 * y.min(), top, log(1 / half) if curve is van_genuchten else log(half / 3), shape) for shape in ((1.3, 2.5) if curve is van_genuchten else (0.3, 1.5))]  # fmt: skip
+    starts = [
+        (0.4 * y.min(), top, log(1 / half) if curve is van_genuchten else log(half / 3), shape)
+        for shape in ((1.3, 2.5) if curve is van_genuchten else (0.3, 1.5))
+    ]
     best = None
     for start in starts:
         p = np.clip(start, low + 1e-6, high - 1e-6)

@@ -1,8 +1,8 @@
 """How well a result is known: standard uncertainties by disturbing the readings of any method and reducing again.
 
-Every reading that declares a resolution is taken as rounded to it: rectangular, standard uncertainty resolution / sqrt(12)
-(ISO/IEC Guide 98-3, 4.3.7). A calibration moves all readings of its piece by one unknown amount (F.1.2.3). The effects add in
-squares (5.1.2): they are taken as independent. What is not in it: the sample itself, the operator.
+Every reading that declares a resolution is taken as rounded to it: rectangular, standard uncertainty resolution /
+sqrt(12) (ISO/IEC Guide 98-3, 4.3.7). A calibration moves all readings of its piece by one unknown amount (F.1.2.3). The
+effects add in squares (5.1.2): they are taken as independent. What is not in it: the sample itself, the operator.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -109,7 +109,10 @@ def cells_of(readings: BaseModel, resolutions: Mapping[str, float] | None = None
     """Return every reading that is taken by an instrument with a resolution; counts are exact, left-out rows do not
     matter."""
     given = resolutions or {}
-    several = sum(isinstance(getattr(readings, n), list) and bool(getattr(readings, n)) for n in type(readings).model_fields) > 1  # fmt: skip
+    several = (
+        sum(isinstance(getattr(readings, n), list) and bool(getattr(readings, n)) for n in type(readings).model_fields)
+        > 1
+    )
     for name, info in type(readings).model_fields.items():
         value = getattr(readings, name)
         if isinstance(value, list):
@@ -117,7 +120,14 @@ def cells_of(readings: BaseModel, resolutions: Mapping[str, float] | None = None
             for i, row in enumerate(value):
                 if isinstance(row, Row) and row.used:
                     for key, of in type(row).model_fields.items():
-                        yield from _cell(row, key, f"{name}.{i}.{key}", f"{name}.{key}", f"{table}{of.title or key}, row {i + 1}", given)  # fmt: skip
+                        yield from _cell(
+                            row,
+                            key,
+                            f"{name}.{i}.{key}",
+                            f"{name}.{key}",
+                            f"{table}{of.title or key}, row {i + 1}",
+                            given,
+                        )
         else:
             yield from _cell(readings, name, name, name, info.title or name, given)
 
@@ -181,8 +191,8 @@ def _all_at_once(
 ) -> Squares:
     """Return the squared effect of a long column: the variance when each of its cells is rounded at random.
 
-    That is the sum over the cells where the result follows them; where it picks among them (the steepest part of a curve)
-    a cell alone would tell too much.
+    That is the sum over the cells where the result follows them; where it picks among them (the steepest part of a
+    curve) a cell alone would tell too much.
     """
     rng = np.random.default_rng(0)
     at = [cell.value for cell in column]

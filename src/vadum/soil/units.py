@@ -37,8 +37,8 @@ def registry() -> Any:
     return made
 
 
-# What may stand behind a number: unit words with powers of one digit, multiplied and divided. Whatever else is typed never
-# reaches the parser of units, which works out powers of any size.
+# What may stand behind a number: unit words with powers of one digit, multiplied and divided. Whatever else is typed
+# never reaches the parser of units, which works out powers of any size.
 _WORD = r"(?:[^\W\d_]{1,12}|%|°[CFK]?)"
 _POWER = r"(?:(?:\^|\*\*)?[-+]?\d|[⁻]?[¹²³])?"
 _FACTOR = re.compile(rf"({_WORD})(?:(?:\^|\*\*)?([-+]?\d)|([⁻]?[¹²³]))?")

@@ -54,13 +54,18 @@ def create_app(
 ) -> FastAPI:
     """Return the application on a database file, which is made or migrated as needed, with a line to the instruments.
 
-    In a ``demo`` people without a password sign in by a click. ``names`` are those it answers to beside its machine's own.
-    ``app.state.first_code`` is the one-time code with which the first manager registers; "" when there is somebody.
+    In a ``demo`` people without a password sign in by a click. ``names`` are those it answers to beside its machine's
+    own. ``app.state.first_code`` is the one-time code with which the first manager registers; "" when there is
+    somebody.
     """
     app = FastAPI(
-        title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        title="Vadum",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
         dependencies=[Depends(allowed)],
-    )  # fmt: skip
+    )
     app.state.demo = demo
     app.state.attempts = Attempts()
     app.state.report_processes = {}

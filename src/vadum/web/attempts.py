@@ -1,4 +1,5 @@
-"""Signing in, held back: how many tries are judged, how long the next one waits, how many passwords are hashed at once."""
+"""Signing in, held back: how many tries are judged, how long the next one waits, how many passwords are hashed at
+once."""
 
 import threading
 import time
@@ -9,7 +10,8 @@ HASHING = threading.BoundedSemaphore(2)
 
 
 class Attempts:
-    """Tries by name and address, and by address alone: after so many a minute's wait, twice as long with every further one.
+    """Tries by name and address, and by address alone: after so many a minute's wait, twice as long with every further
+    one.
 
     A try counts from when it begins: five may come at once, the sixth is not judged.
     """

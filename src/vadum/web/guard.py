@@ -1,5 +1,5 @@
-"""What every request passes before anything else sees it: the name it came under, the size of what it brings, the headers of
-what it gets. Plain ASGI, since every keystroke passes."""
+"""What every request passes before anything else sees it: the name it came under, the size of what it brings, the
+headers of what it gets. Plain ASGI, since every keystroke passes."""
 
 from collections.abc import Iterable
 

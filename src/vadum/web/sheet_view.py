@@ -22,7 +22,8 @@ def sheet_view(
 ) -> dict[str, Any]:
     """Return readings, findings, verdict, figures and derivation of one sheet.
 
-    ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by default.
+    ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by
+    default.
     """
     chosen = method.Settings.model_validate(settings)
     placed, loose = _placed_findings(reduction.findings)
@@ -238,9 +239,11 @@ def _fields(
             | {
                 "path": name,
                 # What the register knows of the equipment in use stands in the blank field.
-                "expected": f"{supplied[name]:g}"
-                if name in supplied
-                else _range(reduction.expected.get(name)) or col["expected"],
+                "expected": (
+                    f"{supplied[name]:g}"
+                    if name in supplied
+                    else _range(reduction.expected.get(name)) or col["expected"]
+                ),
                 "supplied": name in supplied,
                 "before": names.index(name) < first_table,
                 "pictured": bool(_extra(model, name).get("pictured")),

@@ -8,7 +8,8 @@ def steps_of(view: dict[str, Any], without: tuple[str, ...] = ()) -> list[dict[s
 
     Fields before the tables come first, then each table; within a table the columns up to one after which the hand goes
     to the next row are filled for all rows before the columns that follow it (all tins are weighed wet before one is
-    weighed dry). The blank row of a table is offered last in each pass. Tables and fields named in ``without`` are left to a clock.
+    weighed dry). The blank row of a table is offered last in each pass. Tables and fields named in ``without`` are left
+    to a clock.
     """
     fields = [f for f in view["fields"] if not f["text"] and f["path"] not in without]
     steps = [_field(f) for f in fields if f["before"]]
@@ -51,8 +52,9 @@ def _cell(
         "by": column["by"],
         "since": column["since"],
         "expected": cell["expected"],
-        "where": f"{title} {number + 1}"
-        + (f", {named}" if named and column["key"] not in ("tin", "pycnometer") else ""),
+        "where": (
+            f"{title} {number + 1}" + (f", {named}" if named and column["key"] not in ("tin", "pycnometer") else "")
+        ),
         "last": next((text for text in reversed(before) if text), ""),
         "table": table["name"],
         "blank": row["blank"],

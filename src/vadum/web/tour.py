@@ -44,39 +44,93 @@ def stops(session: Session, projects: set[int] | None = None) -> list[Stop]:
     ``projects`` are those that the person may see, None for all.
     """
     found = [
-        Stop("/", "main", "The laboratory", "Projects, and the tests in hand. Each line says what to do next; the mark before it how far the test is: an open ring is planned, half is running, full is done, a tick is checked."),
-    ]  # fmt: skip
+        Stop(
+            "/",
+            "main",
+            "The laboratory",
+            "Projects, and the tests in hand. Each line says what to do next; the mark before it how far the test is:"
+            " an open ring is planned, half is running, full is done, a tick is checked.",
+        )
+    ]
     mine = [] if projects is None else [col(Project.id).in_(projects)]
     project = session.exec(select(Project).where(*mine).order_by(col(Project.id))).first()
     if project is not None:
         found.append(
-            Stop(f"/projects/{project.id}", ".locations", "The ground is the way around", "Each pit and borehole is drawn to scale and takes its texture from its own tests. Pick a sample on its stem to see its tests.")
-        )  # fmt: skip
+            Stop(
+                f"/projects/{project.id}",
+                ".locations",
+                "The ground is the way around",
+                "Each pit and borehole is drawn to scale and takes its texture from its own tests. Pick a sample on its"
+                " stem to see its tests.",
+            )
+        )
     sheet = _a_test(session, project, "running") or _a_test(session, project)
     if sheet is not None:
         found += [
-            Stop(f"/tests/{sheet.id}", ".zone-read", "Readings as at the bench", "Type a number, Enter goes where the hand goes next. Units may be typed (2.8in), commas are fine. What cannot be a reading says so beside its cell, and every value is saved as you go."),
-            Stop(f"/tests/{sheet.id}", ".zone-figure", "The figure is an instrument", "Click a point to leave it out, with a reason. Lines that a person would draw by hand have a grip to drag. The strip below says the result, what is wrong, and what to do now."),
-            Stop(f"/tests/{sheet.id}/run", "main", "Run mode", "One reading at a time, in large digits, with its clock and the range it should fall in. It survives a reload and a lost line."),
-        ]  # fmt: skip
+            Stop(
+                f"/tests/{sheet.id}",
+                ".zone-read",
+                "Readings as at the bench",
+                "Type a number, Enter goes where the hand goes next. Units may be typed (2.8in), commas are fine. What"
+                " cannot be a reading says so beside its cell, and every value is saved as you go.",
+            ),
+            Stop(
+                f"/tests/{sheet.id}",
+                ".zone-figure",
+                "The figure is an instrument",
+                "Click a point to leave it out, with a reason. Lines that a person would draw by hand have a grip to"
+                " drag. The strip below says the result, what is wrong, and what to do now.",
+            ),
+            Stop(
+                f"/tests/{sheet.id}/run",
+                "main",
+                "Run mode",
+                "One reading at a time, in large digits, with its clock and the range it should fall in. It survives a"
+                " reload and a lost line.",
+            ),
+        ]
     found.append(
-        Stop("/board", "main", "What is due", "Readings of all tests in the order they fall due, by the server's clock; what waits for a check; what is out of calibration.")
-    )  # fmt: skip
+        Stop(
+            "/board",
+            "main",
+            "What is due",
+            "Readings of all tests in the order they fall due, by the server's clock; what waits for a check; what is"
+            " out of calibration.",
+        )
+    )
     done = _a_test(session, project, "checked") or sheet
     if done is not None:
         found.append(
-            Stop(f"/tests/{done.id}/sheet", "main", "The sheet", "What leaves the laboratory, page by page. A second person checks, then it is issued: numbered and frozen.")
-        )  # fmt: skip
+            Stop(
+                f"/tests/{done.id}/sheet",
+                "main",
+                "The sheet",
+                "What leaves the laboratory, page by page. A second person checks, then it is issued: numbered and"
+                " frozen.",
+            )
+        )
     if project is not None:
         found += [
-            Stop(f"/projects/{project.id}/summary", "main", "What a designer asks for", "All results by place and depth, how they spread, and the figures of the whole site."),
-            Stop("/practice", "main", "Practice", "A virtual bench hides a soil and, if you like, a mistake. Nothing of it enters the record. That is the end of the walk; method pages and the glossary are under Help."),
-        ]  # fmt: skip
+            Stop(
+                f"/projects/{project.id}/summary",
+                "main",
+                "What a designer asks for",
+                "All results by place and depth, how they spread, and the figures of the whole site.",
+            ),
+            Stop(
+                "/practice",
+                "main",
+                "Practice",
+                "A virtual bench hides a soil and, if you like, a mistake. Nothing of it enters the record. That is the"
+                " end of the walk; method pages and the glossary are under Help.",
+            ),
+        ]
     return found
 
 
 def _a_test(session: Session, project: Project | None, state: str = "") -> Test | None:
-    """Return a liquid limit of the project, in a state where one is given: most that a worksheet can do is on its page."""
+    """Return a liquid limit of the project, in a state where one is given: most that a worksheet can do is on its
+    page."""
     if project is None:
         return None
     query = (

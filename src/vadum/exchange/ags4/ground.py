@@ -9,8 +9,12 @@ def excavation_density(t: Sent) -> list[Row]:
     dry, water = t.value("dry_density"), t.value("water_content")
     bulk = None if dry is None or water is None else dry * (1 + water / 100)
     return [
-        ("IDEN", _ground(t, "IDEN", t.sample.top_m if t.sample else 0.0) | {"IDEN_TYPE": "WATER", "IDEN_IDEN": bulk, "IDEN_MC": t.text("water_content")})
-    ]  # fmt: skip
+        (
+            "IDEN",
+            _ground(t, "IDEN", t.sample.top_m if t.sample else 0.0)
+            | {"IDEN_TYPE": "WATER", "IDEN_IDEN": bulk, "IDEN_MC": t.text("water_content")},
+        )
+    ]
 
 
 def cbr(t: Sent) -> list[Row]:
@@ -68,8 +72,17 @@ def plate_incremental(t: Sent) -> list[Row]:
     keys = {"PLTG_DPTH": t.readings.depth_m or 0.0, "PLTG_TESN": str(t.number), "PLTG_CYC": "1"}
     width = t.settings.width_mm
     area_m2 = width**2 * (_PLATE_KN if t.settings.shape == "round" else 1e-6)
-    rows: list[Row] = [("PLTG", keys | {"PLTG_PDIA": width, "PLTG_DATE": t.on,
-                                        "PLTG_REM": "Square plate, its width given as diameter" if t.settings.shape == "square" else None})]  # fmt: skip
+    rows: list[Row] = [
+        (
+            "PLTG",
+            keys
+            | {
+                "PLTG_PDIA": width,
+                "PLTG_DATE": t.on,
+                "PLTG_REM": "Square plate, its width given as diameter" if t.settings.shape == "square" else None,
+            },
+        )
+    ]
     pressure, stage = None, 0
     for row in t.readings.rows:
         if row.pressure_kpa is not None and row.pressure_kpa != pressure:
@@ -78,8 +91,14 @@ def plate_incremental(t: Sent) -> list[Row]:
         if pressure is None or row.elapsed_min is None or all(g is None for g in gauges):
             continue
         settlement = {f"PLTT_SET{n}": gauge for n, gauge in enumerate(gauges, 1)}
-        rows.append(("PLTT", keys | {"PLTT_STG": str(stage), "PLTT_TIME": row.elapsed_min,
-                                     "PLTT_LOAD": pressure * area_m2} | settlement))  # fmt: skip
+        rows.append(
+            (
+                "PLTT",
+                keys
+                | {"PLTT_STG": str(stage), "PLTT_TIME": row.elapsed_min, "PLTT_LOAD": pressure * area_m2}
+                | settlement,
+            )
+        )
     return rows
 
 

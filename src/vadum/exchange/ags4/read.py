@@ -1,4 +1,5 @@
-"""A file of the transfer format taken apart: its project, locations, layers and samples, or what is wrong, line by line."""
+"""A file of the transfer format taken apart: its project, locations, layers and samples, or what is wrong, line by
+line."""
 
 import csv
 import io
@@ -94,8 +95,14 @@ def read_transfer(data: bytes) -> Received:
     _project(received, tables.get("PROJ", []))
     if "LOCA" not in tables:
         raise TransferError("The file has no group LOCA: there are no locations in it.")
-    rows = {name: _rows(received, kind, tables.get(group, [])) for group, name, kind in (
-        ("LOCA", "locations", _Location), ("GEOL", "layers", _Layer), ("SAMP", "samples", _Sample))}  # fmt: skip
+    rows = {
+        name: _rows(received, kind, tables.get(group, []))
+        for group, name, kind in (
+            ("LOCA", "locations", _Location),
+            ("GEOL", "layers", _Layer),
+            ("SAMP", "samples", _Sample),
+        )
+    }
     named = {row.get("LOCA_ID", "").strip() for row in tables["LOCA"] if row["HEADING"] == "DATA"}
     _gather(received, named, **rows)
     received.faults.sort(key=lambda fault: fault.line or 0)
@@ -135,7 +142,9 @@ def _tables(text: str) -> dict[str, list[dict[str, str]]]:
     except AGS4.AGS4Error as error:
         raise TransferError(f"The file cannot be taken apart. {error}") from error
     except (KeyError, IndexError, ValueError, csv.Error) as error:
-        raise TransferError("The file cannot be taken apart: a row stands before its heading, or quotes do not close.") from error  # fmt: skip
+        raise TransferError(
+            "The file cannot be taken apart: a row stands before its heading, or quotes do not close."
+        ) from error
 
 
 def _only_taken(text: str) -> str:
@@ -231,7 +240,9 @@ def _judge(received: Received, layers: list[tuple[int, _Layer]], samples: list[t
         if sample.SAMP_TOP is None:
             received.faults.append(Fault(line, "SAMP_TOP", "is empty: at which depth was it taken?"))
         elif sample.SAMP_BASE is not None and sample.SAMP_BASE < sample.SAMP_TOP:
-            received.faults.append(Fault(line, "SAMP_BASE", f"{sample.SAMP_BASE:g} m is above SAMP_TOP, {sample.SAMP_TOP:g} m"))  # fmt: skip
+            received.faults.append(
+                Fault(line, "SAMP_BASE", f"{sample.SAMP_BASE:g} m is above SAMP_TOP, {sample.SAMP_TOP:g} m")
+            )
     if received.faults:
         return
     twice = [name for name, n in Counter((s.LOCA_ID, s.name) for _, s in samples).items() if n > 1]
@@ -247,7 +258,9 @@ def _place(received: Received, place: _Location, layers: list[_Layer], samples: 
         received.faults.append(Fault(None, "LOCA_FDEP", f"nothing says how deep {place.LOCA_ID} is"))
     elif place.LOCA_FDEP is None or depth > place.LOCA_FDEP:
         said = "empty" if place.LOCA_FDEP is None else f"{place.LOCA_FDEP:g} m"
-        received.notes.append(f"{place.LOCA_ID}: final depth {said}; {depth:g} m is taken, where its layers and samples end.")  # fmt: skip
+        received.notes.append(
+            f"{place.LOCA_ID}: final depth {said}; {depth:g} m is taken, where its layers and samples end."
+        )
     return Place(
         name=place.LOCA_ID,
         kind=location_kind(place.LOCA_TYPE),
@@ -259,11 +272,16 @@ def _place(received: Received, place: _Location, layers: list[_Layer], samples: 
         longitude_deg=place.LOCA_LON if place.LOCA_LAT is not None else None,
         layers=tuple(Layer(row.GEOL_TOP, row.GEOL_BASE, row.GEOL_DESC) for row in layers),
         samples=tuple(
-            Taken(row.name, sample_kind(row.SAMP_TYPE), row.SAMP_TOP,
-                  row.SAMP_TOP if row.SAMP_BASE is None else row.SAMP_BASE, row.SAMP_DESC)
+            Taken(
+                row.name,
+                sample_kind(row.SAMP_TYPE),
+                row.SAMP_TOP,
+                row.SAMP_TOP if row.SAMP_BASE is None else row.SAMP_BASE,
+                row.SAMP_DESC,
+            )
             for row in samples
         ),
-    )  # fmt: skip
+    )
 
 
 def _check(received: Received, text: str) -> None:
@@ -278,4 +296,7 @@ def _check(received: Received, text: str) -> None:
         return
     broken = [rule.removeprefix("AGS Format ").lower() for rule in said if rule.startswith("AGS Format Rule")]
     if broken:
-        received.notes.append(f"The format's checker finds the file against {', '.join(broken)}; the sender can mend it. What is taken here was checked by itself.")  # fmt: skip
+        received.notes.append(
+            f"The format's checker finds the file against {', '.join(broken)}; the sender can mend it. What is taken"
+            " here was checked by itself."
+        )

@@ -20,8 +20,26 @@ Rows = dict[str, list[dict[str, Any]]]
 _FIRST = ("PROJ", "TRAN", "ABBR", "TYPE", "UNIT")
 # What the format cannot hold, beyond Latin-1, in plain letters; the rest is decomposed or becomes a question mark.
 # Double quotes and bars are allowed, but the checker takes some of them for faults.
-_PLAIN = str.maketrans({"–": "-", "—": "-", "−": "-", "“": "'", "”": "'", '"': "'", "|": "/", "‘": "'", "’": "'", "≤": "<=", "≥": ">=",
-                        "σ": "sigma", "φ": "phi", "μ": "u", "α": "alpha", "…": "..."})  # fmt: skip
+_PLAIN = str.maketrans(
+    {
+        "–": "-",
+        "—": "-",
+        "−": "-",
+        "“": "'",
+        "”": "'",
+        '"': "'",
+        "|": "/",
+        "‘": "'",
+        "’": "'",
+        "≤": "<=",
+        "≥": ">=",
+        "σ": "sigma",
+        "φ": "phi",
+        "μ": "u",
+        "α": "alpha",
+        "…": "...",
+    }
+)
 
 
 def transfer_file(sent: Transfer) -> bytes:
@@ -61,9 +79,15 @@ def _ground(sent: Transfer) -> Iterable[tuple[str, dict[str, Any]]]:
     for place in sent.places:
         yield "LOCA", _location(place)
         for layer in place.layers:
-            yield "GEOL", {
-                "LOCA_ID": place.name, "GEOL_TOP": layer.top_m, "GEOL_BASE": layer.base_m, "GEOL_DESC": layer.description,
-            }  # fmt: skip
+            yield (
+                "GEOL",
+                {
+                    "LOCA_ID": place.name,
+                    "GEOL_TOP": layer.top_m,
+                    "GEOL_BASE": layer.base_m,
+                    "GEOL_DESC": layer.description,
+                },
+            )
         for sample in place.samples:
             more = {"SAMP_BASE": sample.base_m, "SAMP_DESC": sample.description}
             yield "SAMP", {"LOCA_ID": place.name} | _sample(place, sample) | more
@@ -128,7 +152,8 @@ def _keyed(test: Sent, filled: list[Row], by: str) -> Iterable[Row]:
 
 
 def _paired(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Return the liquid and the plastic limit of a sample in one row, as the group is meant; a second test stays alone."""
+    """Return the liquid and the plastic limit of a sample in one row, as the group is meant; a second test stays
+    alone."""
     found: list[dict[str, Any]] = []
     for row in ({name: value for name, value in row.items() if value is not None} for row in rows):
         for other in found:
@@ -205,6 +230,5 @@ def _codes(rows: Rows, filled: dict[str, list[Heading]]) -> list[dict[str, Any]]
         if (code := row.get(h.name)) is not None
     }
     return [
-        {"ABBR_HDNG": name, "ABBR_CODE": code, "ABBR_DESC": standard().codes[name, code]}
-        for name, code in sorted(used)
-    ]  # fmt: skip
+        {"ABBR_HDNG": name, "ABBR_CODE": code, "ABBR_DESC": standard().codes[name, code]} for name, code in sorted(used)
+    ]

@@ -81,7 +81,8 @@ def preview(session: Session, data: bytes) -> Preview:
         notes.append(f"New in the register: {', '.join(fresh)}.")
     if other := _other_tares(session, plain):
         notes.append(
-            f"Other tares here: {', '.join(sorted(other))}. Theirs are written into the rows that leant on the register."
+            f"Other tares here: {', '.join(sorted(other))}. Theirs are written into the rows that leant on the"
+            " register."
         )
     return Preview(name, counts, notes)
 
@@ -168,9 +169,11 @@ def _write_tares(session: Session, test: Test, tares: dict[str, float]) -> None:
     }
     told = {
         name: [
-            row | {"mass_tin_g": tares[row["tin"]]}
-            if row.get("tin") in tares and row.get("mass_tin_g") is None
-            else row
+            (
+                row | {"mass_tin_g": tares[row["tin"]]}
+                if row.get("tin") in tares and row.get("mass_tin_g") is None
+                else row
+            )
             for row in rows
         ]
         for name, rows in test.kept.items()

@@ -56,7 +56,8 @@ def tests_of(place: dict[str, Any]) -> list[dict[str, Any]]:
 
 
 def judged(plain: dict[str, Any], files: dict[str, bytes]) -> list[dict[str, Any]]:
-    """Return the tests of an archive; refuse unknown methods, readings they do not take, parts and files that are missing."""
+    """Return the tests of an archive; refuse unknown methods, readings they do not take, parts and files that are
+    missing."""
     try:
         tests = [t for place in plain["locations"] for t in tests_of(place)]
         parts = [plain["project"]["name"], plain["equipment"], *(place["strata"] for place in plain["locations"])]

@@ -65,7 +65,8 @@ def _location(session: Session, place: Location, files: dict[str, bytes], number
 
 def _test(session: Session, test: Test, files: dict[str, bytes], numbers: dict[int, int]) -> dict[str, Any]:
     def of(table: type[SQLModel]) -> list[Any]:
-        return list(session.exec(select(table).where(table.test_id == test.id).order_by(col(table.id))).all())  # type: ignore[attr-defined]
+        query = select(table).where(table.test_id == test.id)  # type: ignore[attr-defined]
+        return list(session.exec(query.order_by(col(table.id))).all())  # type: ignore[attr-defined]
 
     attachments, issued = of(Attachment), of(IssuedSheet)
     for kept in attachments:
@@ -80,9 +81,11 @@ def _test(session: Session, test: Test, files: dict[str, bytes], numbers: dict[i
         "revisions": [plain_of(r) | _whole(session, state) for r, state in states_of(session, test)],
         "checks": [renumbered(plain_of(c), numbers) | {"readings": c.readings} for c in of(Check)],
         "times": [plain_of(t) for t in of(OperationTime)],
-        "attachments": [plain_of(a) | {"small": hashlib.sha256(a.small).hexdigest() if a.small else None} for a in attachments],
+        "attachments": [
+            plain_of(a) | {"small": hashlib.sha256(a.small).hexdigest() if a.small else None} for a in attachments
+        ],
         "issued": [plain_of(i) for i in issued],
-    }  # fmt: skip
+    }
 
 
 def _whole(session: Session, state: State) -> dict[str, Any]:
@@ -119,7 +122,11 @@ def _equipment(session: Session, project: Project, files: dict[str, bytes]) -> l
 
 def _calibrations(session: Session, piece: Equipment, files: dict[str, bytes]) -> list[dict[str, Any]]:
     made = []
-    query = select(Calibration).where(Calibration.equipment_id == piece.id).order_by(col(Calibration.on), col(Calibration.id))  # fmt: skip
+    query = (
+        select(Calibration)
+        .where(Calibration.equipment_id == piece.id)
+        .order_by(col(Calibration.on), col(Calibration.id))
+    )
     for one in session.exec(query):
         sha = hashlib.sha256(one.certificate).hexdigest() if one.certificate is not None else None
         if sha is not None and one.certificate is not None:

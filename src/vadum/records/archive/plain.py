@@ -72,4 +72,5 @@ def _model(table: type[SQLModel]) -> type[BaseModel]:
         if name not in _LEFT_OUT
     }
     return create_model(
-        table.__name__, __config__=ConfigDict(extra="forbid", allow_inf_nan=False, protected_namespaces=()), **fields)  # fmt: skip
+        table.__name__, __config__=ConfigDict(extra="forbid", allow_inf_nan=False, protected_namespaces=()), **fields
+    )

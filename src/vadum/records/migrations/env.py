@@ -6,7 +6,9 @@ from sqlmodel import SQLModel
 import vadum.records.tables  # noqa: F401  registers the tables
 
 context.configure(
-    connection=context.config.attributes["connection"], target_metadata=SQLModel.metadata, render_as_batch=True,
+    connection=context.config.attributes["connection"],
+    target_metadata=SQLModel.metadata,
+    render_as_batch=True,
     transactional_ddl=False,
-)  # fmt: skip
+)
 context.run_migrations()

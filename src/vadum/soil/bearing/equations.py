@@ -26,7 +26,8 @@ _STRAIGHT = 0.012
 
 @dataclass(frozen=True)
 class Tangent:
-    """A straight line on the force-penetration curve: where it touches, its slope, where it meets the axis of no force."""
+    """A straight line on the force-penetration curve: where it touches, its slope, where it meets the axis of no
+    force."""
 
     at_mm: float
     slope_kn_mm: float

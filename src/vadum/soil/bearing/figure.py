@@ -22,8 +22,10 @@ def run_figure(
     reach = max(8.0, 0.5 + max([x for _, x, _, _ in drawn_rows], default=0.0))
     top = _round_up(1.12 * max(forces, default=1.0))
     lines = [
-        Line(key=f"company-{other.table}", label=other.label.lower(), role="company", points=_points(other)) for other in company if len(other.rows) > 1
-    ]  # fmt: skip
+        Line(key=f"company-{other.table}", label=other.label.lower(), role="company", points=_points(other))
+        for other in company
+        if len(other.rows) > 1
+    ]
     if len(run.rows) > 1:
         lines.append(Line(key="curve", points=_points(run)))
     handles = []
@@ -33,8 +35,18 @@ def run_figure(
         at = run.tangent.at_mm
         grip = min(max(run.tangent.force_at(at), 0.0), top)
         handles.append(
-            Handle(setting=setting, label="Tangent touches at", x=at, y=grip, along="x", low=0.25, high=max(0.5, run.reached_mm), step=0.05, overridden=run.by_hand)
-        )  # fmt: skip
+            Handle(
+                setting=setting,
+                label="Tangent touches at",
+                x=at,
+                y=grip,
+                along="x",
+                low=0.25,
+                high=max(0.5, run.reached_mm),
+                step=0.05,
+                overridden=run.by_hand,
+            )
+        )
     for ratio in run.ratios:
         if ratio is not None:
             depth, force, _ = ratio
@@ -54,7 +66,13 @@ def run_figure(
         description=f"Force against penetration, {len(run.rows)} readings, {moved}. "
         + ("; ".join(f"{r[2]:.1f} % at {r[0]:g} mm" for r in run.ratios if r) or "No ratio yet."),
         caption=moved if run.tangent else "",
-        x=Axis(label="penetration", unit="mm", low=0.0, high=reach, named=[(depth + zero, f"{depth:g} mm") for depth, _ in eq.STANDARD_FORCE_KN[school]]),
+        x=Axis(
+            label="penetration",
+            unit="mm",
+            low=0.0,
+            high=reach,
+            named=[(depth + zero, f"{depth:g} mm") for depth, _ in eq.STANDARD_FORCE_KN[school]],
+        ),
         y=Axis(label="force", unit="kN", low=0.0, high=top),
         lines=lines,
         series=[
@@ -66,7 +84,7 @@ def run_figure(
         ],
         handles=handles,
         result=result,
-    )  # fmt: skip
+    )
 
 
 def _points(run: Run) -> list[tuple[float, float]]:

@@ -20,8 +20,13 @@ def ring_findings(rows: list[PenetrationRow], table: str, ring: list[tuple[float
         return []
     if ring is None:
         return [
-            stop("ring-missing", "No ring factor: divisions are not forces.", "Choose the load ring under Equipment, or type its factor.", "ring_factor_n_div")
-        ]  # fmt: skip
+            stop(
+                "ring-missing",
+                "No ring factor: divisions are not forces.",
+                "Choose the load ring under Equipment, or type its factor.",
+                "ring_factor_n_div",
+            )
+        ]
     high = ring[-1][0]
     beyond = [i for i, div in read if div > high]
     found: list[Finding] = []
@@ -36,15 +41,21 @@ def ring_findings(rows: list[PenetrationRow], table: str, ring: list[tuple[float
         )
     if under := [i for i, div in read if div < -_ZERO_DIV]:
         found.append(
-            warn("ring-zero", f"{rows[under[0]].ring_div:g} div is below the ring's zero.", "Zero ring and gauge together after seating.", f"{table}.{under[0]}.ring_div")
-        )  # fmt: skip
+            warn(
+                "ring-zero",
+                f"{rows[under[0]].ring_div:g} div is below the ring's zero.",
+                "Zero ring and gauge together after seating.",
+                f"{table}.{under[0]}.ring_div",
+            )
+        )
     return found
 
 
 def run_findings(
     run: Run, rows: list[PenetrationRow], settings: BearingSettings, *, ended: bool, lifted: bool = False
 ) -> list[Finding]:
-    """Return what is wrong with one run; ``ended`` when no more readings will come, ``lifted`` when the reaction gave way."""
+    """Return what is wrong with one run; ``ended`` when no more readings will come, ``lifted`` when the reaction gave
+    way."""
     found = _drop_findings(run, settings) or _odd_findings(run)
     if run.bridged_mm:
         missed = ", ".join(f"{mm:g}" for mm in run.bridged_mm)
@@ -63,7 +74,8 @@ def run_findings(
         found.append(
             said(
                 "run-short",
-                f"{gone}, before the {second if run.ratios[0] else first:g} mm the ratio needs (start moved by {run.zero_mm:.2f} mm).",
+                f"{gone}, before the {second if run.ratios[0] else first:g} mm the ratio needs (start moved by"
+                f" {run.zero_mm:.2f} mm).",
                 "Run the next one to 7.5 mm: it cannot be taken up again.",
                 f"{run.table}.{run.rows[-1]}.ring_div",
             )
@@ -94,8 +106,12 @@ def _odd_findings(run: Run) -> list[Finding]:
     around = middle[:, None] + np.array([-2, -1, 1, 2])
     knots, at = x[around], x[middle][:, None]
     weights = np.stack(
-        [np.prod([(at[:, 0] - knots[:, m]) / (knots[:, k] - knots[:, m]) for m in range(4) if m != k], axis=0) for k in range(4)], axis=1
-    )  # fmt: skip
+        [
+            np.prod([(at[:, 0] - knots[:, m]) / (knots[:, k] - knots[:, m]) for m in range(4) if m != k], axis=0)
+            for k in range(4)
+        ],
+        axis=1,
+    )
     off = np.abs(f[middle] - (weights * f[around]).sum(axis=1))
     worst = int(np.argmax(off))
     if off[worst] <= _ODD * float(f.max()):
@@ -104,8 +120,10 @@ def _odd_findings(run: Run) -> list[Finding]:
     return [
         warn(
             "reading-odd",
-            f"{run.label}, {x[i]:g} mm: {f[i]:.2f} kN does not lie between its neighbours, {f[i - 1]:.2f} and {f[i + 1]:.2f} kN.",
-            "Look whether a turn of the dial was miscounted; leave the reading out with a reason if it cannot be right.",
+            f"{run.label}, {x[i]:g} mm: {f[i]:.2f} kN does not lie between its neighbours, {f[i - 1]:.2f} and"
+            f" {f[i + 1]:.2f} kN.",
+            "Look whether a turn of the dial was miscounted; leave the reading out with a reason if it cannot be"
+            " right.",
             f"{run.table}.{run.rows[i]}.ring_div",
         )
     ]
@@ -124,7 +142,8 @@ def _drop_findings(run: Run, settings: BearingSettings) -> list[Finding]:
     return [
         warn(
             "sudden-drop",
-            f"{run.label}: the force falls by {before[worst] - f[worst + 1]:.2f} kN at {run.penetration_mm[worst + 1]:g} mm.",
+            f"{run.label}: the force falls by {before[worst] - f[worst + 1]:.2f} kN at"
+            f" {run.penetration_mm[worst + 1]:g} mm.",
             "Look under the plunger for a broken stone and at the plunger for slip; say what it was in the remarks.",
             f"{run.table}.{run.rows[worst + 1]}.ring_div",
         )
@@ -139,8 +158,13 @@ def seating_findings(seating_n: float | None, ratio_percent: float | None) -> li
     if seating_n <= asked * 1.2:
         return []
     return [
-        warn("seating-high", f"Seated with {seating_n:g} N; for {ratio_percent:.0f} % it is {asked:g} N.", f"Seat the next run with {asked:g} N.", "seating_n")
-    ]  # fmt: skip
+        warn(
+            "seating-high",
+            f"Seated with {seating_n:g} N; for {ratio_percent:.0f} % it is {asked:g} N.",
+            f"Seat the next run with {asked:g} N.",
+            "seating_n",
+        )
+    ]
 
 
 def rate_findings(rate: float | None, settings: BearingSettings) -> list[Finding]:
@@ -149,8 +173,13 @@ def rate_findings(rate: float | None, settings: BearingSettings) -> list[Finding
         return []
     fast = "fast" if rate > settings.rate_mm_min else "slow"
     return [
-        warn("rate-off", f"{rate:.2f} mm/min is too {fast} for {settings.rate_mm_min:g} ± {0.2 * settings.rate_mm_min:.2g}.", "Set the press anew before the next run.", "rate_measured_mm_min")
-    ]  # fmt: skip
+        warn(
+            "rate-off",
+            f"{rate:.2f} mm/min is too {fast} for {settings.rate_mm_min:g} ± {0.2 * settings.rate_mm_min:.2g}.",
+            "Set the press anew before the next run.",
+            "rate_measured_mm_min",
+        )
+    ]
 
 
 def ring_of(factor_n_div: float | None, known: RingCalibration | None) -> tuple[list[tuple[float, float]] | None, str]:

@@ -79,11 +79,18 @@ class BearingSettings(HandSettings):
     """School and construction, the same in the mould and in the ground."""
 
     school: School = setting(
-        "13.2 and 20.0 kN", "standard force", "13.2 and 20.0 kN at 2.5 and 5.0 mm (EN 13286-47); 6.9 and 10.3 MPa at 2.54 and 5.08 mm (ASTM D1883)."
-    )  # fmt: skip
+        "13.2 and 20.0 kN",
+        "standard force",
+        "13.2 and 20.0 kN at 2.5 and 5.0 mm (EN 13286-47); 6.9 and 10.3 MPa at 2.54 and 5.08 mm (ASTM D1883).",
+    )
     rate_mm_min: float = setting(
         1.0, "rate", "1.0 ± 0.2 mm/min; 1.27 in the school of ASTM D1883.", unit="mm/min", low=0.1, high=5
     )
     drop_percent: float = setting(
-        5.0, "sudden drop beyond", "A fall of the force by this share says that a stone broke or the plunger slipped.", unit="%", low=1, high=50
-    )  # fmt: skip
+        5.0,
+        "sudden drop beyond",
+        "A fall of the force by this share says that a stone broke or the plunger slipped.",
+        unit="%",
+        low=1,
+        high=50,
+    )

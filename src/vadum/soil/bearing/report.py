@@ -22,9 +22,16 @@ def ratio_parameter(key: str, symbol: str, name: str, ratio_percent: float, scho
 def run_parameters(run: Run) -> list[Parameter]:
     """Return both ratios of one run, to a tenth, and how far its origin was moved."""
     found = [
-        number(f"cbr_{run.table}_{depth:g}_mm".replace(".", "_"), f"{run.label} {depth:g}", f"{run.label.lower()}, at {depth:g} mm", "%", value, TENTH)
+        number(
+            f"cbr_{run.table}_{depth:g}_mm".replace(".", "_"),
+            f"{run.label} {depth:g}",
+            f"{run.label.lower()}, at {depth:g} mm",
+            "%",
+            value,
+            TENTH,
+        )
         for depth, _, value in (r for r in run.ratios if r is not None)
-    ]  # fmt: skip
+    ]
     if run.tangent is not None:
         how = "tangent set by hand" if run.by_hand else "tangent at the steepest part"
         found.append(
@@ -47,11 +54,27 @@ def run_steps(run: Run, school: School, ring: str) -> list[Step]:
     if run.tangent is not None:
         t = run.tangent
         steps.append(
-            Step(symbol="x0", formula="x0 = x − F / slope, never to the left", put_in=f"{t.at_mm:.2f} − {t.force_at(t.at_mm):.3f} / {t.slope_kn_mm:.3f}", result=f"{run.zero_mm:.2f}", unit="mm", basis=basis, about=about)
-        )  # fmt: skip
+            Step(
+                symbol="x0",
+                formula="x0 = x − F / slope, never to the left",
+                put_in=f"{t.at_mm:.2f} − {t.force_at(t.at_mm):.3f} / {t.slope_kn_mm:.3f}",
+                result=f"{run.zero_mm:.2f}",
+                unit="mm",
+                basis=basis,
+                about=about,
+            )
+        )
     for (depth, standard), ratio in zip(eq.STANDARD_FORCE_KN[school], run.ratios, strict=False):
         if ratio is not None:
             steps.append(
-                Step(symbol="CBR", formula="CBR = 100 F / standard force", put_in=f"100 × {ratio[1]:.3f} / {standard:.2f} ({ring}, at {depth:g} + {run.zero_mm:.2f} mm)", result=f"{ratio[2]:.2f}", unit="%", basis=basis, about=about)
-            )  # fmt: skip
+                Step(
+                    symbol="CBR",
+                    formula="CBR = 100 F / standard force",
+                    put_in=f"100 × {ratio[1]:.3f} / {standard:.2f} ({ring}, at {depth:g} + {run.zero_mm:.2f} mm)",
+                    result=f"{ratio[2]:.2f}",
+                    unit="%",
+                    basis=basis,
+                    about=about,
+                )
+            )
     return steps

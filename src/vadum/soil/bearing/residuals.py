@@ -22,10 +22,19 @@ def residual_figure(table: list[tuple[float, float]]) -> Figure:
     return Figure(
         key="ring",
         title="Residuals of the calibration",
-        description=f"Largest distance from the straight factor of {fit.slope * 1000:.3f} N a division: {np.abs(off).max():.2f} % of full scale.",
+        description=(
+            f"Largest distance from the straight factor of {fit.slope * 1000:.3f} N a division: {np.abs(off).max():.2f}"
+            " % of full scale."
+        ),
         caption=f"{fit.slope * 1000:.3f} N/div, largest {np.abs(off).max():.2f} %",
         x=Axis(label="divisions", low=0.0, high=reach),
         y=Axis(label="off the line", unit="% of full scale", low=-most, high=most),
         lines=[Line(key="zero", role="reference", points=[(0.0, 0.0), (reach, 0.0)])],
-        series=[Series(key="table", label="calibration", marks=[Mark(x=float(d), y=float(o)) for d, o in zip(divisions, off, strict=True)])],
-    )  # fmt: skip
+        series=[
+            Series(
+                key="table",
+                label="calibration",
+                marks=[Mark(x=float(d), y=float(o)) for d, o in zip(divisions, off, strict=True)],
+            )
+        ],
+    )

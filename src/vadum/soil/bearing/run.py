@@ -57,8 +57,13 @@ class Run:
 
 
 def reduce_run(
-    table: str, label: str, readings: list[PenetrationRow], ring: list[tuple[float, float]] | None, school: School, tangent_mm: float | None
-) -> Run:  # fmt: skip
+    table: str,
+    label: str,
+    readings: list[PenetrationRow],
+    ring: list[tuple[float, float]] | None,
+    school: School,
+    tangent_mm: float | None,
+) -> Run:
     """Return a run as far as it has come; without a calibrated ring there are no forces."""
     kept = [
         (i, r.penetration_mm, r.ring_div)

@@ -56,29 +56,47 @@ def _silt_clay() -> Ask:
 _A2 = _limits(("A-2-4", "A-2-6"), ("A-2-5", "A-2-7"))
 _A3 = _yes(
     lambda f: f[_P40] >= 51 and f[_P200] <= 10 and f["PI"] <= 0,
-    "A-3: 0.425 mm at least 51, 0.075 mm at most 10, non-plastic?", (_P40, _P200, "PI"), "A-3", _A2,
-)  # fmt: skip
+    "A-3: 0.425 mm at least 51, 0.075 mm at most 10, non-plastic?",
+    (_P40, _P200, "PI"),
+    "A-3",
+    _A2,
+)
 _A1B = _yes(
     lambda f: f[_P40] <= 50 and f[_P200] <= 25 and f["PI"] <= 6,
-    "A-1-b: 0.425 mm at most 50, 0.075 mm 25, PI 6?", (_P40, _P200, "PI"), "A-1-b", _A3,
-)  # fmt: skip
+    "A-1-b: 0.425 mm at most 50, 0.075 mm 25, PI 6?",
+    (_P40, _P200, "PI"),
+    "A-1-b",
+    _A3,
+)
 _A1A = _yes(
     lambda f: f[_P10] <= 50 and f[_P40] <= 30 and f[_P200] <= 15 and f["PI"] <= 6,
-    "A-1-a: 2 mm at most 50, 0.425 mm 30, 0.075 mm 15, PI 6?", (_P10, _P40, _P200, "PI"), "A-1-a", _A1B,
-)  # fmt: skip
+    "A-1-a: 2 mm at most 50, 0.425 mm 30, 0.075 mm 15, PI 6?",
+    (_P10, _P40, _P200, "PI"),
+    "A-1-a",
+    _A1B,
+)
 TREE: Node = Ask(
-    "Peat?", ("peat",), lambda facts: "peat" if facts["peat"] else "not peat", lambda facts: "as seen",
+    "Peat?",
+    ("peat",),
+    lambda facts: "peat" if facts["peat"] else "not peat",
+    lambda facts: "as seen",
     {
         "not peat": _yes(lambda f: f[_P200] <= 35, "0.075 mm at most 35 %: granular?", (_P200,), _A1A, _silt_clay()),
         "peat": "A-8",
     },
-)  # fmt: skip
+)
 
 _NAMES = {
-    "A-1-a": "stone fragments, gravel and sand", "A-1-b": "gravel and sand", "A-3": "fine sand",
-    "A-2": "silty or clayey gravel and sand", "A-4": "silty soil", "A-5": "silty soil", "A-6": "clayey soil",
-    "A-7": "clayey soil", "A-8": "peat",
-}  # fmt: skip
+    "A-1-a": "stone fragments, gravel and sand",
+    "A-1-b": "gravel and sand",
+    "A-3": "fine sand",
+    "A-2": "silty or clayey gravel and sand",
+    "A-4": "silty soil",
+    "A-5": "silty soil",
+    "A-6": "clayey soil",
+    "A-7": "clayey soil",
+    "A-8": "peat",
+}
 
 
 def group_words(group: str) -> str:

@@ -89,14 +89,20 @@ def texture_triangle(sand: float | None, silt: float | None, clay: float | None)
         y=Axis(label="", low=-0.07, high=0.93, hidden=True),
         regions=regions,
         lines=ends,
-        series=[Series(key="sample", label="this sample", marks=marks), Series(key="corners", label="corners", role="company", marks=corners)],
-    )  # fmt: skip
+        series=[
+            Series(key="sample", label="this sample", marks=marks),
+            Series(key="corners", label="corners", role="company", marks=corners),
+        ],
+    )
 
 
 _SHORT = {
-    "sandy clay loam": "sandy clay loam", "silty clay loam": "silty clay l.", "loamy sand": "loamy s.", "sandy clay": "sandy clay",
+    "sandy clay loam": "sandy clay loam",
+    "silty clay loam": "silty clay l.",
+    "loamy sand": "loamy s.",
+    "sandy clay": "sandy clay",
     "sand": "sand",
-}  # fmt: skip
+}
 
 
 def _place(clay: float, sand: float) -> Point:

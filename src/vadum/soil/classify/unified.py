@@ -41,9 +41,12 @@ def _graded(symbol: str, least_cu: float, roads: dict[str, Node]) -> Ask:
         )
 
     return Ask(
-        f"{symbol}: Cu at least {least_cu:g} and Cc from 1 to 3?", ("Cu", "Cc"), choose,
-        lambda facts: f"Cu {facts['Cu']:.3g}, Cc {facts['Cc']:.3g}", roads,
-    )  # fmt: skip
+        f"{symbol}: Cu at least {least_cu:g} and Cc from 1 to 3?",
+        ("Cu", "Cc"),
+        choose,
+        lambda facts: f"Cu {facts['Cu']:.3g}, Cc {facts['Cc']:.3g}",
+        roads,
+    )
 
 
 def _fines_are(roads: dict[str, Node]) -> Ask:
@@ -59,43 +62,57 @@ def _coarse(letter: str, name: str, least_cu: float) -> Ask:
         return "less than 5 %" if facts["fines"] < 5.0 else "5 to 12 %" if facts["fines"] <= 12.0 else "more than 12 %"
 
     return Ask(
-        f"{name}: how many fines?", ("fines",), share, _say("fines"),
+        f"{name}: how many fines?",
+        ("fines",),
+        share,
+        _say("fines"),
         {
             "less than 5 %": _graded(name, least_cu, {"well graded": f"{letter}W", "poorly graded": f"{letter}P"}),
             "5 to 12 %": _graded(name, least_cu, {"well graded": dual("W"), "poorly graded": dual("P")}),
-            "more than 12 %": _fines_are({"silt": f"{letter}M", "clay": f"{letter}C", "silty clay": f"{letter}C-{letter}M"}),
+            "more than 12 %": _fines_are(
+                {"silt": f"{letter}M", "clay": f"{letter}C", "silty clay": f"{letter}C-{letter}M"}
+            ),
         },
-    )  # fmt: skip
+    )
 
 
 def _fine() -> Ask:
     def organic(yes: str, no: Node) -> Ask:
         return Ask(
-            "Organic: LL after oven drying below 0.75 of LL?", ("organic",),
+            "Organic: LL after oven drying below 0.75 of LL?",
+            ("organic",),
             lambda facts: "organic" if facts["organic"] else "not organic",
-            lambda facts: "as judged", {"organic": yes, "not organic": no},
-        )  # fmt: skip
+            lambda facts: "as judged",
+            {"organic": yes, "not organic": no},
+        )
 
     low = _fines_are({"clay": "CL", "silty clay": "CL-ML", "silt": "ML"})
     high = _fines_are({"clay": "CH", "silt": "MH", "silty clay": "CL-ML"})
     high.roads.pop("silty clay")
     return Ask(
-        "Liquid limit 50 or more?", ("LL",), lambda facts: "50 or more" if facts["LL"] >= 50.0 else "below 50",
+        "Liquid limit 50 or more?",
+        ("LL",),
+        lambda facts: "50 or more" if facts["LL"] >= 50.0 else "below 50",
         lambda facts: f"LL {facts['LL']:g}" if facts["LL"] else "non-plastic",
         {"below 50": organic("OL", low), "50 or more": organic("OH", high)},
-    )  # fmt: skip
+    )
 
 
 TREE: Node = Ask(
-    "Peat: mostly plant remains, dark, spongy?", ("peat",), lambda facts: "peat" if facts["peat"] else "not peat",
+    "Peat: mostly plant remains, dark, spongy?",
+    ("peat",),
+    lambda facts: "peat" if facts["peat"] else "not peat",
     lambda facts: "as seen",
     {
         "not peat": Ask(
-            "Fines, passing 0.075 mm: 50 % or more?", ("fines",),
-            lambda facts: "fine-grained" if facts["fines"] >= 50.0 else "coarse-grained", _say("fines"),
+            "Fines, passing 0.075 mm: 50 % or more?",
+            ("fines",),
+            lambda facts: "fine-grained" if facts["fines"] >= 50.0 else "coarse-grained",
+            _say("fines"),
             {
                 "coarse-grained": Ask(
-                    "More gravel than sand?", ("gravel", "sand"),
+                    "More gravel than sand?",
+                    ("gravel", "sand"),
                     lambda facts: "gravel" if facts["gravel"] > facts["sand"] else "sand",
                     lambda facts: f"{facts['gravel']:.3g} % gravel, {facts['sand']:.3g} % sand",
                     {"gravel": _coarse("G", "Gravel", 4.0), "sand": _coarse("S", "Sand", 6.0)},
@@ -105,7 +122,7 @@ TREE: Node = Ask(
         ),
         "peat": "PT",
     },
-)  # fmt: skip
+)
 
 _FINE = {"CL": "lean clay", "CL-ML": "silty clay", "ML": "silt", "CH": "fat clay", "MH": "elastic silt"}
 

@@ -54,14 +54,18 @@ def grading_figure(
         title="Grain-size curve",
         description=f"Percent finer against diameter, log scale. {said}".strip(),
         x=Axis(
-            label="diameter", unit="mm", scale="log", low=low, high=high,
+            label="diameter",
+            unit="mm",
+            scale="log",
+            low=low,
+            high=high,
             named=[(opening, sieve_name(opening) or f"{opening:g}") for opening in stack if low < opening < high],
         ),
         y=Axis(label="percent finer", unit="%", low=0, high=100, ticks=[0, 20, 40, 60, 80, 100]),
         bands=_bands(convention, low, high),
         lines=lines,
         series=[Series(key=limb.key, label=limb.label, marks=limb.marks) for limb in limbs],
-    )  # fmt: skip
+    )
 
 
 def _bands(convention: Convention, low: float, high: float) -> list[Band]:

@@ -7,10 +7,31 @@ from math import pi
 
 # Openings by designation, ASTM E11 table 1 (mm); the ISO 3310 series carries its opening as its name.
 NUMBERS = {
-    4: 4.75, 6: 3.35, 8: 2.36, 10: 2.0, 12: 1.7, 16: 1.18, 18: 1.0, 20: 0.85, 30: 0.6, 35: 0.5, 40: 0.425, 50: 0.3,
-    60: 0.25, 70: 0.212, 80: 0.18, 100: 0.15, 120: 0.125, 140: 0.106, 170: 0.09, 200: 0.075, 230: 0.063, 270: 0.053,
-    325: 0.045, 400: 0.038,
-}  # fmt: skip
+    4: 4.75,
+    6: 3.35,
+    8: 2.36,
+    10: 2.0,
+    12: 1.7,
+    16: 1.18,
+    18: 1.0,
+    20: 0.85,
+    30: 0.6,
+    35: 0.5,
+    40: 0.425,
+    50: 0.3,
+    60: 0.25,
+    70: 0.212,
+    80: 0.18,
+    100: 0.15,
+    120: 0.125,
+    140: 0.106,
+    170: 0.09,
+    200: 0.075,
+    230: 0.063,
+    270: 0.053,
+    325: 0.045,
+    400: 0.038,
+}
 INCHES = {75.0: "3 in", 50.0: "2 in", 37.5: "1½ in", 25.0: "1 in", 19.0: "¾ in", 12.5: "½ in", 9.5: "⅜ in"}
 _NAMES = {opening: f"No. {number}" for number, opening in NUMBERS.items()} | INCHES
 
@@ -56,10 +77,21 @@ def most_on_sieve_g(opening_mm: float, diameter_mm: float) -> float:
 # Largest particle in mm against least dry mass in g.
 LEAST_SPECIMEN_G: dict[str, tuple[tuple[float, float], ...]] = {
     # ASTM C136 (2019), clause 7; the two finest lines by laboratory custom.
-    "aggregate": ((2, 100), (4.75, 200), (9.5, 1000), (12.5, 2000), (19, 5000), (25, 10000), (37.5, 15000), (50, 20000), (63, 35000), (75, 60000)),
+    "aggregate": (
+        (2, 100),
+        (4.75, 200),
+        (9.5, 1000),
+        (12.5, 2000),
+        (19, 5000),
+        (25, 10000),
+        (37.5, 15000),
+        (50, 20000),
+        (63, 35000),
+        (75, 60000),
+    ),
     # ASTM D6913 (2017), table 2, method A.
     "soil": ((2, 50), (4.75, 75), (9.5, 165), (19, 1300), (25, 3000), (37.5, 10000), (50, 25000), (75, 70000)),
-}  # fmt: skip
+}
 
 
 def least_specimen_g(largest_particle_mm: float, rule: str) -> float:

@@ -81,7 +81,8 @@ def deformation_modulus_mpa(a1: float, a2: float, radius_mm: float, largest_pres
 def secant_modulus_mpa(
     pressure_kpa: ArrayLike, settlement_mm: ArrayLike, radius_mm: float, largest_pressure_kpa: float
 ) -> tuple[float, tuple[float, float], tuple[float, float]] | None:
-    """Return the modulus from the secant between 0.3 and 0.7 of the largest pressure, with both points read on the curve.
+    """Return the modulus from the secant between 0.3 and 0.7 of the largest pressure, with both points read on the
+    curve.
 
     Arguments
     ---------

@@ -70,16 +70,24 @@ def _envelope(curves: Sequence[Named]) -> Region:
     low, high = min(c.diameter_mm[0] for c in laid), max(c.diameter_mm[-1] for c in laid)
     diameters = np.geomspace(low, high, _GRID)
     # Beyond its ends a curve is unknown below, and all finer above.
-    share = np.array([np.interp(np.log(diameters), np.log(c.diameter_mm), c.finer_percent, left=np.nan, right=100.0) for c in laid])  # fmt: skip
+    share = np.array(
+        [np.interp(np.log(diameters), np.log(c.diameter_mm), c.finer_percent, left=np.nan, right=100.0) for c in laid]
+    )
     top, bottom = np.nanmax(share, axis=0), np.nanmin(share, axis=0)
     points = [*zip(diameters, top, strict=True), *zip(diameters[::-1], bottom[::-1], strict=True)]
     return Region(key="envelope", points=[(float(d), float(p)) for d, p in points], role="accepted")
 
 
 def depth_figure(
-    values: Sequence[Value], keys: Sequence[str], *, key: str, title: str, label: str, unit: str,
+    values: Sequence[Value],
+    keys: Sequence[str],
+    *,
+    key: str,
+    title: str,
+    label: str,
+    unit: str,
     profiles: Sequence[Named] = (),
-) -> Figure | None:  # fmt: skip
+) -> Figure | None:
     """Return quantities of one unit against depth, depth downward; None without a value that has a depth.
 
     Arguments
@@ -94,9 +102,14 @@ def depth_figure(
             marks = [Mark(x=v.reported, y=v.depth_m or 0.0, label=f"{v.location} {v.sample}".strip()) for v in found]
             series.append(Series(key=name, label=found[0].quantity.symbol, marks=marks))
     series += [
-        Series(key=f"profile-{i}", label=name, role="company", marks=[Mark(x=x, y=y, label=name if not j else "") for j, (x, y) in enumerate(points)])
+        Series(
+            key=f"profile-{i}",
+            label=name,
+            role="company",
+            marks=[Mark(x=x, y=y, label=name if not j else "") for j, (x, y) in enumerate(points)],
+        )
         for i, (name, points) in enumerate(profiles)
-    ]  # fmt: skip
+    ]
     every = [m for s in series for m in s.marks]
     if not every:
         return None
@@ -122,8 +135,11 @@ def depth_figure(
 
 
 def consistency_figure(values: Sequence[Value]) -> Figure | None:
-    """Return water content against depth between the limits of the same sample; None without a water content at a depth."""
-    drawn = depth_figure(values, ["w"], key="site-water", title="Water content and limits with depth", label="water content", unit="%")  # fmt: skip
+    """Return water content against depth between the limits of the same sample; None without a water content at a
+    depth."""
+    drawn = depth_figure(
+        values, ["w"], key="site-water", title="Water content and limits with depth", label="water content", unit="%"
+    )
     if drawn is None:
         return None
     plastic, liquid = _by_place(values, "pl"), _by_place(values, "ll")

@@ -15,8 +15,8 @@ _CONFIDENCE = 0.95
 class Spread:
     """n, range, mean and spread of a quantity; ``factor`` is true when mean and spread are geometric.
 
-    ``deviation`` is the sample standard deviation, or its factor; ``cautious`` a suggestion, None without a side or with
-    too few values.
+    ``deviation`` is the sample standard deviation, or its factor; ``cautious`` a suggestion, None without a side or
+    with too few values.
     """
 
     n: int
@@ -31,9 +31,9 @@ class Spread:
 def spread(values: Sequence[float], side: Literal["", "low", "high"] = "", *, log: bool = False) -> Spread:
     """Return how values spread and a cautious estimate of their mean.
 
-    The cautious value is the bound that the mean of the ground lies beyond with a probability of 95 percent, from the values
-    alone: mean -+ t(0.95, n - 1) s / sqrt(n), on logarithms for what scatters by factors; never below zero. It knows no
-    trend with depth, no layer and no local experience.
+    The cautious value is the bound that the mean of the ground lies beyond with a probability of 95 percent, from the
+    values alone: mean -+ t(0.95, n - 1) s / sqrt(n), on logarithms for what scatters by factors; never below zero. It
+    knows no trend with depth, no layer and no local experience.
 
     Arguments
     ---------

@@ -26,9 +26,15 @@ class Value:
 
 
 def values_from(
-    method: str, parameters: Mapping[str, Mapping[str, Any]], *, location: str, sample: str = "",
-    top_m: float | None = None, base_m: float | None = None, test: int = 0,
-) -> list[Value]:  # fmt: skip
+    method: str,
+    parameters: Mapping[str, Mapping[str, Any]],
+    *,
+    location: str,
+    sample: str = "",
+    top_m: float | None = None,
+    base_m: float | None = None,
+    test: int = 0,
+) -> list[Value]:
     """Return the quantities that a test's parameters give.
 
     Arguments

@@ -42,7 +42,8 @@ def stress_strain(shortening_mm: ArrayLike, force_n: ArrayLike, length_mm: float
 
 
 def toe_percent(curve: Curve) -> float:
-    """Return the strain at which the steepest stretch of the rising branch meets the axis of no stress, never below 0."""
+    """Return the strain at which the steepest stretch of the rising branch meets the axis of no stress, never below
+    0."""
     top = int(np.argmax(curve.stress_kpa)) + 1
     x, y = curve.strain_percent[:top], curve.stress_kpa[:top]
     reach = max(3, round(_WINDOW_SHARE * len(x)))

@@ -26,7 +26,8 @@ class Envelope:
         return self.cohesion_kpa + normal_kpa * tan(radians(self.friction_deg))
 
     def band_at(self, normal_kpa: float, t: float) -> tuple[float, float] | None:
-        """Return the confidence band of the line at a stress, ``t`` standard errors wide; None where it cannot be had."""
+        """Return the confidence band of the line at a stress, ``t`` standard errors wide; None where it cannot be
+        had."""
         doubt = self.fit.doubt_at(normal_kpa) if self.fit is not None else None
         return None if doubt is None else (self.at(normal_kpa) - t * doubt, self.at(normal_kpa) + t * doubt)
 

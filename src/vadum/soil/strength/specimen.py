@@ -112,15 +112,21 @@ def specimen_findings(
         found.append(
             warn(
                 "slenderness",
-                f"{who}L/D {ratio:.2f}: a specimen too {'short: its ends hold it together' if short else 'long: it may buckle'}.",
+                f"{who}L/D {ratio:.2f}: a specimen too"
+                f" {'short: its ends hold it together' if short else 'long: it may buckle'}.",
                 "Trim the next one to a length of 2 to 2.5 diameters.",
                 f"{calipers}.length_mm",
             )
         )
     if made.length_spread > _PARALLEL:
         found.append(
-            warn("ends-not-parallel", f"{who}The lengths differ by {100 * made.length_spread:.1f} %: the ends are not parallel.", "Trim the ends square; a skew end beds in and looks soft.", f"{calipers}.length_mm")
-        )  # fmt: skip
+            warn(
+                "ends-not-parallel",
+                f"{who}The lengths differ by {100 * made.length_spread:.1f} %: the ends are not parallel.",
+                "Trim the ends square; a skew end beds in and looks soft.",
+                f"{calipers}.length_mm",
+            )
+        )
     if made.diameter_spread > _TRUE:
         found.append(
             warn(

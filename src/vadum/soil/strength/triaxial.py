@@ -9,7 +9,8 @@ from vadum.soil.fit import line_fit
 from vadum.soil.strength.envelope import Envelope
 
 Array = NDArray[np.float64]
-# Strain at failure over 100, consolidation time, by drainage with side drains: t100 factors of Bishop and Henkel (1962).
+# Strain at failure over 100, consolidation time, by drainage with side drains: t100 factors of Bishop and Henkel
+# (1962).
 _TIME_FACTOR = {"CU": 1.8, "CD": 14.0}
 # Times to failure over t50 undrained and over t90 drained. ASTM D4767 (2011), D7181 (2020), clause 8.
 UNDRAINED_T50, DRAINED_T90 = 10.0, 16.0
@@ -78,11 +79,13 @@ def envelope_by_st(s_kpa: ArrayLike, t_kpa: ArrayLike) -> Envelope | None:
     error = fit.standard_error / float(np.sqrt(fit.sxx)) if fit.standard_error is not None else None
     doubt = fit.doubt_at(0.0)
     return Envelope(
-        fit.intercept / cos(phi), degrees(phi), fit.r_squared,
+        fit.intercept / cos(phi),
+        degrees(phi),
+        fit.r_squared,
         None if doubt is None else doubt / cos(phi),
         None if error is None else float(degrees(error / cos(phi))),
         None,
-    )  # fmt: skip
+    )
 
 
 def touching_point(s_kpa: float, t_kpa: float, phi_deg: float) -> tuple[float, float]:

@@ -9,7 +9,8 @@ from vadum.soil.infiltration.constant_head import SoilClass
 
 @dataclass(frozen=True)
 class AugeredGround:
-    """The truth at 20 degrees: Kfs in mm/h, the class that sets alpha*, and how much faster dry ground drinks at first."""
+    """The truth at 20 degrees: Kfs in mm/h, the class that sets alpha*, and how much faster dry ground drinks at
+    first."""
 
     kfs_mm_h: float
     soil: SoilClass

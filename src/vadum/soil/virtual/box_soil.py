@@ -8,7 +8,8 @@ import numpy as np
 
 @dataclass(frozen=True)
 class BoxSoil:
-    """The truth: friction and cohesion at the peak and at the end, where the peak comes, how fast it softens, dilation."""
+    """The truth: friction and cohesion at the peak and at the end, where the peak comes, how fast it softens,
+    dilation."""
 
     friction_peak_deg: float
     friction_end_deg: float

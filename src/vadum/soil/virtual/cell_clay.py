@@ -10,7 +10,8 @@ from vadum.soil.strength.consolidation import degree
 
 @dataclass(frozen=True)
 class CellClay:
-    """The truth: c' and phi', A at failure, strain at failure, undrained strength for UU, t100, volume strain drained."""
+    """The truth: c' and phi', A at failure, strain at failure, undrained strength for UU, t100, volume strain
+    drained."""
 
     friction_deg: float
     cohesion_kpa: float

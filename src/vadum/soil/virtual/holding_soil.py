@@ -9,7 +9,8 @@ from vadum.soil.retention import van_genuchten
 
 @dataclass(frozen=True)
 class HoldingSoil:
-    """The truth: van Genuchten's parameters (alpha in 1/kPa), the porosity, and the days in which a step drains to 1/e."""
+    """The truth: van Genuchten's parameters (alpha in 1/kPa), the porosity, and the days in which a step drains to
+    1/e."""
 
     theta_r: float
     theta_s: float

@@ -8,7 +8,8 @@ import numpy as np
 
 @dataclass(frozen=True)
 class ElasticPlateSoil:
-    """The truth for repeated loading: s = a1 sigma + a2 sigma^2 in both loadings (mm, MPa), with a settlement that stays."""
+    """The truth for repeated loading: s = a1 sigma + a2 sigma^2 in both loadings (mm, MPa), with a settlement that
+    stays."""
 
     first: tuple[float, float]
     again: tuple[float, float]

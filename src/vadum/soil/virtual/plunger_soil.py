@@ -18,7 +18,8 @@ class PlungerSoil:
     bedding_mm: float
 
     def force_kn(self, penetration_mm: float) -> float:
-        """Return the force at a penetration: a parabola in the bed, the straight part, then a hyperbola, joined smoothly."""
+        """Return the force at a penetration: a parabola in the bed, the straight part, then a hyperbola, joined
+        smoothly."""
         bed = 2 * self.bedding_mm
         if penetration_mm < bed:
             return self.stiffness_kn_mm * penetration_mm**2 / (2 * bed)

@@ -90,8 +90,16 @@ def _open(session: Session, test_id: int) -> Test:
 def _shown(session: Session, test: Test) -> list[dict[str, object]]:
     return [
         {
-            "id": a.id, "kind": a.kind, "name": a.name, "caption": a.caption, "sha256": a.sha256, "size": a.size,
-            "who": a.who, "at": a.at.isoformat(), "removed": a.removed_because, "removedBy": a.removed_by,
+            "id": a.id,
+            "kind": a.kind,
+            "name": a.name,
+            "caption": a.caption,
+            "sha256": a.sha256,
+            "size": a.size,
+            "who": a.who,
+            "at": a.at.isoformat(),
+            "removed": a.removed_because,
+            "removedBy": a.removed_by,
         }
         for a in attachments_of(session, test)
-    ]  # fmt: skip
+    ]

@@ -61,9 +61,14 @@ def calibrate(request: Request, session: Db, form: Posted, who: Who, equipment_i
     )
     session.add(
         Calibration(
-            equipment_id=equipment_id, **made.model_dump(exclude={"table"}), table=made.table, who=who, certificate=bytes_, certificate_name=name
+            equipment_id=equipment_id,
+            **made.model_dump(exclude={"table"}),
+            table=made.table,
+            who=who,
+            certificate=bytes_,
+            certificate_name=name,
         )
-    )  # fmt: skip
+    )
     session.flush()
     renew_users(session, piece)
     session.commit()

@@ -17,7 +17,13 @@ from vadum.web.tour import stops
 router = APIRouter(prefix="/help")
 # What this application means by its words.
 WORDS = (
-    ("finding", "something about the readings that a person should know: a stop keeps the result from being reported, a warning does not, a note explains"),
+    (
+        "finding",
+        (
+            "something about the readings that a person should know: a stop keeps the result from being reported, a"
+            " warning does not, a note explains"
+        ),
+    ),
     ("reportable", "complete, and without a stop"),
     ("school", "one of several accepted ways of reducing the same readings; the sheet prints which"),
     ("left out", "kept on record, with its reason, and not used"),
@@ -26,7 +32,7 @@ WORDS = (
     ("checked", "looked over by a second person; from then on read-only until it is reopened with a reason"),
     ("issued", "numbered and frozen with its hash; a later one may replace it"),
     ("cautious value", "a suggestion for the engineer from the values alone, never a design value"),
-)  # fmt: skip
+)
 
 
 @router.get("", response_class=HTMLResponse)
@@ -44,9 +50,12 @@ def symbols(request: Request, words: str = "") -> HTMLResponse:
     """Return the symbols of all methods, or those with these words."""
     wanted = words[:80].casefold().split()
     entries = [
-        e for e in glossary()
-        if all(w in f"{e.symbol} {e.meaning} {' '.join(METHODS[m].title for m in e.methods)}".casefold() for w in wanted)
-    ]  # fmt: skip
+        e
+        for e in glossary()
+        if all(
+            w in f"{e.symbol} {e.meaning} {' '.join(METHODS[m].title for m in e.methods)}".casefold() for w in wanted
+        )
+    ]
     return page(request, "glossary.html", entries=entries, typed=words[:80], terms=WORDS)
 
 

@@ -180,7 +180,8 @@ def _wanted(test: Test) -> list[tuple[str, str]]:
     found = []
     for target in targets(method_of(test.method).Readings):
         names = [
-            f"{target.model.model_fields[key].title or key}{f' [{unit}]' if (unit := unit_of(target.model, key)) else ''}"
+            (target.model.model_fields[key].title or key)
+            + (f" [{unit}]" if (unit := unit_of(target.model, key)) else "")
             for key in target.columns
         ]
         found.append((target.title, ", ".join(names)))

@@ -53,9 +53,13 @@ def sign_in(
     attempts.succeeded(name, address)
     response = RedirectResponse(_inside(back), 303)
     response.set_cookie(
-        COOKIE, signer(request).dumps(people.sign_in(session, person)), max_age=_TWELVE_HOURS, httponly=True,
-        samesite="strict", secure=request.url.scheme == "https",
-    )  # fmt: skip
+        COOKIE,
+        signer(request).dumps(people.sign_in(session, person)),
+        max_age=_TWELVE_HOURS,
+        httponly=True,
+        samesite="strict",
+        secure=request.url.scheme == "https",
+    )
     return response
 
 

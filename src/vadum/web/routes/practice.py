@@ -32,8 +32,12 @@ def practice_page(request: Request, session: Db) -> HTMLResponse:
 
 @router.post("", response_class=RedirectResponse)
 def begin(
-    session: Db, bench: Instruments, method: str = Form(), speed: float = Form(60, ge=1, le=600), mistakes: int = Form(0, ge=0, le=3)
-) -> RedirectResponse:  # fmt: skip
+    session: Db,
+    bench: Instruments,
+    method: str = Form(),
+    speed: float = Form(60, ge=1, le=600),
+    mistakes: int = Form(0, ge=0, le=3),
+) -> RedirectResponse:
     """Begin a test of a hidden soil, its columns bound to the instruments on the bench."""
     test = practice.begin(method_of(method), secrets.randbelow(2**31), speed, mistakes)
     try:

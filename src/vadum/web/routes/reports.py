@@ -41,10 +41,18 @@ def _page(
     used = {t.method for p in project.locations for t in (*p.tests, *(t for s in p.samples for t in s.tests))}
     asked = typed or {"chapters": list(CHAPTERS), "final": True, "every_parameter": True, "order": "place"}
     return page(
-        request, "reports.html", status_code=422 if problem else 200, project=project, reports=made, problem=problem,
-        typed=asked, chapters=list(dict.fromkeys([*(c for c in asked["chapters"] if c in CHAPTERS), *CHAPTERS])), words=WORDS,
-        used=[m for m in METHODS.values() if m.code in used], running=RUNNING,
-    )  # fmt: skip
+        request,
+        "reports.html",
+        status_code=422 if problem else 200,
+        project=project,
+        reports=made,
+        problem=problem,
+        typed=asked,
+        chapters=list(dict.fromkeys([*(c for c in asked["chapters"] if c in CHAPTERS), *CHAPTERS])),
+        words=WORDS,
+        used=[m for m in METHODS.values() if m.code in used],
+        running=RUNNING,
+    )
 
 
 @router.post("/projects/{project_id}/reports", response_class=HTMLResponse)
@@ -87,9 +95,14 @@ def _said(place: str, message: str) -> str:
 def report_page(request: Request, session: Db, report_id: int) -> HTMLResponse:
     report = _report(request, session, report_id)
     return page(
-        request, "report.html", report=report, project=get(session, Project, report.project_id, "project"),
-        view=_view(report), changed=changed_since(session, report) if report.revisions else [], words=WORDS,
-    )  # fmt: skip
+        request,
+        "report.html",
+        report=report,
+        project=get(session, Project, report.project_id, "project"),
+        view=_view(report),
+        changed=changed_since(session, report) if report.revisions else [],
+        words=WORDS,
+    )
 
 
 @router.get("/api/reports/{report_id}")
@@ -177,9 +190,14 @@ def _report(request: Request, session: Session, report_id: int) -> Report:
 
 def _view(report: Report) -> dict[str, Any]:
     return {
-        "state": report.state, "done": report.done, "steps": report.steps, "said": report.said, "number": report.number,
-        "pages": report.pages, "sha256": report.sha256,
-    }  # fmt: skip
+        "state": report.state,
+        "done": report.done,
+        "steps": report.steps,
+        "said": report.said,
+        "number": report.number,
+        "pages": report.pages,
+        "sha256": report.sha256,
+    }
 
 
 def _processes(request: Request) -> dict[int, "Popen[bytes]"]:

@@ -1,4 +1,5 @@
-"""The summary of a project: how results spread, the characteristic figures, every parameter by place; filtered and sorted."""
+"""The summary of a project: how results spread, the characteristic figures, every parameter by place; filtered and
+sorted."""
 
 from collections.abc import Callable
 from typing import Annotated, Any
@@ -54,7 +55,11 @@ class Filter(BaseModel):
             return False
         if self.top is None and self.base is None:
             return True
-        return sample is not None and sample.base_m >= (self.top or 0.0) and sample.top_m <= (self.base if self.base is not None else 1e9)  # fmt: skip
+        return (
+            sample is not None
+            and sample.base_m >= (self.top or 0.0)
+            and sample.top_m <= (self.base if self.base is not None else 1e9)
+        )
 
     def of_words(self, line: Line) -> bool:
         said = f"{line.location} {line.sample} {line.method} {line.symbol} {line.name} {line.state}".casefold()
@@ -80,9 +85,16 @@ def _filter(
     from_line: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
 ) -> Filter:
     return Filter(
-        location=location, method=method, top=_depth(top), base=_depth(base), final=final, words=words,
-        sort=sort if sort in SORTS else "place", down=down, from_line=from_line,
-    )  # fmt: skip
+        location=location,
+        method=method,
+        top=_depth(top),
+        base=_depth(base),
+        final=final,
+        words=words,
+        sort=sort if sort in SORTS else "place",
+        down=down,
+        from_line=from_line,
+    )
 
 
 def _depth(typed: str) -> float | None:

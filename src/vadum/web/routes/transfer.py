@@ -68,9 +68,14 @@ def look_or_take(
     _remark(session, received, known)
     changed = changes(session, brought, known)
     return page(
-        request, "transfer.html", received=received, changed=changed, seen=f"{sha}-{into}",
-        target=known.name if known else "", **shown,
-    )  # fmt: skip
+        request,
+        "transfer.html",
+        received=received,
+        changed=changed,
+        seen=f"{sha}-{into}",
+        target=known.name if known else "",
+        **shown,
+    )
 
 
 def _remark(session: Session, received: Received, into: Project | None) -> None:
@@ -103,10 +108,18 @@ def _sent(session: Session, project: Project) -> Transfer:
         samples |= {s.id or 0: one for s, one in zip(location.samples, taken, strict=True)}
         places[location.id or 0] = _place(location, name, tuple(taken))
     return Transfer(
-        number=project.id or 0, name=project.name, client=project.client, note=project.note, by=_BY,
-        made=datetime.now(UTC), places=tuple(places.values()),
-        tests=tuple(_test(session, test, places[location.id or 0], samples.get(test.sample_id or 0)) for location, test in tests_in(project)),
-    )  # fmt: skip
+        number=project.id or 0,
+        name=project.name,
+        client=project.client,
+        note=project.note,
+        by=_BY,
+        made=datetime.now(UTC),
+        places=tuple(places.values()),
+        tests=tuple(
+            _test(session, test, places[location.id or 0], samples.get(test.sample_id or 0))
+            for location, test in tests_in(project)
+        ),
+    )
 
 
 def _unique(names: Any) -> list[str]:
@@ -122,11 +135,17 @@ def _unique(names: Any) -> list[str]:
 
 def _place(location: Location, name: str, samples: tuple[Taken, ...]) -> Place:
     return Place(
-        name=name, kind=location.kind, depth_m=location.depth_m, level_m=location.level_m,
-        easting_m=location.easting_m, northing_m=location.northing_m,
-        latitude_deg=location.latitude_deg, longitude_deg=location.longitude_deg,
-        layers=tuple(Layer(s.top_m, s.base_m, s.description) for s in location.strata), samples=samples,
-    )  # fmt: skip
+        name=name,
+        kind=location.kind,
+        depth_m=location.depth_m,
+        level_m=location.level_m,
+        easting_m=location.easting_m,
+        northing_m=location.northing_m,
+        latitude_deg=location.latitude_deg,
+        longitude_deg=location.longitude_deg,
+        layers=tuple(Layer(s.top_m, s.base_m, s.description) for s in location.strata),
+        samples=samples,
+    )
 
 
 def _taken(sample: Sample, name: str) -> Taken:
@@ -138,8 +157,14 @@ def _test(session: Session, test: Test, place: Place, sample: Taken | None) -> S
     method, reduction = standing.method, standing.reduction
     basis = next((p.basis for p in reduction.parameters if p.basis), method.basis[0])
     return Sent(
-        number=test.id or 0, method=test.method, basis=basis, state=test.state, on=day_of(session, test),
-        place=place, sample=sample,
-        readings=method.Readings.model_validate(standing.readings), settings=method.Settings.model_validate(standing.settings),
+        number=test.id or 0,
+        method=test.method,
+        basis=basis,
+        state=test.state,
+        on=day_of(session, test),
+        place=place,
+        sample=sample,
+        readings=method.Readings.model_validate(standing.readings),
+        settings=method.Settings.model_validate(standing.settings),
         reduction=reduction,
-    )  # fmt: skip
+    )

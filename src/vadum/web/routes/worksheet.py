@@ -186,15 +186,27 @@ def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move)
 
 
 def view(
-    session: Session, test: Test, box: FigureBox | None = None, figure: str = "", unfolded: int | None = None,
+    session: Session,
+    test: Test,
+    box: FigureBox | None = None,
+    figure: str = "",
+    unfolded: int | None = None,
     standing: Standing | None = None,
-) -> dict[str, Any]:  # fmt: skip
-    """Return the sheet with the state of its record; ``standing`` is what the test says where that was just worked out."""
+) -> dict[str, Any]:
+    """Return the sheet with the state of its record; ``standing`` is what the test says where that was just worked
+    out."""
     standing, room = standing or standing_of(session, test), box or FigureBox()
     method, checked, moved = standing.method, standing.check, moved_now(session, test)
     sheet = sheet_view(
-        method, standing.sheet, standing.settings, standing.context, standing.reduction, (room.width, room.height), figure, unfolded,
-    )  # fmt: skip
+        method,
+        standing.sheet,
+        standing.settings,
+        standing.context,
+        standing.reduction,
+        (room.width, room.height),
+        figure,
+        unfolded,
+    )
     return sheet | {
         "test": test.id,
         "revision": test.revision,

@@ -1,7 +1,7 @@
 """settings whole with their origin, revisions that keep what changed, logger files once, checks that freeze
 
-What a method did by default on the day of this migration is written out beside it: the methods themselves may differ by the
-time it runs.
+What a method did by default on the day of this migration is written out beside it: the methods themselves may differ by
+the time it runs.
 """
 
 import hashlib
@@ -18,7 +18,11 @@ _DEFAULTS = json.loads(Path(__file__).with_name("0010_defaults.json").read_text(
 
 
 def upgrade() -> None:
-    op.create_table("log_content", sa.Column("sha256", sa.String(), primary_key=True), sa.Column("data", sa.String(), nullable=False))  # fmt: skip
+    op.create_table(
+        "log_content",
+        sa.Column("sha256", sa.String(), primary_key=True),
+        sa.Column("data", sa.String(), nullable=False),
+    )
     op.create_table(
         "checked_test",
         sa.Column("id", sa.Integer(), primary_key=True),
@@ -30,10 +34,19 @@ def upgrade() -> None:
         *(
             sa.Column(name, sa.JSON(), nullable=False)
             for name in (
-                "readings", "settings", "setting_origins", "origins", "context", "leans", "pieces", "result", "unsettled", "accepted",
+                "readings",
+                "settings",
+                "setting_origins",
+                "origins",
+                "context",
+                "leans",
+                "pieces",
+                "result",
+                "unsettled",
+                "accepted",
             )
         ),
-    )  # fmt: skip
+    )
     op.create_index("ix_checked_test_test_id", "checked_test", ["test_id"])
     for name, empty in (("setting_origins", "{}"), ("moved", "[]"), ("offered", "{}")):
         op.add_column("test", sa.Column(name, sa.JSON(), nullable=False, server_default=empty))
@@ -56,14 +69,19 @@ def _test(bind: sa.Connection, number: int, method: str, readings: str, settings
     uses = [
         name
         for (name,) in bind.execute(
-            sa.text("SELECT e.name FROM equipment e JOIN test_use u ON u.equipment_id = e.id WHERE u.test_id = :t ORDER BY e.name"),
+            sa.text(
+                "SELECT e.name FROM equipment e JOIN test_use u ON u.equipment_id = e.id WHERE u.test_id = :t ORDER BY"
+                " e.name"
+            ),
             {"t": number},
         )
-    ]  # fmt: skip
+    ]
     rows = bind.execute(
-        sa.text("SELECT id, who, what, readings, unread, settings, origins FROM revision WHERE test_id = :t ORDER BY number"),
+        sa.text(
+            "SELECT id, who, what, readings, unread, settings, origins FROM revision WHERE test_id = :t ORDER BY number"
+        ),
         {"t": number},
-    ).fetchall()  # fmt: skip
+    ).fetchall()
     equipped = [i for i, row in enumerate(rows) if "equipment" in row[2].split("; ")]
     before: dict = {}
     chosen: dict = {}
@@ -74,9 +92,12 @@ def _test(bind: sa.Connection, number: int, method: str, readings: str, settings
         whence |= {name: "default" for name in chosen if name not in mine}
         chosen = mine
         state = _flat(
-            _put_away(bind, json.loads(was)), unread=json.loads(unread), settings=usual | mine, setting_origins=whence,
+            _put_away(bind, json.loads(was)),
+            unread=json.loads(unread),
+            settings=usual | mine,
+            setting_origins=whence,
             origins=json.loads(origins or "{}"),
-        )  # fmt: skip
+        )
         state["version:"] = known["version"]
         # Which pieces there were was not kept before now: only that they were changed, and by whom.
         at_last = i >= (equipped[-1] if equipped else 0)

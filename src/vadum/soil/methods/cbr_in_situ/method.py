@@ -39,19 +39,47 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
         "light-vehicle": "the vehicle is too light for what is expected",
     }
     equations = (
-        SourceNote(gives="bearing ratio", equation="as in the mould: CBR = 100 F(x0 + 2.5) / 13.2 kN, 100 F(x0 + 5.0) / 20.0 kN", source="BS 1377-9 clause 4.3"),
-        SourceNote(gives="largest measurable ratio", equation="100 reaction / 13.2 kN", source="definition of the ratio at 2.5 mm"),
+        SourceNote(
+            gives="bearing ratio",
+            equation="as in the mould: CBR = 100 F(x0 + 2.5) / 13.2 kN, 100 F(x0 + 5.0) / 20.0 kN",
+            source="BS 1377-9 clause 4.3",
+        ),
+        SourceNote(
+            gives="largest measurable ratio",
+            equation="100 reaction / 13.2 kN",
+            source="definition of the ratio at 2.5 mm",
+        ),
         SourceNote(gives="place", equation="mean of the positions, with their spread", source="ASTM D4429 clause 9"),
-    )  # fmt: skip
+    )
     steps = (
-        ProcedureStep(text="Plan: reaction, expected ratio, ring, seating force.", readings=["reaction_kn", "expected_percent", "ring_factor_n_div", "seating_n"]),
-        ProcedureStep(text="Locate services. Level ground, chocks, vehicle off its springs on stands.", readings=["services_clear", "chocked", "on_stands"]),
-        ProcedureStep(text="Strike off 60 cm of ground to the level, no stones above 20 mm under the plunger; surcharge rings on.", readings=["depth_m", "coarse_below", "surcharge_kg"]),
-        ProcedureStep(text="Datum bar free of everything, seat, zero ring and gauge.", readings=["datum_outside", "seating_n"]),
-        ProcedureStep(text="Press at 1 mm/min without a pause to 7.5 mm, or until the reaction lifts.", readings=["position_1.ring_div", "ended"]),
-        ProcedureStep(text="Two more positions within a metre.", readings=["position_2.ring_div", "position_3.ring_div"]),
-        ProcedureStep(text="Unload the ring, then strike the stands. Take tins from beside the plunger.", readings=["tins"]),
-    )  # fmt: skip
+        ProcedureStep(
+            text="Plan: reaction, expected ratio, ring, seating force.",
+            readings=["reaction_kn", "expected_percent", "ring_factor_n_div", "seating_n"],
+        ),
+        ProcedureStep(
+            text="Locate services. Level ground, chocks, vehicle off its springs on stands.",
+            readings=["services_clear", "chocked", "on_stands"],
+        ),
+        ProcedureStep(
+            text=(
+                "Strike off 60 cm of ground to the level, no stones above 20 mm under the plunger; surcharge rings on."
+            ),
+            readings=["depth_m", "coarse_below", "surcharge_kg"],
+        ),
+        ProcedureStep(
+            text="Datum bar free of everything, seat, zero ring and gauge.", readings=["datum_outside", "seating_n"]
+        ),
+        ProcedureStep(
+            text="Press at 1 mm/min without a pause to 7.5 mm, or until the reaction lifts.",
+            readings=["position_1.ring_div", "ended"],
+        ),
+        ProcedureStep(
+            text="Two more positions within a metre.", readings=["position_2.ring_div", "position_3.ring_div"]
+        ),
+        ProcedureStep(
+            text="Unload the ring, then strike the stands. Take tins from beside the plunger.", readings=["tins"]
+        ),
+    )
     cautions = (
         "The vehicle stands on stands, never on a jack alone, and nobody is under it; level ground, chocks, brakes.",
         "Unload the ring before the stands are struck.",
@@ -75,21 +103,49 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     def timetable(self, readings: CbrInSituReadings, settings: CbrInSituSettings) -> list[Operation]:
         ended = readings.ended is not None
         operations = [
-            Operation(key="set-up", what="Vehicle onto stands, datum bar, seat the plunger", due_min=0, tolerance_min=120, hands_on_min=40, done=readings.on_stands == "yes", cell="on_stands")
-        ]  # fmt: skip
+            Operation(
+                key="set-up",
+                what="Vehicle onto stands, datum bar, seat the plunger",
+                due_min=0,
+                tolerance_min=120,
+                hands_on_min=40,
+                done=readings.on_stands == "yes",
+                cell="on_stands",
+            )
+        ]
         for i, name in enumerate(POSITIONS, 1):
             run = any(row.ring_div is not None for row in getattr(readings, name))
             operations.append(
-                Operation(key=f"run-{i}", what=f"Press position {i} without a pause", due_min=20 + 25.0 * i, tolerance_min=60, hands_on_min=15, done=run or ended, cell=f"{name}.1.ring_div")
-            )  # fmt: skip
+                Operation(
+                    key=f"run-{i}",
+                    what=f"Press position {i} without a pause",
+                    due_min=20 + 25.0 * i,
+                    tolerance_min=60,
+                    hands_on_min=15,
+                    done=run or ended,
+                    cell=f"{name}.1.ring_div",
+                )
+            )
         operations.append(
-            Operation(key="weigh-dry", what="Weigh the dry tins", due_min=1440, tolerance_min=480, hands_on_min=5, done=all_dry(readings.tins), cell="tins.0.mass_tin_dry_g")
-        )  # fmt: skip
+            Operation(
+                key="weigh-dry",
+                what="Weigh the dry tins",
+                due_min=1440,
+                tolerance_min=480,
+                hands_on_min=5,
+                done=all_dry(readings.tins),
+                cell="tins.0.mass_tin_dry_g",
+            )
+        )
         return operations
 
     def virtual(
-        self, soil: PlungerSoil, settings: CbrInSituSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
-    ) -> CbrInSituReadings:  # fmt: skip
+        self,
+        soil: PlungerSoil,
+        settings: CbrInSituSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> CbrInSituReadings:
         mistakes = self.plant(mistakes)
         ratio = soil.ratio_percent(2.5, 13.2)
         factor = linear_ring_n_div(1.2 * soil.force_kn(7.5))

@@ -1,4 +1,5 @@
-"""What is written under the vehicle: the set-up, up to three positions within a metre, the water content beside them."""
+"""What is written under the vehicle: the set-up, up to three positions within a metre, the water content beside
+them."""
 
 from typing import Any, Literal
 

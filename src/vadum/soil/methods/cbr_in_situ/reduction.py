@@ -73,7 +73,8 @@ def _lifted(result: Reduction, last: Run, settings: CbrInSituSettings) -> None:
         result.findings.append(
             note(
                 "reaction-lifted",
-                f"The reaction lifted at {last.reached_mm:g} mm: {last.label.lower()} is judged at {' and '.join(reached)} only, and printed so.",
+                f"The reaction lifted at {last.reached_mm:g} mm: {last.label.lower()} is judged at"
+                f" {' and '.join(reached)} only, and printed so.",
                 "Unload the ring before the stands are struck. Use a heavier vehicle for more.",
                 "ended",
             )
@@ -81,8 +82,13 @@ def _lifted(result: Reduction, last: Run, settings: CbrInSituSettings) -> None:
         return
     first = f"{STANDARD_FORCE_KN[settings.school][0][0]:g} mm"
     result.findings.append(
-        stop("reaction-lifted-early", f"The reaction lifted at {last.reached_mm:g} mm, before {first}.", "Unload the ring before the stands are struck; come back with a heavier vehicle.", "ended")
-    )  # fmt: skip
+        stop(
+            "reaction-lifted-early",
+            f"The reaction lifted at {last.reached_mm:g} mm, before {first}.",
+            "Unload the ring before the stands are struck; come back with a heavier vehicle.",
+            "ended",
+        )
+    )
 
 
 def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, settings: CbrInSituSettings) -> None:
@@ -95,8 +101,14 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
     )
     result.parameters.append(ratio_parameter("cbr", "CBR", what, mean, settings.school))
     result.derivation.append(
-        Step(symbol="CBR", formula="mean of the larger ratio of each position", put_in=", ".join(f"{v:.2f}" for _, v in values), result=f"{mean:.2f}", unit="%")
-    )  # fmt: skip
+        Step(
+            symbol="CBR",
+            formula="mean of the larger ratio of each position",
+            put_in=", ".join(f"{v:.2f}" for _, v in values),
+            result=f"{mean:.2f}",
+            unit="%",
+        )
+    )
     if len(values) > 1:
         spread = 100 * max(abs(value - mean) for _, value in values) / mean
         result.parameters.append(
@@ -105,8 +117,13 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
         if spread > settings.spread_percent:
             far, value = max(values, key=lambda v: abs(v[1] - mean))
             result.findings.append(
-                warn("positions-apart", f"{far.label}, {value:.1f} %, is {spread:.0f} % off the mean of {mean:.1f} %.", "Look at the ground there; run another position within the metre.", f"{far.table}.{far.rows[-1]}.ring_div")
-            )  # fmt: skip
+                warn(
+                    "positions-apart",
+                    f"{far.label}, {value:.1f} %, is {spread:.0f} % off the mean of {mean:.1f} %.",
+                    "Look at the ground there; run another position within the metre.",
+                    f"{far.table}.{far.rows[-1]}.ring_div",
+                )
+            )
     result.findings += bearing.seating_findings(readings.seating_n, mean)
 
 
@@ -120,8 +137,14 @@ def _particulars(
         )
         standard = STANDARD_FORCE_KN[settings.school][0][1]
         result.derivation.append(
-            Step(symbol="CBR max", formula="100 reaction / standard force", put_in=f"100 × {readings.reaction_kn:g} / {standard:.2f}", result=f"{most:.1f}", unit="%")
-        )  # fmt: skip
+            Step(
+                symbol="CBR max",
+                formula="100 reaction / standard force",
+                put_in=f"100 × {readings.reaction_kn:g} / {standard:.2f}",
+                result=f"{most:.1f}",
+                unit="%",
+            )
+        )
     found = [w for tin in readings.tins if tin.used and (w := tin.water_content(context.tins)) is not None]
     if found:
         result.parameters.append(
@@ -139,9 +162,15 @@ def _next_action(
         return plan_words(readings, settings)
     last = begun[-1]
     if readings.ended is None and (not last.ratios or last.ratios[1] is None):
-        return f"{last.label}: go on without a pause, next at {last.reached_mm + 0.25:g} mm. If the reaction lifts, stop and say so under ended."
+        return (
+            f"{last.label}: go on without a pause, next at {last.reached_mm + 0.25:g} mm. If the reaction lifts, stop"
+            " and say so under ended."
+        )
     if readings.ended is None and len(begun) < len(runs):
-        return f"Unload the ring, move on within the metre, run {runs[len(begun)].label.lower()}; or say under ended that all are run."
+        return (
+            f"Unload the ring, move on within the metre, run {runs[len(begun)].label.lower()}; or say under ended that"
+            " all are run."
+        )
     if not any(tin.mass_tin_dry_g is not None for tin in readings.tins):
         return "Unload the ring before the stands are struck. Take a tin from beside the plunger, dry and weigh it."
     warned = next((f for f in result.findings if f.severity == "warn"), None)

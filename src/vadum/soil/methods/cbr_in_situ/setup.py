@@ -1,14 +1,25 @@
-"""Before the plunger touches: what the reaction can measure, which ring and seating, and whether it is safe to begin."""
+"""Before the plunger touches: what the reaction can measure, which ring and seating, and whether it is safe to
+begin."""
 
 from vadum.soil.bearing import equations as eq
 from vadum.soil.finding import Finding, stop, warn
 from vadum.soil.methods.cbr_in_situ.readings import CbrInSituReadings, CbrInSituSettings
 
 _CHECKS = (
-    ("on_stands", "unsupported", "The vehicle rests on its springs.", "Jack it up onto stands before anybody reaches below; nobody under it."),
-    ("chocked", "not-chocked", "The vehicle is not chocked.", "Brakes on, wheels chocked, level ground, before the jack takes load."),
+    (
+        "on_stands",
+        "unsupported",
+        "The vehicle rests on its springs.",
+        "Jack it up onto stands before anybody reaches below; nobody under it.",
+    ),
+    (
+        "chocked",
+        "not-chocked",
+        "The vehicle is not chocked.",
+        "Brakes on, wheels chocked, level ground, before the jack takes load.",
+    ),
     ("services_clear", "services-unknown", "Cables and pipes are not located.", "Stop until the services are located."),
-)  # fmt: skip
+)
 # A ring is read well between a tenth and nine tenths of its range.
 _WELL = (0.1, 0.9)
 
@@ -29,8 +40,13 @@ def setup_findings(
     ]
     if readings.datum_outside == "no":
         found.append(
-            warn("datum-near", "The datum bar stands where the ground settles.", "Move its feet away: it may touch neither vehicle nor surcharge.", "datum_outside")
-        )  # fmt: skip
+            warn(
+                "datum-near",
+                "The datum bar stands where the ground settles.",
+                "Move its feet away: it may touch neither vehicle nor surcharge.",
+                "datum_outside",
+            )
+        )
     if readings.coarse_below == "yes":
         found.append(
             stop(
@@ -45,15 +61,25 @@ def setup_findings(
         return found
     if most is not None and expected > most:
         found.append(
-            warn("reaction-small", f"{readings.reaction_kn:g} kN of reaction measures up to CBR {most:.0f} %; {expected:g} % is expected.", "Load the vehicle, or take a heavier one.", "reaction_kn")
-        )  # fmt: skip
+            warn(
+                "reaction-small",
+                f"{readings.reaction_kn:g} kN of reaction measures up to CBR {most:.0f} %; {expected:g} % is expected.",
+                "Load the vehicle, or take a heavier one.",
+                "reaction_kn",
+            )
+        )
     if ring is not None:
         force = expected / 100 * eq.STANDARD_FORCE_KN[settings.school][1][1]
         share = force / ring[-1][1]
         if not _WELL[0] <= share <= _WELL[1] and readings.ring_factor_n_div is None:
             found.append(
-                warn("ring-choice", f"{force:.1f} kN at 5 mm is {100 * share:.0f} % of the ring's {ring[-1][1]:g} kN.", f"Take a {'stronger' if share > _WELL[1] else 'weaker'} ring.", "expected_percent")
-            )  # fmt: skip
+                warn(
+                    "ring-choice",
+                    f"{force:.1f} kN at 5 mm is {100 * share:.0f} % of the ring's {ring[-1][1]:g} kN.",
+                    f"Take a {'stronger' if share > _WELL[1] else 'weaker'} ring.",
+                    "expected_percent",
+                )
+            )
     return found
 
 

@@ -42,21 +42,55 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     mistakes = MISTAKES
     equations = (
         SourceNote(gives="force", equation="straight between the points of the ring's calibration", source="ISO 376"),
-        SourceNote(gives="moved origin", equation="tangent at the steepest part: x0 = x − F / slope, when it lies right of the start", source="BS 1377-4 clause 7.4.6"),
-        SourceNote(gives="bearing ratio", equation="CBR = 100 F(x0 + 2.5) / 13.2 kN and 100 F(x0 + 5.0) / 20.0 kN; the larger counts", source="EN 13286-47 clause 9"),
-        SourceNote(gives="bearing ratio, pressures", equation="CBR = 100 F / (6.9 MPa × 1935 mm²) at 2.54 mm, 10.3 MPa at 5.08 mm", source="ASTM D1883 clause 11"),
-        SourceNote(gives="reported value", equation="to 1 % below 30, 5 % up to 100, 10 % above; mean of top and bottom when within 10 % of it", source="BS 1377-4 clause 7.5"),
-        SourceNote(gives="swell", equation="100 (dial at the end − at the start) / height of the specimen", source="ASTM D1883 clause 11"),
-    )  # fmt: skip
+        SourceNote(
+            gives="moved origin",
+            equation="tangent at the steepest part: x0 = x − F / slope, when it lies right of the start",
+            source="BS 1377-4 clause 7.4.6",
+        ),
+        SourceNote(
+            gives="bearing ratio",
+            equation="CBR = 100 F(x0 + 2.5) / 13.2 kN and 100 F(x0 + 5.0) / 20.0 kN; the larger counts",
+            source="EN 13286-47 clause 9",
+        ),
+        SourceNote(
+            gives="bearing ratio, pressures",
+            equation="CBR = 100 F / (6.9 MPa × 1935 mm²) at 2.54 mm, 10.3 MPa at 5.08 mm",
+            source="ASTM D1883 clause 11",
+        ),
+        SourceNote(
+            gives="reported value",
+            equation="to 1 % below 30, 5 % up to 100, 10 % above; mean of top and bottom when within 10 % of it",
+            source="BS 1377-4 clause 7.5",
+        ),
+        SourceNote(
+            gives="swell",
+            equation="100 (dial at the end − at the start) / height of the specimen",
+            source="ASTM D1883 clause 11",
+        ),
+    )
     steps = (
-        ProcedureStep(text="Take out and weigh what is above 20 mm; mix the rest to the optimum, cover overnight.", readings=["removed_percent", "water_content_target_percent"]),
-        ProcedureStep(text="Weigh the mould without collar, compact in layers, strike off level, weigh again.", readings=["mass_mould_g", "mass_mould_soil_g", "volume_mould_cm3"]),
-        ProcedureStep(text="Soak four days under the surcharge; read the dial each day; drain 15 min.", readings=["surcharge_kg", "swell"]),
-        ProcedureStep(text="Seat the plunger with 10, 50 or 250 N by the ratio expected; zero ring and gauge.", readings=["seating_n"]),
-        ProcedureStep(text="Press at 1 mm/min without a pause; read the ring each 0.25 mm to 7.5 mm.", readings=["top.ring_div"]),
+        ProcedureStep(
+            text="Take out and weigh what is above 20 mm; mix the rest to the optimum, cover overnight.",
+            readings=["removed_percent", "water_content_target_percent"],
+        ),
+        ProcedureStep(
+            text="Weigh the mould without collar, compact in layers, strike off level, weigh again.",
+            readings=["mass_mould_g", "mass_mould_soil_g", "volume_mould_cm3"],
+        ),
+        ProcedureStep(
+            text="Soak four days under the surcharge; read the dial each day; drain 15 min.",
+            readings=["surcharge_kg", "swell"],
+        ),
+        ProcedureStep(
+            text="Seat the plunger with 10, 50 or 250 N by the ratio expected; zero ring and gauge.",
+            readings=["seating_n"],
+        ),
+        ProcedureStep(
+            text="Press at 1 mm/min without a pause; read the ring each 0.25 mm to 7.5 mm.", readings=["top.ring_div"]
+        ),
         ProcedureStep(text="Turn the mould over and press the bottom.", readings=["bottom.ring_div"]),
         ProcedureStep(text="Dry tins from below the plunger.", readings=["tins"]),
-    )  # fmt: skip
+    )
     cautions = (
         "A falling rammer breaks fingers: guard on, hands on the guide, ear protection against the noise.",
         "A filled mould weighs 15 kg: lift with both arms, bench at hip height, safety shoes.",
@@ -83,27 +117,70 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         pressed = any(row.ring_div is not None for row in readings.top)
         turned = any(row.ring_div is not None for row in readings.bottom) or readings.finished == "top only"
         operations = [
-            Operation(key="mould", what="Compact the mould and weigh it", due_min=0, tolerance_min=240, hands_on_min=40, resource="mould", holds_min=6000 if settings.soaking == "soaked 96 h" else 60, done=made, cell="mass_mould_soil_g")
-        ]  # fmt: skip
+            Operation(
+                key="mould",
+                what="Compact the mould and weigh it",
+                due_min=0,
+                tolerance_min=240,
+                hands_on_min=40,
+                resource="mould",
+                holds_min=6000 if settings.soaking == "soaked 96 h" else 60,
+                done=made,
+                cell="mass_mould_soil_g",
+            )
+        ]
         begun = 60.0
         if settings.soaking == "soaked 96 h":
             read = {row.elapsed_h: i for i, row in enumerate(readings.swell) if row.dial_mm is not None}
             for hours in _SWELL_H:
                 what = "Into the water, read the dial" if hours == 0 else f"Swell dial at {hours:g} h"
                 operations.append(
-                    Operation(key=f"swell-{hours:g}", what=what, due_min=begun + 60 * hours, tolerance_min=max(10.0, 6 * hours), hands_on_min=2, resource="" if hours else "soak tank", holds_min=0 if hours else 5760, after="swell-0" if hours else None, done=hours in read or (pressed and hours < 96), cell=f"swell.{_SWELL_H.index(hours)}.dial_mm")
-                )  # fmt: skip
+                    Operation(
+                        key=f"swell-{hours:g}",
+                        what=what,
+                        due_min=begun + 60 * hours,
+                        tolerance_min=max(10.0, 6 * hours),
+                        hands_on_min=2,
+                        resource="" if hours else "soak tank",
+                        holds_min=0 if hours else 5760,
+                        after="swell-0" if hours else None,
+                        done=hours in read or (pressed and hours < 96),
+                        cell=f"swell.{_SWELL_H.index(hours)}.dial_mm",
+                    )
+                )
             begun += 5760 + 15
         operations += [
-            Operation(key="top", what="Press the top, 7.5 mm without a pause", due_min=begun, tolerance_min=240, hands_on_min=_RUN_MIN + 6, resource="press", done=pressed, cell="top.1.ring_div"),
-            Operation(key="bottom", what="Turn over, press the bottom", due_min=begun + 20, tolerance_min=120, hands_on_min=_RUN_MIN + 6, resource="press", done=turned, cell="bottom.1.ring_div"),
+            Operation(
+                key="top",
+                what="Press the top, 7.5 mm without a pause",
+                due_min=begun,
+                tolerance_min=240,
+                hands_on_min=_RUN_MIN + 6,
+                resource="press",
+                done=pressed,
+                cell="top.1.ring_div",
+            ),
+            Operation(
+                key="bottom",
+                what="Turn over, press the bottom",
+                due_min=begun + 20,
+                tolerance_min=120,
+                hands_on_min=_RUN_MIN + 6,
+                resource="press",
+                done=turned,
+                cell="bottom.1.ring_div",
+            ),
             *tins_dried("tins", readings.tins, begun + 40),
-        ]  # fmt: skip
+        ]
         return operations
 
     def virtual(
-        self, soil: PlungerSoil, settings: CbrLabSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
-    ) -> CbrLabReadings:  # fmt: skip
+        self,
+        soil: PlungerSoil,
+        settings: CbrLabSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> CbrLabReadings:
         return a_mould(soil, settings, rng, self.plant(mistakes))
 
     def truth(self, soil: PlungerSoil, settings: CbrLabSettings) -> dict[str, float]:

@@ -140,7 +140,9 @@ def _next_action(
         return "Weigh the empty mould, compact, take the collar off, strike off level, weigh again."
     top, bottom = runs
     if not len(top.rows):
-        soak = settings.soaking == "soaked 96 h" and (not readings.swell or all((r.elapsed_h or 0) < 95 for r in readings.swell if r.dial_mm is not None))  # fmt: skip
+        soak = settings.soaking == "soaked 96 h" and (
+            not readings.swell or all((r.elapsed_h or 0) < 95 for r in readings.swell if r.dial_mm is not None)
+        )
         if soak:
             return "Soak with the surcharge on; read the dial now and each day. After 96 h let it drain 15 min."
         return "Seat the plunger, zero ring and gauge together, then press without a pause and read each 0.25 mm."
@@ -148,7 +150,10 @@ def _next_action(
         if readings.finished or (run is bottom and not len(run.rows)):
             continue
         if not run.ratios or run.ratios[1] is None:
-            return f"Go on with the {name} without a pause: read the ring each 0.25 mm, next at {run.reached_mm + 0.25:g} mm."
+            return (
+                f"Go on with the {name} without a pause: read the ring each 0.25 mm, next at"
+                f" {run.reached_mm + 0.25:g} mm."
+            )
     if not len(bottom.rows) and readings.finished != "top only":
         return "Turn the mould over and press the bottom the same way."
     if made.water_content is None:

@@ -178,6 +178,11 @@ def _doubts(readings: ClassificationReadings, measured: dict[str, float], found:
     ]
     if differ:
         findings.append(
-            note("typed-over-measured", f"Typed {', '.join(differ)} differs from the sample's grading by more than {_DIFFER_PERCENT:g} %.", "The typed value is used; clear it to use the measured one.", f"{differ[0]}_percent")
-        )  # fmt: skip
+            note(
+                "typed-over-measured",
+                f"Typed {', '.join(differ)} differs from the sample's grading by more than {_DIFFER_PERCENT:g} %.",
+                "The typed value is used; clear it to use the measured one.",
+                f"{differ[0]}_percent",
+            )
+        )
     return findings

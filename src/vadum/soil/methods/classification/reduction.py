@@ -54,10 +54,17 @@ def _touched(found: Found) -> bool:
 
 
 _CELLS = {
-    "fines": "fines_percent", "sand": "sand_percent", "gravel": "gravel_percent", "Cu": "uniformity", "Cc": "curvature",
-    "passing 2 mm": "passing_2_mm_percent", "passing 0.425 mm": "passing_0_425_mm_percent",
-    "passing 0.075 mm": "passing_0_075_mm_percent", "LL": "liquid_limit", "PI": "plasticity_index",
-}  # fmt: skip
+    "fines": "fines_percent",
+    "sand": "sand_percent",
+    "gravel": "gravel_percent",
+    "Cu": "uniformity",
+    "Cc": "curvature",
+    "passing 2 mm": "passing_2_mm_percent",
+    "passing 0.425 mm": "passing_0_425_mm_percent",
+    "passing 0.075 mm": "passing_0_075_mm_percent",
+    "LL": "liquid_limit",
+    "PI": "plasticity_index",
+}
 
 
 def _supplied(found: Found) -> dict[str, tuple[float, float]]:

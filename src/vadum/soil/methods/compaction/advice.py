@@ -24,8 +24,13 @@ def point_findings(
     low, high = _MOULDS[settings.scheme.split(", ")[1]]
     if volume is not None and not low <= volume <= high:
         findings.append(
-            warn("mould-volume", f"{volume:g} cm³ is not a {settings.scheme.split(', ')[1]}, {low:g} to {high:g} cm³.", "Check the mould's volume and the effort under School.", "volume_mould_cm3")
-        )  # fmt: skip
+            warn(
+                "mould-volume",
+                f"{volume:g} cm³ is not a {settings.scheme.split(', ')[1]}, {low:g} to {high:g} cm³.",
+                "Check the mould's volume and the effort under School.",
+                "volume_mould_cm3",
+            )
+        )
     for i, point in enumerate(readings.points):
         mass = point.mass_mould_soil_g
         if point.used and mass is not None and mould is not None and mass <= mould:
@@ -40,15 +45,21 @@ def point_findings(
     for p in used:
         if not _BULK[0] <= p.bulk_density <= _BULK[1]:
             findings.append(
-                stop("density-impossible", f"Point {p.row + 1}: a bulk density of {p.bulk_density:.2f} g/cm³ cannot be.", "Weigh without collar; check the mould's mass and volume.", f"points.{p.row}.mass_mould_soil_g")
-            )  # fmt: skip
+                stop(
+                    "density-impossible",
+                    f"Point {p.row + 1}: a bulk density of {p.bulk_density:.2f} g/cm³ cannot be.",
+                    "Weigh without collar; check the mould's mass and volume.",
+                    f"points.{p.row}.mass_mould_soil_g",
+                )
+            )
             continue
         full = saturated_dry_density(p.water_content, gs.value)
         if p.dry_density > full * 1.003:
             findings.append(
                 stop(
                     "above-zero-air",
-                    f"Point {p.row + 1} lies right of the zero-air line: {p.dry_density:.3f} g/cm³ at {p.water_content:.1f} %, at most {full:.3f}.",
+                    f"Point {p.row + 1} lies right of the zero-air line: {p.dry_density:.3f} g/cm³ at"
+                    f" {p.water_content:.1f} %, at most {full:.3f}.",
                     "Check the tin, then the mould's mass and volume"
                     + (", and measure the Gs, which is assumed." if gs.source == "assumed" else ", then the Gs."),
                     f"points.{p.row}.mass_mould_soil_g",
@@ -73,7 +84,8 @@ def curve_findings(settings: CompactionSettings, used: list[Compacted], peak: Pe
             findings.append(
                 stop(
                     "optimum-outside",
-                    f"The driest point, {ordered[0].water_content:.1f} %, is the densest: the optimum lies outside the points.",
+                    f"The driest point, {ordered[0].water_content:.1f} %, is the densest: the optimum lies outside the"
+                    " points.",
                     "Make a point 2 % drier.",
                     f"points.{ordered[0].row}.mass_mould_soil_g",
                 )
@@ -82,7 +94,8 @@ def curve_findings(settings: CompactionSettings, used: list[Compacted], peak: Pe
             findings.append(
                 stop(
                     "optimum-outside",
-                    f"The wettest point, {ordered[-1].water_content:.1f} %, is the densest: the optimum lies outside the points.",
+                    f"The wettest point, {ordered[-1].water_content:.1f} %, is the densest: the optimum lies outside"
+                    " the points.",
                     "Make a point 2 % wetter.",
                     f"points.{ordered[-1].row}.mass_mould_soil_g",
                 )
@@ -134,7 +147,8 @@ def _erratic(ordered: list[Compacted]) -> list[Finding]:
     return [
         warn(
             "erratic-point",
-            f"Point {ordered[odd].row + 1} does not fit: the curve sags by {max(sags):.3f} g/cm³ with it, by {without[odd]:.3f} without.",
+            f"Point {ordered[odd].row + 1} does not fit: the curve sags by {max(sags):.3f} g/cm³ with it, by"
+            f" {without[odd]:.3f} without.",
             "Repeat it with fresh soil, or leave it out with a reason.",
             f"points.{ordered[odd].row}.mass_mould_soil_g",
         )
@@ -192,7 +206,10 @@ def next_action(
         if point.water_content(tins) is None and point.water_content_percent is None:
             return f"Take a tin from the middle of point {i + 1}; weigh it moist, dry it, weigh it dry."
     if not used:
-        return f"Compact the first point, {settings.scheme}, some 4 % drier than the plastic limit of clay, or just moist for sand."
+        return (
+            f"Compact the first point, {settings.scheme}, some 4 % drier than the plastic limit of clay, or just moist"
+            " for sand."
+        )
     if result.findings:
         return result.findings[0].action
     return "Done. Let a second person check the sheet."

@@ -45,7 +45,9 @@ def compaction_figure(
     return Figure(
         key="compaction",
         title="Compaction curve",
-        description=f"Dry density against water content, {len(used)} points, with the lines of 0, 5 and 10 % air. {said}",
+        description=(
+            f"Dry density against water content, {len(used)} points, with the lines of 0, 5 and 10 % air. {said}"
+        ),
         x=Axis(label="water content", unit="%", low=low, high=high),
         y=Axis(label="dry density", unit="g/cm³", low=bottom, high=top),
         lines=lines,
@@ -53,12 +55,21 @@ def compaction_figure(
             Series(
                 key="points",
                 label="points",
-                marks=[Mark(x=p.water_content, y=p.dry_density, label=str(p.row + 1), path=f"points.{p.row}", left_out=p.row not in drawn) for p in every],
+                marks=[
+                    Mark(
+                        x=p.water_content,
+                        y=p.dry_density,
+                        label=str(p.row + 1),
+                        path=f"points.{p.row}",
+                        left_out=p.row not in drawn,
+                    )
+                    for p in every
+                ],
             )
         ],
         handles=handles,
         result=result,
-    )  # fmt: skip
+    )
 
 
 def _frame(every: list[Compacted], gs: Leant) -> tuple[float, float, float, float]:

@@ -52,19 +52,35 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
     }
     equations = (
         SourceNote(gives="dry density", equation="ρd = (M − Mmould) / V / (1 + w)", source="ASTM D698 clause 11"),
-        SourceNote(gives="optimum", equation="top of the parabola through the best point and its neighbours, or of a cubic through all", source="ASTM D698 clause 11; Howell et al. (1997)"),
+        SourceNote(
+            gives="optimum",
+            equation="top of the parabola through the best point and its neighbours, or of a cubic through all",
+            source="ASTM D698 clause 11; Howell et al. (1997)",
+        ),
         SourceNote(gives="air lines", equation="ρd = ρw (1 − A) / (1/Gs + w)", source="ASTM D698 clause 11 at A = 0"),
-        SourceNote(gives="oversize, density", equation="ρd whole = 1 / ((1 − C)/ρd + C/(Gm ρw))", source="ASTM D4718 eq. 2"),
+        SourceNote(
+            gives="oversize, density", equation="ρd whole = 1 / ((1 − C)/ρd + C/(Gm ρw))", source="ASTM D4718 eq. 2"
+        ),
         SourceNote(gives="oversize, water", equation="w whole = (1 − C) w + C w oversize", source="ASTM D4718 eq. 1"),
         SourceNote(gives="water to add", equation="Md (w target − w now)", source="ASTM D2216, definition"),
-    )  # fmt: skip
+    )
     steps = (
-        ProcedureStep(text="Take out what is too coarse for the mould and weigh it.", readings=["oversize_percent", "oversize_specific_gravity"]),
-        ProcedureStep(text="Mix five portions about 2 % of water apart, cover, let clay stand overnight.", readings=["points"]),
-        ProcedureStep(text="Weigh the mould; compact in layers, scratching each before the next.", readings=["mass_mould_g", "volume_mould_cm3"]),
+        ProcedureStep(
+            text="Take out what is too coarse for the mould and weigh it.",
+            readings=["oversize_percent", "oversize_specific_gravity"],
+        ),
+        ProcedureStep(
+            text="Mix five portions about 2 % of water apart, cover, let clay stand overnight.", readings=["points"]
+        ),
+        ProcedureStep(
+            text="Weigh the mould; compact in layers, scratching each before the next.",
+            readings=["mass_mould_g", "volume_mould_cm3"],
+        ),
         ProcedureStep(text="Take the collar off, strike off level, weigh.", readings=["points.mass_mould_soil_g"]),
-        ProcedureStep(text="Dry a tin from the middle.", readings=["points.tin", "points.mass_tin_wet_g", "points.mass_tin_dry_g"]),
-    )  # fmt: skip
+        ProcedureStep(
+            text="Dry a tin from the middle.", readings=["points.tin", "points.mass_tin_wet_g", "points.mass_tin_dry_g"]
+        ),
+    )
     cautions = (
         "A falling rammer breaks fingers: guard on, hands on the guide, ear protection.",
         "Filled 152 mm moulds weigh 15 kg: lift with both arms, bench at hip height, safety shoes.",

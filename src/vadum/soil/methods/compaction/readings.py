@@ -19,9 +19,15 @@ class Point(TinRow):
         "mould + soil", "g", about="mould without collar, struck off level", low=0, high=50000, resolution=1
     )
     water_content_percent: float | None = reading(
-        "w", "%", about="water content found elsewhere; a tin here counts before it", low=0, high=200, resolution=0.1,
-        shown={"water": ["typed"]}, hand="row",
-    )  # fmt: skip
+        "w",
+        "%",
+        about="water content found elsewhere; a tin here counts before it",
+        low=0,
+        high=200,
+        resolution=0.1,
+        shown={"water": ["typed"]},
+        hand="row",
+    )
 
 
 class CompactionReadings(Readings):
@@ -52,7 +58,8 @@ class CompactionSettings(HandSettings):
     scheme: Scheme = setting(
         "light, 1 L mould",
         "effort",
-        "Light: 2.5 kg, 3 layers, 25 or 27 blows in the 1 L mould, 56 or 62 in the 152 mm mould; heavy: 4.5 kg, 5 layers.",
+        "Light: 2.5 kg, 3 layers, 25 or 27 blows in the 1 L mould, 56 or 62 in the 152 mm mould; heavy: 4.5 kg, 5"
+        " layers.",
     )
     water: Literal["by tin", "typed"] = setting(
         "by tin", "water content", "A tin from each point, or water contents found elsewhere."

@@ -91,8 +91,15 @@ def _optimum(
         for n, c in zip(range(len(peak.coefficients) - 1, -1, -1), peak.coefficients, strict=True)
     )
     result.derivation.append(
-        Step(symbol="ρd max", formula=f"maximum of the {settings.curve}{by_hand}", put_in=f"ρd = {powers}, at w = {peak.optimum_percent:.2f} %", result=f"{peak.maximum:.4f}", unit="g/cm³", basis=basis)
-    )  # fmt: skip
+        Step(
+            symbol="ρd max",
+            formula=f"maximum of the {settings.curve}{by_hand}",
+            put_in=f"ρd = {powers}, at w = {peak.optimum_percent:.2f} %",
+            result=f"{peak.maximum:.4f}",
+            unit="g/cm³",
+            basis=basis,
+        )
+    )
     phases = Phases(peak.maximum, peak.optimum_percent, gs.value)
     if phases.void_ratio > 0:
         result.parameters.append(
@@ -137,8 +144,15 @@ def _optimum(
         ),
     ]
     result.derivation.append(
-        Step(symbol="ρd max whole", formula="1 / ((1 − C)/ρd + C/(Gm ρw))", put_in=f"C {share / 100:.3f}, Gm {gm:g}, ρd {peak.maximum:.4f}", result=f"{whole:.4f}", unit="g/cm³", basis="ASTM D4718")
-    )  # fmt: skip
+        Step(
+            symbol="ρd max whole",
+            formula="1 / ((1 − C)/ρd + C/(Gm ρw))",
+            put_in=f"C {share / 100:.3f}, Gm {gm:g}, ρd {peak.maximum:.4f}",
+            result=f"{whole:.4f}",
+            unit="g/cm³",
+            basis="ASTM D4718",
+        )
+    )
 
 
 def _steps(used: list[Compacted], readings: CompactionReadings, context: CompactionContext) -> list[Step]:
@@ -149,6 +163,14 @@ def _steps(used: list[Compacted], readings: CompactionReadings, context: Compact
             steps.append(point.weighing_step(context.tins, w, f"point {p.row + 1}"))
         mass = f"({point.mass_mould_soil_g:g} − {readings.mass_mould_g:g}) / {readings.volume_mould_cm3:g}"
         steps.append(
-            Step(symbol="ρd", formula="ρd = (M − Mmould) / V / (1 + w)", put_in=f"{mass} / (1 + {p.water_content / 100:.4f})", result=f"{p.dry_density:.4f}", unit="g/cm³", basis="ASTM D698 clause 11", about=f"point {p.row + 1}")
-        )  # fmt: skip
+            Step(
+                symbol="ρd",
+                formula="ρd = (M − Mmould) / V / (1 + w)",
+                put_in=f"{mass} / (1 + {p.water_content / 100:.4f})",
+                result=f"{p.dry_density:.4f}",
+                unit="g/cm³",
+                basis="ASTM D698 clause 11",
+                about=f"point {p.row + 1}",
+            )
+        )
     return steps

@@ -96,9 +96,11 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
                     symbol="h",
                     formula="10 ± tolerance",
                     put_in=f"10 ± {settings.drop_tolerance_mm:g} against {readings.drop_height_mm:g}",
-                    result="within"
-                    if abs(readings.drop_height_mm - DROP_MM) <= settings.drop_tolerance_mm + 1e-9
-                    else "outside",
+                    result=(
+                        "within"
+                        if abs(readings.drop_height_mm - DROP_MM) <= settings.drop_tolerance_mm + 1e-9
+                        else "outside"
+                    ),
                     unit="mm",
                     basis=BASIS,
                 )
@@ -186,7 +188,8 @@ def _adjustments(readings: CupInspectionReadings, settings: CupInspectionSetting
             warn(
                 "drop-height",
                 f"Drop {drop:g} mm is outside 10 ± {settings.drop_tolerance_mm:g} mm.",
-                "Turn the adjusting screw until the gauge block just passes at the worn spot; tighten and measure again.",
+                "Turn the adjusting screw until the gauge block just passes at the worn spot; tighten and measure"
+                " again.",
                 "drop_height_mm",
             )
         )

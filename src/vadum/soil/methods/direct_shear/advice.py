@@ -63,7 +63,8 @@ def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings)
             found.append(
                 warn(
                     "densities-apart",
-                    f"The densities differ by {off:.1f} %; specimen {far} has {densities[far]:.3f} g/cm³, mean {mean:.3f}.",
+                    f"The densities differ by {off:.1f} %; specimen {far} has {densities[far]:.3f} g/cm³, mean"
+                    f" {mean:.3f}.",
                     "Fill the next ones to the same mass and height.",
                     f"specimens.{far - 1}.mass_after_g",
                 )
@@ -82,7 +83,8 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
             found.append(
                 stop(
                     "still-rising",
-                    f"Specimen {s.number}: the force still rises at {s.horizontal_mm[-1]:.1f} mm, {travelled:.0f} % of the box.",
+                    f"Specimen {s.number}: the force still rises at {s.horizontal_mm[-1]:.1f} mm, {travelled:.0f} % of"
+                    " the box.",
                     f"Go on to {settings.travel_percent:g} % of the box or until it falls.",
                     last,
                 )
@@ -120,7 +122,8 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
         found.append(
             warn(
                 "force-in-kg",
-                f"Shear stresses of {100 * made[0].peak_kpa / made[0].normal_kpa:.0f} % of the normal ones: is the force in kg?",
+                f"Shear stresses of {100 * made[0].peak_kpa / made[0].normal_kpa:.0f} % of the normal ones: is the"
+                " force in kg?",
                 "Multiply by 9.81, or set the unit when importing.",
                 _cell(made[0], 0),
             )
@@ -160,7 +163,8 @@ def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: Dire
         found.append(
             warn(
                 "stresses-close",
-                f"The normal stresses span {stresses[0]:.0f} to {stresses[-1]:.0f} kPa, less than a factor of {_SPAN:g}.",
+                f"The normal stresses span {stresses[0]:.0f} to {stresses[-1]:.0f} kPa, less than a factor of"
+                f" {_SPAN:g}.",
                 "Shear another specimen under a smaller or larger load.",
             )
         )
@@ -190,7 +194,8 @@ def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: Dire
             found.append(
                 warn(
                     "order-odd",
-                    f"Specimen {b.number} under {b.normal_kpa:.0f} kPa is weaker than specimen {a.number} under {a.normal_kpa:.0f} kPa.",
+                    f"Specimen {b.number} under {b.normal_kpa:.0f} kPa is weaker than specimen {a.number} under"
+                    f" {a.normal_kpa:.0f} kPa.",
                     "Look whether loads or records are exchanged.",
                     f"specimens.{b.number - 1}.dead_mass_kg",
                 )
@@ -209,7 +214,8 @@ def rate_findings(readings: DirectShearReadings) -> list[Finding]:
     return [
         warn(
             "too-fast",
-            f"{readings.rate_mm_min:g} mm/min is too fast for t50 of {readings.t50_min:g} min: the clay does not drain.",
+            f"{readings.rate_mm_min:g} mm/min is too fast for t50 of {readings.t50_min:g} min: the clay does not"
+            " drain.",
             f"Shear at {fastest:.2g} mm/min or slower.",
             "rate_mm_min",
         )
@@ -228,8 +234,14 @@ def next_action(
     if len(made) < _LEAST:
         if readings.rate_mm_min is None:
             slow = f"{5.0 / (50 * readings.t50_min):.2g}" if readings.t50_min else "1"
-            return f"Load specimen {len(made) + 1}, take the screws out, lift the upper half by a grain, zero, shear at about {slow} mm/min."
-        return f"Shear specimen {len(made) + 1} under another load: three at least, the largest twice the smallest or more."
+            return (
+                f"Load specimen {len(made) + 1}, take the screws out, lift the upper half by a grain, zero, shear at"
+                f" about {slow} mm/min."
+            )
+        return (
+            f"Shear specimen {len(made) + 1} under another load: three at least, the largest twice the smallest or"
+            " more."
+        )
     warned = next((f for f in result.findings if f.severity == "warn"), None)
     return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
 

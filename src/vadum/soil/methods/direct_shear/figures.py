@@ -27,19 +27,30 @@ def shear_figure(made: list[Sheared]) -> Figure:
         )
         peaks.append(Mark(x=s.peak_mm, y=s.peak_kpa, label=f"{s.number}: {s.normal_kpa:.0f} kPa"))
         handles.append(
-            Handle(setting=PEAKS[s.number - 1], label=f"Peak of specimen {s.number}", x=s.peak_mm, y=s.peak_kpa, along="x", low=0.0, high=reach, step=0.05, overridden=s.by_hand)
-        )  # fmt: skip
+            Handle(
+                setting=PEAKS[s.number - 1],
+                label=f"Peak of specimen {s.number}",
+                x=s.peak_mm,
+                y=s.peak_kpa,
+                along="x",
+                low=0.0,
+                high=reach,
+                step=0.05,
+                overridden=s.by_hand,
+            )
+        )
     return Figure(
         key="shear",
         title="Shear stress",
-        description="Shear stress against travel. " + ("; ".join(f"specimen {s.number} peaks at {s.peak_kpa:.1f} kPa" for s in made) or "No record yet."),
+        description="Shear stress against travel. "
+        + ("; ".join(f"specimen {s.number} peaks at {s.peak_kpa:.1f} kPa" for s in made) or "No record yet."),
         caption="specimen: normal stress",
         x=Axis(label="travel", unit="mm", low=0.0, high=reach),
         y=Axis(label="shear stress", unit="kPa", low=0.0, high=top),
         lines=lines,
         series=[Series(key="peaks", label="peaks", role="company", marks=peaks)],
         handles=handles,
-    )  # fmt: skip
+    )
 
 
 def vertical_figure(made: list[Sheared]) -> Figure:
@@ -62,11 +73,14 @@ def vertical_figure(made: list[Sheared]) -> Figure:
     return Figure(
         key="vertical",
         title="Vertical movement",
-        description="Vertical movement against travel, dilation upward. " + "; ".join(f"specimen {s.number}: {s.dilation_deg:.1f} degrees at the peak" for s in read if s.dilation_deg is not None),
+        description="Vertical movement against travel, dilation upward. "
+        + "; ".join(
+            f"specimen {s.number}: {s.dilation_deg:.1f} degrees at the peak" for s in read if s.dilation_deg is not None
+        ),
         x=Axis(label="travel", unit="mm", low=0.0, high=reach),
         y=Axis(label="vertical, up dilates", unit="mm", low=1.1 * low, high=1.1 * high),
         lines=lines,
-    )  # fmt: skip
+    )
 
 
 def envelope_figure(made: list[Sheared], peak: Envelope | None, end: Envelope | None) -> Figure:
@@ -90,14 +104,28 @@ def envelope_figure(made: list[Sheared], peak: Envelope | None, end: Envelope | 
     return Figure(
         key="envelope",
         title="Envelope",
-        description=f"Shear strength against normal stress, {len(made)} specimens. {result.label if result else 'No line yet.'}",
+        description=(
+            f"Shear strength against normal stress, {len(made)} specimens. {result.label if result else 'No line yet.'}"
+        ),
         x=Axis(label="normal stress", unit="kPa", low=0.0, high=reach),
         y=Axis(label="shear stress", unit="kPa", low=0.0, high=0.75 * reach),
         lines=lines,
         regions=regions,
         series=[
-            Series(key="peaks", label="peak", marks=[Mark(x=s.peak_normal_kpa, y=s.peak_kpa, label=str(s.number), path=f"specimens.{s.number - 1}") for s in made]),
-            Series(key="ends", label="end of test", role="company", marks=[Mark(x=s.end_normal_kpa, y=s.end_kpa) for s in made]),
+            Series(
+                key="peaks",
+                label="peak",
+                marks=[
+                    Mark(x=s.peak_normal_kpa, y=s.peak_kpa, label=str(s.number), path=f"specimens.{s.number - 1}")
+                    for s in made
+                ],
+            ),
+            Series(
+                key="ends",
+                label="end of test",
+                role="company",
+                marks=[Mark(x=s.end_normal_kpa, y=s.end_kpa) for s in made],
+            ),
         ],
         result=result,
-    )  # fmt: skip
+    )

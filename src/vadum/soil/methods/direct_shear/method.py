@@ -144,10 +144,15 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
                     continue
                 record.append(
                     {
-                        "specimen": k, "horizontal_mm": round(float(h), 3), "vertical_mm": round(soil.rise_mm(float(h)), 3),
-                        "force_n": round(force / (GRAVITY if "force-in-kg" in mistakes else 1.0) + float(rng.normal(0, 0.03)), 1 if "force-in-kg" not in mistakes else 2),
+                        "specimen": k,
+                        "horizontal_mm": round(float(h), 3),
+                        "vertical_mm": round(soil.rise_mm(float(h)), 3),
+                        "force_n": round(
+                            force / (GRAVITY if "force-in-kg" in mistakes else 1.0) + float(rng.normal(0, 0.03)),
+                            1 if "force-in-kg" not in mistakes else 2,
+                        ),
                     }
-                )  # fmt: skip
+                )
         return DirectShearReadings.model_validate(
             {
                 "side_mm": _SIDE,

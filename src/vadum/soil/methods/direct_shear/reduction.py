@@ -109,5 +109,13 @@ def _line(result: Reduction, line: Envelope, key: str, words: str, made: list[Sh
         result.parameters.append(number("r_squared", "r²", "correlation", "", line.r_squared, THOUSANDTH))
     pairs = [(s.peak_normal_kpa, s.peak_kpa) if key == "peak" else (s.end_normal_kpa, s.end_kpa) for s in made]
     result.derivation.append(
-        Step(symbol="τ", formula="τ = c′ + σ tan φ′, least squares", put_in=", ".join(f"({n:.1f}, {t:.1f})" for n, t in pairs), result=f"{line.cohesion_kpa:.2f} + {tan(line.friction_deg * 3.141592653589793 / 180):.4f} σ", unit="kPa", basis=_BASIS, about=what)
-    )  # fmt: skip
+        Step(
+            symbol="τ",
+            formula="τ = c′ + σ tan φ′, least squares",
+            put_in=", ".join(f"({n:.1f}, {t:.1f})" for n, t in pairs),
+            result=f"{line.cohesion_kpa:.2f} + {tan(line.friction_deg * 3.141592653589793 / 180):.4f} σ",
+            unit="kPa",
+            basis=_BASIS,
+            about=what,
+        )
+    )

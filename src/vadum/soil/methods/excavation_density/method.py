@@ -46,12 +46,21 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
         SourceNote(gives="water content as dug", equation="w = (moist − dry) / dry", source="ASTM D2216 clause 12"),
     )
     steps = (
-        ProcedureStep(text="Level the place, dig the hole without squeezing its walls, keep every grain; weigh.", readings=["mass_moist_g"]),
-        ProcedureStep(text="Measure the hole: liner and water, sand, or rule.", readings=["mass_water_g", "temperature_c", "mass_sand_before_g", "mass_sand_after_g", "length_mm"]),
+        ProcedureStep(
+            text="Level the place, dig the hole without squeezing its walls, keep every grain; weigh.",
+            readings=["mass_moist_g"],
+        ),
+        ProcedureStep(
+            text="Measure the hole: liner and water, sand, or rule.",
+            readings=["mass_water_g", "temperature_c", "mass_sand_before_g", "mass_sand_after_g", "length_mm"],
+        ),
         ProcedureStep(text="Dry all soil in air, break clods, weigh.", readings=["mass_air_dry_g"]),
-        ProcedureStep(text="Split at 2 mm; weigh stones, wash, dry and weigh them again.", readings=["mass_coarse_unwashed_g", "mass_coarse_g"]),
+        ProcedureStep(
+            text="Split at 2 mm; weigh stones, wash, dry and weigh them again.",
+            readings=["mass_coarse_unwashed_g", "mass_coarse_g"],
+        ),
         ProcedureStep(text="Weigh the fine earth and dry a tin of it.", readings=["mass_fine_air_dry_g", "tins"]),
-    )  # fmt: skip
+    )
     cautions = (
         "Locate buried services before digging.",
         "Stay out of unsupported pits deeper than the local rules allow.",

@@ -82,7 +82,10 @@ def reduce_excavation(readings: ExcavationReadings, settings: ExcavationSettings
             readings.tins[i].weighing_step(context.tins, w, f"tin {readings.tins[i].tin or i + 1}")
             for i, w in waters.items()
         ],
-        school=f"{settings.hole}; total dry density and fine-earth density, stones {settings.stone_density_g_cm3:g} g/cm³, Gs {gs.value:g} ({gs.source})",
+        school=(
+            f"{settings.hole}; total dry density and fine-earth density, stones {settings.stone_density_g_cm3:g} g/cm³,"
+            f" Gs {gs.value:g} ({gs.source})"
+        ),
     )
     phases = None
     stones_volume = 0.0
@@ -125,8 +128,15 @@ def _densities(
             )
         )
         result.derivation += [
-            Step(symbol="ρd fine", formula="dry fines / (V − stones / ρ stones)", put_in=f"{earth.fine:.1f} / ({volume:.1f} − {earth.stones:.1f} / {settings.stone_density_g_cm3:g})", result=f"{fine:.4f}", unit="g/cm³", about="soil below 2 mm in the room the stones leave"),
-        ]  # fmt: skip
+            Step(
+                symbol="ρd fine",
+                formula="dry fines / (V − stones / ρ stones)",
+                put_in=f"{earth.fine:.1f} / ({volume:.1f} − {earth.stones:.1f} / {settings.stone_density_g_cm3:g})",
+                result=f"{fine:.4f}",
+                unit="g/cm³",
+                about="soil below 2 mm in the room the stones leave",
+            )
+        ]
     result.derivation.insert(
         0,
         Step(
@@ -146,8 +156,14 @@ def _densities(
     ]
     if stones_volume > _STONY:
         result.findings.append(
-            warn("very-stony", f"Stones fill {stones_volume:.0f} % of the volume: they carry one another and the fine earth lies loose between.", "Report both densities; a larger hole gives a better mean.", "mass_coarse_g")
-        )  # fmt: skip
+            warn(
+                "very-stony",
+                f"Stones fill {stones_volume:.0f} % of the volume: they carry one another and the fine earth lies loose"
+                " between.",
+                "Report both densities; a larger hole gives a better mean.",
+                "mass_coarse_g",
+            )
+        )
     w = 100 * (readings.mass_moist_g - earth.total) / earth.total if readings.mass_moist_g else None
     # The grains as a whole: stones and fine earth each with their own density.
     grain = earth.total / (earth.stones / settings.stone_density_g_cm3 + earth.fine / (gs * WATER)) / WATER

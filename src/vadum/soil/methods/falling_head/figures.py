@@ -56,11 +56,19 @@ def residual_figure(made: list[Place]) -> Figure:
     for p in fitted:
         if p.fit is not None:
             kept = faithful(p.minutes, p.fit.residuals_mm)
-            lines.append(Line(key=f"rest-{p.number}", label=f"{p.number}", points=_points(p.minutes[kept], p.fit.residuals_mm[kept])))  # fmt: skip
+            lines.append(
+                Line(
+                    key=f"rest-{p.number}",
+                    label=f"{p.number}",
+                    points=_points(p.minutes[kept], p.fit.residuals_mm[kept]),
+                )
+            )
     return Figure(
         key="residuals",
         title="Residuals",
-        description="Head read less head of the model; early ones, with the front inside the cylinder, tell of the seal.",
+        description=(
+            "Head read less head of the model; early ones, with the front inside the cylinder, tell of the seal."
+        ),
         x=Axis(label="time", unit="min", low=0.0, high=reach),
         y=Axis(label="read less model", unit="mm", low=-most, high=most),
         lines=lines,

@@ -44,13 +44,24 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         ),
         SourceNote(
             gives="fit",
-            equation="Ks and C by least squares in H over readings with R ≥ √(r1² + L²); band of 95 % by the profile of the misfit",
+            equation=(
+                "Ks and C by least squares in H over readings with R ≥ √(r1² + L²); band of 95 % by the profile of the"
+                " misfit"
+            ),
             source="Seber and Wild (1989), ch. 5",
         ),
-        SourceNote(gives="deficit", equation="(dial after − dial before) × 10 %, rounded up, × porosity", source="practice of dial meters"),
+        SourceNote(
+            gives="deficit",
+            equation="(dial after − dial before) × 10 %, rounded up, × porosity",
+            source="practice of dial meters",
+        ),
         SourceNote(gives="temperature", equation="Ks20 = Ks η(T)/η(20)", source="Hardy and Cottington (1949)"),
-        SourceNote(gives="site", equation="geometric mean and geometric standard deviation", source="log-normal conductivity, Nielsen et al. (1973)"),
-    )  # fmt: skip
+        SourceNote(
+            gives="site",
+            equation="geometric mean and geometric standard deviation",
+            source="log-normal conductivity, Nielsen et al. (1973)",
+        ),
+    )
     steps = (
         ProcedureStep(
             text="Locate services. Choose places without cracks, roots and stones; note each position at the start.",
@@ -64,7 +75,9 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
             text="Measure the moisture around it before any water.", readings=["porosity", "cylinders.moisture_before"]
         ),
         ProcedureStep(
-            text="Fill to 300 mm or more at once; read the head at 0 min, then often, by hand or by a logger every 5 s.",
+            text=(
+                "Fill to 300 mm or more at once; read the head at 0 min, then often, by hand or by a logger every 5 s."
+            ),
             readings=["heads", "log", "cylinders.temperature_c"],
         ),
         ProcedureStep(
@@ -97,8 +110,14 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
             row = readings.cylinders[k - 1] if k <= len(readings.cylinders) else None
             read = [r.head_mm for _, n, r in numbered(readings.heads, "cylinder") if n == k and r.head_mm is not None]
             found.append(
-                Series(number=k, name=f"cylinder {k}", clock=f"cylinders.{k - 1}.started_at", startedAt=iso(row.started_at if row else None), last=read[-1] if read else None)
-            )  # fmt: skip
+                Series(
+                    number=k,
+                    name=f"cylinder {k}",
+                    clock=f"cylinders.{k - 1}.started_at",
+                    startedAt=iso(row.started_at if row else None),
+                    last=read[-1] if read else None,
+                )
+            )
         return levels_view("heads", "cylinder", "head_mm", "head", len(readings.heads), "heads", found)
 
     def timetable(self, readings: FallingHeadReadings, settings: FallingHeadSettings) -> list[Operation]:
@@ -106,10 +125,35 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         before = any(row.moisture_before is not None for row in readings.cylinders)
         after = any(row.moisture_after is not None for row in readings.cylinders)
         return [
-            Operation(key="drive", what="Drive the cylinders, measure the moisture", due_min=0, tolerance_min=120, hands_on_min=20, done=before, cell="cylinders.0.moisture_before"),
-            Operation(key="fill", what="Fill and read the head at 0 min", due_min=20, tolerance_min=60, hands_on_min=10, holds_min=120, done=begun, cell="heads.0.head_mm"),
-            Operation(key="after", what="Measure the moisture below the empty cylinders", due_min=140, tolerance_min=240, hands_on_min=10, done=after, cell="cylinders.0.moisture_after"),
-        ]  # fmt: skip
+            Operation(
+                key="drive",
+                what="Drive the cylinders, measure the moisture",
+                due_min=0,
+                tolerance_min=120,
+                hands_on_min=20,
+                done=before,
+                cell="cylinders.0.moisture_before",
+            ),
+            Operation(
+                key="fill",
+                what="Fill and read the head at 0 min",
+                due_min=20,
+                tolerance_min=60,
+                hands_on_min=10,
+                holds_min=120,
+                done=begun,
+                cell="heads.0.head_mm",
+            ),
+            Operation(
+                key="after",
+                what="Measure the moisture below the empty cylinders",
+                due_min=140,
+                tolerance_min=240,
+                hands_on_min=10,
+                done=after,
+                cell="cylinders.0.moisture_after",
+            ),
+        ]
 
     def virtual(
         self,

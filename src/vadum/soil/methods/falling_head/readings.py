@@ -51,9 +51,13 @@ class FallingHeadReadings(Readings):
     )
     embedded_mm: float | None = reading("driven in", "mm", about="below the ground inside", low=5, high=300)
     porosity: float | None = reading(
-        "porosity", "", about="a share; from a ring of the same ground, else assumed", low=0.05, high=0.9,
+        "porosity",
+        "",
+        about="a share; from a ring of the same ground, else assumed",
+        low=0.05,
+        high=0.9,
         shown={"moisture": ["dial 0 to 10"]},
-    )  # fmt: skip
+    )
     cylinders: list[CylinderRow] = Field(default_factory=list, title="cylinders", max_length=MOST_CYLINDERS)
     heads: list[HeadRow] = Field(default_factory=list, title="heads", max_length=900)
     log: HeadLog | None = Field(default=None, title="logger file")
@@ -70,7 +74,8 @@ class FallingHeadSettings(Settings):
     moisture: Moisture = setting(
         "dial 0 to 10",
         "moisture is read",
-        "A dial counts tenths of saturation, rounded up, times the porosity; or percent by volume, from a probe or cores.",
+        "A dial counts tenths of saturation, rounded up, times the porosity; or percent by volume, from a probe or"
+        " cores.",
     )
     assumed_porosity: float = setting(
         0.4, "porosity if unknown", "0.35 sand to 0.5 clay; printed as assumed.", low=0.1, high=0.8

@@ -89,8 +89,18 @@ def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings)
     only = fitted[0].fit
     doubt = mean * only.standard_error if len(fitted) == 1 and only else mean * (spread ** (1 / len(fitted) ** 0.5) - 1)
     result.parameters.append(
-        number("ks_site", "Ks", f"conductivity at saturation, {'geometric mean of ' + str(len(values)) + ' places' if len(values) > 1 else 'one place'}", "mm/h", mean, significant(3), basis=BASIS, doubt=doubt)
-    )  # fmt: skip
+        number(
+            "ks_site",
+            "Ks",
+            "conductivity at saturation,"
+            f" {'geometric mean of ' + str(len(values)) + ' places' if len(values) > 1 else 'one place'}",
+            "mm/h",
+            mean,
+            significant(3),
+            basis=BASIS,
+            doubt=doubt,
+        )
+    )
     result.parameters.append(
         number("ks_site_m_s", "Ks", "the same in SI", "m/s", mean * MM_H_TO_M_S, significant(2), basis=BASIS)
     )
@@ -120,18 +130,36 @@ def _of_place(p: Place) -> list[Parameter]:
         return []
     doubt = p.ks_20_mm_h * (exp(p.fit.standard_error) - 1)
     found = [
-        number(f"ks_{p.number}", f"Ks {p.number}", f"conductivity, cylinder {p.number}", "mm/h", p.ks_20_mm_h, significant(3), basis=BASIS, doubt=doubt),
-    ]  # fmt: skip
+        number(
+            f"ks_{p.number}",
+            f"Ks {p.number}",
+            f"conductivity, cylinder {p.number}",
+            "mm/h",
+            p.ks_20_mm_h,
+            significant(3),
+            basis=BASIS,
+            doubt=doubt,
+        )
+    ]
     name = f"suction at the front, cylinder {p.number}"
     if p.fit.suction_known:
         half = (p.fit.suction_band[1] - p.fit.suction_band[0]) / 4
-        found.append(number(f"suction_{p.number}", f"C {p.number}", name, "mm", p.fit.suction_mm, WHOLE, basis=BASIS, doubt=half))  # fmt: skip
+        found.append(
+            number(f"suction_{p.number}", f"C {p.number}", name, "mm", p.fit.suction_mm, WHOLE, basis=BASIS, doubt=half)
+        )
     else:
         found.append(verdict(f"suction_{p.number}", f"C {p.number}", name, "undetermined", basis=BASIS))
     if (late := p.late_mm_h) is not None:
         found.append(
-            number(f"late_{p.number}", f"late {p.number}", f"speed of the fall in the last third, cylinder {p.number}; for comparison", "mm/h", late, significant(2))
-        )  # fmt: skip
+            number(
+                f"late_{p.number}",
+                f"late {p.number}",
+                f"speed of the fall in the last third, cylinder {p.number}; for comparison",
+                "mm/h",
+                late,
+                significant(2),
+            )
+        )
     return found
 
 
@@ -140,7 +168,29 @@ def _steps(p: Place) -> list[Step]:
         return []
     c, low, high = p.cylinder, *p.band_20_mm_h
     return [
-        Step(symbol="Δθ", formula="Δθ = θ after − θ before", put_in=f"cylinder {p.number}", result=f"{p.deficit:.3f}", about="deficit filled by the front"),
-        Step(symbol="R*", formula="R ≥ √(r1² + L²)", put_in=f"r1 {c.radius_mm:g}, L {c.embedded_mm:g} mm: front clear below H = {c.clear_head_mm:.0f} mm", result=f"{c.clear_mm:.1f}", unit="mm", basis=BASIS, about=f"{int(p.fit.used.sum())} of {len(p.minutes)} readings used"),
-        Step(symbol="Ks", formula="−dH/dt = Ks (H + C + L + g)/(L + g), least squares in H; × η(T)/η(20)", put_in=f"C {p.fit.suction_mm:.0f} mm, misfit {p.fit.misfit_mm:.2f} mm, temperature {p.to_20:.3f}", result=f"{p.ks_20_mm_h:.4g}, 95 % {low:.4g} to {high:.4g}", unit="mm/h", basis=BASIS, about=f"cylinder {p.number}"),
-    ]  # fmt: skip
+        Step(
+            symbol="Δθ",
+            formula="Δθ = θ after − θ before",
+            put_in=f"cylinder {p.number}",
+            result=f"{p.deficit:.3f}",
+            about="deficit filled by the front",
+        ),
+        Step(
+            symbol="R*",
+            formula="R ≥ √(r1² + L²)",
+            put_in=f"r1 {c.radius_mm:g}, L {c.embedded_mm:g} mm: front clear below H = {c.clear_head_mm:.0f} mm",
+            result=f"{c.clear_mm:.1f}",
+            unit="mm",
+            basis=BASIS,
+            about=f"{int(p.fit.used.sum())} of {len(p.minutes)} readings used",
+        ),
+        Step(
+            symbol="Ks",
+            formula="−dH/dt = Ks (H + C + L + g)/(L + g), least squares in H; × η(T)/η(20)",
+            put_in=f"C {p.fit.suction_mm:.0f} mm, misfit {p.fit.misfit_mm:.2f} mm, temperature {p.to_20:.3f}",
+            result=f"{p.ks_20_mm_h:.4g}, 95 % {low:.4g} to {high:.4g}",
+            unit="mm/h",
+            basis=BASIS,
+            about=f"cylinder {p.number}",
+        ),
+    ]

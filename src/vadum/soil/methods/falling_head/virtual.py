@@ -52,9 +52,13 @@ def a_falling_head(
         if "stopped-early" in mistakes and k == 2:
             minutes, read = minutes[read > start / 2], read[read > start / 2]
         rows = [
-            {"cylinder": k, "elapsed_min": float(t), "head_mm": float(settings.resolution_mm * round(h / settings.resolution_mm))}
+            {
+                "cylinder": k,
+                "elapsed_min": float(t),
+                "head_mm": float(settings.resolution_mm * round(h / settings.resolution_mm)),
+            }
             for t, h in zip(minutes, read, strict=True)
-        ]  # fmt: skip
+        ]
         if k == 1 and "water-added" in mistakes:
             for row in rows[12:]:
                 row["head_mm"] += 120.0
@@ -69,18 +73,25 @@ def a_falling_head(
             moistures = (moistures[0], 10 * moistures[1])
         cylinders.append(
             {
-                "moisture_before": moistures[0], "moisture_after": moistures[1], "temperature_c": temperature,
+                "moisture_before": moistures[0],
+                "moisture_after": moistures[1],
+                "temperature_c": temperature,
                 "latitude_deg": round(_CORNER[0] + float(rng.uniform(0, 2e-4)), 6),
                 "longitude_deg": round(_CORNER[1] + float(rng.uniform(0, 3e-4)), 6),
             }
-        )  # fmt: skip
+        )
     return FallingHeadReadings.model_validate(
         {
-            "radius_mm": _RADIUS, "embedded_mm": _EMBEDDED, "porosity": porosity if dial else None,
-            "cylinders": cylinders, "heads": heads, "sealed": "yes", "scour_plate": "yes",
+            "radius_mm": _RADIUS,
+            "embedded_mm": _EMBEDDED,
+            "porosity": porosity if dial else None,
+            "cylinders": cylinders,
+            "heads": heads,
+            "sealed": "yes",
+            "scour_plate": "yes",
             "soil": "clay" if soil.ks_mm_h < 3 else "silt" if soil.ks_mm_h < 40 else "sand",
         }
-    )  # fmt: skip
+    )
 
 
 def _clock(minutes: float) -> float:

@@ -110,7 +110,8 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
             findings.append(
                 warn(
                     "outside-corrections",
-                    f"{_counted(len(outside))} at {said} °C with a correction extended from {measured} °C: {readings.outside_because}.",
+                    f"{_counted(len(outside))} at {said} °C with a correction extended from {measured} °C:"
+                    f" {readings.outside_because}.",
                     "Read the dispersant solution at the missing temperature if it still stands.",
                     *cells,
                 )
@@ -119,7 +120,8 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
             findings.append(
                 stop(
                     "outside-corrections",
-                    f"{_counted(len(outside))} at {said} °C outside the corrections, measured at {measured} °C: not used.",
+                    f"{_counted(len(outside))} at {said} °C outside the corrections, measured at {measured} °C: not"
+                    " used.",
                     "Read the dispersant solution at a temperature beyond these, or give a reason to extend the line.",
                     *cells,
                 )
@@ -154,7 +156,8 @@ def _clock(readings: HydrometerReadings, settings: HydrometerSettings) -> list[F
                     "time-falls",
                     f"{after:g} min follows {before:g} min: the clock runs on one start.",
                     "Check the times; minutes count from the moment the cylinder was set down.",
-                    f"sedimentation.{i}.{'elapsed_min' if readings.sedimentation[i].elapsed_min is not None else 'due_min'}",
+                    f"sedimentation.{i}."
+                    + ("due_min" if readings.sedimentation[i].elapsed_min is None else "elapsed_min"),
                 )
             )
     last = max((i for i, _ in taken), default=-1)
@@ -184,7 +187,8 @@ def _percentages(found: Suspension) -> list[Finding]:
             stop(
                 "finer-above-all",
                 f"{finer[over].max():.0f} % finer, but only {share:.0f} % of the sample went into the cylinder.",
-                "Check the dry mass, the Gs, the composite correction and the reading; the mass is often the air-dry one.",
+                "Check the dry mass, the Gs, the composite correction and the reading; the mass is often the air-dry"
+                " one.",
                 *cells,
             )
         )
@@ -220,7 +224,8 @@ def _rising(found: Suspension, which: "np.ndarray") -> list[Finding]:
     return [
         warn(
             "finer-rises",
-            f"{many} {'rise' if len(up) > 1 else 'rises'} above an earlier one, by {rise[up].max():.1f} % at most: soil cannot come back into suspension.",
+            f"{many} {'rise' if len(up) > 1 else 'rises'} above an earlier one, by {rise[up].max():.1f} % at most: soil"
+            " cannot come back into suspension.",
             "Check reading and temperature; do not disturb the cylinder, insert the hydrometer slowly.",
             *([f"sedimentation.{found.rows[at]}.hydrometer"] if hand else []),
         )

@@ -83,7 +83,8 @@ def percent_in_suspension(
 
     Returns
     -------
-    shape (n,), percent of the specimen. Source: ASTM D422 (2007), clause 14: 152H a Rc/M, 151H 100000/M Gs/(Gs-1) (R-R0).
+    shape (n,), percent of the specimen. Source: ASTM D422 (2007), clause 14: 152H a Rc/M, 151H 100000/M Gs/(Gs-1)
+    (R-R0).
     """
     corrected = np.asarray(reading, dtype=float) - np.asarray(composite, dtype=float)
     if instrument == "152H":

@@ -43,23 +43,64 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         "flocculated": "a clear layer stands on top",
     }
     equations = (
-        SourceNote(gives="effective depth", equation="L = 16.3 − 264.5 (R − 1) (151H), 16.3 − 0.164 R (152H), cm", source="ASTM D422 table 2"),
+        SourceNote(
+            gives="effective depth",
+            equation="L = 16.3 − 264.5 (R − 1) (151H), 16.3 − 0.164 R (152H), cm",
+            source="ASTM D422 table 2",
+        ),
         SourceNote(gives="diameter", equation="D = √(18 η L / (g (ρs − ρw) t))", source="Stokes; ASTM D7928 clause 12"),
-        SourceNote(gives="percent finer, 152H", equation="P = 100 a (R − F) / M, a = 1.65 Gs / (2.65 (Gs − 1))", source="ASTM D422 clause 14"),
-        SourceNote(gives="percent finer, 151H", equation="P = 100000/M × Gs/(Gs − 1) × (R − R0)", source="ASTM D422 clause 14"),
-        SourceNote(gives="composite correction", equation="linear between the measured temperatures", source="ASTM D422 clause 7"),
-        SourceNote(gives="whole sample", equation="P × share passing the sieve that fed the specimen / 100", source="ASTM D7928 clause 12"),
-        SourceNote(gives="viscosity of water", equation="log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)", source="CRC Handbook"),
+        SourceNote(
+            gives="percent finer, 152H",
+            equation="P = 100 a (R − F) / M, a = 1.65 Gs / (2.65 (Gs − 1))",
+            source="ASTM D422 clause 14",
+        ),
+        SourceNote(
+            gives="percent finer, 151H", equation="P = 100000/M × Gs/(Gs − 1) × (R − R0)", source="ASTM D422 clause 14"
+        ),
+        SourceNote(
+            gives="composite correction",
+            equation="linear between the measured temperatures",
+            source="ASTM D422 clause 7",
+        ),
+        SourceNote(
+            gives="whole sample",
+            equation="P × share passing the sieve that fed the specimen / 100",
+            source="ASTM D7928 clause 12",
+        ),
+        SourceNote(
+            gives="viscosity of water",
+            equation="log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)",
+            source="CRC Handbook",
+        ),
         SourceNote(gives="density of water", equation="quotient of polynomials in T", source="Kell (1975)"),
-    )  # fmt: skip
+    )
     steps = (
-        ProcedureStep(text="Weigh about 50 g dry soil (100 g if sandy), add 125 mL dispersant of 40 g/L, soak 16 h.", readings=["mass_dry_g"]),
-        ProcedureStep(text="Read the hydrometer in the dispersant solution at two temperatures around the test's.", readings=["corrections"]),
-        ProcedureStep(text="Mix, wash into the cylinder, fill to one litre, turn 60 times in a minute, set down, start the clock.", readings=["started_at", "soil_on_wall"]),
-        ProcedureStep(text="Insert the hydrometer 20 to 30 s before a reading, read the top of the meniscus, take it out gently, spin it clean.", readings=["sedimentation.hydrometer"]),
-        ProcedureStep(text="Read the temperature with every reading.", readings=["sedimentation.temperature_c", "clear_layer"]),
+        ProcedureStep(
+            text="Weigh about 50 g dry soil (100 g if sandy), add 125 mL dispersant of 40 g/L, soak 16 h.",
+            readings=["mass_dry_g"],
+        ),
+        ProcedureStep(
+            text="Read the hydrometer in the dispersant solution at two temperatures around the test's.",
+            readings=["corrections"],
+        ),
+        ProcedureStep(
+            text=(
+                "Mix, wash into the cylinder, fill to one litre, turn 60 times in a minute, set down, start the clock."
+            ),
+            readings=["started_at", "soil_on_wall"],
+        ),
+        ProcedureStep(
+            text=(
+                "Insert the hydrometer 20 to 30 s before a reading, read the top of the meniscus, take it out gently,"
+                " spin it clean."
+            ),
+            readings=["sedimentation.hydrometer"],
+        ),
+        ProcedureStep(
+            text="Read the temperature with every reading.", readings=["sedimentation.temperature_c", "clear_layer"]
+        ),
         ProcedureStep(text="Wash the soil out over 0.075 mm, dry and sieve it.", readings=[]),
-    )  # fmt: skip
+    )
     cautions = (
         "A one-litre glass cylinder breaks: carry it with both hands, no cracked rims.",
         "Dispersant powder irritates eyes and lungs: weigh it without stirring up dust, wash hands.",
@@ -142,7 +183,13 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
             "cylinder": {
                 "startedAt": readings.started_at.isoformat() if readings.started_at else "",
                 "readings": [
-                    {"row": i, "due": row.due_min or row.elapsed_min, "taken": row.elapsed_min, "reading": row.hydrometer, "temperature": row.temperature_c}
+                    {
+                        "row": i,
+                        "due": row.due_min or row.elapsed_min,
+                        "taken": row.elapsed_min,
+                        "reading": row.hydrometer,
+                        "temperature": row.temperature_c,
+                    }
                     for i, row in enumerate(readings.sedimentation)
                     if row.due_min or row.elapsed_min
                 ],
@@ -150,7 +197,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
                 "instrument": settings.instrument,
                 "latePercent": settings.late_percent,
             }
-        }  # fmt: skip
+        }
 
     def virtual(
         self,

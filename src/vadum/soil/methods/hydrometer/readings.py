@@ -22,8 +22,13 @@ class Correction(Row):
 
     temperature_c: float | None = reading("temperature", "°C", low=0, high=45, resolution=0.1)
     hydrometer: float | None = reading(
-        "reads", "", about="at the top of the meniscus: g/L on a 152H, specific gravity on a 151H", low=-5, high=70, hand="row"
-    )  # fmt: skip
+        "reads",
+        "",
+        about="at the top of the meniscus: g/L on a 152H, specific gravity on a 151H",
+        low=-5,
+        high=70,
+        hand="row",
+    )
 
 
 class SedimentationRow(Row):
@@ -81,9 +86,12 @@ class HydrometerReadings(Readings):
     )
     particle_density: float | None = particle_density_reading()
     passing_percent: float | None = reading(
-        "passing", "%", about="share of the whole sample passing the sieve that fed the specimen; from the sieve test when left blank",
-        low=0, high=100,
-    )  # fmt: skip
+        "passing",
+        "%",
+        about="share of the whole sample passing the sieve that fed the specimen; from the sieve test when left blank",
+        low=0,
+        high=100,
+    )
     corrections: list[Correction] = Field(default_factory=list, title="dispersant solution", max_length=20)
     sedimentation: list[SedimentationRow] = Field(default_factory=list, title="suspension", max_length=60)
     clear_layer: Literal["no", "yes"] | None = Field(
@@ -112,18 +120,29 @@ class HydrometerSettings(Settings):
     schedule: Literal["full", "dense", "short"] = setting(
         "full",
         "schedule",
-        "Full: 1, 2, 4, 8, 15, 30, 60, 120, 240, 1440 min; dense adds 0.5, 90 and 480; short: 2, 8, 30, 60, 240, 1440. Any subset reduces.",
+        "Full: 1, 2, 4, 8, 15, 30, 60, 120, 240, 1440 min; dense adds 0.5, 90 and 480; short: 2, 8, 30, 60, 240, 1440."
+        " Any subset reduces.",
     )
     specimen_mm: float = setting(
-        2.0, "specimen passes", "The sieve that fed the specimen: 2 mm (No. 10); 0.425 or 0.075 in other schools.", unit="mm", low=0.03, high=5
-    )  # fmt: skip
+        2.0,
+        "specimen passes",
+        "The sieve that fed the specimen: 2 mm (No. 10); 0.425 or 0.075 in other schools.",
+        unit="mm",
+        low=0.03,
+        high=5,
+    )
     convention: Convention = setting(
         "unified", "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
     )
     assumed_particle_density: float = assumed_setting(2.70)
     late_percent: float = setting(
-        10.0, "late beyond", "A reading this far from its due time is pointed out; the true time is always used.", unit="%", low=1, high=50
-    )  # fmt: skip
+        10.0,
+        "late beyond",
+        "A reading this far from its due time is pointed out; the true time is always used.",
+        unit="%",
+        low=1,
+        high=50,
+    )
     drift_c: float = setting(
         2.0, "largest drift", "A warmer or cooler cylinder stirs itself.", unit="°C", low=0.2, high=10
     )

@@ -132,11 +132,21 @@ def _two_steps(found: Suspension, k: int, mass_g: float, settings: HydrometerSet
         factor = f"100000 × {found.gs.value / (found.gs.value - 1):.4f}"
     return [
         Step(
-            symbol="D", formula="D = K √(L / t)", put_in=f"{constant:.5f} √({depth:.2f} / {minutes:g})",
-            result=f"{found.diameter_mm[k]:.4f}", unit="mm", basis=f"{BASIS}, Stokes", about=about,
+            symbol="D",
+            formula="D = K √(L / t)",
+            put_in=f"{constant:.5f} √({depth:.2f} / {minutes:g})",
+            result=f"{found.diameter_mm[k]:.4f}",
+            unit="mm",
+            basis=f"{BASIS}, Stokes",
+            about=about,
         ),
         Step(
-            symbol="P", formula=formula, put_in=f"{share}{factor} ({found.reading[k]:g} − {found.composite[k]:.4g}) / {mass_g:g}",
-            result=f"{found.finer_percent[k]:.2f}", unit="%", basis="ASTM D422 clause 14", about=about,
+            symbol="P",
+            formula=formula,
+            put_in=f"{share}{factor} ({found.reading[k]:g} − {found.composite[k]:.4g}) / {mass_g:g}",
+            result=f"{found.finer_percent[k]:.2f}",
+            unit="%",
+            basis="ASTM D422 clause 14",
+            about=about,
         ),
-    ]  # fmt: skip
+    ]

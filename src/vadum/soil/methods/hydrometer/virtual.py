@@ -22,7 +22,8 @@ def solution_reads(temperature_c: float, settings: HydrometerSettings) -> float:
 def suspension_reads(
     soil: GrainSoil, minutes: float, temperature_c: float, mass_dry_g: float, settings: HydrometerSettings
 ) -> float:
-    """Return the reading at which depth, diameter and concentration agree: D falls with depth, depth with the reading."""
+    """Return the reading at which depth, diameter and concentration agree: D falls with depth, depth with the
+    reading."""
     from scipy.optimize import brentq
 
     whole = soil.finer(settings.specimen_mm)
@@ -70,12 +71,16 @@ def a_cylinder(
             "mass_dry_g": mass / 2 if "mass-halved" in mistakes else mass,
             "particle_density": round(soil.particle_density, 3),
             "passing_percent": round(soil.finer(settings.specimen_mm), 1),
-            "corrections": [] if "no-correction" in mistakes else [{"temperature_c": t, "hydrometer": mark(r)} for t, r in temperatures.items()],
+            "corrections": (
+                []
+                if "no-correction" in mistakes
+                else [{"temperature_c": t, "hydrometer": mark(r)} for t, r in temperatures.items()]
+            ),
             "sedimentation": rows,
             "clear_layer": "yes" if "flocculated" in mistakes else "no",
             "soil_on_wall": "no",
         }
-    )  # fmt: skip
+    )
 
 
 def a_log(

@@ -16,22 +16,61 @@ _SOIL_OFF, _LIME_OFF = 0.2, 0.02
 def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]) -> list[Finding]:
     """Return what is wrong with the meter: buffers, slope, lime only."""
     found: list[Finding] = []
-    rows = [(i, row) for i, row in enumerate(readings.calibration) if row.used and row.buffer_ph is not None and row.shown_ph is not None]  # fmt: skip
+    rows = [
+        (i, row)
+        for i, row in enumerate(readings.calibration)
+        if row.used and row.buffer_ph is not None and row.shown_ph is not None
+    ]
     buffers = [row.buffer_ph or 0.0 for _, row in rows]
     if read and not rows:
-        found.append(stop("not-calibrated", "No calibration of the meter is recorded.", "Calibrate at 10.0 and 12.45, twice, check with a third buffer.", "calibration.0.buffer_ph"))  # fmt: skip
+        found.append(
+            stop(
+                "not-calibrated",
+                "No calibration of the meter is recorded.",
+                "Calibrate at 10.0 and 12.45, twice, check with a third buffer.",
+                "calibration.0.buffer_ph",
+            )
+        )
     if rows and settings.upper_buffer != "single 12.0":
         upper = float(settings.upper_buffer)
         if min(buffers) > 10.1 or max(buffers) < upper - 0.05:
-            found.append(stop("not-bracketing", f"Buffers of {min(buffers):g} to {max(buffers):g} do not bracket the readings.", f"Calibrate with 10.0 and {upper:g}.", f"calibration.{rows[-1][0]}.buffer_ph"))  # fmt: skip
+            found.append(
+                stop(
+                    "not-bracketing",
+                    f"Buffers of {min(buffers):g} to {max(buffers):g} do not bracket the readings.",
+                    f"Calibrate with 10.0 and {upper:g}.",
+                    f"calibration.{rows[-1][0]}.buffer_ph",
+                )
+            )
     elif rows:
-        found.append(note("single-buffer", "Calibrated at a single buffer of 12.0: the weaker school.", "Calibrate at 10.0 and 12.45 where you can.", f"calibration.{rows[0][0]}.buffer_ph"))  # fmt: skip
+        found.append(
+            note(
+                "single-buffer",
+                "Calibrated at a single buffer of 12.0: the weaker school.",
+                "Calibrate at 10.0 and 12.45 where you can.",
+                f"calibration.{rows[0][0]}.buffer_ph",
+            )
+        )
     for i, row in rows:
         off = (row.shown_ph or 0.0) - (row.buffer_ph or 0.0)
         if abs(off) > _BUFFER_OFF:
-            found.append(warn("buffer-off", f"The meter shows {row.shown_ph:.2f} in the buffer of {row.buffer_ph:.2f}.", "Fresh buffer, rinse, calibrate again.", f"calibration.{i}.shown_ph"))  # fmt: skip
+            found.append(
+                warn(
+                    "buffer-off",
+                    f"The meter shows {row.shown_ph:.2f} in the buffer of {row.buffer_ph:.2f}.",
+                    "Fresh buffer, rinse, calibrate again.",
+                    f"calibration.{i}.shown_ph",
+                )
+            )
     if readings.slope_percent is not None and not settings.least_slope_percent <= readings.slope_percent <= 105:
-        found.append(warn("slope", f"A slope of {readings.slope_percent:g} %: the electrode is worn or dirty.", "Clean or change it, calibrate again.", "slope_percent"))  # fmt: skip
+        found.append(
+            warn(
+                "slope",
+                f"A slope of {readings.slope_percent:g} %: the electrode is worn or dirty.",
+                "Clean or change it, calibrate again.",
+                "slope_percent",
+            )
+        )
     return found + _lime_only(read)
 
 
@@ -42,9 +81,24 @@ def _lime_only(read: list[Bottle]) -> list[Finding]:
     off = alone[-1].ph25 - LIME_SATURATED_PH
     cell = f"bottles.{alone[-1].row}.ph"
     if abs(off) > _OFF_STOP + 1e-9:
-        return [stop("lime-only-off", f"Lime only reads {alone[-1].ph25:.2f} at 25 °C, 12.45 ± 0.20 is right.", "Calibrate the meter again, take fresh lime and water without carbon dioxide, repeat.", cell)]  # fmt: skip
+        return [
+            stop(
+                "lime-only-off",
+                f"Lime only reads {alone[-1].ph25:.2f} at 25 °C, 12.45 ± 0.20 is right.",
+                "Calibrate the meter again, take fresh lime and water without carbon dioxide, repeat.",
+                cell,
+            )
+        ]
     if abs(off) > _OFF_NOTE + 1e-9:
-        return [note("lime-only-apart", f"Lime only reads {alone[-1].ph25:.2f}, more than 0.05 from 12.45: 12.30 and 12.40 cannot be told apart for sure.", "Calibrate again if the decision hangs on it.", cell)]  # fmt: skip
+        return [
+            note(
+                "lime-only-apart",
+                f"Lime only reads {alone[-1].ph25:.2f}, more than 0.05 from 12.45: 12.30 and 12.40 cannot be told apart"
+                " for sure.",
+                "Calibrate again if the decision hangs on it.",
+                cell,
+            )
+        ]
     return []
 
 
@@ -56,27 +110,68 @@ def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[B
             stop("dried-hot", "Soil dried above 60 °C takes up lime otherwise.", "Take air-dried soil.", "dried")
         )
     if readings.dried == "oven to 60 °C" and readings.soil == "fat clay":
-        found.append(note("dried-clay", "Fat clay dried in the oven is less reliable.", "Dry it in the air where the time allows.", "dried"))  # fmt: skip
+        found.append(
+            note(
+                "dried-clay",
+                "Fat clay dried in the oven is less reliable.",
+                "Dry it in the air where the time allows.",
+                "dried",
+            )
+        )
     for i, row in enumerate(readings.bottles):
         if not row.used:
             continue
         soil, lime = wanted(row, readings, settings)
         if soil is not None and row.mass_soil_g is not None and abs(row.mass_soil_g - soil) > _SOIL_OFF:
-            found.append(warn("soil-mass", f"{row.lime_percent:g} %: {row.mass_soil_g:g} g of soil, {soil:.1f} g hold {settings.dry_g:g} g dry.", "Weigh moist soil for the dry mass, or type its water content.", f"bottles.{i}.mass_soil_g"))  # fmt: skip
+            found.append(
+                warn(
+                    "soil-mass",
+                    f"{row.lime_percent:g} %: {row.mass_soil_g:g} g of soil, {soil:.1f} g hold {settings.dry_g:g} g"
+                    " dry.",
+                    "Weigh moist soil for the dry mass, or type its water content.",
+                    f"bottles.{i}.mass_soil_g",
+                )
+            )
         if lime is not None and row.mass_lime_g is not None and abs(row.mass_lime_g - lime) > _LIME_OFF:
-            found.append(warn("lime-mass", f"{row.lime_percent:g} %: {row.mass_lime_g:g} g of lime, {lime:.3f} g are meant.", "Is it percent of the dry soil? Weigh again to 0.001 g.", f"bottles.{i}.mass_lime_g"))  # fmt: skip
+            found.append(
+                warn(
+                    "lime-mass",
+                    f"{row.lime_percent:g} %: {row.mass_lime_g:g} g of lime, {lime:.3f} g are meant.",
+                    "Is it percent of the dry soil? Weigh again to 0.001 g.",
+                    f"bottles.{i}.mass_lime_g",
+                )
+            )
     return found + _times(readings, settings) + _falling(read)
 
 
 def _times(readings: LimeReadings, settings: LimeSettings) -> list[Finding]:
-    times = [(i, row.read_min) for i, row in enumerate(readings.bottles) if row.used and row.read_min is not None and row.ph is not None]  # fmt: skip
+    times = [
+        (i, row.read_min)
+        for i, row in enumerate(readings.bottles)
+        if row.used and row.read_min is not None and row.ph is not None
+    ]
     found: list[Finding] = []
     for i, at in times:
         if at < settings.read_from_min - 1:
-            found.append(warn("early", f"Read at {at:g} min, an hour of shaking is not over.", f"Read again after {settings.read_from_min:g} min.", f"bottles.{i}.read_min"))  # fmt: skip
+            found.append(
+                warn(
+                    "early",
+                    f"Read at {at:g} min, an hour of shaking is not over.",
+                    f"Read again after {settings.read_from_min:g} min.",
+                    f"bottles.{i}.read_min",
+                )
+            )
     if times and max(at for _, at in times) > settings.read_from_min + settings.read_within_min + 1e-9:
         i, last = max(times, key=lambda read: read[1])
-        found.append(warn("late", f"Read at {last:g} min: later than {settings.read_from_min + settings.read_within_min:g} min the air takes the pH down.", "Read all bottles within 15 min; repeat the late ones.", f"bottles.{i}.read_min"))  # fmt: skip
+        found.append(
+            warn(
+                "late",
+                f"Read at {last:g} min: later than {settings.read_from_min + settings.read_within_min:g} min the air"
+                " takes the pH down.",
+                "Read all bottles within 15 min; repeat the late ones.",
+                f"bottles.{i}.read_min",
+            )
+        )
     return found
 
 
@@ -84,7 +179,15 @@ def _falling(read: list[Bottle]) -> list[Finding]:
     soils = sorted((b for b in read if b.percent is not None), key=lambda b: b.percent or 0.0)
     for before, after in pairwise(soils):
         if after.ph25 < before.ph25 - 0.04:
-            return [warn("ph-falls", f"{after.percent:g} % reads {after.ph25:.2f}, less than {before.percent:g} % with {before.ph25:.2f}.", "Look whether the bottles are exchanged, shake and read both again; rinse when going down.", f"bottles.{after.row}.ph")]  # fmt: skip
+            return [
+                warn(
+                    "ph-falls",
+                    f"{after.percent:g} % reads {after.ph25:.2f}, less than {before.percent:g} % with"
+                    f" {before.ph25:.2f}.",
+                    "Look whether the bottles are exchanged, shake and read both again; rinse when going down.",
+                    f"bottles.{after.row}.ph",
+                )
+            ]
     return []
 
 
@@ -102,14 +205,24 @@ def next_action(
         masses = ", ".join(f"{settings.dry_g * p / 100:.2f}" for p in PLAN_PERCENT)
         return f"{soil:.1f} g of soil into each bottle; {masses} g of lime (2 to 6 %); a sixth with 2.0 g of lime only."
     if not any(row.shown_ph is not None for row in readings.calibration):
-        return "100 mL of water without carbon dioxide, shake 30 s at once, then 30 s every 10 min for an hour. Calibrate the meter meanwhile."  # fmt: skip
+        return (
+            "100 mL of water without carbon dioxide, shake 30 s at once, then 30 s every 10 min for an hour. Calibrate"
+            " the meter meanwhile."
+        )
     unread = [row for row in readings.bottles if row.used and row.ph is None and not row.empty]
     if unread:
         name = f"{unread[0].lime_percent:g} %" if unread[0].lime_percent is not None else "lime only"
-        return f"Read the bottle with {name} from {settings.read_from_min:g} min on, all within {settings.read_within_min:g} min, from low to high lime without rinsing."  # fmt: skip
+        return (
+            f"Read the bottle with {name} from {settings.read_from_min:g} min on, all within"
+            f" {settings.read_within_min:g} min, from low to high lime without rinsing."
+        )
     if not any(b.percent is None for b in read):
         return "The bottle with lime only is missing: 2.0 g of lime in 100 mL, it must read 12.45."
     if decision.percent is None:
         return decision.words
     warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done: an indication for a mix design. Let a second person check the sheet."  # fmt: skip
+    return (
+        f"{warned.message} {warned.action}"
+        if warned
+        else "Done: an indication for a mix design. Let a second person check the sheet."
+    )

@@ -54,7 +54,16 @@ def decide(percents: list[float], ph25: list[float]) -> Decision:
             return Decision(percent, "reached", f"{percent:g} % is the lowest lime with a pH of 12.40 or more.")
     for i in range(len(ph) - 1):
         if ph[i] >= NEARLY_PH and ph[i + 1] >= NEARLY_PH:
-            return Decision(percents[i], "two alike", f"No bottle reaches 12.40; {percents[i]:g} and {percents[i + 1]:g} % both stand at 12.30 or more: the lower one.")  # fmt: skip
+            return Decision(
+                percents[i],
+                "two alike",
+                f"No bottle reaches 12.40; {percents[i]:g} and {percents[i + 1]:g} % both stand at 12.30 or more: the"
+                " lower one.",
+            )
     if len(ph) > 1 and ph[-1] < NEARLY_PH and abs(ph[-1] - ph[-2]) <= 0.02:
-        return Decision(None, "recalibrate", f"The pH no longer rises and stays at {ph[-1]:.2f}: calibrate the meter again and repeat.")  # fmt: skip
+        return Decision(
+            None,
+            "recalibrate",
+            f"The pH no longer rises and stays at {ph[-1]:.2f}: calibrate the meter again and repeat.",
+        )
     return Decision(None, "more lime", f"{percents[-1]:g} % gives {ph[-1]:.2f} only: mix bottles with more lime.")

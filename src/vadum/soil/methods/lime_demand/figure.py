@@ -18,7 +18,14 @@ def ph_figure(read: list[Bottle], decision: Decision) -> Figure:
     ]
     if decision.percent is not None:
         at = next(b.ph25 for b in soils if b.percent == decision.percent)
-        lines.append(Line(key="decision", role="construction", label=f"{decision.percent:g} %", points=[(decision.percent, at), (decision.percent, low)]))  # fmt: skip
+        lines.append(
+            Line(
+                key="decision",
+                role="construction",
+                label=f"{decision.percent:g} %",
+                points=[(decision.percent, at), (decision.percent, low)],
+            )
+        )
     marks = [Mark(x=b.percent or 0.0, y=b.ph25, path=f"bottles.{b.row}") for b in soils]
     company = [Mark(x=0.94 * reach, y=b.ph25, label="lime only") for b in alone]
     said = decision.words
@@ -34,7 +41,7 @@ def ph_figure(read: list[Bottle], decision: Decision) -> Figure:
             Series(key="bottles", label="bottles", marks=marks),
             Series(key="alone", label="lime only", role="company", marks=company),
         ],
-    )  # fmt: skip
+    )
 
 
 def decision_path(read: list[Bottle], decision: Decision) -> Path | None:
@@ -45,12 +52,39 @@ def decision_path(read: list[Bottle], decision: Decision) -> Path | None:
     alone = next((b for b in read if b.percent is None), None)
     ph = ", ".join(f"{b.percent:g} % {b.ph25:.2f}" for b in soils)
     forks = [
-        Fork(question=f"Lime only at {LIME_SATURATED_PH:g} ± 0.20?", answer=f"{alone.ph25:.2f}" if alone else "not read", taken="yes" if alone and abs(alone.ph25 - LIME_SATURATED_PH) <= 0.2 else "no", others="otherwise calibrate again", open=alone is None),
-        Fork(question="A bottle at 12.40 or more?", answer=ph, taken="yes" if decision.branch == "reached" else "no", others="then the lowest of them"),
-    ]  # fmt: skip
+        Fork(
+            question=f"Lime only at {LIME_SATURATED_PH:g} ± 0.20?",
+            answer=f"{alone.ph25:.2f}" if alone else "not read",
+            taken="yes" if alone and abs(alone.ph25 - LIME_SATURATED_PH) <= 0.2 else "no",
+            others="otherwise calibrate again",
+            open=alone is None,
+        ),
+        Fork(
+            question="A bottle at 12.40 or more?",
+            answer=ph,
+            taken="yes" if decision.branch == "reached" else "no",
+            others="then the lowest of them",
+        ),
+    ]
     if decision.branch != "reached":
-        forks.append(Fork(question="Two successive ones at 12.30 or more?", answer=ph, taken="yes" if decision.branch == "two alike" else "no", others="then the lower one"))  # fmt: skip
+        forks.append(
+            Fork(
+                question="Two successive ones at 12.30 or more?",
+                answer=ph,
+                taken="yes" if decision.branch == "two alike" else "no",
+                others="then the lower one",
+            )
+        )
     if decision.branch in ("more lime", "recalibrate"):
-        forks.append(Fork(question="Does the pH still rise?", answer=f"last {soils[-1].ph25:.2f}", taken="yes" if decision.branch == "more lime" else "no", others="if not, the meter is in doubt"))  # fmt: skip
+        forks.append(
+            Fork(
+                question="Does the pH still rise?",
+                answer=f"last {soils[-1].ph25:.2f}",
+                taken="yes" if decision.branch == "more lime" else "no",
+                others="if not, the meter is in doubt",
+            )
+        )
     end = f"{decision.percent:g} % lime" if decision.percent is not None else "no lime demand yet"
-    return Path(key="decision", title="Decision", description=decision.words, forks=forks, end=end, end_note=decision.words)  # fmt: skip
+    return Path(
+        key="decision", title="Decision", description=decision.words, forks=forks, end=end, end_note=decision.words
+    )

@@ -35,18 +35,51 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         "dried-hot": "the soil is dried at 110 degrees",
     }
     equations = (
-        SourceNote(gives="masses", equation="moist soil = 25.0 (1 + w), lime = percent of 25.0 g", source="ASTM D6276 clause 9"),
+        SourceNote(
+            gives="masses", equation="moist soil = 25.0 (1 + w), lime = percent of 25.0 g", source="ASTM D6276 clause 9"
+        ),
         SourceNote(gives="pH", equation="pH25 = pH + 0.03 (T − 25)", source="ASTM D6276 clause 10"),
-        SourceNote(gives="decision", equation="lowest lime with pH ≥ 12.40; else the lower of two successive ≥ 12.30; else more lime, or calibrate again", source="ASTM D6276 clause 10"),
-        SourceNote(gives="lime only", equation="12.45 ± 0.20 at 25 °C; beyond ± 0.05 12.3 and 12.4 cannot be told apart", source="Eades and Grim (1966)"),
-    )  # fmt: skip
+        SourceNote(
+            gives="decision",
+            equation=(
+                "lowest lime with pH ≥ 12.40; else the lower of two successive ≥ 12.30; else more lime, or calibrate"
+                " again"
+            ),
+            source="ASTM D6276 clause 10",
+        ),
+        SourceNote(
+            gives="lime only",
+            equation="12.45 ± 0.20 at 25 °C; beyond ± 0.05 12.3 and 12.4 cannot be told apart",
+            source="Eades and Grim (1966)",
+        ),
+    )
     steps = (
-        ProcedureStep(text="Goggles, gloves, apron. Soil below 0.425 mm, air-dried; its water content.", readings=["water_content_percent", "dried", "soil"]),
-        ProcedureStep(text="Weigh 25.0 g dry of soil into five bottles, lime of 2 to 6 % to 0.001 g; 2.0 g of lime alone into the sixth.", readings=["lime", "bottles.mass_soil_g", "bottles.mass_lime_g"]),
-        ProcedureStep(text="100 mL of water free of carbon dioxide; shake 30 s at once, then 30 s every 10 min for an hour, at 25 °C."),
-        ProcedureStep(text="Calibrate the meter at 10.0 and 12.45 twice; check with a third buffer; note the slope.", readings=["calibration", "slope_percent"]),
-        ProcedureStep(text="From 60 min read all within 15 min, from low to high without rinsing; rinse when going down.", readings=["bottles.read_min", "bottles.temperature_c", "bottles.ph"]),
-    )  # fmt: skip
+        ProcedureStep(
+            text="Goggles, gloves, apron. Soil below 0.425 mm, air-dried; its water content.",
+            readings=["water_content_percent", "dried", "soil"],
+        ),
+        ProcedureStep(
+            text=(
+                "Weigh 25.0 g dry of soil into five bottles, lime of 2 to 6 % to 0.001 g; 2.0 g of lime alone into the"
+                " sixth."
+            ),
+            readings=["lime", "bottles.mass_soil_g", "bottles.mass_lime_g"],
+        ),
+        ProcedureStep(
+            text=(
+                "100 mL of water free of carbon dioxide; shake 30 s at once, then 30 s every 10 min for an hour, at"
+                " 25 °C."
+            )
+        ),
+        ProcedureStep(
+            text="Calibrate the meter at 10.0 and 12.45 twice; check with a third buffer; note the slope.",
+            readings=["calibration", "slope_percent"],
+        ),
+        ProcedureStep(
+            text="From 60 min read all within 15 min, from low to high without rinsing; rinse when going down.",
+            readings=["bottles.read_min", "bottles.temperature_c", "bottles.ph"],
+        ),
+    )
     cautions = (
         "Lime burns eyes and skin: goggles, gloves, apron; eye wash within reach; rinse at once and see a doctor.",
         "Quicklime heats with water: small amounts, never closed while it slakes.",
@@ -74,12 +107,39 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         weighed = any(row.mass_soil_g for row in readings.bottles)
         read = any(row.ph is not None for row in readings.bottles)
         found = [
-            Operation(key="weigh", what="Weigh soil and lime into six bottles", due_min=0, tolerance_min=240, hands_on_min=25, done=weighed, cell="bottles.0.mass_soil_g"),
-        ]  # fmt: skip
+            Operation(
+                key="weigh",
+                what="Weigh soil and lime into six bottles",
+                due_min=0,
+                tolerance_min=240,
+                hands_on_min=25,
+                done=weighed,
+                cell="bottles.0.mass_soil_g",
+            )
+        ]
         for k in range(_SHAKES):
             what = "Water in, shake 30 s" if k == 0 else "Shake 30 s"
-            found.append(Operation(key=f"shake-{k}", what=what, due_min=30 + 10 * k, tolerance_min=120 if k == 0 else 2, hands_on_min=3, done=read))  # fmt: skip
-        found.append(Operation(key="read", what="Read all bottles, low to high, within 15 min", due_min=30 + settings.read_from_min, tolerance_min=settings.read_within_min, hands_on_min=15, done=read, cell="bottles.0.ph"))  # fmt: skip
+            found.append(
+                Operation(
+                    key=f"shake-{k}",
+                    what=what,
+                    due_min=30 + 10 * k,
+                    tolerance_min=120 if k == 0 else 2,
+                    hands_on_min=3,
+                    done=read,
+                )
+            )
+        found.append(
+            Operation(
+                key="read",
+                what="Read all bottles, low to high, within 15 min",
+                due_min=30 + settings.read_from_min,
+                tolerance_min=settings.read_within_min,
+                hands_on_min=15,
+                done=read,
+                cell="bottles.0.ph",
+            )
+        )
         return found
 
     def virtual(
@@ -96,12 +156,14 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
             meant = percent if not ("lime-of-moist" in mistakes and k == 1) else 4.0
             bottles.append(
                 {
-                    "lime_percent": percent, "mass_soil_g": round(moist, 1) if percent is not None else 0.0,
+                    "lime_percent": percent,
+                    "mass_soil_g": round(moist, 1) if percent is not None else 0.0,
                     "mass_lime_g": round(lime_mass_g(settings.dry_g, meant), 3) if meant is not None else LIME_ONLY_G,
                     "read_min": settings.read_from_min + 2 * k + (40 if "read-late" in mistakes else 0),
-                    "temperature_c": temperature, "ph": round(ph25 - 0.03 * (temperature - 25), 2),
+                    "temperature_c": temperature,
+                    "ph": round(ph25 - 0.03 * (temperature - 25), 2),
                 }
-            )  # fmt: skip
+            )
         if "bottles-exchanged" in mistakes:
             bottles[0]["ph"], bottles[2]["ph"] = bottles[2]["ph"], bottles[0]["ph"]
         upper = 12.45 if settings.upper_buffer == "12.45" else 12.0
@@ -110,13 +172,15 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         )
         return LimeReadings.model_validate(
             {
-                "water_content_percent": w, "lime": "hydrated", "soil": "clay",
+                "water_content_percent": w,
+                "lime": "hydrated",
+                "soil": "clay",
                 "dried": "hotter" if "dried-hot" in mistakes else "air",
                 "slope_percent": 84.0 if "worn-electrode" in mistakes else 98.2,
                 "calibration": [{"buffer_ph": b, "shown_ph": b} for b in buffers * 2],
                 "bottles": bottles,
             }
-        )  # fmt: skip
+        )
 
     def truth(self, soil: LimingSoil, settings: LimeSettings) -> dict[str, float]:
         demand = next((p for p in PLAN_PERCENT if round(soil.ph(p), 2) >= 12.4), None)

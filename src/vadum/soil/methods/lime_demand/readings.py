@@ -15,9 +15,15 @@ class CalibrationRow(Row):
 
     buffer_ph: float | None = reading("buffer", "", about="its pH at this temperature", low=1, high=14, resolution=0.01)
     shown_ph: float | None = reading(
-        "shown", "", about="what the meter shows after calibration", low=0, high=14.5, resolution=0.01, hand="row",
+        "shown",
+        "",
+        about="what the meter shows after calibration",
+        low=0,
+        high=14.5,
+        resolution=0.01,
+        hand="row",
         instrument="pH meter",
-    )  # fmt: skip
+    )
 
 
 class BottleRow(Row):

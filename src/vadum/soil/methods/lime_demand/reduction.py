@@ -21,9 +21,11 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
     decision = decide([b.percent or 0.0 for b in soils], [b.ph25 for b in soils])
     alone = [b for b in read if b.percent is None]
     result = Reduction(
-        school=f"buffers 10.0 and {settings.upper_buffer}, pH at 25 °C" if settings.upper_buffer != "single 12.0" else "one buffer, 12.0 (weaker), pH at 25 °C",
+        school=f"buffers 10.0 and {settings.upper_buffer}, pH at 25 °C"
+        if settings.upper_buffer != "single 12.0"
+        else "one buffer, 12.0 (weaker), pH at 25 °C",
         complete=decision.percent is not None and bool(alone),
-    )  # fmt: skip
+    )
     result.findings = advice.meter_findings(readings, settings, read)
     result.findings += advice.bottle_findings(readings, settings, read)
     result.computed = {f"bottles.{b.row}.ph25": b.ph25 for b in read}
@@ -34,11 +36,23 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
         if lime is not None:
             result.expected[f"bottles.{i}.mass_lime_g"] = (round(lime, 3), round(lime, 3))
     if decision.percent is not None:
-        result.parameters.append(number("lime_percent", "lime", f"lime demand by pH, {decision.branch}; an indication for a mix design", "%", decision.percent, TENTH, basis=BASIS))  # fmt: skip
+        result.parameters.append(
+            number(
+                "lime_percent",
+                "lime",
+                f"lime demand by pH, {decision.branch}; an indication for a mix design",
+                "%",
+                decision.percent,
+                TENTH,
+                basis=BASIS,
+            )
+        )
     if soils:
         result.parameters.append(verdict("branch", "decision", decision.words, decision.branch, basis=BASIS))
         highest = max(b.ph25 for b in soils)
-        result.parameters.append(number("highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", highest, HUNDREDTH))  # fmt: skip
+        result.parameters.append(
+            number("highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", highest, HUNDREDTH)
+        )
     if alone:
         result.parameters.append(number("lime_only_ph", "pH lime", "lime only at 25 °C", "", alone[-1].ph25, HUNDREDTH))
     figures: list[Drawing] = [ph_figure(read, decision)]
@@ -52,6 +66,15 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
 
 def _steps(readings: LimeReadings, read: list[Bottle]) -> list[Step]:
     return [
-        Step(symbol="pH25", formula="pH25 = pH + 0.03 (T − 25)", put_in=f"{readings.bottles[b.row].ph:.2f} + 0.03 ({readings.bottles[b.row].temperature_c:g} − 25)" if b.corrected else f"{readings.bottles[b.row].ph:.2f}, temperature not read", result=f"{b.ph25:.2f}", basis=BASIS, about=f"{b.percent:g} % lime" if b.percent is not None else "lime only")
+        Step(
+            symbol="pH25",
+            formula="pH25 = pH + 0.03 (T − 25)",
+            put_in=f"{readings.bottles[b.row].ph:.2f} + 0.03 ({readings.bottles[b.row].temperature_c:g} − 25)"
+            if b.corrected
+            else f"{readings.bottles[b.row].ph:.2f}, temperature not read",
+            result=f"{b.ph25:.2f}",
+            basis=BASIS,
+            about=f"{b.percent:g} % lime" if b.percent is not None else "lime only",
+        )
         for b in read
-    ]  # fmt: skip
+    ]

@@ -33,7 +33,8 @@ def _count_findings(path: str, trial: Trial, settings: LiquidLimitSettings) -> l
         findings.append(
             make(
                 "count-outside",
-                f"{count} blows is {'above' if count > high else 'below'} {high if count > high else low}: {side}{school}.",
+                f"{count} blows is {'above' if count > high else 'below'} {high if count > high else low}:"
+                f" {side}{school}.",
                 TOO_DRY if count > high else TOO_WET,
                 f"{path}.{column}",
             )

@@ -44,8 +44,10 @@ def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSet
         return [
             stop(
                 "slope-wrong-way",
-                f"Water content {'rises with blows' if not cone else 'falls with penetration'}: it must go the other way.",
-                "Check tin numbers and counts first; a crust or dry lumps in the mix do this too. Repeat the odd trial.",
+                f"Water content {'rises with blows' if not cone else 'falls with penetration'}: it must go the other"
+                " way.",
+                "Check tin numbers and counts first; a crust or dry lumps in the mix do this too. Repeat the odd"
+                " trial.",
                 *(f"trials.{p.row}.{'penetration_mm' if cone else 'blows'}" for p in weighed),
             )
         ]
@@ -113,10 +115,13 @@ def coverage_findings(weighed: list[Weighed], settings: LiquidLimitSettings) -> 
         return [
             stop(
                 "one-side-of-25",
-                f"All trials are {'above' if above else 'below'} 25 blows: the limit would be guessed beyond the trials.",
-                "Add 1–3 mL, remix, and make a trial at 15–25 blows."
-                if above
-                else "Dry the mix by stirring and make a trial at 25–35 blows.",
+                f"All trials are {'above' if above else 'below'} 25 blows: the limit would be guessed beyond the"
+                " trials.",
+                (
+                    "Add 1–3 mL, remix, and make a trial at 15–25 blows."
+                    if above
+                    else "Dry the mix by stirring and make a trial at 25–35 blows."
+                ),
                 *cells,
             )
         ]

@@ -191,7 +191,10 @@ def _corrected(weighed: list[Weighed], settings: LiquidLimitSettings, outcome: O
             Step(
                 symbol="LL",
                 formula=f"LL = w (N/25)^{settings.one_point_exponent:g}",
-                put_in=f"{point.water_content:.2f} × ({point.x:g}/25)^{settings.one_point_exponent:g} = {point.water_content:.2f} × {factor:.3f}",
+                put_in=(
+                    f"{point.water_content:.2f} × ({point.x:g}/25)^{settings.one_point_exponent:g} ="
+                    f" {point.water_content:.2f} × {factor:.3f}"
+                ),
                 result=f"{values[-1]:.2f}",
                 unit="%",
                 basis=BASIS["one-point"],

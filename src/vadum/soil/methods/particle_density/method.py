@@ -43,11 +43,24 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
         SourceNote(gives="grain density", equation="ρs = Gs ρw(20)", source="ISO 17892-3"),
     )
     steps = (
-        ProcedureStep(text="Weigh the dry flask, fill it with de-aired water, weigh, read the temperature.", readings=["determinations.mass_empty_g", "determinations.mass_water_g", "determinations.temperature_water_c"]),
-        ProcedureStep(text="Fill in the soil, half fill with water, remove the air (boil or vacuum, 2 h, swirling).", readings=["determinations.pycnometer"]),
-        ProcedureStep(text="Fill up with de-aired water, let it come to the room's temperature, weigh.", readings=["determinations.mass_soil_water_g", "determinations.temperature_c"]),
+        ProcedureStep(
+            text="Weigh the dry flask, fill it with de-aired water, weigh, read the temperature.",
+            readings=[
+                "determinations.mass_empty_g",
+                "determinations.mass_water_g",
+                "determinations.temperature_water_c",
+            ],
+        ),
+        ProcedureStep(
+            text="Fill in the soil, half fill with water, remove the air (boil or vacuum, 2 h, swirling).",
+            readings=["determinations.pycnometer"],
+        ),
+        ProcedureStep(
+            text="Fill up with de-aired water, let it come to the room's temperature, weigh.",
+            readings=["determinations.mass_soil_water_g", "determinations.temperature_c"],
+        ),
         ProcedureStep(text="Wash the soil into a dish, dry at 110 °C, weigh.", readings=["determinations.mass_dry_g"]),
-    )  # fmt: skip
+    )
     cautions = (
         "A flask under vacuum can implode: look for scratches, use the guard, wear eye protection.",
         "Boiling flasks bump and scald: low heat, swirl, heat gloves.",

@@ -51,8 +51,12 @@ def reduce_particle_density(readings: ParticleDensityReadings, settings: Particl
         result.parameters.append(number("spread", "Δ", "spread of determinations", "", spread, THOUSANDTH))
         if spread > settings.spread + 1e-9:
             result.findings.append(
-                warn("determinations-apart", f"The determinations are {spread:.3f} apart, more than {settings.spread:g}.", "Run a third and leave the odd one out with its reason; the lower one often kept air.")
-            )  # fmt: skip
+                warn(
+                    "determinations-apart",
+                    f"The determinations are {spread:.3f} apart, more than {settings.spread:g}.",
+                    "Run a third and leave the odd one out with its reason; the lower one often kept air.",
+                )
+            )
     judged(result)
     result.next_action = _next(readings, len(sound), result)
     return result
@@ -133,10 +137,16 @@ def _findings(i: int, row: Determination, gs: float | None, settings: ParticleDe
 
 def _step(i: int, row: Determination, gs: float) -> Step:
     return Step(
-        symbol="Gs", formula="Gs = ρw(T)/ρw(20) × Ms / (Ms + Me + V ρw(T) − Msw)",
-        put_in=f"Ms {row.mass_dry_g:g}, Me {row.mass_empty_g:g}, Mw {row.mass_water_g:g} at {row.temperature_water_c:g} °C, Msw {row.mass_soil_water_g:g} at {row.temperature_c:g} °C",
-        result=f"{gs:.4f}", basis=f"{BASIS} clauses 11, 12", about=f"flask {row.pycnometer or i + 1}",
-    )  # fmt: skip
+        symbol="Gs",
+        formula="Gs = ρw(T)/ρw(20) × Ms / (Ms + Me + V ρw(T) − Msw)",
+        put_in=(
+            f"Ms {row.mass_dry_g:g}, Me {row.mass_empty_g:g}, Mw {row.mass_water_g:g} at {row.temperature_water_c:g}"
+            f" °C, Msw {row.mass_soil_water_g:g} at {row.temperature_c:g} °C"
+        ),
+        result=f"{gs:.4f}",
+        basis=f"{BASIS} clauses 11, 12",
+        about=f"flask {row.pycnometer or i + 1}",
+    )
 
 
 def _next(readings: ParticleDensityReadings, sound: int, result: Reduction) -> str:

@@ -244,8 +244,8 @@ def _next_action(
     moist = [t for t in threads if t.used and t.mass_tin_wet_g is not None]
     if len(moist) < settings.needed:
         return (
-            f"Roll portion {len(moist) + 1} of {settings.needed}: threads of {settings.thread_mm:g} mm until they crumble, "
-            f"at least {settings.least_mass_g:g} g into a lidded tin, weigh it moist."
+            f"Roll portion {len(moist) + 1} of {settings.needed}: threads of {settings.thread_mm:g} mm until they"
+            f" crumble, at least {settings.least_mass_g:g} g into a lidded tin, weigh it moist."
         )
     doubt = next((f for f in result.findings if f.severity == "warn"), None)
     if doubt:

@@ -22,7 +22,8 @@ def setup_findings(readings: PlateIncrementalReadings, settings: PlateIncrementa
         found.append(
             warn(
                 "pit-narrow",
-                f"A pit {pit:g} m wide is less than five plate widths, {5 * width:g} m: the ground beside the plate is loaded.",
+                f"A pit {pit:g} m wide is less than five plate widths, {5 * width:g} m: the ground beside the plate is"
+                " loaded.",
                 "Widen the pit at the level of the plate.",
                 "pit_width_m",
             )
@@ -104,8 +105,10 @@ def stage_findings(
                 found.append(
                     warn(
                         "gauges-apart",
-                        f"{stage.pressure_kpa:g} kPa: the gauges are {spread:.2f} mm apart, mean {mean:.2f} mm: the plate tilts.",
-                        "Look whether the jack is plumb and centred. If it goes on tilting, unload and bed the plate again.",
+                        f"{stage.pressure_kpa:g} kPa: the gauges are {spread:.2f} mm apart, mean {mean:.2f} mm: the"
+                        " plate tilts.",
+                        "Look whether the jack is plumb and centred. If it goes on tilting, unload and bed the plate"
+                        " again.",
                         f"rows.{stage.rows[-1]}.gauge_a_mm",
                     )
                 )
@@ -165,7 +168,8 @@ def _odd_gauges(made: list[Stage]) -> list[Finding]:
                     warn(
                         "gauge-odd",
                         f"Gauge {'ABCD'[k]} moves {step:+.2f} mm while the others move {middle:+.2f} mm.",
-                        "Read it again: a turn miscounted, or its foot slipped. Leave the row out with a reason if it cannot be right.",
+                        "Read it again: a turn miscounted, or its foot slipped. Leave the row out with a reason if it"
+                        " cannot be right.",
                         f"rows.{row}.{GAUGES[k]}",
                     )
                 ]
@@ -194,7 +198,8 @@ def curve_findings(
         found.append(
             note(
                 "never-near-yield",
-                f"The ground did not yield up to {loaded[-1].pressure_kpa:g} kPa: that is a lower bound, not an ultimate pressure.",
+                f"The ground did not yield up to {loaded[-1].pressure_kpa:g} kPa: that is a lower bound, not an"
+                " ultimate pressure.",
                 "Report it as “above”, or load a heavier reaction.",
                 f"rows.{loaded[-1].rows[-1]}.pressure_kpa",
             )
@@ -208,7 +213,8 @@ def curve_findings(
         found.append(
             warn(
                 "ended-early",
-                f"Loading ended at {loaded[-1].pressure_kpa:g} kPa, less than twice the design pressure of {settings.design_kpa:g} kPa.",
+                f"Loading ended at {loaded[-1].pressure_kpa:g} kPa, less than twice the design pressure of"
+                f" {settings.design_kpa:g} kPa.",
                 "Go on to three times it, to 25 mm or to failure.",
                 "ended",
             )
@@ -284,6 +290,9 @@ def next_action(
     if not any(s.unloading for s in made):
         return "Unload to half, a quarter and nothing; read the gauges each time."
     if readings.footing_width_m is None or readings.soil is None:
-        return "Type the footing's width (never the pit's) and say sand or clay: the plate is taken to the footing by both."
+        return (
+            "Type the footing's width (never the pit's) and say sand or clay: the plate is taken to the footing by"
+            " both."
+        )
     warned = next((f for f in result.findings if f.severity == "warn"), None)
     return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."

@@ -47,10 +47,16 @@ def settlement_figure(made: list[Stage], found: Capacity, settings: PlateIncreme
         x=Axis(label="pressure", unit="kPa", low=0.0, high=reach),
         y=Axis(label="settlement", unit="mm", low=0.0, high=deep, down=True),
         lines=lines,
-        series=[Series(key="stages", label="stages", marks=[Mark(x=s.pressure_kpa, y=s.last_mm, path=f"rows.{s.rows[-1]}") for s in made if s.rows])],
+        series=[
+            Series(
+                key="stages",
+                label="stages",
+                marks=[Mark(x=s.pressure_kpa, y=s.last_mm, path=f"rows.{s.rows[-1]}") for s in made if s.rows],
+            )
+        ],
         handles=handles,
         result=result,
-    )  # fmt: skip
+    )
 
 
 def logarithmic_figure(made: list[Stage], found: Capacity, settings: PlateIncrementalSettings) -> Figure:
@@ -93,15 +99,24 @@ def logarithmic_figure(made: list[Stage], found: Capacity, settings: PlateIncrem
     return Figure(
         key="logarithms",
         title="In logarithms",
-        description=f"Settlement against pressure in logarithms, {len(loaded)} increments. {result.label if result else 'No two lines yet.'}",
+        description=(
+            f"Settlement against pressure in logarithms, {len(loaded)} increments."
+            f" {result.label if result else 'No two lines yet.'}"
+        ),
         caption="two lines" if result else "",
         x=Axis(label="pressure", unit="kPa", scale="log", low=low, high=high),
         y=Axis(label="settlement", unit="mm", scale="log", low=top, high=deep, down=True),
         lines=lines,
-        series=[Series(key="stages", label="stages", marks=[Mark(x=g.pressure_kpa, y=g.last_mm, path=f"rows.{g.rows[-1]}") for g in loaded])],
+        series=[
+            Series(
+                key="stages",
+                label="stages",
+                marks=[Mark(x=g.pressure_kpa, y=g.last_mm, path=f"rows.{g.rows[-1]}") for g in loaded],
+            )
+        ],
         handles=handles,
         result=result,
-    )  # fmt: skip
+    )
 
 
 def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figure:
@@ -110,14 +125,18 @@ def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figur
     hand = read[-1] if read else None
     longest = max([9.0, *(stage.minutes[-1] for stage in read)])
     reach = longest * 1.3
-    begin = {id(stage): (read[i - 1].last_mm if i else 0.0) for i, stage in enumerate(read)}
+    begin = {id(stage): read[i - 1].last_mm if i else 0.0 for i, stage in enumerate(read)}
     own = [s - begin[id(hand)] for s in hand.settlement_mm] if hand else []
     deep = 1.15 * max([0.2, *own, *(stage.last_mm - begin[id(stage)] for stage in read if not stage.unloading)])
     lines = [
-        Line(key=f"stage-{stage.first_row}", role="company", points=list(zip(stage.minutes, [s - begin[id(stage)] for s in stage.settlement_mm], strict=True)))
+        Line(
+            key=f"stage-{stage.first_row}",
+            role="company",
+            points=list(zip(stage.minutes, [s - begin[id(stage)] for s in stage.settlement_mm], strict=True)),
+        )
         for stage in read[:-1]
         if len(stage.rows) > 1 and not stage.unloading
-    ]  # fmt: skip
+    ]
     caption = ""
     if hand is not None and len(hand.rows) > 1:
         lines.append(Line(key="hand", points=list(zip(hand.minutes, own, strict=True))))
@@ -144,8 +163,18 @@ def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figur
         x=Axis(label="time in the stage", unit="min", scale="root-time", low=0.0, high=reach, ticks=_ticks(reach)),
         y=Axis(label="settlement of the stage", unit="mm", low=0.0, high=deep, down=True),
         lines=lines,
-        series=[Series(key="hand", label="stage in hand", marks=[Mark(x=t, y=s, path=f"rows.{i}") for t, s, i in zip(hand.minutes, own, hand.rows, strict=True)] if hand else [])],
-    )  # fmt: skip
+        series=[
+            Series(
+                key="hand",
+                label="stage in hand",
+                marks=(
+                    [Mark(x=t, y=s, path=f"rows.{i}") for t, s, i in zip(hand.minutes, own, hand.rows, strict=True)]
+                    if hand
+                    else []
+                ),
+            )
+        ],
+    )
 
 
 def _tangent(key: str, two: TwoLines, line: tuple[float, float], low: float, high: float, deep: float) -> Line:
@@ -161,9 +190,19 @@ def _handles(two: TwoLines, names: tuple[str, str], settings: PlateIncrementalSe
         (names[1], "Second line holds from", two.second_from, two.second),
     )
     return [
-        Handle(setting=name, label=label, x=x, y=max(0.0, two.at(line, x)), along="x", low=0.0, high=high, step=1, overridden=getattr(settings, name) is not None)
+        Handle(
+            setting=name,
+            label=label,
+            x=x,
+            y=max(0.0, two.at(line, x)),
+            along="x",
+            low=0.0,
+            high=high,
+            step=1,
+            overridden=getattr(settings, name) is not None,
+        )
         for name, label, x, line in places
-    ]  # fmt: skip
+    ]
 
 
 def _band_words(meet: float, band: tuple[float, float]) -> str:

@@ -50,24 +50,62 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     limits = (
         "The plate judges the ground to about two plate widths below it; softer layers further down are not seen.",
         "Minutes to hours of loading say nothing of consolidation in clay.",
-        "A small plate is not a footing: scale, a base disturbed by digging and a rising water table change both pressure and settlement.",
+        (
+            "A small plate is not a footing: scale, a base disturbed by digging and a rising water table change both"
+            " pressure and settlement."
+        ),
     )
     equations = (
-        SourceNote(gives="double tangent", equation="s = a + b σ through the beginning and through the end; qu where they meet, averaged over divisions", source="IS 1888 clause 6"),
-        SourceNote(gives="two lines in logarithms", equation="log s = a + b log σ, below and above the yield", source="De Beer (1967); IS 1888 clause 6"),
+        SourceNote(
+            gives="double tangent",
+            equation=(
+                "s = a + b σ through the beginning and through the end; qu where they meet, averaged over divisions"
+            ),
+            source="IS 1888 clause 6",
+        ),
+        SourceNote(
+            gives="two lines in logarithms",
+            equation="log s = a + b log σ, below and above the yield",
+            source="De Beer (1967); IS 1888 clause 6",
+        ),
         SourceNote(gives="by width", equation="σ at s = 0.1 Bp", source="EN 1997-2 annex K"),
-        SourceNote(gives="footing, sand", equation="qu(B) = qu(Bp) B/Bp; s = sp [B (Bp + 0.3) / (Bp (B + 0.3))]², m", source="Terzaghi and Peck (1967) art. 54"),
-        SourceNote(gives="footing, clay", equation="qu(B) = qu(Bp); s = sp B/Bp", source="Terzaghi and Peck (1967) art. 54"),
-        SourceNote(gives="rate", equation="(s2 − s1)/(t2 − t1) of the last two means; fades as 1/t", source="ASTM D1194"),
-    )  # fmt: skip
+        SourceNote(
+            gives="footing, sand",
+            equation="qu(B) = qu(Bp) B/Bp; s = sp [B (Bp + 0.3) / (Bp (B + 0.3))]², m",
+            source="Terzaghi and Peck (1967) art. 54",
+        ),
+        SourceNote(
+            gives="footing, clay", equation="qu(B) = qu(Bp); s = sp B/Bp", source="Terzaghi and Peck (1967) art. 54"
+        ),
+        SourceNote(
+            gives="rate", equation="(s2 − s1)/(t2 − t1) of the last two means; fades as 1/t", source="ASTM D1194"
+        ),
+    )
     steps = (
-        ProcedureStep(text="Dig the pit five plate widths wide to the footing's level; keep the base undisturbed and shored.", readings=["pit_width_m", "depth_m", "water_below_m"]),
-        ProcedureStep(text="Bed the plate, set up two to four gauges on a datum that stands free; seat with 7 kPa, release, zero.", readings=["seating_kpa", "seating_released"]),
-        ProcedureStep(text="Load a fifth of the safe estimate; read at 1, 2.25, 4, 6.25, 9, 16, 25 min, then hourly.", readings=["estimate_kpa", "rows"]),
-        ProcedureStep(text="Next load when the rate is below the rule; to 25 mm, failure or three times the design pressure.", readings=["rows", "ended"]),
+        ProcedureStep(
+            text="Dig the pit five plate widths wide to the footing's level; keep the base undisturbed and shored.",
+            readings=["pit_width_m", "depth_m", "water_below_m"],
+        ),
+        ProcedureStep(
+            text=(
+                "Bed the plate, set up two to four gauges on a datum that stands free; seat with 7 kPa, release, zero."
+            ),
+            readings=["seating_kpa", "seating_released"],
+        ),
+        ProcedureStep(
+            text="Load a fifth of the safe estimate; read at 1, 2.25, 4, 6.25, 9, 16, 25 min, then hourly.",
+            readings=["estimate_kpa", "rows"],
+        ),
+        ProcedureStep(
+            text="Next load when the rate is below the rule; to 25 mm, failure or three times the design pressure.",
+            readings=["rows", "ended"],
+        ),
         ProcedureStep(text="Unload in steps and read the rebound.", readings=["rows"]),
-        ProcedureStep(text="Type the width of the footing, never of the pit, and the kind of ground.", readings=["footing_width_m", "soil"]),
-    )  # fmt: skip
+        ProcedureStep(
+            text="Type the width of the footing, never of the pit, and the kind of ground.",
+            readings=["footing_width_m", "soil"],
+        ),
+    )
     cautions = (
         "A loaded platform can come down: on cribs, level, nobody under it, load added evenly.",
         "Pit sides: shore or slope them, ladder at hand, spoil a metre from the edge, never alone in the pit.",
@@ -102,37 +140,75 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         }
         if hand is None:
             return {
-                "plate": view
-                | {"stage": "Not loaded yet", "apply": "", "dues": [], "mayGo": True, "pressure": None, "decision": ""}
+                "plate": (
+                    view
+                    | {
+                        "stage": "Not loaded yet",
+                        "apply": "",
+                        "dues": [],
+                        "mayGo": True,
+                        "pressure": None,
+                        "decision": "",
+                    }
+                )
             }
         return {
-            "plate": view
-            | {
-                "stage": f"Stage {len(made)}: {hand.pressure_kpa:g} kPa",
-                "apply": jack_words(hand.pressure_kpa, settings),
-                "pressure": hand.pressure_kpa,
-                "readings": [[t, round(s, 2)] for t, s in zip(hand.minutes, hand.settlement_mm, strict=True)],
-                "dues": _dues(hand),
-                "mayGo": hand.unloading or hand.may_go_on(settings.rate),
-                "decision": hold_words(hand, settings) if hand.rows and not hand.unloading else "",
-                "lasts": {name: getattr(readings.rows[hand.rows[-1]], name) for name in used} if hand.rows else {},
-            }
-        }  # fmt: skip
+            "plate": (
+                view
+                | {
+                    "stage": f"Stage {len(made)}: {hand.pressure_kpa:g} kPa",
+                    "apply": jack_words(hand.pressure_kpa, settings),
+                    "pressure": hand.pressure_kpa,
+                    "readings": [[t, round(s, 2)] for t, s in zip(hand.minutes, hand.settlement_mm, strict=True)],
+                    "dues": _dues(hand),
+                    "mayGo": hand.unloading or hand.may_go_on(settings.rate),
+                    "decision": hold_words(hand, settings) if hand.rows and not hand.unloading else "",
+                    "lasts": {name: getattr(readings.rows[hand.rows[-1]], name) for name in used} if hand.rows else {},
+                }
+            )
+        }
 
     def timetable(self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> list[Operation]:
         made = stages(readings)
         loaded = bool(made)
         ended = readings.ended is not None
         return [
-            Operation(key="set-up", what="Dig, bed the plate, reaction, datum, seat and release", due_min=0, tolerance_min=240, hands_on_min=90, resource="plate", holds_min=600, done=readings.seating_kpa is not None or loaded, cell="seating_kpa"),
-            Operation(key="load", what="Load in increments, each held to the rule", due_min=90, tolerance_min=240, hands_on_min=360, done=ended, cell="rows.0.pressure_kpa"),
-            Operation(key="unload", what="Unload and read the rebound", due_min=450, tolerance_min=240, hands_on_min=30, done=any(stage.unloading for stage in made), cell="ended"),
-        ]  # fmt: skip
+            Operation(
+                key="set-up",
+                what="Dig, bed the plate, reaction, datum, seat and release",
+                due_min=0,
+                tolerance_min=240,
+                hands_on_min=90,
+                resource="plate",
+                holds_min=600,
+                done=readings.seating_kpa is not None or loaded,
+                cell="seating_kpa",
+            ),
+            Operation(
+                key="load",
+                what="Load in increments, each held to the rule",
+                due_min=90,
+                tolerance_min=240,
+                hands_on_min=360,
+                done=ended,
+                cell="rows.0.pressure_kpa",
+            ),
+            Operation(
+                key="unload",
+                what="Unload and read the rebound",
+                due_min=450,
+                tolerance_min=240,
+                hands_on_min=30,
+                done=any(stage.unloading for stage in made),
+                cell="ended",
+            ),
+        ]
 
     def at_time(
         self, hidden: PlateIncrementalReadings, so_far: PlateIncrementalReadings, path: str, minutes: float
     ) -> float | None:
-        """Return a gauge so far into the stage whose pressure stands on the sheet: between the virtual readings of it."""
+        """Return a gauge so far into the stage whose pressure stands on the sheet: between the virtual readings of
+        it."""
         table, number, name = (*path.split("."), "", "")[:3]
         if table != "rows" or name not in GAUGES or minutes <= 0:
             return None
@@ -146,8 +222,12 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         return float(np.interp(np.sqrt(minutes), np.sqrt(held.minutes), values))
 
     def virtual(
-        self, soil: YieldingPlateSoil, settings: PlateIncrementalSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
-    ) -> PlateIncrementalReadings:  # fmt: skip
+        self,
+        soil: YieldingPlateSoil,
+        settings: PlateIncrementalSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> PlateIncrementalReadings:
         return a_test(soil, settings, rng, self.plant(mistakes))
 
     def truth(self, soil: YieldingPlateSoil, settings: PlateIncrementalSettings) -> dict[str, float]:

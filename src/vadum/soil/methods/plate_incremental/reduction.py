@@ -30,7 +30,10 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
     below = footing(found, readings, settings)
     ended = readings.ended is not None or any(stage.unloading for stage in made)
     result = Reduction(
-        school=f"{settings.shape} plate {settings.width_mm:g} mm, {settings.rate}, {settings.construction}, factor {settings.safety_factor:g}",
+        school=(
+            f"{settings.shape} plate {settings.width_mm:g} mm, {settings.rate}, {settings.construction}, factor"
+            f" {settings.safety_factor:g}"
+        ),
         complete=ended and len(loaded) > 0,
     )
     result.findings = advice.setup_findings(readings, settings) + advice.stage_findings(readings, settings, made)
@@ -171,14 +174,35 @@ def _footing(
             result.parameters.append(number(key, symbol, name, "kPa", value, WHOLE, basis=basis))
     formula = "s/sp = B/Bp" if soil == "clay" else "s/sp = [B (Bp + 0.3) / (Bp (B + 0.3))]²"
     result.derivation += [
-        Step(symbol="s/sp", formula=formula, put_in=f"B {width:g} m, Bp {plate:g} m", result=f"{ratio:.3f}", basis="Terzaghi and Peck; IS 1888", about="footing"),
-        Step(symbol="sp", formula="allowed settlement / (s/sp)", put_in=f"{settings.allowed_settlement_mm:g} / {ratio:.3f}", result=f"{below.plate_settlement_mm:.2f}", unit="mm", about="plate at the allowed settlement"),
-    ]  # fmt: skip
+        Step(
+            symbol="s/sp",
+            formula=formula,
+            put_in=f"B {width:g} m, Bp {plate:g} m",
+            result=f"{ratio:.3f}",
+            basis="Terzaghi and Peck; IS 1888",
+            about="footing",
+        ),
+        Step(
+            symbol="sp",
+            formula="allowed settlement / (s/sp)",
+            put_in=f"{settings.allowed_settlement_mm:g} / {ratio:.3f}",
+            result=f"{below.plate_settlement_mm:.2f}",
+            unit="mm",
+            about="plate at the allowed settlement",
+        ),
+    ]
     if below.ultimate_kpa is not None:
         rule = "qu(B) = qu(plate)" if soil == "clay" else "qu(B) = qu(plate) B/Bp"
         result.derivation.append(
-            Step(symbol="qu footing", formula=rule, put_in=f"{found.ultimate(settings.construction):.1f}, {width:g} / {plate:g}", result=f"{below.ultimate_kpa:.1f}", unit="kPa", about="footing")
-        )  # fmt: skip
+            Step(
+                symbol="qu footing",
+                formula=rule,
+                put_in=f"{found.ultimate(settings.construction):.1f}, {width:g} / {plate:g}",
+                result=f"{below.ultimate_kpa:.1f}",
+                unit="kPa",
+                about="footing",
+            )
+        )
 
 
 def _rest(result: Reduction, made: list[Stage], loaded: list[Stage]) -> None:

@@ -58,7 +58,8 @@ class Stage:
 
 
 def stages(readings: PlateIncrementalReadings) -> list[Stage]:
-    """Return the stages in order; a blank pressure stands for the one above. Gauges count from the row of no pressure."""
+    """Return the stages in order; a blank pressure stands for the one above. Gauges count from the row of no
+    pressure."""
     made: list[Stage] = []
     pressure, highest = None, 0.0
     zero = [0.0] * len(GAUGES)

@@ -73,8 +73,16 @@ def a_test(
 
 
 def _stage(
-    rows: list[dict[str, Any]], soil: YieldingPlateSoil, settings: PlateIncrementalSettings, kpa: float, before: float, lean: Any, rng: np.random.Generator, *, early: bool
-) -> float:  # fmt: skip
+    rows: list[dict[str, Any]],
+    soil: YieldingPlateSoil,
+    settings: PlateIncrementalSettings,
+    kpa: float,
+    before: float,
+    lean: Any,
+    rng: np.random.Generator,
+    *,
+    early: bool,
+) -> float:
     """Add the rows of one stage and return the settlement it ends with."""
     times = [2.25] if early else [*SCHEDULE_MIN, *(60.0 * n for n in range(1, _MOST_HOURS))]
     last = (0.0, before)

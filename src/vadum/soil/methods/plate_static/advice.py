@@ -57,7 +57,8 @@ def setup_findings(readings: PlateStaticReadings, settings: PlateStaticSettings)
         found.append(
             warn(
                 "datum-near",
-                f"The datum stands {readings.datum_m:g} m from the plate, at least {settings.least_datum_m:g} m: it settles with the ground.",
+                f"The datum stands {readings.datum_m:g} m from the plate, at least {settings.least_datum_m:g} m: it"
+                " settles with the ground.",
                 "Move its feet away and zero again.",
                 "datum_m",
             )
@@ -67,7 +68,8 @@ def setup_findings(readings: PlateStaticReadings, settings: PlateStaticSettings)
         found.append(
             warn(
                 "reaction-near",
-                f"The reaction stands {readings.reaction_m:g} m from the plate, at least {near:g} m: it presses on the same ground.",
+                f"The reaction stands {readings.reaction_m:g} m from the plate, at least {near:g} m: it presses on the"
+                " same ground.",
                 "Move the vehicle away.",
                 "reaction_m",
             )
@@ -201,8 +203,10 @@ def curve_findings(
             found.append(
                 warn(
                     "schools-apart",
-                    f"{name.capitalize()} loading: {loading.quadratic:.1f} MPa by the curve, {loading.secant:.1f} MPa by the secant.",
-                    "Look at the curve: a reading off it, or a plate that bedded in. Leave it out with a reason, or test again.",
+                    f"{name.capitalize()} loading: {loading.quadratic:.1f} MPa by the curve, {loading.secant:.1f} MPa"
+                    " by the secant.",
+                    "Look at the curve: a reading off it, or a plate that bedded in. Leave it out with a reason, or"
+                    " test again.",
                     f"stages.{spots[-1][0]}.gauge_mm",
                 )
             )
@@ -246,7 +250,10 @@ def next_action(
         return "Bed the plate, preload with 10 kPa for at least 30 s, zero the gauge."
     if not done:
         if not made.back and made.first and made.first[-1][2] >= settings.ends_at_mm:
-            return f"{made.first[-1][2]:.1f} mm reach the settlement of {settings.ends_at_mm:g} mm: end the first loading here, unload to half."
+            return (
+                f"{made.first[-1][2]:.1f} mm reach the settlement of {settings.ends_at_mm:g} mm: end the first loading"
+                " here, unload to half."
+            )
         pending = next(
             (s for s in readings.stages if s.used and s.gauge_mm is None and s.planned_kpa is not None), None
         )

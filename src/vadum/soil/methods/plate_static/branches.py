@@ -10,7 +10,8 @@ Spot = tuple[int, float, float]
 
 @dataclass
 class Branches:
-    """Row, pressure in kPa and plate settlement in mm of each stage, by branch, in the order in which they were made."""
+    """Row, pressure in kPa and plate settlement in mm of each stage, by branch, in the order in which they were
+    made."""
 
     first: list[Spot] = field(default_factory=list)
     back: list[Spot] = field(default_factory=list)

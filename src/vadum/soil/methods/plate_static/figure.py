@@ -47,16 +47,34 @@ def plate_figure(made: Branches, first: Loading, second: Loading, settings: Plat
     return Figure(
         key="plate",
         title="Pressure and settlement",
-        description=f"Settlement against pressure, {len(made.first)} stages of first loading, {len(made.back)} of unloading, {len(made.second)} of second loading. {said or 'No modulus yet.'}",
+        description=(
+            f"Settlement against pressure, {len(made.first)} stages of first loading, {len(made.back)} of unloading,"
+            f" {len(made.second)} of second loading. {said or 'No modulus yet.'}"
+        ),
         caption=said,
-        x=Axis(label="pressure", unit="kPa", low=0.0, high=reach, named=[(share * largest, f"{share:g} σmax") for share in (0.3, 0.7)] if largest else []),
+        x=Axis(
+            label="pressure",
+            unit="kPa",
+            low=0.0,
+            high=reach,
+            named=[(share * largest, f"{share:g} σmax") for share in (0.3, 0.7)] if largest else [],
+        ),
         y=Axis(label="settlement", unit="mm", low=0.0, high=deep, down=True),
         lines=lines,
         series=[
-            Series(key="stages", label="stages", marks=[_mark(spot) for spot in made.every] + [_mark(spot, left_out=True) for spot in made.left_out]),
-            Series(key="secants", label="secant points", role="company", marks=[Mark(x=p, y=s) for loading in (first, second) for p, s in loading.secant_points or ()]),
+            Series(
+                key="stages",
+                label="stages",
+                marks=[_mark(spot) for spot in made.every] + [_mark(spot, left_out=True) for spot in made.left_out],
+            ),
+            Series(
+                key="secants",
+                label="secant points",
+                role="company",
+                marks=[Mark(x=p, y=s) for loading in (first, second) for p, s in loading.secant_points or ()],
+            ),
         ],
-    )  # fmt: skip
+    )
 
 
 def _mark(spot: Spot, *, left_out: bool = False) -> Mark:

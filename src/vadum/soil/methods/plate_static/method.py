@@ -47,19 +47,35 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     equations = (
         SourceNote(gives="plate settlement", equation="s = s_M h_P / h_M", source="DIN 18134 clause 7.4"),
         SourceNote(gives="curve", equation="s = a0 + a1 σ + a2 σ², least squares", source="DIN 18134 clause 8.2"),
-        SourceNote(gives="deformation modulus", equation="Ev = 1.5 r / (a1 + a2 σmax), σmax of the first loading in both", source="DIN 18134 clause 8.3"),
-        SourceNote(gives="secant modulus", equation="Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve", source="SN 670 317, ÖNORM B 4417"),
+        SourceNote(
+            gives="deformation modulus",
+            equation="Ev = 1.5 r / (a1 + a2 σmax), σmax of the first loading in both",
+            source="DIN 18134 clause 8.3",
+        ),
+        SourceNote(
+            gives="secant modulus",
+            equation="Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve",
+            source="SN 670 317, ÖNORM B 4417",
+        ),
         SourceNote(gives="subgrade reaction", equation="ks = σ(1.25 mm) / 1.25 mm, 762 mm plate", source="DIN 18134"),
         SourceNote(gives="jack and pump", equation="F = σ A; p = F / A piston", source="statics"),
-    )  # fmt: skip
+    )
     steps = (
-        ProcedureStep(text="Level the ground, bed the plate (thin sand or gypsum), check grains against the plate.", readings=["largest_particle_mm", "bedding"]),
-        ProcedureStep(text="Reaction and datum at their distances; measure a beam's lever.", readings=["reaction_m", "datum_m", "lever_plate_mm", "lever_gauge_mm"]),
+        ProcedureStep(
+            text="Level the ground, bed the plate (thin sand or gypsum), check grains against the plate.",
+            readings=["largest_particle_mm", "bedding"],
+        ),
+        ProcedureStep(
+            text="Reaction and datum at their distances; measure a beam's lever.",
+            readings=["reaction_m", "datum_m", "lever_plate_mm", "lever_gauge_mm"],
+        ),
         ProcedureStep(text="Preload 10 kPa at least 30 s, zero the gauge.", readings=["preload_kpa", "preload_s"]),
-        ProcedureStep(text="Load in at least six stages, hold each to the end of the clock, read.", readings=["stages.gauge_mm"]),
+        ProcedureStep(
+            text="Load in at least six stages, hold each to the end of the clock, read.", readings=["stages.gauge_mm"]
+        ),
         ProcedureStep(text="Unload at 50, 25 and 2 %, read each.", readings=["stages.gauge_mm"]),
         ProcedureStep(text="Load again to the last but one stage.", readings=["stages.gauge_mm"]),
-    )  # fmt: skip
+    )
     cautions = (
         "A jack that stands askew can fly out: plumb, extensions screwed tight, stand clear while pumping.",
         "Excavator or lorry as reaction: brakes on, engine off, nobody under it or in the bucket's reach.",
@@ -104,19 +120,41 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
                 "keeps": {"hold_s": "seconds"},
                 "mayGo": False,
             }
-        }  # fmt: skip
+        }
 
     def timetable(self, readings: PlateStaticReadings, settings: PlateStaticSettings) -> list[Operation]:
         read = [s.gauge_mm is not None for s in readings.stages if s.used]
         minutes = len(readings.stages or planned_stages(settings)) * (settings.hold_s / 60 + 1.0)
         return [
-            Operation(key="set-up", what="Bed the plate, reaction, datum, preload", due_min=0, tolerance_min=120, hands_on_min=30, resource="plate", holds_min=minutes, done=readings.preload_kpa is not None or any(read), cell="preload_kpa"),
-            Operation(key="load", what="Load, unload, load again", due_min=30, tolerance_min=120, hands_on_min=minutes, done=bool(read) and all(read), cell="stages.0.gauge_mm"),
-        ]  # fmt: skip
+            Operation(
+                key="set-up",
+                what="Bed the plate, reaction, datum, preload",
+                due_min=0,
+                tolerance_min=120,
+                hands_on_min=30,
+                resource="plate",
+                holds_min=minutes,
+                done=readings.preload_kpa is not None or any(read),
+                cell="preload_kpa",
+            ),
+            Operation(
+                key="load",
+                what="Load, unload, load again",
+                due_min=30,
+                tolerance_min=120,
+                hands_on_min=minutes,
+                done=bool(read) and all(read),
+                cell="stages.0.gauge_mm",
+            ),
+        ]
 
     def virtual(
-        self, soil: ElasticPlateSoil, settings: PlateStaticSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
-    ) -> PlateStaticReadings:  # fmt: skip
+        self,
+        soil: ElasticPlateSoil,
+        settings: PlateStaticSettings,
+        rng: np.random.Generator,
+        mistakes: frozenset[str] = frozenset(),
+    ) -> PlateStaticReadings:
         mistakes = self.plant(mistakes)
         plan = [row["planned_kpa"] for row in planned_stages(settings)]
         top = plan.index(max(plan))

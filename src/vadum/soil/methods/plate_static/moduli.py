@@ -9,7 +9,8 @@ from vadum.soil.plate import equations as eq
 
 @dataclass(frozen=True)
 class Loading:
-    """One loading: the points of its fit, the fitted curve, and its modulus in MPa by each school where it can be had."""
+    """One loading: the points of its fit, the fitted curve, and its modulus in MPa by each school where it can be
+    had."""
 
     points: list[tuple[float, float]]
     curve: tuple[float, float, float] | None
@@ -44,8 +45,12 @@ def second_loading(made: Branches, settings: PlateStaticSettings) -> Loading:
 
 
 def _loading(
-    points: list[tuple[float, float]], start: list[tuple[float, float]], origin: list[tuple[float, float]], largest: float, settings: PlateStaticSettings
-) -> Loading:  # fmt: skip
+    points: list[tuple[float, float]],
+    start: list[tuple[float, float]],
+    origin: list[tuple[float, float]],
+    largest: float,
+    settings: PlateStaticSettings,
+) -> Loading:
     fitted = [*start, *points]
     curve = eq.settlement_curve([p for p, _ in fitted], [s for _, s in fitted]) if len(fitted) >= 3 else None
     radius = settings.size_mm / 2

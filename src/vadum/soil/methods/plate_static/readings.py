@@ -22,8 +22,15 @@ class Stage(Row):
         "applied", "kPa", about="pressure below the plate; as planned when left blank", low=0, high=2000
     )
     gauge_mm: float | None = reading(
-        "gauge", "mm", about="after the hold; zeroed after the preload", low=-5, high=3000, resolution=0.01, hand="down", instrument="dial gauge"
-    )  # fmt: skip
+        "gauge",
+        "mm",
+        about="after the hold; zeroed after the preload",
+        low=-5,
+        high=3000,
+        resolution=0.01,
+        hand="down",
+        instrument="dial gauge",
+    )
     hold_s: float | None = reading("held", "s", about="blank when held as set", low=0, high=36000)
 
     @property
@@ -63,8 +70,13 @@ class PlateStaticSettings(Settings):
         "300 mm", "plate", "300 mm on fine and mixed soils; 600 and 762 mm on coarse ones and for subgrade moduli."
     )
     last_stage_kpa: float | None = setting(
-        None, "last stage", "Empty: 500, 250 or 200 kPa by plate, or a settlement of 5, 8 or 13 mm before.", unit="kPa", low=50, high=2000
-    )  # fmt: skip
+        None,
+        "last stage",
+        "Empty: 500, 250 or 200 kPa by plate, or a settlement of 5, 8 or 13 mm before.",
+        unit="kPa",
+        low=50,
+        high=2000,
+    )
     gauge: Literal["direct", "beam"] = setting(
         "direct", "gauge", "On the plate, or at the end of a beam: s = s_M h_P / h_M."
     )

@@ -154,12 +154,36 @@ def _steps(symbol: str, name: str, loading: Loading, largest: float, settings: P
     if loading.curve is not None and loading.quadratic is not None:
         a0, a1, a2 = loading.curve
         steps += [
-            Step(symbol="s", formula="s = a0 + a1 σ + a2 σ², least squares", put_in=", ".join(f"({p:g} kPa, {s:.2f} mm)" for p, s in loading.points), result=f"{a0:.4f} + {a1:.4f} σ + {a2:.4f} σ²", unit="mm, σ in MPa", basis="DIN 18134 clause 8.2", about=about),
-            Step(symbol=symbol, formula="Ev = 1.5 r / (a1 + a2 σmax)", put_in=f"1.5 × {radius:g} / ({a1:.4f} + {a2:.4f} × {largest / 1000:g})", result=f"{loading.quadratic:.2f}", unit="MPa", basis="DIN 18134 clause 8.3", about=about),
-        ]  # fmt: skip
+            Step(
+                symbol="s",
+                formula="s = a0 + a1 σ + a2 σ², least squares",
+                put_in=", ".join(f"({p:g} kPa, {s:.2f} mm)" for p, s in loading.points),
+                result=f"{a0:.4f} + {a1:.4f} σ + {a2:.4f} σ²",
+                unit="mm, σ in MPa",
+                basis="DIN 18134 clause 8.2",
+                about=about,
+            ),
+            Step(
+                symbol=symbol,
+                formula="Ev = 1.5 r / (a1 + a2 σmax)",
+                put_in=f"1.5 × {radius:g} / ({a1:.4f} + {a2:.4f} × {largest / 1000:g})",
+                result=f"{loading.quadratic:.2f}",
+                unit="MPa",
+                basis="DIN 18134 clause 8.3",
+                about=about,
+            ),
+        ]
     if loading.secant is not None and loading.secant_points is not None:
         (p0, s0), (p1, s1) = loading.secant_points
         steps.append(
-            Step(symbol=f"{symbol} secant", formula="Ev = 1.5 r Δσ / Δs", put_in=f"1.5 × {radius:g} × ({p1:g} − {p0:g})/1000 / ({s1:.3f} − {s0:.3f})", result=f"{loading.secant:.2f}", unit="MPa", basis="read at 0.3 and 0.7 σmax", about=about)
-        )  # fmt: skip
+            Step(
+                symbol=f"{symbol} secant",
+                formula="Ev = 1.5 r Δσ / Δs",
+                put_in=f"1.5 × {radius:g} × ({p1:g} − {p0:g})/1000 / ({s1:.3f} − {s0:.3f})",
+                result=f"{loading.secant:.2f}",
+                unit="MPa",
+                basis="read at 0.3 and 0.7 σmax",
+                about=about,
+            )
+        )
     return steps

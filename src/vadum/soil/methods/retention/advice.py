@@ -16,22 +16,66 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
     """Return what is wrong with saturation, suctions and weighings."""
     found: list[Finding] = []
     if readings.saturated_twice == "no":
-        found.append(warn("saturated-once", "The ring was not saturated twice: air stays in it.", "Saturate again for 24 h in 0.01 M calcium chloride before the first step.", "saturated_twice"))  # fmt: skip
+        found.append(
+            warn(
+                "saturated-once",
+                "The ring was not saturated twice: air stays in it.",
+                "Saturate again for 24 h in 0.01 M calcium chloride before the first step.",
+                "saturated_twice",
+            )
+        )
     if readings.plate_saturated == "no":
-        found.append(stop("plate-dry", "The plate is not saturated: air goes through it.", "Saturate the plate, begin again.", "plate_saturated"))  # fmt: skip
+        found.append(
+            stop(
+                "plate-dry",
+                "The plate is not saturated: air goes through it.",
+                "Saturate the plate, begin again.",
+                "plate_saturated",
+            )
+        )
     for before, after in pairwise(made):
         row = after.rows[0]
         if after.kpa <= before.kpa:
-            found.append(warn("suction-falls", f"The suction goes from {before.read:g} back to {after.read:g}: a soil that is wetted again holds less.", "Type suctions that rise; leave out what was read on the way back.", f"weighings.{row}.suction"))  # fmt: skip
+            found.append(
+                warn(
+                    "suction-falls",
+                    f"The suction goes from {before.read:g} back to {after.read:g}: a soil that is wetted again holds"
+                    " less.",
+                    "Type suctions that rise; leave out what was read on the way back.",
+                    f"weighings.{row}.suction",
+                )
+            )
         if after.mass_g[-1] > before.mass_g[-1] + 0.05:
-            found.append(stop("mass-rises", f"{after.mass_g[-1]:.2f} g at {after.read:g} is more than {before.mass_g[-1]:.2f} g at {before.read:g}: water went in, or another apparatus was weighed.", "Weigh again, wipe the apparatus dry, look at the number on it.", f"weighings.{after.rows[-1]}.mass_g"))  # fmt: skip
+            found.append(
+                stop(
+                    "mass-rises",
+                    f"{after.mass_g[-1]:.2f} g at {after.read:g} is more than {before.mass_g[-1]:.2f} g at"
+                    f" {before.read:g}: water went in, or another apparatus was weighed.",
+                    "Weigh again, wipe the apparatus dry, look at the number on it.",
+                    f"weighings.{after.rows[-1]}.mass_g",
+                )
+            )
         if before.kpa > 0 and not before.stable(settings):
             change = before.change_g_day
             said = f"still lost {change:.2f} g a day" if change is not None else "was weighed once only"
-            found.append(warn("left-early", f"{before.read:g} {said} when it was left, the rule is {settings.stable_g_day:g} g a day.", "Stay at the step in hand until it is stable; this one reads too wet.", f"weighings.{before.rows[-1]}.mass_g"))  # fmt: skip
+            found.append(
+                warn(
+                    "left-early",
+                    f"{before.read:g} {said} when it was left, the rule is {settings.stable_g_day:g} g a day.",
+                    "Stay at the step in hand until it is stable; this one reads too wet.",
+                    f"weighings.{before.rows[-1]}.mass_g",
+                )
+            )
     for step in made:
         for row in sudden_losses(step):
-            found.append(warn("sudden-loss", f"At {step.read:g} far more water went than the days before: a leak, or air through the plate.", "Look for bubbles below the plate; tighten the cell or saturate the plate again.", f"weighings.{row}.mass_g"))  # fmt: skip
+            found.append(
+                warn(
+                    "sudden-loss",
+                    f"At {step.read:g} far more water went than the days before: a leak, or air through the plate.",
+                    "Look for bubbles below the plate; tighten the cell or saturate the plate again.",
+                    f"weighings.{row}.mass_g",
+                )
+            )
     return found + _column(settings, made)
 
 
@@ -43,12 +87,25 @@ def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
     for before, after in pairwise([s for s in made if s.read > 0]):
         ratio = after.read / before.read
         if ratio > 0.8 * _MERCURY or ratio < 1 / (0.8 * _MERCURY):
-            return [warn("column", f"From {before.read:g} to {after.read:g} {_UNITS[settings.device]} is a factor of {max(ratio, 1 / ratio):.0f}: was one read on the {other}?", f"Mercury is {_MERCURY:g} times as heavy; type every suction in {_UNITS[settings.device]}.", f"weighings.{after.rows[0]}.suction")]  # fmt: skip
+            return [
+                warn(
+                    "column",
+                    f"From {before.read:g} to {after.read:g} {_UNITS[settings.device]} is a factor of"
+                    f" {max(ratio, 1 / ratio):.0f}: was one read on the {other}?",
+                    f"Mercury is {_MERCURY:g} times as heavy; type every suction in {_UNITS[settings.device]}.",
+                    f"weighings.{after.rows[0]}.suction",
+                )
+            ]
     return []
 
 
 def _as_gauge(step: Step) -> Finding:
-    return stop("gauge-in-kpa", f"{step.read:g} bar is more than a cell stands: kPa or cm?", "Type bar, or choose the column.", f"weighings.{step.rows[0]}.suction")  # fmt: skip
+    return stop(
+        "gauge-in-kpa",
+        f"{step.read:g} bar is more than a cell stands: kPa or cm?",
+        "Type bar, or choose the column.",
+        f"weighings.{step.rows[0]}.suction",
+    )
 
 
 def curve_findings(porosity: float | None, theta: list[float], made: list[Step]) -> list[Finding]:
@@ -57,9 +114,23 @@ def curve_findings(porosity: float | None, theta: list[float], made: list[Step])
         return []
     row = made[0].rows[-1]
     if porosity is not None and theta[0] > porosity + 0.02:
-        return [stop("above-porosity", f"{100 * theta[0]:.1f} % of water in pores of {100 * porosity:.1f} %.", "Check volume, dry mass and the masses of ring and apparatus.", f"weighings.{row}.mass_g")]  # fmt: skip
+        return [
+            stop(
+                "above-porosity",
+                f"{100 * theta[0]:.1f} % of water in pores of {100 * porosity:.1f} %.",
+                "Check volume, dry mass and the masses of ring and apparatus.",
+                f"weighings.{row}.mass_g",
+            )
+        ]
     if min(theta) < 0:
-        return [stop("below-dry", "Less water than none: the dry mass, ring or apparatus is too heavy.", "Check the three masses.", "mass_dry_g")]  # fmt: skip
+        return [
+            stop(
+                "below-dry",
+                "Less water than none: the dry mass, ring or apparatus is too heavy.",
+                "Check the three masses.",
+                "mass_dry_g",
+            )
+        ]
     return []
 
 

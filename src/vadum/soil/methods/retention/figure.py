@@ -31,7 +31,9 @@ def retention_figure(made: list[Step], theta: list[float], fits: list[Retention]
     return Figure(
         key="retention",
         title="Retention",
-        description=f"Water by volume against suction, {len(marks)} steps. Beyond {last:g} kPa the curves are extrapolated.",
+        description=(
+            f"Water by volume against suction, {len(marks)} steps. Beyond {last:g} kPa the curves are extrapolated."
+        ),
         caption=f"beyond {last:g} kPa extrapolated" if fits else "",
         x=Axis(label="suction", unit="kPa", scale="log", low=_FIRST_KPA, high=2000.0, named=named),
         y=Axis(label="water by volume", unit="%", low=0.0, high=top),
@@ -53,6 +55,20 @@ def drainage_figure(made: list[Step]) -> Figure:
         description=f"Mass of the apparatus by day, {len(made)} steps of suction.",
         x=Axis(label="day", low=first, high=1.05 * max([7.0, *(d for s in made for d in s.days)])),
         y=Axis(label="mass", unit="g", low=low - pad, high=high + pad),
-        lines=[Line(key=f"step-{i}", label=f"{s.kpa:.3g} kPa", points=list(zip(s.days, s.mass_g, strict=True))) for i, s in enumerate(made) if len(s.days) > 1],
-        series=[Series(key="weighings", label="weighings", marks=[Mark(x=d, y=m, path=f"weighings.{r}") for s in made for d, m, r in zip(s.days, s.mass_g, s.rows, strict=True)])],
-    )  # fmt: skip
+        lines=[
+            Line(key=f"step-{i}", label=f"{s.kpa:.3g} kPa", points=list(zip(s.days, s.mass_g, strict=True)))
+            for i, s in enumerate(made)
+            if len(s.days) > 1
+        ],
+        series=[
+            Series(
+                key="weighings",
+                label="weighings",
+                marks=[
+                    Mark(x=d, y=m, path=f"weighings.{r}")
+                    for s in made
+                    for d, m, r in zip(s.days, s.mass_g, s.rows, strict=True)
+                ],
+            )
+        ],
+    )

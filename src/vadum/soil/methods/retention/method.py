@@ -65,7 +65,10 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
         ProcedureStep(text="At the end dry the soil and weigh it.", readings=["mass_dry_g", "particle_density"]),
     )
     cautions = (
-        "Mercury: ventilate, work over a tray, keep the spill kit at hand, follow the local rules; use gauges or transducers where you can.",
+        (
+            "Mercury: ventilate, work over a tray, keep the spill kit at hand, follow the local rules; use gauges or"
+            " transducers where you can."
+        ),
         "Pressure: never above the rating of cell, plate and hoses; release it before opening.",
         DEFER,
     )
@@ -81,23 +84,86 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
         return SoilNeed(mass_g=450, spent=True, note="one ring, undisturbed")
 
     def timetable(self, readings: RetentionReadings, settings: RetentionSettings) -> list[Operation]:
-        """Return about six weeks: two days of saturation, then every step with its weighings, daily from the step in hand."""
+        """Return about six weeks: two days of saturation, then every step with its weighings, daily from the step in
+        hand."""
         made = steps_of(readings, settings)
-        stable = {round(s.kpa, 1) for s in made[:-1]} | ({round(made[-1].kpa, 1)} if made and made[-1].stable(settings) else set())  # fmt: skip
+        stable = {round(s.kpa, 1) for s in made[:-1]} | (
+            {round(made[-1].kpa, 1)} if made and made[-1].stable(settings) else set()
+        )
         begun = {round(s.kpa, 1) for s in made}
         dried = readings.mass_dry_g is not None
         found = [
-            Operation(key="saturate", what="Saturate ring and plate, 24 h", due_min=0, tolerance_min=240, hands_on_min=30, resource="retention cell", holds_min=_DAY, done=bool(made) or readings.saturated_twice is not None, cell="saturated_twice"),
-            Operation(key="saturate-again", what="Change the solution, saturate another 24 h", due_min=_DAY, tolerance_min=240, hands_on_min=10, holds_min=_DAY, done=bool(made) or readings.saturated_twice is not None, cell="saturated_twice"),
-            Operation(key="weigh-wet", what="Weigh saturated", due_min=2 * _DAY, tolerance_min=240, hands_on_min=10, done=bool(made), cell="weighings.0.mass_g"),
-        ]  # fmt: skip
+            Operation(
+                key="saturate",
+                what="Saturate ring and plate, 24 h",
+                due_min=0,
+                tolerance_min=240,
+                hands_on_min=30,
+                resource="retention cell",
+                holds_min=_DAY,
+                done=bool(made) or readings.saturated_twice is not None,
+                cell="saturated_twice",
+            ),
+            Operation(
+                key="saturate-again",
+                what="Change the solution, saturate another 24 h",
+                due_min=_DAY,
+                tolerance_min=240,
+                hands_on_min=10,
+                holds_min=_DAY,
+                done=bool(made) or readings.saturated_twice is not None,
+                cell="saturated_twice",
+            ),
+            Operation(
+                key="weigh-wet",
+                what="Weigh saturated",
+                due_min=2 * _DAY,
+                tolerance_min=240,
+                hands_on_min=10,
+                done=bool(made),
+                cell="weighings.0.mass_g",
+            ),
+        ]
         for i, kpa in enumerate(PLAN_KPA):
             at = _DAY * (2 + _DAYS_A_STEP * i)
             over = dried or round(kpa, 1) in stable
             row = len(readings.weighings)
-            found.append(Operation(key=f"set-{i}", what=f"Set {kpa:g} kPa", due_min=at + 15, tolerance_min=480, hands_on_min=5, done=over or round(kpa, 1) in begun, cell=f"weighings.{row}.suction"))  # fmt: skip
-            found.append(Operation(key=f"weigh-{i}", what=f"Weigh at {kpa:g} kPa every day until stable", due_min=at + _DAY, tolerance_min=_DAY, hands_on_min=5, holds_min=(_DAYS_A_STEP - 1) * _DAY, done=over, cell=f"weighings.{row}.mass_g"))  # fmt: skip
-        found.append(Operation(key="dry", what="Dry the soil", due_min=_DAY * (2 + _DAYS_A_STEP * len(PLAN_KPA)), tolerance_min=_DAY, hands_on_min=15, resource="oven", holds_min=_DAY, done=dried, cell="mass_dry_g"))  # fmt: skip
+            found.append(
+                Operation(
+                    key=f"set-{i}",
+                    what=f"Set {kpa:g} kPa",
+                    due_min=at + 15,
+                    tolerance_min=480,
+                    hands_on_min=5,
+                    done=over or round(kpa, 1) in begun,
+                    cell=f"weighings.{row}.suction",
+                )
+            )
+            found.append(
+                Operation(
+                    key=f"weigh-{i}",
+                    what=f"Weigh at {kpa:g} kPa every day until stable",
+                    due_min=at + _DAY,
+                    tolerance_min=_DAY,
+                    hands_on_min=5,
+                    holds_min=(_DAYS_A_STEP - 1) * _DAY,
+                    done=over,
+                    cell=f"weighings.{row}.mass_g",
+                )
+            )
+        found.append(
+            Operation(
+                key="dry",
+                what="Dry the soil",
+                due_min=_DAY * (2 + _DAYS_A_STEP * len(PLAN_KPA)),
+                tolerance_min=_DAY,
+                hands_on_min=15,
+                resource="oven",
+                holds_min=_DAY,
+                done=dried,
+                cell="mass_dry_g",
+            )
+        )
         return found
 
     def virtual(

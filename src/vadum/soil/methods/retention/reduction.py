@@ -28,9 +28,15 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
     porosity = _density(result, readings, settings, context)
     result.findings += advice.curve_findings(porosity, theta, made)
     sound = bool(theta) and min(theta) > 0
-    fits = [f for name in ("van Genuchten", "Brooks-Corey") if sound and (f := fit_retention([s.kpa for s in made], theta, name))]  # fmt: skip
+    fits = [
+        f
+        for name in ("van Genuchten", "Brooks-Corey")
+        if sound and (f := fit_retention([s.kpa for s in made], theta, name))
+    ]
     if theta:
-        result.parameters.append(number("theta_s", "θ sat", "water at saturation, as weighed", "%", 100 * theta[0], TENTH, basis=BASIS))  # fmt: skip
+        result.parameters.append(
+            number("theta_s", "θ sat", "water at saturation, as weighed", "%", 100 * theta[0], TENTH, basis=BASIS)
+        )
     chosen = next((f for f in fits if f.name == settings.model), None)
     if chosen is not None:
         _states(result, chosen, made, theta)
@@ -75,10 +81,19 @@ def _states(result: Reduction, fit: Retention, made: list[Step], theta: list[flo
     beyond = "; extrapolated" if last < 0.9 * FIELD_CAPACITY_KPA else ""
     result.parameters += [
         number("field_capacity", "θ 33", f"water at field capacity, 33 kPa{beyond}", "%", capacity, TENTH, basis=BASIS),
-        number("drainable", "drainable", "saturation less field capacity: drainable porosity", "%", 100 * theta[0] - capacity, TENTH),
+        number(
+            "drainable",
+            "drainable",
+            "saturation less field capacity: drainable porosity",
+            "%",
+            100 * theta[0] - capacity,
+            TENTH,
+        ),
         number("wilting", "θ 1500", "water at the wilting point, 1500 kPa; extrapolated", "%", wilting, TENTH),
-        number("available", "available", "field capacity less wilting point; extrapolated", "%", capacity - wilting, TENTH),
-    ]  # fmt: skip
+        number(
+            "available", "available", "field capacity less wilting point; extrapolated", "%", capacity - wilting, TENTH
+        ),
+    ]
 
 
 def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None:
@@ -90,16 +105,44 @@ def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None
             result.parameters.append(verdict(keys[symbol], symbol, name, "undetermined", basis=chosen.name))
         else:
             rule = THOUSANDTH if symbol in ("θr", "θs") else significant(3)
-            result.parameters.append(number(keys[symbol], symbol, name, units.get(symbol, ""), value, rule, basis=chosen.name, doubt=error))  # fmt: skip
+            result.parameters.append(
+                number(keys[symbol], symbol, name, units.get(symbol, ""), value, rule, basis=chosen.name, doubt=error)
+            )
     for fit in fits:
-        result.parameters.append(number(f"aic_{fit.name.lower().replace(' ', '_').replace('-', '_')}", f"AIC {fit.name}", f"Akaike's value of {fit.name}", "", fit.aic, TENTH))  # fmt: skip
+        result.parameters.append(
+            number(
+                f"aic_{fit.name.lower().replace(' ', '_').replace('-', '_')}",
+                f"AIC {fit.name}",
+                f"Akaike's value of {fit.name}",
+                "",
+                fit.aic,
+                TENTH,
+            )
+        )
     other = next((f for f in fits if f is not chosen), None)
     if other is not None and other.aic < chosen.aic - 4 * _CLEARLY and other.misfit < chosen.misfit - 0.004:
-        result.findings.append(note("other-fits-better", f"{other.name} fits clearly better than {chosen.name}.", "Look at the figure; choose it under School.", "weighings"))  # fmt: skip
+        result.findings.append(
+            note(
+                "other-fits-better",
+                f"{other.name} fits clearly better than {chosen.name}.",
+                "Look at the figure; choose it under School.",
+                "weighings",
+            )
+        )
 
 
 def _explained(readings: RetentionReadings, made: list[Step], theta: list[float]) -> list[Explained]:
     return [
-        Explained(symbol="θ", formula="θ = (M − M apparatus − M ring − M dry) / (ρw V)", put_in=f"({s.mass_g[-1]:.2f} − {readings.mass_apparatus_g:.2f} − {readings.mass_ring_g:.2f} − {readings.mass_dry_g:.2f}) / (0.998 × {readings.volume_cm3:g})", result=f"{t:.4f}", basis=BASIS, about=f"{s.kpa:.3g} kPa, day {s.days[-1]:g}")
+        Explained(
+            symbol="θ",
+            formula="θ = (M − M apparatus − M ring − M dry) / (ρw V)",
+            put_in=(
+                f"({s.mass_g[-1]:.2f} − {readings.mass_apparatus_g:.2f} − {readings.mass_ring_g:.2f} −"
+                f" {readings.mass_dry_g:.2f}) / (0.998 × {readings.volume_cm3:g})"
+            ),
+            result=f"{t:.4f}",
+            basis=BASIS,
+            about=f"{s.kpa:.3g} kPa, day {s.days[-1]:g}",
+        )
         for s, t in zip(made, theta, strict=False)
-    ]  # fmt: skip
+    ]

@@ -51,12 +51,20 @@ def a_cell(
         swap = {steps[3]: steps[4], steps[4]: steps[3]}
         for r in rows:
             r["suction"] = swap.get(r["suction"], r["suction"])
-    weighed = dry + (_RING if "dry-mass-with-ring" in mistakes else 0.0) - (0.12 * dry if "too-little-dry" in mistakes else 0.0)  # fmt: skip
+    weighed = (
+        dry
+        + (_RING if "dry-mass-with-ring" in mistakes else 0.0)
+        - (0.12 * dry if "too-little-dry" in mistakes else 0.0)
+    )
     return RetentionReadings.model_validate(
         {
-            "volume_cm3": _VOLUME, "mass_apparatus_g": _APPARATUS, "mass_ring_g": _RING, "weighings": rows,
-            "mass_dry_g": round(weighed, 2), "particle_density": _GS,
+            "volume_cm3": _VOLUME,
+            "mass_apparatus_g": _APPARATUS,
+            "mass_ring_g": _RING,
+            "weighings": rows,
+            "mass_dry_g": round(weighed, 2),
+            "particle_density": _GS,
             "saturated_twice": "no" if "saturated-once" in mistakes else "yes",
             "plate_saturated": "no" if "plate-dry" in mistakes else "yes",
         }
-    )  # fmt: skip
+    )

@@ -41,11 +41,14 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     )
     steps = (
         ProcedureStep(text="Measure the ring.", readings=["diameter_mm", "height_mm"]),
-        ProcedureStep(text="Level the ground, drive the ring straight without rocking, dig it out, trim the lower face.", readings=["lost_soil"]),
+        ProcedureStep(
+            text="Level the ground, drive the ring straight without rocking, dig it out, trim the lower face.",
+            readings=["lost_soil"],
+        ),
         ProcedureStep(text="Measure the headspace at several angles.", readings=["headspaces"]),
         ProcedureStep(text="Push the soil into a weighed bag and weigh it.", readings=["mass_bag_g", "mass_bag_wet_g"]),
         ProcedureStep(text="Dry a tin from the middle.", readings=["tins"]),
-    )  # fmt: skip
+    )
     cautions = (
         "Locate buried services before digging or driving.",
         "Hammering: eye protection, fingers away from the driver; lift with bent knees.",

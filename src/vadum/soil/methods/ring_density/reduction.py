@@ -16,7 +16,8 @@ BASIS = "ASTM D7263"
 
 
 def ring_volume_cm3(diameter_mm: float, height_mm: float, headspace_mm: float) -> float:
-    """Return the volume of soil in a ring, pi/4 d^2 (h - headspace), cm3; lengths in mm. Source: ASTM D7263 (2021), clause 10."""
+    """Return the volume of soil in a ring, pi/4 d^2 (h - headspace), cm3; lengths in mm. Source: ASTM D7263 (2021),
+    clause 10."""
     return pi / 4 * diameter_mm**2 * (height_mm - headspace_mm) / 1000.0
 
 
@@ -93,9 +94,23 @@ def _mass(readings: RingDensityReadings) -> float | None:
 
 def _volume_steps(readings: RingDensityReadings, headspace_mm: float, volume: float, mass: float) -> list[Step]:
     return [
-        Step(symbol="V", formula="V = π/4 d² (h − headspace)", put_in=f"π/4 {readings.diameter_mm:g}² ({readings.height_mm:g} − {headspace_mm:.2f}) / 1000", result=f"{volume:.2f}", unit="cm³", basis=BASIS),
-        Step(symbol="ρ", formula="ρ = M / V", put_in=f"{mass:.1f} / {volume:.2f}", result=f"{mass / volume:.4f}", unit="g/cm³", basis=BASIS),
-    ]  # fmt: skip
+        Step(
+            symbol="V",
+            formula="V = π/4 d² (h − headspace)",
+            put_in=f"π/4 {readings.diameter_mm:g}² ({readings.height_mm:g} − {headspace_mm:.2f}) / 1000",
+            result=f"{volume:.2f}",
+            unit="cm³",
+            basis=BASIS,
+        ),
+        Step(
+            symbol="ρ",
+            formula="ρ = M / V",
+            put_in=f"{mass:.1f} / {volume:.2f}",
+            result=f"{mass / volume:.4f}",
+            unit="g/cm³",
+            basis=BASIS,
+        ),
+    ]
 
 
 def _ring_findings(readings: RingDensityReadings, settings: RingDensitySettings, gaps: list[float]) -> list[Finding]:

@@ -64,10 +64,13 @@ def _sum_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack
     return [
         said(
             "sum-off",
-            f"Sieves{' and pan' if stack.pan_g is not None else ''} hold {stack.weighed_g:.1f} g, {abs(off):.1f} % {what} than the {put_in:.1f} g put in.",
-            "Weigh each sieve's soil again before it is thrown away; look into frames, brushes and the pan."
-            if off < 0
-            else "Look for a mass written twice, a sieve weighed with its frame, or a swapped entry style.",
+            f"Sieves{' and pan' if stack.pan_g is not None else ''} hold {stack.weighed_g:.1f} g, {abs(off):.1f} %"
+            f" {what} than the {put_in:.1f} g put in.",
+            (
+                "Weigh each sieve's soil again before it is thrown away; look into frames, brushes and the pan."
+                if off < 0
+                else "Look for a mass written twice, a sieve weighed with its frame, or a swapped entry style."
+            ),
         )
     ]
 
@@ -173,8 +176,10 @@ def _row_findings(i: int, row: SieveRow, settings: SieveSettings, stack: Stack, 
         findings.append(
             warn(
                 "sieve-overloaded",
-                f"{mass:.0f} g on the {opening:g} mm sieve; it carries {most:.0f} g{f' in {loads} loads' if loads > 1 else ''}.",
-                f"Split the specimen into {loads * (int(mass // most) + 1)} loads, sieve each, add the masses and enter the number of loads.",
+                f"{mass:.0f} g on the {opening:g} mm sieve; it carries {most:.0f}"
+                f" g{f' in {loads} loads' if loads > 1 else ''}.",
+                f"Split the specimen into {loads * (int(mass // most) + 1)} loads, sieve each, add the masses and enter"
+                " the number of loads.",
                 _mass_cell(i, settings),
             )
         )

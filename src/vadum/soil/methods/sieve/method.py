@@ -40,20 +40,35 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
     }
     equations = (
         SourceNote(gives="percent finer", equation="P = 100 (1 − sum retained / M)", source="ASTM D6913 clause 12"),
-        SourceNote(gives="D-values", equation="log d is linear in P between neighbouring points", source="ASTM D6913 clause 12"),
+        SourceNote(
+            gives="D-values", equation="log d is linear in P between neighbouring points", source="ASTM D6913 clause 12"
+        ),
         SourceNote(gives="coefficient of uniformity", equation="Cu = D60 / D10", source="ASTM D2487 clause 8"),
         SourceNote(gives="coefficient of curvature", equation="Cc = D30² / (D10 D60)", source="ASTM D2487 clause 8"),
         SourceNote(
-            gives="most on a sieve", equation="7 kg/m² below 4.75 mm, else 2.5 kg/m² per mm of opening", source="ASTM C136 clause 8.3"
+            gives="most on a sieve",
+            equation="7 kg/m² below 4.75 mm, else 2.5 kg/m² per mm of opening",
+            source="ASTM C136 clause 8.3",
         ),
-    )  # fmt: skip
+    )
     steps = (
-        ProcedureStep(text="Dry at 110 °C, break clods with a rubber pestle, weigh.", readings=["mass_dry_g", "clods", "largest_particle_mm"]),
-        ProcedureStep(text="Soak, wash over the finest sieve until the water is clear, dry, weigh.", readings=["mass_washed_g"]),
+        ProcedureStep(
+            text="Dry at 110 °C, break clods with a rubber pestle, weigh.",
+            readings=["mass_dry_g", "clods", "largest_particle_mm"],
+        ),
+        ProcedureStep(
+            text="Soak, wash over the finest sieve until the water is clear, dry, weigh.", readings=["mass_washed_g"]
+        ),
         ProcedureStep(text="Stack the sieves coarsest on top, shake 10 to 15 min.", readings=["sieves.opening_mm"]),
-        ProcedureStep(text="Sieve each by hand over a tray: less than 1 % may pass in a minute.", readings=["sieves.mass_passed_g"]),
-        ProcedureStep(text="Weigh sieve by sieve, then the pan.", readings=["sieves.mass_retained_g", "sieves.mass_cumulative_g", "mass_pan_g"]),
-    )  # fmt: skip
+        ProcedureStep(
+            text="Sieve each by hand over a tray: less than 1 % may pass in a minute.",
+            readings=["sieves.mass_passed_g"],
+        ),
+        ProcedureStep(
+            text="Weigh sieve by sieve, then the pan.",
+            readings=["sieves.mass_retained_g", "sieves.mass_cumulative_g", "mass_pan_g"],
+        ),
+    )
     cautions = (
         "Dry fines are dust that harms the lungs: extraction or a mask, wet wiping.",
         "A shaker is loud: ear protection, hood closed; stop it before reaching in.",

@@ -16,17 +16,34 @@ class SieveRow(Row):
         "opening", "mm", about="opening of the sieve, or its number: No. 40", low=0.02, high=200
     )
     mass_retained_g: float | None = reading(
-        "retained", "g", low=0, high=1e6, resolution=0.1, hand="down", shown={"entry": ["retained"]},
+        "retained",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        hand="down",
+        shown={"entry": ["retained"]},
         about="dry mass on this sieve alone; 0 when nothing stays on it",
-    )  # fmt: skip
+    )
     mass_cumulative_g: float | None = reading(
-        "on balance", "g", low=0, high=1e6, resolution=0.1, hand="down", shown={"entry": ["cumulative"]},
+        "on balance",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        hand="down",
+        shown={"entry": ["cumulative"]},
         about="dry mass on this sieve and all above it, as the balance shows when sieve after sieve is added",
-    )  # fmt: skip
+    )
     mass_passed_g: float | None = reading(
-        "1 min more", "g", low=0, high=1e5, resolution=0.1, hand="down",
+        "1 min more",
+        "g",
+        low=0,
+        high=1e5,
+        resolution=0.1,
+        hand="down",
         about="mass that passed in one more minute of sieving by hand",
-    )  # fmt: skip
+    )
 
     @field_validator("opening_mm", mode="before")
     @classmethod
@@ -43,14 +60,23 @@ class SieveReadings(Readings):
         "dry, before washing", "g", about="dry mass of the whole specimen", low=0, high=1e6, resolution=0.1
     )
     mass_washed_g: float | None = reading(
-        "dry, after washing", "g", low=0, high=1e6, resolution=0.1, shown={"washing": ["washed"]},
+        "dry, after washing",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        shown={"washing": ["washed"]},
         about="dry mass left on the finest sieve after washing; this goes into the stack",
-    )  # fmt: skip
+    )
     sieves: list[SieveRow] = Field(default_factory=list, title="sieves", max_length=40)
     mass_pan_g: float | None = reading(
-        "pan", "g", low=0, high=1e6, resolution=0.1,
+        "pan",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
         about="dry mass in the pan; in cumulative entry what the balance shows with the pan added",
-    )  # fmt: skip
+    )
     largest_particle_mm: float | None = reading(
         "largest particle", "mm", about="largest grain seen; sets the least specimen", low=0, high=500
     )
@@ -80,8 +106,13 @@ class SieveSettings(Settings):
         "aggregate", "least specimen", "C136 masses by largest particle; D6913 asks less for soil below 19 mm."
     )
     sieve_diameter_mm: float = setting(
-        200.0, "sieve diameter", "200 mm is the usual frame; 300 mm carries 2.25 times the load.", unit="mm", low=50, high=500
-    )  # fmt: skip
+        200.0,
+        "sieve diameter",
+        "200 mm is the usual frame; 300 mm carries 2.25 times the load.",
+        unit="mm",
+        low=50,
+        high=500,
+    )
     sum_warn_percent: float = setting(
         0.3, "sum off, warning", "C136 rejects a sum more than 0.3 % off.", unit="%", low=0.05, high=2
     )

@@ -83,8 +83,13 @@ def _steps(stack: Stack, openings: dict[int, float], readings: SieveReadings) ->
         so_far += stack.retained_g[i]
         steps.append(
             Step(
-                symbol="P", formula="P = 100 (1 − sum retained / M)", put_in=f"100 (1 − {so_far:.1f} / {stack.total_g:.1f})",
-                result=f"{p:.2f}", unit="%", basis=f"{BASIS} clause 12", about=f"finer than {openings[i]:g} mm",
+                symbol="P",
+                formula="P = 100 (1 − sum retained / M)",
+                put_in=f"100 (1 − {so_far:.1f} / {stack.total_g:.1f})",
+                result=f"{p:.2f}",
+                unit="%",
+                basis=f"{BASIS} clause 12",
+                about=f"finer than {openings[i]:g} mm",
             )
-        )  # fmt: skip
+        )
     return steps

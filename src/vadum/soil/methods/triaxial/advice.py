@@ -34,7 +34,8 @@ def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
 def stage_findings(
     readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained], shaped: set[int]
 ) -> list[Finding]:
-    """Return what is wrong before shearing: saturation, pressures, leaks, rate; the ``shaped`` are judged by calipers."""
+    """Return what is wrong before shearing: saturation, pressures, leaks, rate; the ``shaped`` are judged by
+    calipers."""
     found: list[Finding] = []
     for k, (b, row) in b_values(readings).items():
         if b < settings.least_b and settings.kind != "UU":
@@ -65,7 +66,8 @@ def stage_findings(
             found.append(
                 stop(
                     "cell-not-above-back",
-                    f"Specimen {i + 1}: cell {specimen.cell_kpa:g} kPa is not above back pressure {specimen.back_kpa:g} kPa.",
+                    f"Specimen {i + 1}: cell {specimen.cell_kpa:g} kPa is not above back pressure {specimen.back_kpa:g}"
+                    " kPa.",
                     "Raise the cell pressure before anything else: the membrane swells off.",
                     f"specimens.{i}.cell_kpa",
                 )
@@ -102,7 +104,8 @@ def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Dra
     return [
         warn(
             "too-fast",
-            f"{readings.rate_mm_min:g} mm/min is too fast for {_slowest(made, settings)}: pore pressures do not even out.",
+            f"{readings.rate_mm_min:g} mm/min is too fast for {_slowest(made, settings)}: pore pressures do not even"
+            " out.",
             f"Shear at {fastest:.2g} mm/min or slower.",
             "rate_mm_min",
         )
@@ -162,7 +165,8 @@ def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelo
             found.append(
                 warn(
                     "circle-odd",
-                    f"Specimen {worst}: its circle misses the common tangent by {100 * abs(off[worst]):.0f} % of its radius.",
+                    f"Specimen {worst}: its circle misses the common tangent by {100 * abs(off[worst]):.0f} % of its"
+                    " radius.",
                     "Look at its density, its B and its rate; leave it out with a reason.",
                     f"specimens.{worst - 1}.cell_kpa",
                 )
@@ -173,7 +177,8 @@ def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelo
             found.append(
                 note(
                     "uu-not-level",
-                    f"The strengths differ, {min(radii):.0f} to {max(radii):.0f} kPa: undrained circles of saturated clay are alike.",
+                    f"The strengths differ, {min(radii):.0f} to {max(radii):.0f} kPa: undrained circles of saturated"
+                    " clay are alike.",
                     "Look at saturation and at the samples' state.",
                 )
             )

@@ -21,10 +21,14 @@ def root_figure(made: list[Drained]) -> Figure:
         if (r := one.root) and r.t90_min
     ]
     return _figure(
-        "consolidation", "Consolidation, √t", made, lines, marks,
+        "consolidation",
+        "Consolidation, √t",
+        made,
+        lines,
+        marks,
         Axis(label="time", unit="min", scale="root-time", low=0.0, high=reach, ticks=[t for t in _TICKS if t <= reach]),
         [f"{one.number}: t100 {one.root.t100_min:.0f} min" for one in made if one.root],
-    )  # fmt: skip
+    )
 
 
 def log_figure(made: list[Drained]) -> Figure:
@@ -33,10 +37,14 @@ def log_figure(made: list[Drained]) -> Figure:
     lines = [line for one in made if one.log for line in _log_lines(one.number, one.log, reach)]
     marks = [Mark(x=g.t50_min, y=(g.start + g.end) / 2, label=f"t50 {one.number}") for one in made if (g := one.log)]
     return _figure(
-        "consolidation-log", "Consolidation, log t", made, lines, marks,
+        "consolidation-log",
+        "Consolidation, log t",
+        made,
+        lines,
+        marks,
         Axis(label="time", unit="min", scale="log", low=0.1, high=reach),
         [f"{one.number}: t50 {one.log.t50_min:.1f} min" for one in made if one.log],
-    )  # fmt: skip
+    )
 
 
 def _figure(
@@ -53,10 +61,13 @@ def _figure(
         y=Axis(label="water out", unit="cm³", low=0.0, high=deep, down=True),
         lines=[Line(key=f"specimen-{k}", points=points) for k, points in inside.items()] + lines,
         series=[
-            *(Series(key=f"marks-{k}", label=f"specimen {k}", marks=[Mark(x=t, y=v) for t, v in points]) for k, points in inside.items()),
+            *(
+                Series(key=f"marks-{k}", label=f"specimen {k}", marks=[Mark(x=t, y=v) for t, v in points])
+                for k, points in inside.items()
+            ),
             Series(key="found", label="read off", role="company", marks=found),
         ],
-    )  # fmt: skip
+    )
 
 
 def _reach(made: list[Drained]) -> float:
@@ -65,7 +76,9 @@ def _reach(made: list[Drained]) -> float:
 
 def _root_line(number: int, root: RootTime, reach: float) -> Line:
     level, slope = root.line
-    early = [(float(t), level + slope * float(np.sqrt(t))) for t in np.linspace(0.02 * root.t100_min, root.t100_min, 20)]  # fmt: skip
+    early = [
+        (float(t), level + slope * float(np.sqrt(t))) for t in np.linspace(0.02 * root.t100_min, root.t100_min, 20)
+    ]
     return Line(key=f"root-{number}", role="construction", points=[(0.0, max(0.0, level)), *early, (reach, root.final)])
 
 

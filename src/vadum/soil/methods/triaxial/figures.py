@@ -61,7 +61,7 @@ def mohr_figure(
         lines=lines,
         series=[Series(key="touch", label="where the tangent touches", role="company", marks=marks)],
         result=result,
-    )  # fmt: skip
+    )
 
 
 def deviator_figure(made: list[Sheared]) -> Figure:
@@ -71,12 +71,29 @@ def deviator_figure(made: list[Sheared]) -> Figure:
     return Figure(
         key="deviator",
         title="Deviator",
-        description="Deviator stress against axial strain. " + "; ".join(f"specimen {s.number}: {s.deviator_kpa[s.failure]:.0f} kPa at {s.strain_percent[s.failure]:.1f} %" for s in made),
+        description="Deviator stress against axial strain. "
+        + "; ".join(
+            f"specimen {s.number}: {s.deviator_kpa[s.failure]:.0f} kPa at {s.strain_percent[s.failure]:.1f} %"
+            for s in made
+        ),
         x=Axis(label="axial strain", unit="%", low=0.0, high=reach),
         y=Axis(label="deviator stress", unit="kPa", low=0.0, high=top),
         lines=[_curve(s, s.strain_percent, s.deviator_kpa) for s in made],
-        series=[Series(key="failure", label="failure", marks=[Mark(x=float(s.strain_percent[s.failure]), y=float(s.deviator_kpa[s.failure]), label=f"{s.number}: {s.cell_kpa:.0f} kPa") for s in made])],
-    )  # fmt: skip
+        series=[
+            Series(
+                key="failure",
+                label="failure",
+                marks=[
+                    Mark(
+                        x=float(s.strain_percent[s.failure]),
+                        y=float(s.deviator_kpa[s.failure]),
+                        label=f"{s.number}: {s.cell_kpa:.0f} kPa",
+                    )
+                    for s in made
+                ],
+            )
+        ],
+    )
 
 
 def second_figure(made: list[Sheared], settings: TriaxialSettings) -> Figure:
@@ -88,11 +105,18 @@ def second_figure(made: list[Sheared], settings: TriaxialSettings) -> Figure:
     return Figure(
         key="second",
         title="Pore pressure" if undrained else "Volume",
-        description="Excess pore pressure against strain." if undrained else "Volume strain against axial strain, out positive.",
+        description="Excess pore pressure against strain."
+        if undrained
+        else "Volume strain against axial strain, out positive.",
         x=Axis(label="axial strain", unit="%", low=0.0, high=reach),
-        y=Axis(label="excess pore pressure" if undrained else "volume strain", unit="kPa" if undrained else "%", low=1.1 * low, high=1.15 * high),
+        y=Axis(
+            label="excess pore pressure" if undrained else "volume strain",
+            unit="kPa" if undrained else "%",
+            low=1.1 * low,
+            high=1.15 * high,
+        ),
         lines=[_curve(s, s.strain_percent, v, label=f"{s.number}") for s, v in values],
-    )  # fmt: skip
+    )
 
 
 def path_figure(made: list[Sheared], settings: TriaxialSettings, effective: Envelope | None) -> Figure:
@@ -117,8 +141,14 @@ def path_figure(made: list[Sheared], settings: TriaxialSettings, effective: Enve
         y=Axis(label="t", unit="kPa", low=0.0, high=top),
         equal=True,
         lines=lines,
-        series=[Series(key="failure", label="failure", marks=[Mark(x=float(x[s.failure]), y=float(t[s.failure]), label=str(s.number)) for s, x, t in paths])],
-    )  # fmt: skip
+        series=[
+            Series(
+                key="failure",
+                label="failure",
+                marks=[Mark(x=float(x[s.failure]), y=float(t[s.failure]), label=str(s.number)) for s, x, t in paths],
+            )
+        ],
+    )
 
 
 def _curve(s: Sheared, x: np.ndarray, y: np.ndarray, label: str = "") -> Line:

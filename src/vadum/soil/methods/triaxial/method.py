@@ -90,7 +90,10 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         ProcedureStep(text="Three specimens at different pressures.", readings=["specimens"]),
     )
     cautions = (
-        "A cell under pressure: look for scratches in the acrylic, stay below its rated pressure, fill it with water and never with air.",
+        (
+            "A cell under pressure: look for scratches in the acrylic, stay below its rated pressure, fill it with"
+            " water and never with air."
+        ),
         "Hot stones: tongs, let them cool before the membrane.",
         "Blades and wire saws: cut away from the hand.",
         DEFER,

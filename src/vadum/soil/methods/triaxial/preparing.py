@@ -9,7 +9,8 @@ _DIFFER = 0.005
 
 
 def measured(readings: TriaxialReadings, tins: dict[str, float]) -> dict[int, Specimen]:
-    """Return the specimens of which calipers or trimmings are read, by number; a blank number stands for the one above."""
+    """Return the specimens of which calipers or trimmings are read, by number; a blank number stands for the one
+    above."""
     made = {}
     for k in range(1, len(readings.specimens) + 1):
         calipers = [row for _, number, row in numbered(readings.calipers) if number == k]
@@ -37,7 +38,9 @@ def preparation_findings(readings: TriaxialReadings, made: dict[int, Specimen]) 
     found = []
     for k, specimen in made.items():
         row = next((i for i, number, _ in numbered(readings.calipers) if number == k), 0)
-        found += specimen_findings(specimen, who=f"Specimen {k}: ", calipers=f"calipers.{row}", mass=f"specimens.{k - 1}.mass_g")  # fmt: skip
+        found += specimen_findings(
+            specimen, who=f"Specimen {k}: ", calipers=f"calipers.{row}", mass=f"specimens.{k - 1}.mass_g"
+        )
         typed = readings.specimens[k - 1]
         for name, value, mean in (
             ("diameter", typed.diameter_mm, specimen.diameter_mm),

@@ -182,7 +182,10 @@ def _steps(
     steps = []
     for s in made:
         centre, radius = s.circle(effective=settings.kind != "UU")
-        put_in = f"σ3 {s.cell_kpa:.1f}, σ1 {s.major_kpa:.1f}, u {s.pore_at_failure:.1f} kPa at {s.strain_percent[s.failure]:.2f} %"
+        put_in = (
+            f"σ3 {s.cell_kpa:.1f}, σ1 {s.major_kpa:.1f}, u {s.pore_at_failure:.1f} kPa at"
+            f" {s.strain_percent[s.failure]:.2f} %"
+        )
         steps.append(
             Step(
                 symbol="s, t",
@@ -197,6 +200,16 @@ def _steps(
     for line, what in ((effective, "effective"), (total, "total")):
         if line is not None:
             steps.append(
-                Step(symbol="φ, c", formula="t = a + s tan α; sin φ = tan α, c = a / cos φ", put_in=f"tan α {np.sin(np.radians(line.friction_deg)):.4f}, a {line.cohesion_kpa * np.cos(np.radians(line.friction_deg)):.2f}", result=f"{line.friction_deg:.2f}°, {line.cohesion_kpa:.2f} kPa", basis=_BASIS[settings.kind], about=f"{what} stresses")
-            )  # fmt: skip
+                Step(
+                    symbol="φ, c",
+                    formula="t = a + s tan α; sin φ = tan α, c = a / cos φ",
+                    put_in=(
+                        f"tan α {np.sin(np.radians(line.friction_deg)):.4f}, a"
+                        f" {line.cohesion_kpa * np.cos(np.radians(line.friction_deg)):.2f}"
+                    ),
+                    result=f"{line.friction_deg:.2f}°, {line.cohesion_kpa:.2f} kPa",
+                    basis=_BASIS[settings.kind],
+                    about=f"{what} stresses",
+                )
+            )
     return steps

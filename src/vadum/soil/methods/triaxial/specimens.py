@@ -16,7 +16,8 @@ _LIMIT_PERCENT = 15.0
 
 @dataclass(frozen=True)
 class Sheared:
-    """One specimen: strain in percent, deviator, cell and pore pressure in kPa along the shearing, and the failure line."""
+    """One specimen: strain in percent, deviator, cell and pore pressure in kPa along the shearing, and the failure
+    line."""
 
     number: int
     rows: NDArray[np.int64]
@@ -122,9 +123,17 @@ def _one(
     cell = row.cell_kpa or 0.0
     k = _failure(100 * strain, deviator, cell - pore, settings)
     return Sheared(
-        number, mine[:, 0].astype(np.int64), 100 * strain, deviator, pore, 100 * volume, cell, start, k,
+        number,
+        mine[:, 0].astype(np.int64),
+        100 * strain,
+        deviator,
+        pore,
+        100 * volume,
+        cell,
+        start,
+        k,
         rising=k >= len(strain) - 1 and float(strain[-1]) * 100 < _LIMIT_PERCENT - 1e-6,
-    )  # fmt: skip
+    )
 
 
 def _failure(strain_percent: Array, deviator: Array, minor: Array, settings: TriaxialSettings) -> int:

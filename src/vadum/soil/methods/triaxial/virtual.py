@@ -107,8 +107,14 @@ def a_triaxial(
 
 
 def _shearing(
-    soil: CellClay, settings: TriaxialSettings, k: int, minor: float, size: tuple[float, float, float, float], stopped: float, weak: float
-) -> list[dict[str, Any]]:  # fmt: skip
+    soil: CellClay,
+    settings: TriaxialSettings,
+    k: int,
+    minor: float,
+    size: tuple[float, float, float, float],
+    stopped: float,
+    weak: float,
+) -> list[dict[str, Any]]:
     """Return the lines of one specimen: the forward model of area, membrane and drains that the reduction takes off."""
     volume, out, length, short = size
     area, tall = tx.consolidated_area_mm2(volume, out, length, short), length - short

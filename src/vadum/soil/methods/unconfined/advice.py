@@ -21,8 +21,13 @@ def run_findings(
         if not settings.slowest_percent_min * 0.98 <= percent <= settings.fastest_percent_min * 1.02:
             low, high = (p / 100 * length for p in (settings.slowest_percent_min, settings.fastest_percent_min))
             found.append(
-                warn("rate-off", f"{rate:g} mm/min is {percent:.2f} % a minute for this length.", f"Set the next run between {low:.2g} and {high:.2g} mm/min.", "rate_mm_min")
-            )  # fmt: skip
+                warn(
+                    "rate-off",
+                    f"{rate:g} mm/min is {percent:.2f} % a minute for this length.",
+                    f"Set the next run between {low:.2g} and {high:.2g} mm/min.",
+                    "rate_mm_min",
+                )
+            )
     if readings.minutes_since_cut is not None and readings.minutes_since_cut > settings.dry_min:
         found.append(
             warn(
@@ -83,7 +88,10 @@ def next_action(
     if curve is None:
         low, high = (p / 100 * made.length_mm for p in (settings.slowest_percent_min, settings.fastest_percent_min))
         minutes = settings.limit_percent / (100 * ((low * high) ** 0.5) / made.length_mm)
-        return f"Load at once, at {low:.2g} to {high:.2g} mm/min; {settings.limit_percent:g} % takes about {minutes:.0f} min, failure should come within {_LONGEST_MIN:g}."
+        return (
+            f"Load at once, at {low:.2g} to {high:.2g} mm/min; {settings.limit_percent:g} % takes about {minutes:.0f}"
+            f" min, failure should come within {_LONGEST_MIN:g}."
+        )
     if readings.failure is None:
         return "Draw or photograph how it failed, tap the shape; take trimmings from the failure zone."
     if made.water_content is None:

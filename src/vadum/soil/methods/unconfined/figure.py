@@ -79,4 +79,4 @@ def stress_figure(
         series=series,
         handles=handles,
         result=mark,
-    )  # fmt: skip
+    )

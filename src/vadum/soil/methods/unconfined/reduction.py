@@ -29,7 +29,10 @@ def reduce_unconfined(
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
     curve = _curve(readings, made, settings)
     result = Reduction(
-        school=f"peak within {settings.limit_percent:g} %, corrected area, start {'put right' if settings.toe else 'as read'}",
+        school=(
+            f"peak within {settings.limit_percent:g} %, corrected area, start"
+            f" {'put right' if settings.toe else 'as read'}"
+        ),
         findings=weighing_findings("tins", readings.tins, context.tins) + specimen_findings(made),
     )
     result.computed = _computed(readings, made)
@@ -95,13 +98,23 @@ def _strength(
     last = float(curve.strain_percent[-1] - curve.start_percent)
     if not passed and last < settings.limit_percent - 1e-6:
         result.findings.append(
-            stop("peak-not-passed", f"The stress still rises at {last:.1f} %: neither a peak nor {settings.limit_percent:g} % is reached.", "Go on loading until the stress falls or to the strain limit.", _last_cell(readings))
-        )  # fmt: skip
+            stop(
+                "peak-not-passed",
+                f"The stress still rises at {last:.1f} %: neither a peak nor {settings.limit_percent:g} % is reached.",
+                "Go on loading until the stress falls or to the strain limit.",
+                _last_cell(readings),
+            )
+        )
     bedding = cp.toe_percent(curve)
     if not settings.toe and bedding > _BEDDING_PERCENT:
         result.findings.append(
-            warn("bedding", f"The curve begins {bedding:.1f} % late: the specimen beds in.", "Put the start right under School; look at the ends of the specimen.", "loading.0.shortening_mm")
-        )  # fmt: skip
+            warn(
+                "bedding",
+                f"The curve begins {bedding:.1f} % late: the specimen beds in.",
+                "Put the start right under School; look at the ends of the specimen.",
+                "loading.0.shortening_mm",
+            )
+        )
     basis = "ASTM D2166"
     how = (
         "peak by hand"
@@ -127,10 +140,28 @@ def _strength(
     short = strain / 100 * (made.length_mm or 0)
     area = float(cp.corrected_area_mm2(made.area_mm2 or 1, strain / 100))
     result.derivation += [
-        Step(symbol="A", formula="A = A0 / (1 − ε)", put_in=f"{made.area_mm2:.1f} / (1 − {strain / 100:.4f})", result=f"{area:.1f}", unit="mm²", basis=basis, about="at failure"),
-        Step(symbol="qu", formula="qu = F / A", put_in=f"{qu * area / 1000:.1f} N at {short:.2f} mm / {area:.1f} mm²", result=f"{qu:.2f}", unit="kPa", basis=basis, about=how),
-        Step(symbol="su", formula="su = qu / 2", put_in=f"{qu:.2f} / 2", result=f"{qu / 2:.2f}", unit="kPa", basis=basis),
-    ]  # fmt: skip
+        Step(
+            symbol="A",
+            formula="A = A0 / (1 − ε)",
+            put_in=f"{made.area_mm2:.1f} / (1 − {strain / 100:.4f})",
+            result=f"{area:.1f}",
+            unit="mm²",
+            basis=basis,
+            about="at failure",
+        ),
+        Step(
+            symbol="qu",
+            formula="qu = F / A",
+            put_in=f"{qu * area / 1000:.1f} N at {short:.2f} mm / {area:.1f} mm²",
+            result=f"{qu:.2f}",
+            unit="kPa",
+            basis=basis,
+            about=how,
+        ),
+        Step(
+            symbol="su", formula="su = qu / 2", put_in=f"{qu:.2f} / 2", result=f"{qu / 2:.2f}", unit="kPa", basis=basis
+        ),
+    ]
 
 
 def _remoulded(
@@ -158,7 +189,14 @@ def _remoulded(
             ),
         ]
     if left > qu:
-        result.findings.append(stop("remoulded-higher", f"Remoulded {left:.0f} kPa is more than undisturbed, {qu:.0f} kPa.", "Look whether the tables are exchanged, or the water content changed.", "remoulded.0.force_n"))  # fmt: skip
+        result.findings.append(
+            stop(
+                "remoulded-higher",
+                f"Remoulded {left:.0f} kPa is more than undisturbed, {qu:.0f} kPa.",
+                "Look whether the tables are exchanged, or the water content changed.",
+                "remoulded.0.force_n",
+            )
+        )
 
 
 def _last_cell(readings: UnconfinedReadings) -> str:

@@ -17,10 +17,22 @@ def setup_findings(readings: VaneReadings, settings: VaneSettings) -> list[Findi
     found: list[Finding] = []
     if readings.soil in ("sand", "gravel"):
         found.append(
-            stop("granular", f"In {readings.soil} the vane gives only an index of compaction, no undrained strength.", "Report the readings as an index; use a penetration test for strength.", "soil")
-        )  # fmt: skip
+            stop(
+                "granular",
+                f"In {readings.soil} the vane gives only an index of compaction, no undrained strength.",
+                "Report the readings as an index; use a penetration test for strength.",
+                "soil",
+            )
+        )
     if readings.pin_drawn == "no":
-        found.append(stop("pin-left", "The pin was left in while driving: the vane has sheared the ground already.", "Drive on by half a metre with the pin drawn and read there.", "pin_drawn"))  # fmt: skip
+        found.append(
+            stop(
+                "pin-left",
+                "The pin was left in while driving: the vane has sheared the ground already.",
+                "Drive on by half a metre with the pin drawn and read there.",
+                "pin_drawn",
+            )
+        )
     read = any(row.peak is not None for row in readings.profile)
     if read and settings.instrument == "spring balance" and readings.constant is None:
         found.append(
@@ -51,7 +63,8 @@ def vane_findings(readings: VaneReadings, context: VaneContext) -> list[Finding]
     return [
         warn(
             "other-vane",
-            f"{VaneReadings.model_fields[name].title}: typed {getattr(readings, name):g}, {register.by} has {own:g} in the register.",
+            f"{VaneReadings.model_fields[name].title}: typed {getattr(readings, name):g}, {register.by} has {own:g} in"
+            " the register.",
             "Look which vane is on the rods; clear the field to take the register's.",
             name,
         )
@@ -69,22 +82,43 @@ def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding
         at = f"{row.depth_m:g} m" if row.depth_m is not None else f"row {i + 1}"
         if row.peak is not None and row.remoulded is not None and row.remoulded > row.peak:
             found.append(
-                stop("remoulded-higher", f"{at}: remoulded {row.remoulded:g} is more than the peak, {row.peak:g}.", "Look whether the two are exchanged; turn ten times and read again.", f"profile.{i}.remoulded")
-            )  # fmt: skip
+                stop(
+                    "remoulded-higher",
+                    f"{at}: remoulded {row.remoulded:g} is more than the peak, {row.peak:g}.",
+                    "Look whether the two are exchanged; turn ten times and read again.",
+                    f"profile.{i}.remoulded",
+                )
+            )
         if row.peak is not None and row.friction is not None and row.friction >= row.peak:
             found.append(
-                stop("friction-high", f"{at}: the rods take {row.friction:g} of {row.peak:g}: nothing is left for the vane.", "Clean and oil the rods, use the slip coupling, read again.", f"profile.{i}.friction")
-            )  # fmt: skip
+                stop(
+                    "friction-high",
+                    f"{at}: the rods take {row.friction:g} of {row.peak:g}: nothing is left for the vane.",
+                    "Clean and oil the rods, use the slip coupling, read again.",
+                    f"profile.{i}.friction",
+                )
+            )
         if readings.full_scale and row.peak is not None and not _LOW <= row.peak / readings.full_scale <= _HIGH:
             high = row.peak / readings.full_scale > _HIGH
             found.append(
-                warn("wrong-vane", f"{at}: {row.peak:g} is {100 * row.peak / readings.full_scale:.0f} % of full scale, {readings.full_scale:g}.", f"Change to the {'smaller' if high else 'larger'} vane for the next depth.", f"profile.{i}.peak")
-            )  # fmt: skip
+                warn(
+                    "wrong-vane",
+                    f"{at}: {row.peak:g} is {100 * row.peak / readings.full_scale:.0f} % of full scale,"
+                    f" {readings.full_scale:g}.",
+                    f"Change to the {'smaller' if high else 'larger'} vane for the next depth.",
+                    f"profile.{i}.peak",
+                )
+            )
         if row.seconds_to_peak is not None and not _PEAK_S[0] <= row.seconds_to_peak <= _PEAK_S[1]:
             fast = row.seconds_to_peak < _PEAK_S[0]
             found.append(
-                warn("rate-off", f"{at}: the peak came after {row.seconds_to_peak:g} s, too {'fast' if fast else 'slow'}.", "Turn at 6 to 12 degrees a minute: about two minutes to the peak.", f"profile.{i}.seconds_to_peak")
-            )  # fmt: skip
+                warn(
+                    "rate-off",
+                    f"{at}: the peak came after {row.seconds_to_peak:g} s, too {'fast' if fast else 'slow'}.",
+                    "Turn at 6 to 12 degrees a minute: about two minutes to the peak.",
+                    f"profile.{i}.seconds_to_peak",
+                )
+            )
         if row.turns is not None and row.turns < _TURNS:
             found.append(
                 warn(
@@ -106,7 +140,14 @@ def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding
                     )
                 )
             elif abs(step - settings.step_m) > 0.05:
-                found.append(warn("step-off", f"From {last:g} to {row.depth_m:g} m the step is {step:.2f} m, not {settings.step_m:g}.", "Read the mark on the rods again; say why if a depth was left out.", f"profile.{i}.depth_m"))  # fmt: skip
+                found.append(
+                    warn(
+                        "step-off",
+                        f"From {last:g} to {row.depth_m:g} m the step is {step:.2f} m, not {settings.step_m:g}.",
+                        "Read the mark on the rods again; say why if a depth was left out.",
+                        f"profile.{i}.depth_m",
+                    )
+                )
         last = row.depth_m if row.depth_m is not None else last
     return found
 
@@ -118,8 +159,14 @@ def profile_findings(readings: VaneReadings, settings: VaneSettings, used: list[
         near = [o.peak_kpa for o in used[max(0, k - 2) : k + 3] if o is not s]
         if len(near) >= 2 and s.peak_kpa > settings.jump * median(near):
             found.append(
-                warn("jump", f"{s.depth_m:g} m: {s.peak_kpa:.0f} kPa stands out, {median(near):.0f} kPa around it: a stone, a shell, a root?", "Draw the vane, look, go on half a step deeper; leave the depth out with the reason.", f"profile.{s.row}.peak")
-            )  # fmt: skip
+                warn(
+                    "jump",
+                    f"{s.depth_m:g} m: {s.peak_kpa:.0f} kPa stands out, {median(near):.0f} kPa around it: a stone, a"
+                    " shell, a root?",
+                    "Draw the vane, look, go on half a step deeper; leave the depth out with the reason.",
+                    f"profile.{s.row}.peak",
+                )
+            )
     return found
 
 
@@ -134,10 +181,16 @@ def next_action(readings: VaneReadings, settings: VaneSettings, used: list[Shear
     )
     if open_row is not None and open_row.depth_m is not None:
         if open_row.peak is None:
-            return f"{open_row.depth_m:g} m: wait for the rods to rest, turn at 6 to 12 degrees a minute, read the peak in about two minutes."
+            return (
+                f"{open_row.depth_m:g} m: wait for the rods to rest, turn at 6 to 12 degrees a minute, read the peak in"
+                " about two minutes."
+            )
         return f"{open_row.depth_m:g} m: turn ten full turns, then read the remoulded strength."
     if not used:
-        return "Say what the ground is and take the vane's constant; draw the pin, push the vane to the first depth without turning."
+        return (
+            "Say what the ground is and take the vane's constant; draw the pin, push the vane to the first depth"
+            " without turning."
+        )
     warned = next((f for f in result.findings if f.severity == "warn"), None)
     if warned:
         return f"{warned.message} {warned.action}"

@@ -47,5 +47,20 @@ def profile_figure(every: list[Sheared], used: list[Sheared], mu: float | None) 
         y=Axis(label="depth", unit="m", low=0.0, high=deep, down=True),
         regions=regions,
         lines=lines,
-        series=[Series(key="peaks", label="undisturbed", marks=[Mark(x=s.peak_kpa, y=s.depth_m, label=f"St {s.sensitivity:.1f}" if s.sensitivity else "", path=f"profile.{s.row}", left_out=s.row not in drawn) for s in every])],
-    )  # fmt: skip
+        series=[
+            Series(
+                key="peaks",
+                label="undisturbed",
+                marks=[
+                    Mark(
+                        x=s.peak_kpa,
+                        y=s.depth_m,
+                        label=f"St {s.sensitivity:.1f}" if s.sensitivity else "",
+                        path=f"profile.{s.row}",
+                        left_out=s.row not in drawn,
+                    )
+                    for s in every
+                ],
+            )
+        ],
+    )

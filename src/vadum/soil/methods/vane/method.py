@@ -140,11 +140,14 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
             peak, left = per_kpa * soil.undrained_kpa(z), per_kpa * soil.undrained_kpa(z) / soil.sensitivity
             rows.append(
                 {
-                    "depth_m": z, "peak": _step(peak + rods, step), "remoulded": _step(left + rods, step), "friction": rods,
+                    "depth_m": z,
+                    "peak": _step(peak + rods, step),
+                    "remoulded": _step(left + rods, step),
+                    "friction": rods,
                     "seconds_to_peak": 20.0 if "too-fast" in mistakes else round(float(rng.uniform(95, 150))),
                     "turns": 3 if "few-turns" in mistakes else 10,
                 }
-            )  # fmt: skip
+            )
         if "exchanged" in mistakes:
             rows[2]["peak"], rows[2]["remoulded"] = rows[2]["remoulded"], rows[2]["peak"]
         if "stone" in mistakes:

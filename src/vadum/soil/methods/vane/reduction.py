@@ -39,8 +39,13 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
     )
     if settings.correction == "by plasticity" and index is None and used and not settings.fissured:
         result.findings.append(
-            note("pi-unknown", "The PI is not known: the strength is printed as measured.", "Type the PI, or run the limits of a sample from here.", "plasticity_index")
-        )  # fmt: skip
+            note(
+                "pi-unknown",
+                "The PI is not known: the strength is printed as measured.",
+                "Type the PI, or run the limits of a sample from here.",
+                "plasticity_index",
+            )
+        )
     for s in every:
         result.computed[f"profile.{s.row}.su_kpa"] = s.peak_kpa
         if s.remoulded_kpa is not None:
@@ -80,7 +85,10 @@ def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
     if settings.correction == "none" or index is None:
         return "not corrected"
     low, high = eq.MU_BOUNDS
-    return f"μ {eq.plasticity_correction(index.value):.2f} by PI {index.value:g} ({index.source}), bounded {low:g}-{high:g}"
+    return (
+        f"μ {eq.plasticity_correction(index.value):.2f} by PI {index.value:g} ({index.source}), bounded"
+        f" {low:g}-{high:g}"
+    )
 
 
 def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple[float, float]]:

@@ -69,8 +69,13 @@ def what_now(tin: TinDrying, settings: WaterContentSettings) -> str:
     }[settings.drying]
     if tin.state == "moist":
         return {
-            "oven": f"Dry at {settings.oven_c:g} °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid on, weigh.",
-            "low-oven": f"Dry at 60 °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid on, weigh.",
+            "oven": (
+                f"Dry at {settings.oven_c:g} °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid"
+                " on, weigh."
+            ),
+            "low-oven": (
+                f"Dry at 60 °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid on, weigh."
+            ),
             "hot-plate": "Dry on the plate, stirring, until a mirror over the pan does not fog; cool and weigh.",
             "microwave": "Microwave 3 min with a glass of water beside it, weigh, stir.",
         }[settings.drying]

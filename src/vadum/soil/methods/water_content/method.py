@@ -65,7 +65,10 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     )
     cautions = (
         "Hot tins, pans and plates: tongs or heat gloves; mind the steam when lifting a lid.",
-        "Microwave: no metal (arcing), a glass of water beside the soil, stones can burst, short steps against boiling over.",
+        (
+            "Microwave: no metal (arcing), a glass of water beside the soil, stones can burst, short steps against"
+            " boiling over."
+        ),
         "Contaminated or organic soil gives off fumes: ventilate.",
         DEFER,
     )

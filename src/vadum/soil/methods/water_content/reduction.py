@@ -82,7 +82,10 @@ def _drying_findings(
         else:
             change = abs(tin.change or 0)
             verb = "lost" if tin.state == "losing" else "gained"
-            message = f"Tin {tin.name} still {verb} {change:.2f} % since the last weighing (limit {settings.constant_mass_percent:g} %)."
+            message = (
+                f"Tin {tin.name} still {verb} {change:.2f} % since the last weighing (limit"
+                f" {settings.constant_mass_percent:g} %)."
+            )
         findings.append(stop("not-constant", message, what_now(tin, settings), tin.paths[-1]))
     return findings
 
@@ -152,9 +155,11 @@ def _specimen_findings(
                 warn(
                     "specimen-small",
                     f"{soil:.3g} g of moist soil is below {least:g} g, {why}.",
-                    "Take a larger specimen, or report to 1 %."
-                    if settings.precision == "0.1 %"
-                    else "Take a larger specimen.",
+                    (
+                        "Take a larger specimen, or report to 1 %."
+                        if settings.precision == "0.1 %"
+                        else "Take a larger specimen."
+                    ),
                     f"determinations.{i}.mass_tin_wet_g",
                 )
             )

@@ -15,8 +15,17 @@ def rate_figure(made: list[Head], settings: WellSettings) -> Figure:
         if window and steady is not None:
             span = (window[0].from_min, window[-1].to_min)
             off = settings.within_percent / 100
-            regions.append(Region(key=f"window-{head.number}", points=box(span, ((1 - off) * steady, (1 + off) * steady))))  # fmt: skip
-            lines.append(Line(key=f"steady-{head.number}", role="construction", label=f"head {head.number}: {steady:.3g} mm/min", points=[(span[0], steady), (span[1], steady)]))  # fmt: skip
+            regions.append(
+                Region(key=f"window-{head.number}", points=box(span, ((1 - off) * steady, (1 + off) * steady)))
+            )
+            lines.append(
+                Line(
+                    key=f"steady-{head.number}",
+                    role="construction",
+                    label=f"head {head.number}: {steady:.3g} mm/min",
+                    points=[(span[0], steady), (span[1], steady)],
+                )
+            )
         if head.rates:
             marks = [Mark(x=r.to_min, y=r.mm_min, path=f"levels.{r.row}") for r in head.rates]
             lines.append(Line(key=f"rates-{head.number}", role="company", points=[(m.x, m.y) for m in marks]))
@@ -50,10 +59,24 @@ def hole_figure(readings: WellReadings) -> Figure | None:
     for number, head in ((2, readings.head_2_mm), (1, readings.head_1_mm)):
         if head is not None:
             regions.append(Region(key=f"water-{number}", role="water", points=box((-a, a), (-depth, -depth + head))))
-            lines.append(Line(key=f"head-{number}", role="company", label=f"head {number}: {head:g} mm", points=[(-a, -depth + head), (0.9 * reach, -depth + head)]))  # fmt: skip
+            lines.append(
+                Line(
+                    key=f"head-{number}",
+                    role="company",
+                    label=f"head {number}: {head:g} mm",
+                    points=[(-a, -depth + head), (0.9 * reach, -depth + head)],
+                )
+            )
     table = readings.water_table_m
     if table is not None and table * 1000 < 1.6 * depth:
-        lines.append(Line(key="table", role="construction", label="water table", points=[(-reach, -1000 * table), (reach, -1000 * table)]))  # fmt: skip
+        lines.append(
+            Line(
+                key="table",
+                role="construction",
+                label="water table",
+                points=[(-reach, -1000 * table), (reach, -1000 * table)],
+            )
+        )
     return Figure(
         key="hole",
         title="Hole",

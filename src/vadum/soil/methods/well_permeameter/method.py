@@ -94,15 +94,38 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
             read = [r.level_mm for _, n, r in numbered(readings.levels, "head") if n == k and r.level_mm is not None]
             at = readings.head_1_started_at if k == 1 else readings.head_2_started_at
             found.append(
-                Series(number=k, name=name, clock=f"head_{k}_started_at", startedAt=iso(at), last=read[-1] if read else None, says=rate_words(made.get(k), settings))
-            )  # fmt: skip
+                Series(
+                    number=k,
+                    name=name,
+                    clock=f"head_{k}_started_at",
+                    startedAt=iso(at),
+                    last=read[-1] if read else None,
+                    says=rate_words(made.get(k), settings),
+                )
+            )
         return levels_view("levels", "head", "level_mm", "level", len(readings.levels), "rates", found)
 
     def timetable(self, readings: WellReadings, settings: WellSettings) -> list[Operation]:
         return [
-            Operation(key="auger", what="Locate utilities, auger and brush the hole", due_min=0, tolerance_min=120, hands_on_min=30, done=readings.hole_radius_mm is not None or readings.ring_cm2 is not None, cell="utilities"),
-            Operation(key="levels", what="Open the valve, read levels until steady", due_min=30, tolerance_min=120, hands_on_min=60, done=bool(readings.levels), cell="levels.0.level_mm"),
-        ]  # fmt: skip
+            Operation(
+                key="auger",
+                what="Locate utilities, auger and brush the hole",
+                due_min=0,
+                tolerance_min=120,
+                hands_on_min=30,
+                done=readings.hole_radius_mm is not None or readings.ring_cm2 is not None,
+                cell="utilities",
+            ),
+            Operation(
+                key="levels",
+                what="Open the valve, read levels until steady",
+                due_min=30,
+                tolerance_min=120,
+                hands_on_min=60,
+                done=bool(readings.levels),
+                cell="levels.0.level_mm",
+            ),
+        ]
 
     def virtual(
         self,

@@ -22,9 +22,13 @@ class LevelRow(Row):
     head: int | None = reading("head", "", about="1 or 2; as above when left blank", low=1, high=2, shown=_WELL)
     elapsed_min: float | None = reading("after", "min", low=0, high=20000)
     level_mm: float | None = reading(
-        "level", "mm", about="of the reservoir, on its scale; in a percolation hole of the water", low=-100, high=3000,
+        "level",
+        "mm",
+        about="of the reservoir, on its scale; in a percolation hole of the water",
+        low=-100,
+        high=3000,
         resolution=1.0,
-    )  # fmt: skip
+    )
     refilled: YesNo | None = Field(
         default=None, title="refilled", description="yes: the level starts anew with this row"
     )
@@ -76,7 +80,8 @@ class WellSettings(Settings):
     infiltration: Literal["unit gradient", "by the relation"] = setting(
         "unit gradient",
         "rate from Kfs",
-        "Under a unit gradient they are equal; or Kfs = 6·10⁻¹¹ I^3.7363 (cm/s, mm/h), which gives more in tight ground.",
+        "Under a unit gradient they are equal; or Kfs = 6·10⁻¹¹ I^3.7363 (cm/s, mm/h), which gives more in tight"
+        " ground.",
     )
     factor_rule: Literal["fixed", "by layers"] = setting(
         "fixed", "factor of safety", "Fixed by the project, or 2.5 to 8.5 by how much tighter the ground below is."

@@ -40,7 +40,10 @@ def _school(readings: WellReadings, settings: WellSettings) -> str:
     if settings.arrangement != "well permeameter":
         return f"{settings.arrangement}, steady within {settings.within_percent:g} %"
     factor = _factor(settings)
-    return f"{settings.solution}, {settings.soil} (α* {ch.ALPHA[settings.soil]:g}/cm), steady within {settings.within_percent:g} % of {settings.steady_rates}, {settings.infiltration}, factor {factor:g}"
+    return (
+        f"{settings.solution}, {settings.soil} (α* {ch.ALPHA[settings.soil]:g}/cm), steady within"
+        f" {settings.within_percent:g} % of {settings.steady_rates}, {settings.infiltration}, factor {factor:g}"
+    )
 
 
 def _factor(settings: WellSettings) -> float:
@@ -66,15 +69,38 @@ def _well(result: Reduction, readings: WellReadings, settings: WellSettings, mad
     by_two = _two(flows, a / 10, settings)
     kfs, said = _reported(singles, by_two, settings, to_20)
     if kfs is not None:
-        result.parameters.append(number("kfs", "Kfs", f"field-saturated conductivity, {said}", "mm/h", kfs, significant(3), basis=BASIS))  # fmt: skip
+        result.parameters.append(
+            number("kfs", "Kfs", f"field-saturated conductivity, {said}", "mm/h", kfs, significant(3), basis=BASIS)
+        )
         result.parameters.append(number("kfs_m_s", "Kfs", "the same in SI", "m/s", kfs / 3.6e6, significant(2)))
         _design(result, kfs, settings)
     for k, value in singles.items():
-        result.parameters.append(number(f"kfs_{k}", f"Kfs {k}", f"by head {k} alone and the class of soil", "mm/h", value, significant(3), basis="Elrick, Reynolds and Tan (1989)"))  # fmt: skip
+        result.parameters.append(
+            number(
+                f"kfs_{k}",
+                f"Kfs {k}",
+                f"by head {k} alone and the class of soil",
+                "mm/h",
+                value,
+                significant(3),
+                basis="Elrick, Reynolds and Tan (1989)",
+            )
+        )
         q, h = flows[k]
         result.derivation.append(
-            Step(symbol="Kfs", formula="Kfs = C Q / (2π H² + π a² C + 2π H/α*)", put_in=f"C {ch.shape_factor(h, a / 10, settings.soil):.3f}, Q {q:.3f} cm³/min, H {h:g} cm, a {a / 10:g} cm, α* {ch.ALPHA[settings.soil]:g}/cm, to 20 °C {to_20:.3f}", result=f"{value:.4g}", unit="mm/h", basis="Elrick, Reynolds and Tan (1989)", about=f"head {k}")
-        )  # fmt: skip
+            Step(
+                symbol="Kfs",
+                formula="Kfs = C Q / (2π H² + π a² C + 2π H/α*)",
+                put_in=(
+                    f"C {ch.shape_factor(h, a / 10, settings.soil):.3f}, Q {q:.3f} cm³/min, H {h:g} cm, a {a / 10:g}"
+                    f" cm, α* {ch.ALPHA[settings.soil]:g}/cm, to 20 °C {to_20:.3f}"
+                ),
+                result=f"{value:.4g}",
+                unit="mm/h",
+                basis="Elrick, Reynolds and Tan (1989)",
+                about=f"head {k}",
+            )
+        )
     if by_two is not None:
         _both(result, by_two, to_20)
     result.findings += advice.solution_findings(readings, settings, by_two, kfs)
@@ -105,10 +131,24 @@ def _both(result: Reduction, by_two: ch.TwoHeads, to_20: float) -> None:
     if not by_two.sound:
         result.parameters.append(verdict("kfs_two", "Kfs two", "by two heads", "negative solution"))
         return
-    result.parameters.append(number("kfs_two", "Kfs two", "by two heads at once", "mm/h", to_20 * _TO_MM_H * by_two.kfs_cm_min, significant(3), basis="Reynolds and Elrick (1986)"))  # fmt: skip
-    result.parameters.append(number("potential", "φm", "matric flux potential", "cm²/min", by_two.potential_cm2_min, significant(2)))  # fmt: skip
+    result.parameters.append(
+        number(
+            "kfs_two",
+            "Kfs two",
+            "by two heads at once",
+            "mm/h",
+            to_20 * _TO_MM_H * by_two.kfs_cm_min,
+            significant(3),
+            basis="Reynolds and Elrick (1986)",
+        )
+    )
+    result.parameters.append(
+        number("potential", "φm", "matric flux potential", "cm²/min", by_two.potential_cm2_min, significant(2))
+    )
     if by_two.alpha_per_cm is not None:
-        result.parameters.append(number("alpha", "α*", "of the ground, from both heads", "1/cm", by_two.alpha_per_cm, THOUSANDTH))  # fmt: skip
+        result.parameters.append(
+            number("alpha", "α*", "of the ground, from both heads", "1/cm", by_two.alpha_per_cm, THOUSANDTH)
+        )
 
 
 def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
@@ -116,8 +156,26 @@ def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
     by_relation = ch.infiltration_by_relation_mm_h(kfs_mm_h / 36000)
     rate = kfs_mm_h if settings.infiltration == "unit gradient" else by_relation
     design = rate / factor
-    result.parameters.append(number("design_mm_h", "design", f"infiltration rate {settings.infiltration} over a factor of {factor:g}", "mm/h", design, significant(2)))  # fmt: skip
-    result.parameters.append(number("relation_mm_h", "by relation", "rate by Kfs = 6·10⁻¹¹ I^3.7363, without the factor; beside it for comparison", "mm/h", by_relation, significant(2)))  # fmt: skip
+    result.parameters.append(
+        number(
+            "design_mm_h",
+            "design",
+            f"infiltration rate {settings.infiltration} over a factor of {factor:g}",
+            "mm/h",
+            design,
+            significant(2),
+        )
+    )
+    result.parameters.append(
+        number(
+            "relation_mm_h",
+            "by relation",
+            "rate by Kfs = 6·10⁻¹¹ I^3.7363, without the factor; beside it for comparison",
+            "mm/h",
+            by_relation,
+            significant(2),
+        )
+    )
     if settings.required_mm_h is not None:
         words = f"{'meets' if design >= settings.required_mm_h else 'does not meet'} {settings.required_mm_h:g} mm/h"
         result.parameters.append(verdict("judged", "required", "rate the project requires", words))
@@ -129,12 +187,27 @@ def _simple(result: Reduction, readings: WellReadings, settings: WellSettings, h
     if steady is None:
         return
     if settings.arrangement == "percolation hole":
-        result.parameters.append(number("rate", "rate", "fall of the water in the hole", "mm/h", 60 * steady, significant(3)))  # fmt: skip
-        result.parameters.append(number("percolation", "percolation", "time for 10 mm", "min/cm", 10 / steady, significant(3)))  # fmt: skip
+        result.parameters.append(
+            number("rate", "rate", "fall of the water in the hole", "mm/h", 60 * steady, significant(3))
+        )
+        result.parameters.append(
+            number("percolation", "percolation", "time for 10 mm", "min/cm", 10 / steady, significant(3))
+        )
         return
     area = section_cm2(readings)
     if area is None or readings.ring_cm2 is None:
         return
     rate = 60 * steady * area / readings.ring_cm2
-    result.parameters.append(number("rate", "i", "steady infiltration of the inner ring", "mm/h", rate, significant(3), basis="ASTM D3385"))  # fmt: skip
-    result.derivation.append(Step(symbol="i", formula="i = rate × section / ring", put_in=f"{steady:.4g} mm/min × {area:g} / {readings.ring_cm2:g} cm²", result=f"{rate:.4g}", unit="mm/h", basis="ASTM D3385"))  # fmt: skip
+    result.parameters.append(
+        number("rate", "i", "steady infiltration of the inner ring", "mm/h", rate, significant(3), basis="ASTM D3385")
+    )
+    result.derivation.append(
+        Step(
+            symbol="i",
+            formula="i = rate × section / ring",
+            put_in=f"{steady:.4g} mm/min × {area:g} / {readings.ring_cm2:g} cm²",
+            result=f"{rate:.4g}",
+            unit="mm/h",
+            basis="ASTM D3385",
+        )
+    )

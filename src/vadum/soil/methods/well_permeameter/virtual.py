@@ -50,9 +50,15 @@ def a_well(
         levels[3]["elapsed_min"], levels[4]["elapsed_min"] = levels[4]["elapsed_min"], levels[3]["elapsed_min"]
     sections = (_COMBINED, _INNER) if "sections-exchanged" in mistakes else (_INNER, _COMBINED)
     plain: dict[str, Any] = {
-        "inner_cm2": sections[0], "combined_cm2": sections[1], "reservoir": "inner" if slow else "combined", "temperature_c": temperature,
-        "levels": levels, "utilities": "yes", "latitude_deg": 52.1041, "longitude_deg": -1.2052,
-    }  # fmt: skip
+        "inner_cm2": sections[0],
+        "combined_cm2": sections[1],
+        "reservoir": "inner" if slow else "combined",
+        "temperature_c": temperature,
+        "levels": levels,
+        "utilities": "yes",
+        "latitude_deg": 52.1041,
+        "longitude_deg": -1.2052,
+    }
     if settings.arrangement == "double ring":
         plain["ring_cm2"] = 400.0
     else:
@@ -62,9 +68,12 @@ def a_well(
         }
     if well:
         plain |= {
-            "head_1_mm": 20.0 if "head-misread" in mistakes else heads[0], "head_2_mm": heads[-1], "reach_mm": 900.0,
-            "brushed": "no" if "not-brushed" in mistakes else "yes", "water_table_m": 3.2,
-        }  # fmt: skip
+            "head_1_mm": 20.0 if "head-misread" in mistakes else heads[0],
+            "head_2_mm": heads[-1],
+            "reach_mm": 900.0,
+            "brushed": "no" if "not-brushed" in mistakes else "yes",
+            "water_table_m": 3.2,
+        }
     return WellReadings.model_validate(plain)
 
 
