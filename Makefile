@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 8000
 
-.PHONY: demo test thorough lint unit browser bench screenshots docs clean
+.PHONY: demo test thorough lint format unit browser bench screenshots docs clean
 
 .venv:
 	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
@@ -36,8 +36,17 @@ thorough: .stamp-dev
 lint: .stamp-dev
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
+	$(BIN)/deno fmt --check --quiet
+	$(BIN)/deno lint --quiet
+	$(BIN)/djlint src/vadum/web/templates --check --lint --quiet
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
+
+# Python, scripts, styles and templates as their formatters write them.
+format: .stamp-dev
+	$(BIN)/ruff format .
+	$(BIN)/deno fmt --quiet
+	$(BIN)/djlint src/vadum/web/templates --reformat --quiet || true
 
 unit: .stamp-dev
 	$(BIN)/pytest -m 'not browser' -n 2 --dist worksteal

@@ -14,7 +14,8 @@ look.addEventListener("submit", async (event) => {
     found.replaceChildren(...shown.childNodes);
     keep();
   } catch {
-    found.textContent = "The file did not arrive: the line is down, or the file changed since it was chosen. Choose it again.";
+    found.textContent =
+      "The file did not arrive: the line is down, or the file changed since it was chosen. Choose it again.";
   } finally {
     button.disabled = false;
   }

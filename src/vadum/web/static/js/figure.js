@@ -7,9 +7,11 @@ function axis(svg, name, start, end) {
   const low = forward[scale](Number(d[`${name}Low`])), high = forward[scale](Number(d[`${name}High`]));
   const span = Math.abs(Number(d[`${name}High`]) - Number(d[`${name}Low`]));
   return {
-    log: scale === "log", decimals: span < 2 ? 3 : 1,
+    log: scale === "log",
+    decimals: span < 2 ? 3 : 1,
     value: (pixel) => back[scale](low + ((pixel - start) / (end - start)) * (high - low)),
-    label: d[`${name}Label`], unit: d[`${name}Unit`],
+    label: d[`${name}Label`],
+    unit: d[`${name}Unit`],
   };
 }
 
@@ -27,8 +29,12 @@ function read(on, pixel) {
 
 // A handle moves in its own steps and stays within its bounds.
 function stepped(handle, value) {
-  const step = Number(handle.dataset.step), low = Number(handle.getAttribute("aria-valuemin")), high = Number(handle.getAttribute("aria-valuemax"));
-  return (Math.round(Math.min(high, Math.max(low, value)) / step) * step).toFixed((String(step).split(".")[1] ?? "").length);
+  const step = Number(handle.dataset.step),
+    low = Number(handle.getAttribute("aria-valuemin")),
+    high = Number(handle.getAttribute("aria-valuemax"));
+  return (Math.round(Math.min(high, Math.max(low, value)) / step) * step).toFixed(
+    (String(step).split(".")[1] ?? "").length,
+  );
 }
 
 function spot(svg, event) {
@@ -44,7 +50,8 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     const at = spot(svg, event), a = axes(svg);
     if (drag) {
       const grip = drag.querySelector(".vf-grip"), hit = drag.querySelector(".vf-hit");
-      const on = drag.dataset.along, [low, high, centre] = on === "x" ? [a.left, a.right, "cx"] : [a.top, a.bottom, "cy"];
+      const on = drag.dataset.along,
+        [low, high, centre] = on === "x" ? [a.left, a.right, "cx"] : [a.top, a.bottom, "cy"];
       const to = Math.min(high, Math.max(low, at[on])), by = to - Number(hit.getAttribute(centre));
       grip.setAttribute("transform", `translate(${on === "x" ? `${by} 0` : `0 ${by}`}) ${grip.dataset.turn}`);
       drag.dataset.pending = stepped(drag, a[on].value(to));
@@ -73,7 +80,10 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     onRead("");
     onRelease?.();
   });
-  host.addEventListener("pointercancel", () => { drag = null; onRelease?.(); });
+  host.addEventListener("pointercancel", () => {
+    drag = null;
+    onRelease?.();
+  });
   host.addEventListener("click", (event) => {
     const mark = event.target.closest?.(".vf-mark");
     if (mark) onPoint(mark.dataset.path, mark.dataset.leftOut === "true");
@@ -90,5 +100,9 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
       onHandle(handle.dataset.setting, Number(stepped(handle, Number(handle.getAttribute("aria-valuenow")) + step)));
     }
   });
-  return { get dragging() { return Boolean(drag); } };
+  return {
+    get dragging() {
+      return Boolean(drag);
+    },
+  };
 }

@@ -3,24 +3,54 @@ const LARGEST = 8000000;
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("importing", () => ({
-    file: null, name: "", over: false, stage: "", progress: null, problem: "", found: null, mapping: "", sheet: "",
+    file: null,
+    name: "",
+    over: false,
+    stage: "",
+    progress: null,
+    problem: "",
+    found: null,
+    mapping: "",
+    sheet: "",
 
-    get findings() { return this.found?.findings ?? []; },
-    get nextWords() { return this.found?.verdict?.next ?? ""; },
+    get findings() {
+      return this.found?.findings ?? [];
+    },
+    get nextWords() {
+      return this.found?.verdict?.next ?? "";
+    },
 
     // Emptied at once: a file corrected and chosen again under its old name is a new file.
-    chosen(event) { const [file] = event.target.files; event.target.value = ""; this.take(file); },
-    dropped(event) { this.over = false; this.take(event.dataTransfer.files[0]); },
+    chosen(event) {
+      const [file] = event.target.files;
+      event.target.value = "";
+      this.take(file);
+    },
+    dropped(event) {
+      this.over = false;
+      this.take(event.dataTransfer.files[0]);
+    },
     take(file) {
       if (!file) return;
       if (file.size > LARGEST) {
-        Object.assign(this, { file: null, name: file.name, found: null, problem: `${file.name} has ${(file.size / 1e6).toFixed(0)} MB; at most 8 MB are read. Cut the file, or keep fewer columns.` });
+        Object.assign(this, {
+          file: null,
+          name: file.name,
+          found: null,
+          problem: `${file.name} has ${
+            (file.size / 1e6).toFixed(0)
+          } MB; at most 8 MB are read. Cut the file, or keep fewer columns.`,
+        });
         return;
       }
       Object.assign(this, { file, name: file.name, mapping: "", sheet: "", found: null });
       this.look("");
     },
-    again() { this.mapping = ""; this.sheet = this.$refs.sheet?.value ?? ""; this.look(this.$refs.target?.value ?? ""); },
+    again() {
+      this.mapping = "";
+      this.sheet = this.$refs.sheet?.value ?? "";
+      this.look(this.$refs.target?.value ?? "");
+    },
     remap() {
       this.mapping = JSON.stringify([...this.$root.querySelectorAll("[data-map]")].map((select) => select.value));
       this.look(this.$refs.target?.value ?? this.found.target);
@@ -39,29 +69,55 @@ document.addEventListener("alpine:init", () => {
       return new Promise((resolve) => {
         const request = new XMLHttpRequest();
         request.open("POST", `/api/tests/${this.$root.dataset.test}/${path}`);
-        request.upload.onprogress = (event) => { this.progress = event.loaded / event.total; this.stage = `sent ${Math.round(100 * this.progress)} %`; };
-        request.upload.onload = () => { this.progress = null; this.stage = "reading the rows"; };
+        request.upload.onprogress = (event) => {
+          this.progress = event.loaded / event.total;
+          this.stage = `sent ${Math.round(100 * this.progress)} %`;
+        };
+        request.upload.onload = () => {
+          this.progress = null;
+          this.stage = "reading the rows";
+        };
         request.onload = () => {
           let answer = {};
-          try { answer = JSON.parse(request.responseText); } catch { answer = { message: "The laboratory's server gave no answer that can be read." }; }
+          try {
+            answer = JSON.parse(request.responseText);
+          } catch {
+            answer = { message: "The laboratory's server gave no answer that can be read." };
+          }
           resolve({ ok: request.status < 300, answer });
         };
-        request.onerror = () => resolve({ ok: false, answer: { message: "The file did not arrive: the line is down, or the file changed since it was chosen. Choose it again." } });
+        request.onerror = () =>
+          resolve({
+            ok: false,
+            answer: {
+              message:
+                "The file did not arrive: the line is down, or the file changed since it was chosen. Choose it again.",
+            },
+          });
         request.send(form);
       });
     },
     async look(target) {
       this.problem = "";
-      // What is chosen next would be chosen from columns that are just being matched: until the answer is there nothing is.
+      // What is chosen next would be chosen from columns that are just being matched: until the answer is there nothing
+      // is.
       this.stage = "sending";
       const asked = (this.asked = (this.asked ?? 0) + 1), held = document.activeElement;
       const { ok, answer } = await this.send("import/preview", this.form(target));
       if (asked !== this.asked) return;
       this.stage = "";
-      if (!ok) { this.problem = answer.message; this.found = null; return; }
+      if (!ok) {
+        this.problem = answer.message;
+        this.found = null;
+        return;
+      }
       this.found = answer;
-      this.$nextTick(() => { if (document.activeElement === document.body) held?.focus(); });
-      this.$nextTick(() => { if (this.$refs.figure) this.$refs.figure.innerHTML = answer.figure ?? ""; });
+      this.$nextTick(() => {
+        if (document.activeElement === document.body) held?.focus();
+      });
+      this.$nextTick(() => {
+        if (this.$refs.figure) this.$refs.figure.innerHTML = answer.figure ?? "";
+      });
     },
     async save() {
       const form = this.form(this.found.target);
@@ -70,8 +126,13 @@ document.addEventListener("alpine:init", () => {
       form.append("save_key", this.key);
       const { ok, answer } = await this.send("import", form);
       this.stage = "";
-      if (ok) { location.href = `/tests/${this.$root.dataset.test}`; return; }
-      this.problem = answer.conflict ? `${answer.conflict.who} saved this sheet in between. Look again, then save.` : answer.message;
+      if (ok) {
+        location.href = `/tests/${this.$root.dataset.test}`;
+        return;
+      }
+      this.problem = answer.conflict
+        ? `${answer.conflict.who} saved this sheet in between. Look again, then save.`
+        : answer.message;
       if (answer.conflict) this.look(this.found.target);
     },
   }));

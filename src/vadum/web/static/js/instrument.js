@@ -1,14 +1,23 @@
-// Asks the server to read the instruments bound to cells. What cannot be read is told by path, and nothing of it is kept.
+// Asks the server to read the instruments bound to cells. What cannot be read is told by path, and nothing of it is
+// kept.
 export async function readCells(test, cells) {
   const paths = Object.keys(cells);
   const none = (why) => ({ cells: {}, origins: {}, troubles: Object.fromEntries(paths.map((path) => [path, why])) });
   try {
-    const reply = await fetch(`/api/tests/${test}/read`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ cells }) });
+    const reply = await fetch(`/api/tests/${test}/read`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ cells }),
+    });
     return reply.ok ? await reply.json() : none("The reading was refused. Read again, or type it.");
   } catch {
     return none("The line to the server is down. Type the reading; it waits in this browser.");
   }
 }
 
-export const columnOf = (path) => { const [table, , key] = path.split("."); return key ? `${table}.${key}` : table; };
-export const instrumentOf = (view, path) => (view.bindings[columnOf(path)] ?? "").split(" / ")[0] || (view.practice ? "the virtual bench" : "");
+export const columnOf = (path) => {
+  const [table, , key] = path.split(".");
+  return key ? `${table}.${key}` : table;
+};
+export const instrumentOf = (view, path) =>
+  (view.bindings[columnOf(path)] ?? "").split(" / ")[0] || (view.practice ? "the virtual bench" : "");

@@ -3,7 +3,10 @@ const STEP = 5;
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("plan", () => ({
-    plan: null, pinned: {}, problem: "", origin: null,
+    plan: null,
+    pinned: {},
+    problem: "",
+    origin: null,
 
     init() {
       const host = this.$refs.drawing;
@@ -14,38 +17,66 @@ document.addEventListener("alpine:init", () => {
       addEventListener("resize", () => this.ask());
       this.ask();
     },
-    get conflicts() { return this.plan?.conflicts ?? []; },
-    get lines() { return this.plan?.lines ?? []; },
-    get pins() { return Object.keys(this.pinned).length > 0; },
+    get conflicts() {
+      return this.plan?.conflicts ?? [];
+    },
+    get lines() {
+      return this.plan?.lines ?? [];
+    },
+    get pins() {
+      return Object.keys(this.pinned).length > 0;
+    },
     get summary() {
       const p = this.plan;
       if (!p) return "";
       if (!p.lines.length) return "Nothing left to plan for these tests.";
-      const over = p.over > 0 ? `${p.over} % longer than the least possible, set by ${p.boundBy}` : `as short as ${p.boundBy} allows`;
+      const over = p.over > 0
+        ? `${p.over} % longer than the least possible, set by ${p.boundBy}`
+        : `as short as ${p.boundBy} allows`;
       return `${p.lines.length} operations, the last ${p.ends}; ${over}.`;
     },
     async ask() {
       const field = (id) => document.getElementById(id);
       const body = {
         tests: [...this.$root.querySelectorAll("[data-test]:checked")].map((box) => Number(box.value)),
-        opens: field("opens").value || "08:00", closes: field("closes").value || "17:00", weekend: field("weekend").checked,
-        places: Object.fromEntries([...this.$root.querySelectorAll("[data-place]")].map((i) => [i.dataset.place, Number(i.value)])),
-        pinned: this.pinned, origin: this.origin, width: Math.max(760, Math.round(this.$refs.drawing.clientWidth)),
+        opens: field("opens").value || "08:00",
+        closes: field("closes").value || "17:00",
+        weekend: field("weekend").checked,
+        places: Object.fromEntries(
+          [...this.$root.querySelectorAll("[data-place]")].map((i) => [i.dataset.place, Number(i.value)]),
+        ),
+        pinned: this.pinned,
+        origin: this.origin,
+        width: Math.max(760, Math.round(this.$refs.drawing.clientWidth)),
       };
       try {
-        const reply = await fetch("/api/plan", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+        const reply = await fetch("/api/plan", {
+          method: "POST",
+          headers: { "Content-Type": "application/json" },
+          body: JSON.stringify(body),
+        });
         const answer = await reply.json();
-        if (!reply.ok) { this.problem = ["The plan cannot be made.", ...(answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`)].join(" "); return; }
+        if (!reply.ok) {
+          this.problem = [
+            "The plan cannot be made.",
+            ...(answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`),
+          ].join(" ");
+          return;
+        }
         this.problem = "";
         this.plan = answer;
         this.origin = answer.origin;
         const held = document.activeElement?.dataset?.id;
         this.$refs.drawing.innerHTML = answer.svg;
         if (held) this.$refs.drawing.querySelector(`[data-id="${held}"]`)?.focus();
-      } catch { this.problem = "The line is down; the plan stands as it was."; }
+      } catch {
+        this.problem = "The line is down; the plan stands as it was.";
+      }
     },
     minutes(x) {
-      const pieces = this.$refs.drawing.querySelector("svg").dataset.pieces.split(" ").map((p) => p.split(",").map(Number));
+      const pieces = this.$refs.drawing.querySelector("svg").dataset.pieces.split(" ").map((p) =>
+        p.split(",").map(Number)
+      );
       const [x0, x1, m0, m1] = pieces.find((p) => x <= p[1]) ?? pieces.at(-1);
       return m0 + ((Math.max(x, x0) - x0) / (x1 - x0)) * (m1 - m0);
     },
@@ -58,7 +89,12 @@ document.addEventListener("alpine:init", () => {
       if (!bar) return;
       event.preventDefault();
       bar.focus();
-      this.held = { bar, from: this.spot(event), by: this.spot(event) - Number(bar.querySelector("rect:last-of-type").getAttribute("x")), moved: 0 };
+      this.held = {
+        bar,
+        from: this.spot(event),
+        by: this.spot(event) - Number(bar.querySelector("rect:last-of-type").getAttribute("x")),
+        moved: 0,
+      };
       this.$refs.drawing.setPointerCapture(event.pointerId);
     },
     drag(event) {
@@ -77,10 +113,24 @@ document.addEventListener("alpine:init", () => {
       const bar = event.target.closest?.(".tl-bar");
       if (!bar) return;
       const step = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
-      if (step) { event.preventDefault(); this.pin(bar.dataset.id, Math.round(Number(bar.dataset.start) / STEP) * STEP + step); }
-      if (event.key === "Escape" && bar.dataset.id in this.pinned) { const { [bar.dataset.id]: _, ...rest } = this.pinned; this.pinned = rest; this.ask(); }
+      if (step) {
+        event.preventDefault();
+        this.pin(bar.dataset.id, Math.round(Number(bar.dataset.start) / STEP) * STEP + step);
+      }
+      if (event.key === "Escape" && bar.dataset.id in this.pinned) {
+        const { [bar.dataset.id]: _, ...rest } = this.pinned;
+        this.pinned = rest;
+        this.ask();
+      }
     },
-    pin(id, minutes) { this.pinned = { ...this.pinned, [id]: Math.max(0, minutes) }; this.ask(); },
-    letGo() { this.pinned = {}; this.origin = null; this.ask(); },
+    pin(id, minutes) {
+      this.pinned = { ...this.pinned, [id]: Math.max(0, minutes) };
+      this.ask();
+    },
+    letGo() {
+      this.pinned = {};
+      this.origin = null;
+      this.ask();
+    },
   }));
 });

@@ -5,7 +5,8 @@ for (const list of document.querySelectorAll("[data-chapters]")) {
     if (!item || !(up || event.target.closest("[data-down]"))) return;
     const other = up ? item.previousElementSibling : item.nextElementSibling;
     if (!other) return;
-    if (up) other.before(item); else other.after(item);
+    if (up) other.before(item);
+    else other.after(item);
     event.target.focus();
   });
 }

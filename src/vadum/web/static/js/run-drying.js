@@ -5,7 +5,11 @@ import { SaveQueue } from "./savequeue.js";
 document.addEventListener("alpine:init", () => {
   Alpine.data("drying", () => ({
     view: JSON.parse(document.getElementById("first-view").textContent),
-    waiting: 0, offline: false, refused: "", now: 0, started: {},
+    waiting: 0,
+    offline: false,
+    refused: "",
+    now: 0,
+    started: {},
 
     init() {
       this.lab = new Clock(this.view);
@@ -13,19 +17,42 @@ document.addEventListener("alpine:init", () => {
       this.store = `vadum.drying.${this.view.test}`;
       this.started = JSON.parse(localStorage.getItem(this.store) ?? "{}");
       this.queue = new SaveQueue(this.view.test, this.view.revision, {
-        onSaved: (answer) => { this.view = { ...this.view, ...answer }; this.refused = ""; },
-        onConflict: (c) => { this.refused = `${c.who} changed this sheet in between. Open the worksheet to choose.`; },
-        onRefused: (answer) => { this.refused = answer.message; },
-        onState: (waiting, offline = false) => { this.waiting = waiting; this.offline = offline; },
+        onSaved: (answer) => {
+          this.view = { ...this.view, ...answer };
+          this.refused = "";
+        },
+        onConflict: (c) => {
+          this.refused = `${c.who} changed this sheet in between. Open the worksheet to choose.`;
+        },
+        onRefused: (answer) => {
+          this.refused = answer.message;
+        },
+        onState: (waiting, offline = false) => {
+          this.waiting = waiting;
+          this.offline = offline;
+        },
       });
-      setInterval(() => { this.now = this.lab.now(); }, 250);
+      setInterval(() => {
+        this.now = this.lab.now();
+      }, 250);
     },
 
-    get kept() { return this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : "saved"; },
-    get clock() { return new Date(this.now).toTimeString().slice(0, 5); },
-    get headline() { const h = this.view.verdict.headline; return h ? `${h.symbol} ${h.text} ${h.unit}` : ""; },
-    get first() { return this.view.drying.firstMin * 60000; },
-    get step() { return this.view.drying.stepMin * 60000; },
+    get kept() {
+      return this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : "saved";
+    },
+    get clock() {
+      return new Date(this.now).toTimeString().slice(0, 5);
+    },
+    get headline() {
+      const h = this.view.verdict.headline;
+      return h ? `${h.symbol} ${h.text} ${h.unit}` : "";
+    },
+    get first() {
+      return this.view.drying.firstMin * 60000;
+    },
+    get step() {
+      return this.view.drying.stepMin * 60000;
+    },
     get tins() {
       return this.view.drying.tins.map((t) => {
         const begun = this.started[t.path] ?? Date.parse(t.startedAt || "");
@@ -35,7 +62,9 @@ document.addEventListener("alpine:init", () => {
       });
     },
     // Weighings still waiting for the line count too, or the next one would take their place.
-    queued(test) { return this.queue.items.flatMap((item) => Object.keys(item.cells ?? {})).filter(test); },
+    queued(test) {
+      return this.queue.items.flatMap((item) => Object.keys(item.cells ?? {})).filter(test);
+    },
     nextRow() {
       const rows = this.queued((path) => path.startsWith("reweighings.")).map((path) => Number(path.split(".")[1]) + 1);
       return Math.max(this.view.drying.nextReweighing, ...rows);
@@ -43,14 +72,19 @@ document.addEventListener("alpine:init", () => {
     span(ms) {
       if (ms <= 0) return "now";
       const s = Math.ceil(ms / 1000), pad = (n) => String(n).padStart(2, "0");
-      return s >= 3600 ? `${Math.floor(s / 3600)}:${pad(Math.floor((s % 3600) / 60))} h` : `${Math.floor(s / 60)}:${pad(s % 60)}`;
+      return s >= 3600
+        ? `${Math.floor(s / 3600)}:${pad(Math.floor((s % 3600) / 60))} h`
+        : `${Math.floor(s / 60)}:${pad(s % 60)}`;
     },
     start(tin) {
       const at = this.lab.now();
       this.mark(tin.path, at);
       if (!tin.weighed) this.queue.add({ cells: { [`${tin.path}.started_at`]: new Date(at).toISOString() } });
     },
-    mark(path, at) { this.started = { ...this.started, [path]: at }; localStorage.setItem(this.store, JSON.stringify(this.started)); },
+    mark(path, at) {
+      this.started = { ...this.started, [path]: at };
+      localStorage.setItem(this.store, JSON.stringify(this.started));
+    },
     weigh(tin) {
       const input = this.$root.querySelector(`[data-tin="${tin.path}"]`), typed = input.value.trim();
       if (!typed) return;

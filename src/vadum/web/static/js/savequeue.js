@@ -1,6 +1,7 @@
 // Changes wait here, in order, until the server has acknowledged them; they survive a reload and a lost line.
 const RETRY_MS = 1500;
-// A page asked for while a save was on its way may have been made before the save: what this browser was told since counts.
+// A page asked for while a save was on its way may have been made before the save: what this browser was told since
+// counts.
 const FRESH_MS = 10000;
 
 export class SaveQueue {
@@ -18,7 +19,11 @@ export class SaveQueue {
   }
 
   add(change) {
-    this.items.push({ ...change, base_revision: this.revision, save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now() });
+    this.items.push({
+      ...change,
+      base_revision: this.revision,
+      save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now(),
+    });
     this.keep();
     this.send();
   }
@@ -48,7 +53,11 @@ export class SaveQueue {
     const item = this.items[0];
     let reply;
     try {
-      reply = await fetch(this.url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(item) });
+      reply = await fetch(this.url, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify(item),
+      });
       // Signed out meanwhile: the readings wait for the person to be back, as they do for the line.
       if (reply.status === 401) dispatchEvent(new Event("vadum-signed-out"));
       if (reply.status >= 500 || reply.status === 401) throw new Error("server");

@@ -9,10 +9,15 @@ document.addEventListener("click", (event) => {
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
 
 // Whoever was signed out while working signs in again beside the page; what is typed waits in it.
-addEventListener("vadum-signed-out", () => { document.querySelector("[data-signed-out]").hidden = false; });
-addEventListener("vadum-signed-in", () => { document.querySelector("[data-signed-out]").hidden = true; });
+addEventListener("vadum-signed-out", () => {
+  document.querySelector("[data-signed-out]").hidden = false;
+});
+addEventListener("vadum-signed-in", () => {
+  document.querySelector("[data-signed-out]").hidden = true;
+});
 
-// The walk through the laboratory: the card points at a part of the page; once begun or declined it is not offered again.
+// The walk through the laboratory: the card points at a part of the page; once begun or declined it is not offered
+// again.
 const WALKED = "vadum-walked";
 const card = document.querySelector("[data-tour]"), offer = document.querySelector("[data-walk]");
 if (card) {
