@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from vadum.drawing import THEMES, render
 from vadum.drawing.labels import Box, Labels, text_width
 from vadum.drawing.scale import Scale, linear_ticks, log_ticks
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Region, Series
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Region, Series
 
 
 def test_scales_at_their_ends_and_in_the_middle():

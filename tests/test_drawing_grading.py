@@ -7,11 +7,11 @@ import pytest
 
 from vadum.drawing import render
 from vadum.drawing.ground import Layer, Pin, Texture, draw_ground
+from vadum.soil.bench.grading.figure import grading_figure, sample_figure
+from vadum.soil.bench.phases import Phases, phase_diagram
 from vadum.soil.classify.texture import texture_triangle
-from vadum.soil.figure import Fork, Path
-from vadum.soil.grading.curve import Curve
-from vadum.soil.grading.figure import grading_figure, sample_figure
-from vadum.soil.phases import Phases, phase_diagram
+from vadum.soil.contract.figure import Fork, Path
+from vadum.soil.physics.grading import Curve
 
 CURVE = Curve.through([0.002, 0.02, 0.075, 0.425, 2.0, 4.75], [10, 30, 45, 70, 95, 100])
 

@@ -19,7 +19,7 @@ from vadum.records.database import open_database, session_on
 from vadum.records.doctor import troubles
 from vadum.records.saving import Change, StaleSave, save
 from vadum.records.tables import Revision, Sample, Test
-from vadum.soil.cells import Sheet, enter
+from vadum.soil.contract.cells import Sheet, enter
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings
 
 PLANNED = 23

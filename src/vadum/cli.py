@@ -309,7 +309,7 @@ def methods(
     as_json: Annotated[bool, typer.Option("--json", help="With the JSON Schemas of readings and settings.")] = False,
 ) -> None:
     """List the test methods."""
-    from vadum.soil.method import describe
+    from vadum.soil.contract.method import describe
     from vadum.soil.registry import METHODS
 
     if as_json:

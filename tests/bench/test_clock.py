@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from vadum.bench.board import Running, board
 from vadum.bench.clock import due_operations
-from vadum.soil.method import Operation
+from vadum.soil.contract.method import Operation
 from vadum.soil.registry import METHODS
 
 NOON = datetime(2026, 5, 4, 12, 0, tzinfo=UTC)

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from vadum.soil.consistency import _BEARING, Fact, consistency
-from vadum.soil.phases import saturated_dry_density
+from vadum.soil.physics.phases import saturated_dry_density
+from vadum.soil.site.consistency import _BEARING, Fact, consistency
 
 
 def facts(**values):

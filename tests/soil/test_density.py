@@ -6,11 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
+from vadum.soil.bench.phases import Phases, phase_diagram
+from vadum.soil.bench.preparation import drier_soil_g, prepare
 from vadum.soil.methods.compaction.equations import cubic, oversize_density, oversize_water, parabola_through_best
 from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.ring_density.reduction import ring_volume_cm3
-from vadum.soil.phases import WATER, Phases, phase_diagram, saturated_dry_density
-from vadum.soil.preparation import drier_soil_g, moist_mass_g, prepare, water_to_add_g
+from vadum.soil.physics.moisture import moist_mass_g, water_to_add_g
+from vadum.soil.physics.phases import WATER, saturated_dry_density
 from vadum.soil.registry import METHODS
 
 GS, RING, HOLE, COMPACTION = (

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vadum.soil.entry import EntryError, parse_entry
-from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.numbers.entry import EntryError, parse_entry
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
 
 @pytest.mark.parametrize(
@@ -143,8 +143,8 @@ def test_whatever_stands_behind_a_number_is_a_reading_or_a_complaint(unit, colum
 
 def test_every_column_knows_its_own_unit():
     """What a column is in can be typed behind its number, in every method."""
-    from vadum.soil.cells import tables
-    from vadum.soil.field import unit_of
+    from vadum.soil.contract.cells import tables
+    from vadum.soil.contract.field import unit_of
     from vadum.soil.registry import METHODS
 
     units = {

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from vadum.soil.methods.plastic_limit.equations import a_line, u_line
+from vadum.soil.physics.plasticity import a_line, u_line
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_of_soil
 

@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.grading.curve import Curve, curvature, joined, limb_jump, uniformity
-from vadum.soil.grading.fractions import main_shares
-from vadum.soil.grading.sieves import least_specimen_g, most_on_sieve_g, opening_of, out_of_order, sieve_name
+from vadum.soil.bench.grading.fractions import main_shares
+from vadum.soil.bench.grading.sieves import least_specimen_g, most_on_sieve_g, opening_of, out_of_order, sieve_name
+from vadum.soil.physics.grading import Curve, curvature, joined, limb_jump, uniformity
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.grain_soil import GrainSoil
 

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from tests import SOILS
-from vadum.soil.infiltration import constant_head as ch
-from vadum.soil.infiltration.falling_fit import fit_falling_head
-from vadum.soil.infiltration.falling_head import Cylinder, geometric_mean, saturation_of_dial, water_deficit
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
+from vadum.soil.physics import constant_head as ch
+from vadum.soil.physics.falling_fit import fit_falling_head
+from vadum.soil.physics.falling_head import Cylinder, geometric_mean, saturation_of_dial, water_deficit
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.thirsty_ground import ThirstyGround
 

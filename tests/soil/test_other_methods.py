@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from tests import SOILS
 from vadum.exchange.bench_file import parse
-from vadum.soil.cells import choices, singles
-from vadum.soil.method import describe
+from vadum.soil.contract.cells import choices, singles
+from vadum.soil.contract.method import describe
 from vadum.soil.registry import METHODS, UnknownMethod, method
 
 PL, WC, CUP = METHODS["plastic-limit"], METHODS["water-content"], METHODS["cup-inspection"]

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tests import SOILS
 from vadum.soil.methods.plate_incremental.equations import footing_ultimate_kpa, minutes_until, settlement_ratio
-from vadum.soil.plate import equations as eq
-from vadum.soil.plate.yielding import two_lines
+from vadum.soil.physics import plate as eq
+from vadum.soil.physics.yielding import two_lines
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil, a_yielding_plate_soil, an_elastic_plate_soil
 

@@ -6,10 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, moist_mass_g, ph_at_25
+from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, ph_at_25
 from vadum.soil.methods.retention.steps import steps_of
+from vadum.soil.physics.moisture import moist_mass_g
+from vadum.soil.physics.retention import brooks_corey, fit_retention, suction_kpa, van_genuchten, water_by_volume
 from vadum.soil.registry import METHODS
-from vadum.soil.retention import brooks_corey, fit_retention, suction_kpa, van_genuchten, water_by_volume
 from vadum.soil.virtual.liming_soil import LimingSoil
 
 CELL, LIME = METHODS["retention"], METHODS["lime-demand"]

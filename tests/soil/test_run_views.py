@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from vadum.soil.method import Operation
+from vadum.soil.contract.method import Operation
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil
 

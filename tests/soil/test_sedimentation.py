@@ -6,9 +6,9 @@ import pytest
 from vadum.soil.methods.hydrometer import equations as eq
 from vadum.soil.methods.hydrometer.stagger import HANDS_MIN, next_starts, staggered
 from vadum.soil.methods.hydrometer.virtual import a_log
+from vadum.soil.physics.water import water_density, water_viscosity
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.grain_soil import GrainSoil
-from vadum.soil.water import water_density, water_viscosity
 
 HYDROMETER = METHODS["hydrometer"]
 SOIL = GrainSoil(0.02, 0.5, 1.0, 1.2, particle_density=2.70, largest_mm=2.0)

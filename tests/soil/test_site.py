@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from vadum.drawing import render
-from vadum.soil.plan import Sited
-from vadum.soil.position import Position
+from vadum.soil.bench.position import Position
 from vadum.soil.registry import METHODS
 from vadum.soil.site import QUANTITIES, spread, values_from
 from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
+from vadum.soil.site.map import Sited
 from vadum.soil.site.values import Value
 
 BY_KEY = {q.key: q for q in QUANTITIES}

@@ -8,15 +8,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
+from vadum.soil.bench.cylinder.failure import failure_figure
 from vadum.soil.methods.vane import equations as vane_eq
+from vadum.soil.numbers.thinning import faithful
+from vadum.soil.physics import compression as cp
+from vadum.soil.physics import triaxial as tx
+from vadum.soil.physics.consolidation import degree, log_time, root_time
+from vadum.soil.physics.envelope import envelope
+from vadum.soil.physics.strength_classes import consistency, sensitivity_class, strength_class
 from vadum.soil.registry import METHODS
-from vadum.soil.strength import compression as cp
-from vadum.soil.strength import triaxial as tx
-from vadum.soil.strength.classes import consistency, sensitivity_class, strength_class
-from vadum.soil.strength.consolidation import degree, log_time, root_time
-from vadum.soil.strength.envelope import envelope
-from vadum.soil.strength.failure import failure_figure
-from vadum.soil.thinning import faithful
 from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.clay_cylinder import ClayCylinder
 

@@ -5,8 +5,8 @@ from math import sqrt
 import numpy as np
 import pytest
 
+from vadum.soil.contract.uncertainty import Shared, cells_of, uncertainties
 from vadum.soil.registry import METHODS
-from vadum.soil.uncertainty import Shared, cells_of, uncertainties
 
 WATER = METHODS["water-content"]
 # A class is words.

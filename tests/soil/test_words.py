@@ -3,7 +3,7 @@
 import pytest
 from pydantic import ValidationError
 
-from vadum.soil.complaint import complaints
+from vadum.soil.contract.complaint import complaints
 from vadum.soil.registry import METHODS
 
 LL, PL, WC, CUP = (METHODS[c] for c in ("liquid-limit", "plastic-limit", "water-content", "cup-inspection"))

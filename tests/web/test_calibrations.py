@@ -9,7 +9,7 @@ from sqlmodel import Session, select
 from vadum.records.calibrations import calibrations_of, in_force, why_not
 from vadum.records.database import open_database
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
-from vadum.soil.bearing.residuals import residual_figure
+from vadum.soil.bench.plunger.residuals import residual_figure
 
 MOULD = 42  # a CBR in the mould of the demonstration laboratory
 TODAY = datetime.now(UTC).date()

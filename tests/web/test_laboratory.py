@@ -13,7 +13,7 @@ from vadum.drawing.ground import Layer, Pin, Texture, draw_ground
 from vadum.exchange.readings_csv import readings_csv
 from vadum.records.database import open_database, session_on
 from vadum.records.tables import Equipment, Sample, Test
-from vadum.soil.cells import Sheet, cell_text
+from vadum.soil.contract.cells import Sheet, cell_text
 from vadum.soil.registry import METHODS
 from vadum.web.forms import LocationForm, SampleForm, filled
 from vadum.web.ground import sample_state

@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from tests.instruments.conftest import bench, line  # noqa: F401  (fixtures)
 from tests.web.test_taking import save, take
-from vadum.soil.plan import Sited, plan_figure
-from vadum.soil.position import Position, positions_in
+from vadum.soil.bench.position import Position, positions_in
+from vadum.soil.site.map import Sited, plan_figure
 from vadum.web.app import create_app
 
 PROJECT, CYLINDERS, HOLE, FALLING = 1, 54, 55, 58

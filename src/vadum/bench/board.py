@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from vadum.bench.clock import Due, due_operations
-from vadum.soil.method import Operation
+from vadum.soil.contract.method import Operation
 
 _RANK = {"late": 0, "now": 1, "next": 2, "later": 3}
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Literal
 
-from vadum.soil.method import Operation
+from vadum.soil.contract.method import Operation
 
 Standing = Literal["done", "missed", "late", "now", "next", "later", "waiting"]
 # What falls due within this is worth standing up for; what falls due within the next hours is worth planning for.

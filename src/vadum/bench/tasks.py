@@ -5,7 +5,7 @@ from datetime import datetime
 
 from vadum.bench.clock import due_operations
 from vadum.bench.planner import Task
-from vadum.soil.method import Operation
+from vadum.soil.contract.method import Operation
 
 # Method and operation that must be begun before another of the same sample, and why.
 PREREQUISITES: tuple[tuple[tuple[str, str], tuple[str, str], str], ...] = (

@@ -5,7 +5,7 @@ from html import escape
 
 from vadum.drawing.labels import text_width
 from vadum.drawing.theme import stylesheet
-from vadum.soil.figure import Path
+from vadum.soil.contract.figure import Path
 
 _LEFT, _TOP = 24.0, 34.0
 _SIZE, _LINE = 13.0, 17.0

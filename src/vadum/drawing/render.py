@@ -8,7 +8,7 @@ from vadum.drawing.labels import Box, Labels, text_width
 from vadum.drawing.path import render_path
 from vadum.drawing.scale import Scale
 from vadum.drawing.theme import stylesheet
-from vadum.soil.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path
+from vadum.soil.contract.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path
 
 LEFT, RIGHT, TOP, BOTTOM = 56.0, 20.0, 40.0, 52.0
 BAND, NAMED = 30.0, 20.0

@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from vadum.soil.figure import Axis
+from vadum.soil.contract.figure import Axis
 
 _TRANSFORMS: dict[str, Callable[[float], float]] = {
     "linear": lambda value: value,

@@ -9,8 +9,8 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from vadum.soil.complaint import Complaint, complaints
-from vadum.soil.method import Method, Reduction
+from vadum.soil.contract.complaint import Complaint, complaints
+from vadum.soil.contract.method import Method, Reduction
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from vadum.soil.position import Position
+from vadum.soil.bench.position import Position
 
 
 def point(name: str, position: Position, properties: dict[str, Any]) -> dict[str, Any]:

@@ -4,9 +4,9 @@ import csv
 import io
 from typing import Any
 
-from vadum.soil.cells import logs, singles, tables
-from vadum.soil.field import unit_of
-from vadum.soil.method import Method, Reduction
+from vadum.soil.contract.cells import logs, singles, tables
+from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.method import Method, Reduction
 
 
 def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> str:

@@ -9,11 +9,11 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from vadum.exchange.spreadsheet import Cell, Grid, SpreadsheetError
-from vadum.soil.cells import logs, most_rows, read_cell, tables
-from vadum.soil.complaint import complaints
-from vadum.soil.entry import EntryError, parse_entry
-from vadum.soil.field import Readings, unit_of
-from vadum.soil.units import UnitError, convert, is_unit
+from vadum.soil.contract.cells import logs, most_rows, read_cell, tables
+from vadum.soil.contract.complaint import complaints
+from vadum.soil.contract.field import Readings, unit_of
+from vadum.soil.numbers.entry import EntryError, parse_entry
+from vadum.soil.numbers.units import UnitError, convert, is_unit
 
 # Other headings under which laboratories keep these columns.
 OTHER_NAMES: dict[str, tuple[str, ...]] = {

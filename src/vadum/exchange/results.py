@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
-from vadum.soil.method import Reduction
-from vadum.soil.parameter import Parameter
+from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.result import Parameter
 from vadum.soil.site import Quantity, Spread
 
 _HEAD = (

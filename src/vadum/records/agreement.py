@@ -5,8 +5,8 @@ from sqlmodel import Session
 from vadum.records.context import Beside, Only, every, source
 from vadum.records.standing import standing_of
 from vadum.records.tables import Sample, Test
-from vadum.soil.consistency import Fact, consistency
-from vadum.soil.finding import Finding
+from vadum.soil.contract.finding import Finding
+from vadum.soil.site.consistency import Fact, consistency
 
 _OF_SAMPLE = {
     "dry_density": ("ring-density", "dry_density"),

@@ -13,7 +13,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
-from vadum.soil.method import Method
+from vadum.soil.contract.method import Method
 from vadum.soil.registry import method as method_of
 
 # What a method's context takes from the newest reportable test of another method: its code and the parameter's key.

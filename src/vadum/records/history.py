@@ -11,8 +11,8 @@ from vadum.records.saving import LOCKED, Change, LockedTest, StaleSave, newest_r
 from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now
 from vadum.records.times import note_times
-from vadum.soil.cells import Sheet
-from vadum.soil.method import Reduction
+from vadum.soil.contract.cells import Sheet
+from vadum.soil.contract.method import Reduction
 from vadum.soil.registry import method as method_of
 
 

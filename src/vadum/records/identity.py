@@ -6,9 +6,9 @@ from sqlmodel import Session
 
 from vadum.records.context import Beside, Only, every
 from vadum.records.tables import Sample
-from vadum.soil.figure import Figure, Point
-from vadum.soil.grading.curve import Curve, joined
-from vadum.soil.grading.figure import sample_figure
+from vadum.soil.bench.grading.figure import sample_figure
+from vadum.soil.contract.figure import Figure, Point
+from vadum.soil.physics.grading import Curve, joined
 
 # What the card shows, in its order: method and the parameters taken from it.
 _SHOWN: tuple[tuple[str, tuple[str, ...]], ...] = (

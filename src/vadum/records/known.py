@@ -13,10 +13,10 @@ from sqlmodel import Session
 from vadum.records.pieces import Piece, of_kind
 from vadum.records.standing import standing_of
 from vadum.records.tables import Test
-from vadum.soil.field import instrument_of
-from vadum.soil.parameter import Parameter
+from vadum.soil.contract.field import instrument_of
+from vadum.soil.contract.result import Parameter
+from vadum.soil.contract.uncertainty import Cell, Lead, Shared, Uncertainty, cells_of, uncertainties
 from vadum.soil.registry import method as method_of
-from vadum.soil.uncertainty import Cell, Lead, Shared, Uncertainty, cells_of, uncertainties
 
 # Kinds of equipment by the instrument that readings name.
 _READ_BY = {

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from vadum.records.tables import Sample, Test
-from vadum.soil.method import SoilNeed
+from vadum.soil.contract.method import SoilNeed
 from vadum.soil.registry import method as method_of
 
 

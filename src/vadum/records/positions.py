@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from vadum.records.tables import Location, Project, Test
-from vadum.soil.position import Position, positions_in
+from vadum.soil.bench.position import Position, positions_in
 from vadum.soil.registry import method as method_of
 
 

@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from vadum.records.tables import Test
-from vadum.soil.finding import Finding
-from vadum.soil.method import Method, Reduction
+from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
 

@@ -12,7 +12,7 @@ from vadum.records.logs import with_logs
 from vadum.records.standing import live
 from vadum.records.states import contributors, moved_now
 from vadum.records.tables import Test
-from vadum.soil.finding import Finding
+from vadum.soil.contract.finding import Finding
 from vadum.soil.registry import method as method_of
 
 

@@ -19,8 +19,8 @@ from vadum.records.dependents import renew_dependents
 from vadum.records.standing import Standing, standing_of, summarise
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
-from vadum.soil.cells import Sheet, UnknownCell, enter, logs
-from vadum.soil.method import Method
+from vadum.soil.contract.cells import Sheet, UnknownCell, enter, logs
+from vadum.soil.contract.method import Method
 from vadum.soil.registry import method as method_of
 
 LOCKED = ("checked", "issued", "void")

@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from vadum.records.positions import placed_tests, tests_in
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Project, Test
-from vadum.soil.figure import Figure, Point
-from vadum.soil.grading.curve import Curve, joined
-from vadum.soil.plan import Sited
+from vadum.soil.contract.figure import Figure, Point
+from vadum.soil.physics.grading import Curve, joined
 from vadum.soil.registry import method as method_of
 from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread, values_from
 from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
+from vadum.soil.site.map import Sited
 
 UNCHECKED = "*"
 _DONE = ("reduced", "checked", "issued")

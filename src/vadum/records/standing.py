@@ -12,8 +12,8 @@ from sqlmodel import Session, col, select
 from vadum.records.context import Lean, footing
 from vadum.records.pieces import Piece, pieces_of
 from vadum.records.tables import Check, Test
-from vadum.soil.cells import Sheet
-from vadum.soil.method import Method, Reduction
+from vadum.soil.contract.cells import Sheet
+from vadum.soil.contract.method import Method, Reduction
 from vadum.soil.registry import method as method_of
 
 FROZEN = ("checked", "issued")

@@ -7,7 +7,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.practice import now_of
 from vadum.records.tables import OperationTime, Test, now
-from vadum.soil.method import Operation
+from vadum.soil.contract.method import Operation
 from vadum.soil.registry import method as method_of
 
 

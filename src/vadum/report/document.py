@@ -16,7 +16,7 @@ from typing import Any, Literal
 
 from vadum.drawing import render
 from vadum.records.letterhead import Letterhead
-from vadum.soil.figure import Drawing, Path
+from vadum.soil.contract.figure import Drawing, Path
 
 _HERE = Folder(__file__).parent
 # On the width of the paper 13 px are 9 points.

@@ -8,7 +8,7 @@ from vadum.report.document import WIDTH_PX, Part, Picture, lettered
 from vadum.report.ground import group_of, layers_of
 from vadum.report.sample import test_line
 from vadum.report.summary import unchecked_words
-from vadum.soil.figure import end_beyond
+from vadum.soil.contract.figure import end_beyond
 from vadum.soil.site import Value
 
 _HEIGHT = 790.0

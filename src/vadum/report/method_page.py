@@ -5,9 +5,9 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from vadum.soil.cells import choices, logs, singles, tables
-from vadum.soil.field import unit_of
-from vadum.soil.method import Method
+from vadum.soil.contract.cells import choices, logs, singles, tables
+from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.method import Method
 from vadum.soil.registry import METHODS
 
 

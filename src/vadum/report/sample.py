@@ -11,8 +11,8 @@ from vadum.records.site import UNCHECKED
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Sample, Test
 from vadum.report.document import SMALL, Part, Picture
-from vadum.soil.methods.plastic_limit.figure import plasticity_chart
 from vadum.soil.registry import method as method_of
+from vadum.soil.site.plasticity_chart import plasticity_chart
 
 
 def sample_part(session: Session, sample: Sample, only: Only = every) -> Part:

@@ -14,9 +14,9 @@ from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import LOW, TALL, Part, Picture
-from vadum.soil.cells import cell_text, logs, singles, tables
-from vadum.soil.field import resolution_of, unit_of
-from vadum.soil.method import Method, Reduction
+from vadum.soil.contract.cells import cell_text, logs, singles, tables
+from vadum.soil.contract.field import resolution_of, unit_of
+from vadum.soil.contract.method import Method, Reduction
 
 _KNOWN_NOTE = (
     "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide"

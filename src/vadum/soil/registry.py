@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from vadum.soil.method import Method
+from vadum.soil.contract.method import Method
 from vadum.soil.methods.cbr_in_situ import CbrInSitu
 from vadum.soil.methods.cbr_lab import CbrLab
 from vadum.soil.methods.classification import Classification

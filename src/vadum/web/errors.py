@@ -13,8 +13,8 @@ from vadum.exchange.bench_file import BenchFileError
 from vadum.records.history import NoSuchRevision, differences
 from vadum.records.saving import BadSettings, LockedTest, ReusedKey, StaleSave
 from vadum.records.states import RefusedMove
-from vadum.soil.cells import UnknownCell
-from vadum.soil.complaint import Complaint, complaints
+from vadum.soil.contract.cells import UnknownCell
+from vadum.soil.contract.complaint import Complaint, complaints
 from vadum.soil.registry import UnknownMethod
 
 _PROBLEM: dict[str, Any] = {

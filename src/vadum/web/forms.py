@@ -8,9 +8,9 @@ from typing import Any, Literal, TypeVar, get_args
 from pydantic import Field, ValidationError, field_validator, model_validator
 
 from vadum.records.tables import EquipmentKind
-from vadum.soil.complaint import complaints
-from vadum.soil.field import Entered, reading
-from vadum.soil.position import latitude, longitude
+from vadum.soil.bench.position import latitude, longitude
+from vadum.soil.contract.complaint import complaints
+from vadum.soil.contract.field import Entered, reading
 
 F = TypeVar("F", bound=Entered)
 

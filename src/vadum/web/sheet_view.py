@@ -3,9 +3,9 @@
 from typing import Any
 
 from vadum.drawing import render
-from vadum.soil.cells import Sheet, cell_complaint, cell_text, choices, logs, singles, tables
-from vadum.soil.finding import Finding
-from vadum.soil.method import Method, Reduction
+from vadum.soil.contract.cells import Sheet, cell_complaint, cell_text, choices, logs, singles, tables
+from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.method import Method, Reduction
 
 _DEFAULT_BOX = (660.0, 600.0)
 

@@ -7,11 +7,11 @@ from vadum.instruments.client import Line
 from vadum.instruments.port import Identity, InstrumentTrouble, Quantity
 from vadum.records import practice
 from vadum.records.tables import Test
-from vadum.soil.cells import cell_text, choices, column_of, field_at, singles, tables
-from vadum.soil.field import resolution_of, unit_of
-from vadum.soil.method import Method
+from vadum.soil.contract.cells import cell_text, choices, column_of, field_at, singles, tables
+from vadum.soil.contract.field import resolution_of, unit_of
+from vadum.soil.contract.method import Method
+from vadum.soil.numbers.units import UnitError, convert
 from vadum.soil.registry import method as method_of
-from vadum.soil.units import UnitError, convert
 
 _SEPARATOR = " / "
 

@@ -3,7 +3,7 @@
 from typing import Any
 
 from vadum.exchange.ags4.sent import Row, Sent
-from vadum.soil.grading.curve import Curve, curvature, joined, uniformity
+from vadum.soil.physics.grading import Curve, curvature, joined, uniformity
 
 
 def water_content(t: Sent) -> list[Row]:

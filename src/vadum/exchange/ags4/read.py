@@ -13,9 +13,9 @@ from pydantic import Field, ValidationError
 from vadum.exchange.ags4.codes import location_kind, sample_kind
 from vadum.exchange.ags4.sent import Layer, Place, Taken
 from vadum.exchange.ags4.standard import standard
-from vadum.soil.complaint import complaints
-from vadum.soil.field import Entered, reading
-from vadum.soil.position import latitude, longitude
+from vadum.soil.bench.position import latitude, longitude
+from vadum.soil.contract.complaint import complaints
+from vadum.soil.contract.field import Entered, reading
 
 _GROUPS = ("PROJ", "LOCA", "GEOL", "SAMP")
 # The library's checker reads every cell of every group; beyond this it would be waited for too long.

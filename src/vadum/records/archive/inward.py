@@ -35,8 +35,8 @@ from vadum.records.tables import (
     Stratum,
     Test,
 )
-from vadum.soil.cells import tables
-from vadum.soil.method import Reduction
+from vadum.soil.contract.cells import tables
+from vadum.soil.contract.method import Reduction
 from vadum.soil.registry import method as method_of
 
 _STATE = {one.name for one in fields(State)}

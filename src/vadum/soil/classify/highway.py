@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from vadum.soil.classify.tree import Ask, Facts, Node, Say
-from vadum.soil.rounding import WHOLE
+from vadum.soil.numbers.rounding import WHOLE
 
 # Facts: passing 2 mm, 0.425 mm and 0.075 mm in percent; LL, PI (0 for non-plastic soil); peat 0 or 1.
 # M 145 states its limits in whole numbers (35 max, 36 min), so every fact is rounded to one before it is judged.

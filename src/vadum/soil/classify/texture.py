@@ -2,7 +2,7 @@
 
 from math import sqrt
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Point, Region, Series
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Point, Region, Series
 
 # Fields of the triangle as corners (clay, sand) in percent, Soil Survey Manual (2017), chapter 3.
 FIELDS: dict[str, list[tuple[float, float]]] = {

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
-from vadum.soil.figure import Fork
+from vadum.soil.contract.figure import Fork
 
 Facts = Mapping[str, float]
 Say = Callable[[Facts], str]

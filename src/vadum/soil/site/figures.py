@@ -4,12 +4,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Point, Region, Series, end_beyond
-from vadum.soil.grading.curve import Curve
-from vadum.soil.grading.figure import grading_figure
-from vadum.soil.methods.plastic_limit.figure import plasticity_chart
-from vadum.soil.plan import Sited, plan_figure
-from vadum.soil.position import Position
+from vadum.soil.bench.grading.figure import grading_figure
+from vadum.soil.bench.position import Position
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Point, Region, Series, end_beyond
+from vadum.soil.physics.grading import Curve
+from vadum.soil.site.map import Sited, plan_figure
+from vadum.soil.site.plasticity_chart import plasticity_chart
 from vadum.soil.site.values import Value
 
 _NAMED = 16  # more marks than this have no room for names

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from vadum.soil.infiltration.constant_head import SoilClass
+from vadum.soil.physics.constant_head import SoilClass
 
 
 @dataclass(frozen=True)

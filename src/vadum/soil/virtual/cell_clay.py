@@ -5,7 +5,7 @@ from math import cos, radians, sin
 
 import numpy as np
 
-from vadum.soil.strength.consolidation import degree
+from vadum.soil.physics.consolidation import degree
 
 
 @dataclass(frozen=True)

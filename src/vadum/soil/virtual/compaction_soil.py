@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from vadum.soil.phases import saturated_dry_density
+from vadum.soil.physics.phases import saturated_dry_density
 
 
 @dataclass(frozen=True)

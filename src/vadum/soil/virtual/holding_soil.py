@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from vadum.soil.retention import van_genuchten
+from vadum.soil.physics.retention import van_genuchten
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from vadum.soil.phases import WATER
+from vadum.soil.physics.phases import WATER
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from vadum.drawing import render
 from vadum.records.calibrations import calibrations_of, in_force, out_of_date, used_in
 from vadum.records.dependents import renew_users
 from vadum.records.tables import Calibration, Equipment
-from vadum.soil.bearing.residuals import residual_figure
+from vadum.soil.bench.plunger.residuals import residual_figure
 from vadum.web.errors import NotHere
 from vadum.web.forms import CalibrationForm, filled
 from vadum.web.guard import SANDBOXED

@@ -15,8 +15,8 @@ from vadum.records.context import footing
 from vadum.records.mappings import recall, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
-from vadum.soil.cells import Sheet, cell_text, enter
-from vadum.soil.field import unit_of
+from vadum.soil.contract.cells import Sheet, cell_text, enter
+from vadum.soil.contract.field import unit_of
 from vadum.soil.registry import method as method_of
 from vadum.web.pages import Db, Who, get, page
 from vadum.web.sheet_view import verdict

@@ -10,7 +10,7 @@ from starlette.datastructures import UploadFile
 from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
 from vadum.records.rules import Rules, keep_rules, rules_of
 from vadum.report.letterhead_trial import set_once
-from vadum.soil.complaint import complaints
+from vadum.soil.contract.complaint import complaints
 from vadum.web.errors import NotHere
 from vadum.web.guard import SANDBOXED
 from vadum.web.pages import Db, Posted, page

@@ -9,10 +9,10 @@ from vadum.drawing import render
 from vadum.exchange.geojson import collection, point
 from vadum.records.positions import Placed, placed_tests
 from vadum.records.tables import Project
-from vadum.soil.infiltration.falling_head import geometric_mean
-from vadum.soil.plan import Sited, plan_figure
-from vadum.soil.position import Position
+from vadum.soil.bench.position import Position
+from vadum.soil.physics.falling_head import geometric_mean
 from vadum.soil.registry import method as method_of
+from vadum.soil.site.map import Sited, plan_figure
 from vadum.web.pages import Db, get, page
 
 router = APIRouter()

@@ -2,8 +2,8 @@
 
 from fastapi import APIRouter, HTTPException
 
-from vadum.soil.field import Entered, reading
-from vadum.soil.preparation import Preparation, prepare
+from vadum.soil.bench.preparation import Preparation, prepare
+from vadum.soil.contract.field import Entered, reading
 
 router = APIRouter(prefix="/api", tags=["preparation"])
 

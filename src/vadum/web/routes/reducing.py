@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Request, Response
 
 from vadum.exchange import bench_file
-from vadum.soil.method import Description, Reduction, describe
+from vadum.soil.contract.method import Description, Reduction, describe
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 

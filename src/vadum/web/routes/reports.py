@@ -17,7 +17,7 @@ from vadum.report.log import log_part
 from vadum.report.sample import sample_part
 from vadum.report.sheet import Asked, sheet_of
 from vadum.report.wanted import CHAPTERS, WORDS, Wanted
-from vadum.soil.complaint import complaints
+from vadum.soil.contract.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.web.access import require
 from vadum.web.errors import NotHere

@@ -17,7 +17,7 @@ from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, mov
 from vadum.records.tables import Equipment, Test, on_soil
 from vadum.report.issuing import issue, issued_of
 from vadum.report.sheet import kept_words
-from vadum.soil.cells import Sheet, enter
+from vadum.soil.contract.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
 from vadum.web.ground import ground_column

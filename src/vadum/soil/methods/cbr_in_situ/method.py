@@ -5,14 +5,14 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bearing.equations import seating_force_n
-from vadum.soil.bearing.readings import planned_rows, press_view
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.bench.plunger.readings import planned_rows, press_view
+from vadum.soil.bench.weighing import all_dry
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
 from vadum.soil.methods.cbr_in_situ.reduction import reduce_cbr_in_situ
+from vadum.soil.physics.bearing import seating_force_n
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, linear_ring_n_div, ring_step
-from vadum.soil.weighing import all_dry
 
 _LIFTS_MM = 3.5
 

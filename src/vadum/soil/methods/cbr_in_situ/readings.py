@@ -5,15 +5,15 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from vadum.soil.bearing.readings import (
+from vadum.soil.bench.plunger.readings import (
     BearingSettings,
     PenetrationRow,
     RingCalibration,
     ring_factor_reading,
     seating_reading,
 )
-from vadum.soil.field import Context, Readings, reading, setting
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Context, Readings, reading, setting
 
 YesNo = Literal["yes", "no"]
 POSITIONS = ("position_1", "position_2", "position_3")

@@ -1,19 +1,19 @@
 """From the positions to the bearing ratio of the place."""
 
-from vadum.soil.bearing import findings as bearing
-from vadum.soil.bearing.equations import STANDARD_FORCE_KN
-from vadum.soil.bearing.figure import drawn, run_figure
-from vadum.soil.bearing.report import ratio_parameter, run_parameters, run_steps
-from vadum.soil.bearing.run import Run, forces_of, reduce_run
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.finding import note, stop, warn
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.plunger import advice as bearing
+from vadum.soil.bench.plunger.figure import drawn, run_figure
+from vadum.soil.bench.plunger.report import ratio_parameter, run_parameters, run_steps
+from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import note, stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
-from vadum.soil.parameter import number
-from vadum.soil.rounding import TENTH, WHOLE
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.physics.bearing import STANDARD_FORCE_KN
 
 
 def reduce_cbr_in_situ(

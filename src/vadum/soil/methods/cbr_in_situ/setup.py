@@ -1,9 +1,9 @@
 """Before the plunger touches: what the reaction can measure, which ring and seating, and whether it is safe to
 begin."""
 
-from vadum.soil.bearing import equations as eq
-from vadum.soil.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.methods.cbr_in_situ.readings import CbrInSituReadings, CbrInSituSettings
+from vadum.soil.physics import bearing as eq
 
 _CHECKS = (
     (

@@ -4,9 +4,18 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bearing.readings import planned_rows, press_view
-from vadum.soil.drying import tins_dried
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.plunger.readings import planned_rows, press_view
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
 from vadum.soil.methods.cbr_lab.reduction import reduce_cbr_lab
 from vadum.soil.methods.cbr_lab.virtual import MISTAKES, a_mould

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 from math import pi
 
-from vadum.soil.field import Leant
-from vadum.soil.finding import Finding, note, stop, warn
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
-from vadum.soil.phases import dry_density, saturated_dry_density
+from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
 DIAMETER_MM, HEIGHT_MM = 152.0, 127.0
 VOLUME_CM3 = pi / 4 * (DIAMETER_MM / 10) ** 2 * HEIGHT_MM / 10

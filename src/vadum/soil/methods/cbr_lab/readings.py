@@ -4,16 +4,16 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.bearing.readings import (
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.plunger.readings import (
     BearingSettings,
     PenetrationRow,
     RingCalibration,
     ring_factor_reading,
     seating_reading,
 )
-from vadum.soil.field import Context, Leant, Readings, Row, reading, setting
-from vadum.soil.particle import assumed_setting, particle_density_reading
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Context, Leant, Readings, Row, reading, setting
 
 Scheme = Literal[
     "62 blows x 3, 2.5 kg", "62 blows x 5, 4.5 kg", "56 blows x 5, 4.5 kg", "56 blows x 3, 2.5 kg", "another"

@@ -2,21 +2,21 @@
 
 from decimal import Decimal
 
-from vadum.soil.bearing import findings as bearing
-from vadum.soil.bearing.equations import report_step
-from vadum.soil.bearing.figure import drawn, run_figure
-from vadum.soil.bearing.report import BASIS, ratio_parameter, run_parameters, run_steps
-from vadum.soil.bearing.run import Run, forces_of, reduce_run
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.particle import particle_density
+from vadum.soil.bench.phases import density_parameter
+from vadum.soil.bench.plunger import advice as bearing
+from vadum.soil.bench.plunger.figure import drawn, run_figure
+from vadum.soil.bench.plunger.report import BASIS, ratio_parameter, run_parameters, run_steps
+from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, specimen
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
-from vadum.soil.parameter import number, verdict
-from vadum.soil.particle import particle_density
-from vadum.soil.phases import density_parameter
-from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE, Rounding
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE, Rounding
+from vadum.soil.physics.bearing import report_step
 
 
 def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:

@@ -5,11 +5,11 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bearing.equations import seating_force_n
-from vadum.soil.bearing.readings import planned_rows
+from vadum.soil.bench.plunger.readings import planned_rows
 from vadum.soil.methods.cbr_lab.mould import VOLUME_CM3
 from vadum.soil.methods.cbr_lab.readings import CbrLabReadings, CbrLabSettings
-from vadum.soil.phases import saturated_dry_density
+from vadum.soil.physics.bearing import seating_force_n
+from vadum.soil.physics.phases import saturated_dry_density
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
 from vadum.soil.virtual.plunger_soil import PlungerSoil, linear_ring_n_div, ring_step
 

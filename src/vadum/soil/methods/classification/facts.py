@@ -3,12 +3,12 @@
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-from vadum.soil.field import Leant
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.grading.curve import Curve, curvature, joined, uniformity
-from vadum.soil.grading.joint import limb
+from vadum.soil.bench.grading.joint import limb
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.methods.classification.readings import ClassificationContext, ClassificationReadings
-from vadum.soil.methods.plastic_limit.equations import u_line
+from vadum.soil.physics.grading import Curve, curvature, joined, uniformity
+from vadum.soil.physics.plasticity import u_line
 
 _ORGANIC_RATIO = 0.75
 # Typed facts and the curve's may differ by this much before it is said.

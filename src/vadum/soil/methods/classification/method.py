@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.method import DEFER, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.classification.readings import (
     ClassificationContext,
     ClassificationReadings,

@@ -4,9 +4,9 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Settings, reading, setting
-from vadum.soil.grading.context import CurveOf
-from vadum.soil.methods.plastic_limit.readings import Neighbour
+from vadum.soil.bench.grading.context import CurveOf
+from vadum.soil.contract.field import Context, Leant, Readings, Settings, reading, setting
+from vadum.soil.site.plasticity_chart import Neighbour
 
 _FROM = "; from the sample's grading when left blank"
 

@@ -1,23 +1,23 @@
 """From facts to group symbol, group name, highway group with its index, and texture."""
 
+from vadum.soil.bench.grading.figure import sample_figure
+from vadum.soil.bench.grading.joint import limb
 from vadum.soil.classify import highway, unified
 from vadum.soil.classify.deciding import cheapest_deciding
 from vadum.soil.classify.texture import texture_class, texture_triangle
 from vadum.soil.classify.tree import Walk, walk
-from vadum.soil.derivation import Step
-from vadum.soil.figure import Drawing, Path
-from vadum.soil.grading.figure import sample_figure
-from vadum.soil.grading.joint import limb
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.figure import Drawing, Path
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import Parameter, number, verdict
 from vadum.soil.methods.classification.facts import Found, find_facts
 from vadum.soil.methods.classification.readings import (
     ClassificationContext,
     ClassificationReadings,
     ClassificationSettings,
 )
-from vadum.soil.methods.plastic_limit.figure import plasticity_chart
-from vadum.soil.parameter import Parameter, number, verdict
-from vadum.soil.rounding import WHOLE
+from vadum.soil.numbers.rounding import WHOLE
+from vadum.soil.site.plasticity_chart import plasticity_chart
 
 UNIFIED, HIGHWAY = "ASTM D2487", "AASHTO M 145"
 _MOST_NAMED = 4

@@ -1,12 +1,12 @@
 """What can be wrong with compaction points, and which point to make next."""
 
-from vadum.soil.field import Leant
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.compaction.equations import Peak
 from vadum.soil.methods.compaction.points import Compacted
 from vadum.soil.methods.compaction.readings import CompactionReadings, CompactionSettings
-from vadum.soil.phases import saturated_dry_density
+from vadum.soil.physics.phases import saturated_dry_density
 
 _BULK = (1.0, 2.8)
 _MOULDS = {"1 L mould": (900.0, 1100.0), "152 mm mould": (2050.0, 2450.0)}

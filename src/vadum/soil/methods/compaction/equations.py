@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from vadum.soil.phases import WATER
+from vadum.soil.physics.phases import WATER
 
 
 @dataclass(frozen=True)

@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from vadum.soil.field import Leant
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Series
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.methods.compaction.equations import Peak
 from vadum.soil.methods.compaction.points import Compacted
 from vadum.soil.methods.compaction.readings import CompactionSettings
-from vadum.soil.phases import WATER, saturated_dry_density
+from vadum.soil.physics.phases import WATER, saturated_dry_density
 
 
 def compaction_figure(

@@ -4,8 +4,17 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.drying import tins_dried
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.drying import tins_dried
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
 from vadum.soil.methods.compaction.reduction import reduce_compaction
 from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from vadum.soil.methods.compaction.readings import CompactionReadings, Point
-from vadum.soil.phases import dry_density
+from vadum.soil.physics.phases import dry_density
 
 
 @dataclass(frozen=True)

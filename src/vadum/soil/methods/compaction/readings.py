@@ -4,10 +4,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.by_hand import HandSettings
-from vadum.soil.field import Context, Leant, Readings, reading, setting
-from vadum.soil.particle import assumed_setting, particle_density_reading
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.field import Context, Leant, Readings, reading, setting
 
 Scheme = Literal["light, 1 L mould", "light, 152 mm mould", "heavy, 1 L mould", "heavy, 152 mm mould"]
 

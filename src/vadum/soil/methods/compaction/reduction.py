@@ -1,20 +1,20 @@
 """From moulds of soil to the compaction curve and its optimum."""
 
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.field import Leant
-from vadum.soil.finding import note
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.particle import assumed_note, particle_density
+from vadum.soil.bench.phases import Phases, density_parameter
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.finding import note
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.compaction import equations as eq
 from vadum.soil.methods.compaction.advice import curve_findings, next_action, point_findings
 from vadum.soil.methods.compaction.figure import compaction_figure
 from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
-from vadum.soil.parameter import number
-from vadum.soil.particle import assumed_note, particle_density
-from vadum.soil.phases import Phases, density_parameter
-from vadum.soil.rounding import TENTH
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import TENTH
 
 
 def reduce_compaction(

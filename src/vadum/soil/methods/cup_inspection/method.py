@@ -4,16 +4,16 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.derivation import Step
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Method, Operation, ProcedureStep, Reduction, SourceNote, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Method, Operation, ProcedureStep, Reduction, SourceNote, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.cup_inspection.readings import (
     CupInspectionContext,
     CupInspectionReadings,
     CupInspectionSettings,
 )
-from vadum.soil.parameter import number, verdict
-from vadum.soil.rounding import TENTH
+from vadum.soil.numbers.rounding import TENTH
 
 DROP_MM = 10.0
 TOOL_TIP_MM, TOOL_TIP_TOLERANCE_MM = 2.0, 0.1

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Settings, reading, setting
+from vadum.soil.contract.field import Context, Readings, Settings, reading, setting
 
 
 class CupInspectionReadings(Readings):

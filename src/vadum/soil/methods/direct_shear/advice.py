@@ -4,11 +4,11 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
-from vadum.soil.strength.envelope import Envelope
+from vadum.soil.physics.envelope import Envelope
 
 _ZERO_KPA = 3.0
 _SPIKE = 1.25

@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Region, Series
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Region, Series
 from vadum.soil.methods.direct_shear.readings import PEAKS
 from vadum.soil.methods.direct_shear.specimens import Sheared
-from vadum.soil.strength.envelope import Envelope
-from vadum.soil.thinning import faithful
+from vadum.soil.numbers.thinning import faithful
+from vadum.soil.physics.envelope import Envelope
 
 # Two-sided 95 % band for few points, by degrees of freedom.
 _T = {1: 12.71, 2: 4.30, 3: 3.18, 4: 2.78}

@@ -4,7 +4,16 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.direct_shear.readings import DirectShearContext, DirectShearReadings, DirectShearSettings
 from vadum.soil.methods.direct_shear.reduction import reduce_direct_shear
 from vadum.soil.methods.direct_shear.specimens import GRAVITY

@@ -4,8 +4,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.by_hand import HandSettings
-from vadum.soil.field import Context, Log, Readings, Row, reading, setting
+from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.field import Context, Log, Readings, Row, reading, setting
 
 MOST_SPECIMENS = 6
 PEAKS = tuple(f"peak_{n}_mm" for n in range(1, MOST_SPECIMENS + 1))

@@ -2,16 +2,16 @@
 
 from math import tan
 
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3, normal_stress_kpa, sheared
-from vadum.soil.parameter import number
-from vadum.soil.rounding import TENTH, THOUSANDTH
-from vadum.soil.strength.envelope import Envelope, envelope
+from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
+from vadum.soil.physics.envelope import Envelope, envelope
 
 _BASIS = "ISO 17892-10"
 

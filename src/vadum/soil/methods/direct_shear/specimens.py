@@ -6,8 +6,8 @@ from math import atan, degrees, pi
 import numpy as np
 from numpy.typing import NDArray
 
+from vadum.soil.bench.rows import numbered
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
-from vadum.soil.rows import numbered
 
 Array = NDArray[np.float64]
 GRAVITY = 9.80665

@@ -4,14 +4,14 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.bench.phases import DensityContext
+from vadum.soil.bench.weighing import all_dry
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
 from vadum.soil.methods.excavation_density.reduction import reduce_excavation
-from vadum.soil.methods.ring_density.readings import DensityContext
+from vadum.soil.physics.water import water_density
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
-from vadum.soil.water import water_density
-from vadum.soil.weighing import all_dry
 
 
 class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityContext]):

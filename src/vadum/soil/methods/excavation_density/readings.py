@@ -4,9 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Readings, Settings, reading, setting
-from vadum.soil.particle import assumed_setting, particle_density_reading
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Readings, Settings, reading, setting
 
 Hole = Literal["liner and water", "sand cone", "measured"]
 _WATER = {"hole": ["liner and water"]}

@@ -2,17 +2,17 @@
 
 from dataclasses import dataclass
 
-from vadum.soil.derivation import Step
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.particle import assumed_note, particle_density
+from vadum.soil.bench.phases import DensityContext, Phases, density_parameter, phase_diagram
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
-from vadum.soil.methods.ring_density.readings import DensityContext
-from vadum.soil.parameter import number
-from vadum.soil.particle import assumed_note, particle_density
-from vadum.soil.phases import WATER, Phases, density_parameter, phase_diagram
-from vadum.soil.rounding import TENTH
-from vadum.soil.water import REFERENCE_C, water_density
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.water import REFERENCE_C, water_density
 
 BASIS = "ASTM D5030"
 _STONY = 50.0

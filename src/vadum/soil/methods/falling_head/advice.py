@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings
 

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.fit import line_fit
-from vadum.soil.infiltration.falling_fit import Fitted, fit_falling_head
-from vadum.soil.infiltration.falling_head import Cylinder, saturation_of_dial, water_deficit
+from vadum.soil.bench.rows import numbered
 from vadum.soil.methods.falling_head.readings import CylinderRow, FallingHeadReadings, FallingHeadSettings
-from vadum.soil.rows import numbered
-from vadum.soil.water import water_viscosity
+from vadum.soil.numbers.fit import line_fit
+from vadum.soil.physics.falling_fit import Fitted, fit_falling_head
+from vadum.soil.physics.falling_head import Cylinder, saturation_of_dial, water_deficit
+from vadum.soil.physics.water import water_viscosity
 
 Array = NDArray[np.float64]
 _LATE_SHARE = 1 / 3

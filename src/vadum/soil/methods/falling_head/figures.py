@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.bench.position import Position
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
 from vadum.soil.methods.falling_head.cylinders import Place
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings
-from vadum.soil.plan import Sited, plan_figure
-from vadum.soil.position import Position
-from vadum.soil.thinning import faithful
+from vadum.soil.numbers.thinning import faithful
+from vadum.soil.site.map import Sited, plan_figure
 
 _MOST_MARKED = 60
 

@@ -4,12 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.levels import Series, iso, levels_view
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.bench.levels import Series, iso, levels_view
+from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
 from vadum.soil.methods.falling_head.reduction import reduce_falling_head
 from vadum.soil.methods.falling_head.virtual import MISTAKES, a_falling_head
-from vadum.soil.rows import numbered
 from vadum.soil.virtual.thirsty_ground import ThirstyGround, a_thirsty_ground
 
 

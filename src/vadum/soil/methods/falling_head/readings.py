@@ -5,8 +5,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Log, Readings, Row, Settings, clock_reading, reading, setting
-from vadum.soil.position import latitude, longitude
+from vadum.soil.bench.position import latitude, longitude
+from vadum.soil.contract.field import Context, Leant, Log, Readings, Row, Settings, clock_reading, reading, setting
 
 MOST_CYLINDERS = 6
 Moisture = Literal["dial 0 to 10", "percent by volume"]

@@ -2,16 +2,16 @@
 
 from math import exp
 
-from vadum.soil.derivation import Step
-from vadum.soil.finding import Finding, note
-from vadum.soil.infiltration.falling_head import geometric_mean
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding, note
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import Parameter, number, verdict
 from vadum.soil.methods.falling_head import advice
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
 from vadum.soil.methods.falling_head.figures import head_figure, residual_figure, site_figure
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
-from vadum.soil.parameter import Parameter, number, verdict
-from vadum.soil.rounding import HUNDREDTH, WHOLE, significant
+from vadum.soil.numbers.rounding import HUNDREDTH, WHOLE, significant
+from vadum.soil.physics.falling_head import geometric_mean
 
 BASIS = "ASTM D8152"
 MM_H_TO_M_S = 1 / 3.6e6

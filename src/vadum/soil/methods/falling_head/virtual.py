@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.infiltration.falling_head import saturation_of_dial
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings
+from vadum.soil.physics.falling_head import saturation_of_dial
+from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.thirsty_ground import ThirstyGround
-from vadum.soil.water import water_viscosity
 
 MISTAKES = {
     "moistures-exchanged": "the moistures before and after of the second cylinder are exchanged",

@@ -4,11 +4,11 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.bench.particle import assumed_note
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension
-from vadum.soil.particle import assumed_note
 
 # What the dispersant solution can read: 152H in g/L, 151H as specific gravity.
 _COMPOSITE = {"152H": (-1.0, 12.0), "151H": (0.998, 1.007)}

@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.water import GRAVITY_CM_S2, REFERENCE_C, water_density, water_viscosity
+from vadum.soil.physics.water import GRAVITY_CM_S2, REFERENCE_C, water_density, water_viscosity
 
 Instrument = Literal["151H", "152H"]
 _REFERENCE_DENSITY = float(water_density(REFERENCE_C))

@@ -5,8 +5,17 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.grading.context import GradingContext
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS

@@ -5,10 +5,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Log, Readings, Row, Settings, reading, remark, setting
-from vadum.soil.grading.fractions import Convention
+from vadum.soil.bench.grading.fractions import Convention
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.contract.field import Log, Readings, Row, Settings, reading, remark, setting
 from vadum.soil.methods.hydrometer.equations import Instrument
-from vadum.soil.particle import assumed_setting, particle_density_reading
 
 SCHEDULES: dict[str, tuple[float, ...]] = {
     "full": (1, 2, 4, 8, 15, 30, 60, 120, 240, 1440),

@@ -2,18 +2,18 @@
 
 import numpy as np
 
-from vadum.soil.derivation import Step
-from vadum.soil.figure import Mark
-from vadum.soil.grading.context import GradingContext
-from vadum.soil.grading.curve import Curve, joined, limb_jump
-from vadum.soil.grading.figure import Limb, grading_figure
-from vadum.soil.grading.fractions import grading_parameters
-from vadum.soil.grading.joint import coarse_limb, jump_finding
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.bench.grading.figure import Limb, grading_figure
+from vadum.soil.bench.grading.fractions import grading_parameters
+from vadum.soil.bench.grading.joint import coarse_limb, jump_finding
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.figure import Mark
+from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.hydrometer import equations as eq
 from vadum.soil.methods.hydrometer.advice import findings_of, next_action
 from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension, suspension
+from vadum.soil.physics.grading import Curve, joined, limb_jump
 
 BASIS = "ASTM D7928"
 # With fewer points the limb is a guess.

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.field import Leant
-from vadum.soil.grading.context import GradingContext
-from vadum.soil.grading.joint import coarse_limb
+from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.bench.grading.joint import coarse_limb
+from vadum.soil.bench.particle import particle_density
+from vadum.soil.contract.field import Leant
 from vadum.soil.methods.hydrometer import equations as eq
 from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
-from vadum.soil.particle import particle_density
 
 Array = NDArray[np.float64]
 # A single correction counts for temperatures this near to its own.

@@ -2,8 +2,8 @@
 
 from itertools import pairwise
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.lime_demand.bottles import Bottle, wanted
 from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision
 from vadum.soil.methods.lime_demand.readings import PLAN_PERCENT, LimeReadings, LimeSettings

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
-from vadum.soil.methods.lime_demand.equations import lime_mass_g, moist_mass_g, ph_at_25
+from vadum.soil.methods.lime_demand.equations import lime_mass_g, ph_at_25
 from vadum.soil.methods.lime_demand.readings import BottleRow, LimeReadings, LimeSettings
+from vadum.soil.physics.moisture import moist_mass_g
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from vadum.soil.rounding import HUNDREDTH
+from vadum.soil.numbers.rounding import HUNDREDTH
 
 LIME_SATURATED_PH = 12.45
 ENOUGH_PH, NEARLY_PH = 12.40, 12.30
@@ -17,11 +17,6 @@ class Decision:
     percent: float | None
     branch: Branch
     words: str
-
-
-def moist_mass_g(dry_g: float, water_content_percent: float) -> float:
-    """Return the moist soil that holds a dry mass, M (1 + w). Source: ASTM D6276 (2019), clause 9."""
-    return dry_g * (1 + water_content_percent / 100)
 
 
 def lime_mass_g(dry_g: float, lime_percent: float) -> float:

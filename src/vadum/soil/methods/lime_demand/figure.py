@@ -1,6 +1,6 @@
 """pH against lime, with the two limits, the lime-only check and the decision drawn."""
 
-from vadum.soil.figure import Axis, Figure, Fork, Line, Mark, Path, Series
+from vadum.soil.contract.figure import Axis, Figure, Fork, Line, Mark, Path, Series
 from vadum.soil.methods.lime_demand.bottles import Bottle
 from vadum.soil.methods.lime_demand.equations import ENOUGH_PH, LIME_SATURATED_PH, NEARLY_PH, Decision
 

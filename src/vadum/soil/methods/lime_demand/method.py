@@ -4,10 +4,20 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
-from vadum.soil.methods.lime_demand.equations import lime_mass_g, moist_mass_g
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
+from vadum.soil.methods.lime_demand.equations import lime_mass_g
 from vadum.soil.methods.lime_demand.readings import LIME_ONLY_G, PLAN_PERCENT, LimeContext, LimeReadings, LimeSettings
 from vadum.soil.methods.lime_demand.reduction import reduce_lime
+from vadum.soil.physics.moisture import moist_mass_g
 from vadum.soil.virtual.liming_soil import LimingSoil, a_liming_soil
 
 _SHAKES = 7

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import Context, Readings, Row, Settings, reading, setting
 
 PLAN_PERCENT = (2.0, 3.0, 4.0, 5.0, 6.0)
 DRY_G, LIME_ONLY_G = 25.0, 2.0

@@ -1,15 +1,15 @@
 """From bottles to the lime demand."""
 
-from vadum.soil.derivation import Step
-from vadum.soil.figure import Drawing
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.figure import Drawing
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.lime_demand import advice
 from vadum.soil.methods.lime_demand.bottles import Bottle, bottles_of, wanted
 from vadum.soil.methods.lime_demand.equations import decide
 from vadum.soil.methods.lime_demand.figure import decision_path, ph_figure
 from vadum.soil.methods.lime_demand.readings import LimeReadings, LimeSettings
-from vadum.soil.parameter import number, verdict
-from vadum.soil.rounding import HUNDREDTH, TENTH
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH
 
 BASIS = "ASTM D6276"
 

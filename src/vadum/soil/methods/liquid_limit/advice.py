@@ -1,6 +1,6 @@
 """What to say at the cup: after a trial, and next."""
 
-from vadum.soil.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
 
 TOO_DRY = "Add 1–3 mL of water, remix, let it rest, repeat."

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.fit import LineFit, line_fit
+from vadum.soil.numbers.fit import LineFit, line_fit
 
 STANDARD_BLOWS = 25.0
 STANDARD_PENETRATION_MM = 20.0

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Point, Region, Series, box
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Point, Region, Series, box
 from vadum.soil.methods.liquid_limit.equations import STANDARD_BLOWS, STANDARD_PENETRATION_MM
 from vadum.soil.methods.liquid_limit.readings import SCHOOL_NAMES, LiquidLimitSettings
 

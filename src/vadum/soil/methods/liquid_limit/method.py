@@ -4,13 +4,22 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.drying import tins_dried
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.weighing import any_wet
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
 from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
-from vadum.soil.weighing import any_wet
 
 _SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 960}
 

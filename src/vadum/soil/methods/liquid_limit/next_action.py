@@ -1,7 +1,7 @@
 """One plain sentence: what the technician does next."""
 
-from vadum.soil.finding import Finding
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.liquid_limit.advice import open_bands
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
 

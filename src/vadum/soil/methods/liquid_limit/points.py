@@ -5,11 +5,11 @@ from itertools import combinations
 
 import numpy as np
 
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.fit import LineFit, line_fit
+from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.methods.liquid_limit import equations as eq
 from vadum.soil.methods.liquid_limit.advice import open_bands
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
+from vadum.soil.numbers.fit import LineFit, line_fit
 
 
 @dataclass(frozen=True)

@@ -4,9 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.by_hand import HandSettings
-from vadum.soil.field import Context, Readings, reading, setting
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.field import Context, Readings, reading, setting
 
 School = Literal["multipoint", "one-point", "replicated", "fall-cone"]
 CUP = ["multipoint", "one-point", "replicated"]

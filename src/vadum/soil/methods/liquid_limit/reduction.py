@@ -2,9 +2,11 @@
 
 import numpy as np
 
-from vadum.soil.figure import Mark
-from vadum.soil.finding import Finding, note, warn
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.figure import Mark
+from vadum.soil.contract.finding import Finding, note, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.liquid_limit.advice import trial_findings
 from vadum.soil.methods.liquid_limit.figure import limit_figure
 from vadum.soil.methods.liquid_limit.next_action import next_action
@@ -17,9 +19,7 @@ from vadum.soil.methods.liquid_limit.readings import (
     Trial,
 )
 from vadum.soil.methods.liquid_limit.schools import BASIS, SCHOOLS, Outcome
-from vadum.soil.parameter import number, verdict
-from vadum.soil.rounding import WHOLE
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import WHOLE
 
 _SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 720}
 

@@ -4,16 +4,16 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.figure import Point
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.fit import LineFit
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.figure import Point
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.result import Parameter, number
 from vadum.soil.methods.liquid_limit import equations as eq
 from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings
-from vadum.soil.parameter import Parameter, number
-from vadum.soil.rounding import TENTH, THOUSANDTH
+from vadum.soil.numbers.fit import LineFit
+from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
 
 BASIS = {
     "multipoint": "ASTM D4318 method A",

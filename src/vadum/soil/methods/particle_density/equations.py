@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.phases import WATER
-from vadum.soil.water import water_density
+from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.water import water_density
 
 
 def specific_gravity(

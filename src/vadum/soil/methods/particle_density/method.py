@@ -4,17 +4,26 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.particle_density.readings import (
     ParticleDensityContext,
     ParticleDensityReadings,
     ParticleDensitySettings,
 )
 from vadum.soil.methods.particle_density.reduction import BASIS, reduce_particle_density
-from vadum.soil.phases import WATER
+from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.water import water_density
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
 from vadum.soil.virtual.plastic_soil import weigh
-from vadum.soil.water import water_density
 
 
 class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, ParticleDensityContext]):

@@ -2,7 +2,7 @@
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.contract.field import Context, Readings, Row, Settings, reading, remark, setting
 
 
 class Determination(Row):

@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from vadum.soil.derivation import Step
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.particle_density.readings import Determination, ParticleDensityReadings, ParticleDensitySettings
-from vadum.soil.parameter import number
-from vadum.soil.phases import WATER
-from vadum.soil.rounding import HUNDREDTH, THOUSANDTH
+from vadum.soil.numbers.rounding import HUNDREDTH, THOUSANDTH
+from vadum.soil.physics.phases import WATER
 
 BASIS = "ASTM D854"
 

@@ -4,12 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.drying import tins_dried
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.weighing import any_wet
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
 from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
-from vadum.soil.weighing import any_wet
 
 
 class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLimitContext]):

@@ -2,10 +2,11 @@
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Settings, reading, setting
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Context, Leant, Readings, Settings, reading, setting
+from vadum.soil.site.plasticity_chart import Neighbour
 
 
 class Thread(TinRow):
@@ -63,16 +64,6 @@ class PlasticLimitSettings(Settings):
     @property
     def needed(self) -> int:
         return 3 if self.portions == "three" else 2
-
-
-class Neighbour(BaseModel):
-    """Limits of another sample of the project, drawn as quiet company on the chart."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-    label: str
-    liquid_limit: float
-    plastic_limit: float
 
 
 class PlasticLimitContext(Context):

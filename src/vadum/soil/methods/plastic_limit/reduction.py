@@ -2,21 +2,21 @@
 
 import numpy as np
 
-from vadum.soil.derivation import Step
-from vadum.soil.field import Leant
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction, judged
-from vadum.soil.methods.plastic_limit import equations as eq
-from vadum.soil.methods.plastic_limit.figure import plasticity_chart
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import Parameter, number, verdict
 from vadum.soil.methods.plastic_limit.readings import (
     PlasticLimitContext,
     PlasticLimitReadings,
     PlasticLimitSettings,
     Thread,
 )
-from vadum.soil.parameter import Parameter, number, verdict
-from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.physics import plasticity as eq
+from vadum.soil.site.plasticity_chart import plasticity_chart
 
 BASIS = "ASTM D4318"
 

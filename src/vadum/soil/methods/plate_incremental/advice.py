@@ -2,12 +2,12 @@
 
 from itertools import pairwise
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.plate_incremental.capacity import Capacity
 from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, next_pressure
-from vadum.soil.plate.equations import jack_force_kn, plate_area_m2
+from vadum.soil.physics.plate import jack_force_kn, plate_area_m2
 
 _ODD_GAUGE_MM = 0.5
 _MOST_FIRST_MM = 20.0

@@ -7,7 +7,7 @@ import numpy as np
 from vadum.soil.methods.plate_incremental.equations import footing_ultimate_kpa, settlement_ratio
 from vadum.soil.methods.plate_incremental.readings import PlateIncrementalReadings, PlateIncrementalSettings
 from vadum.soil.methods.plate_incremental.stages import Stage
-from vadum.soil.plate.yielding import TwoLines, two_lines
+from vadum.soil.physics.yielding import TwoLines, two_lines
 
 _STEP_MM = 0.03
 _STEP_LOG = 0.01

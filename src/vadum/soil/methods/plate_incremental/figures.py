@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Series
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.methods.plate_incremental.capacity import Capacity
 from vadum.soil.methods.plate_incremental.equations import creep_line
 from vadum.soil.methods.plate_incremental.readings import PlateIncrementalSettings
 from vadum.soil.methods.plate_incremental.stages import Stage, loading
-from vadum.soil.plate.yielding import TwoLines
+from vadum.soil.physics.yielding import TwoLines
 
 
 def settlement_figure(made: list[Stage], found: Capacity, settings: PlateIncrementalSettings) -> Figure:

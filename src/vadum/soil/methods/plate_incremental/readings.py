@@ -5,8 +5,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.by_hand import HandSettings
-from vadum.soil.field import Context, Readings, Row, clock_reading, reading, setting
+from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.field import Context, Readings, Row, clock_reading, reading, setting
 
 SCHEDULE_MIN = (1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0)
 GAUGES = ("gauge_a_mm", "gauge_b_mm", "gauge_c_mm", "gauge_d_mm")

@@ -1,16 +1,16 @@
 """From stages to the ultimate pressure, and from the plate to the footing."""
 
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.plate_incremental import advice
 from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
 from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
 from vadum.soil.methods.plate_incremental.figures import creep_figure, logarithmic_figure, settlement_figure
 from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, stages
-from vadum.soil.parameter import number, verdict
-from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
 CONSTRUCTIONS = ("double tangent", "two lines in logarithms", "10 % of the width")
 _KEYS = {"double tangent": "double_tangent", "two lines in logarithms": "logarithms", "10 % of the width": "width"}

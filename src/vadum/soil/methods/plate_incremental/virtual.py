@@ -11,7 +11,7 @@ from vadum.soil.methods.plate_incremental.readings import (
     PlateIncrementalReadings,
     PlateIncrementalSettings,
 )
-from vadum.soil.plate.equations import plate_area_m2
+from vadum.soil.physics.plate import plate_area_m2
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil
 
 MISTAKES = {

@@ -4,12 +4,12 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.plate_static.branches import Branches
 from vadum.soil.methods.plate_static.moduli import Loading
 from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
-from vadum.soil.plate.equations import jack_force_kn, plate_area_m2, pump_pressure_bar
+from vadum.soil.physics.plate import jack_force_kn, plate_area_m2, pump_pressure_bar
 
 # Distance of wheels or tracks from the plate's edge by plate; DIN 18134 (2012), clause 6.
 _REACTION_M = {300: 0.75, 600: 1.10, 762: 1.30}

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
-from vadum.soil.plate.equations import plate_settlement_mm
+from vadum.soil.physics.plate import plate_settlement_mm
 
 Spot = tuple[int, float, float]
 

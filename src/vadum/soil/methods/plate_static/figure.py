@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
 from vadum.soil.methods.plate_static.branches import Branches, Spot
 from vadum.soil.methods.plate_static.moduli import Loading
 from vadum.soil.methods.plate_static.readings import PlateStaticSettings

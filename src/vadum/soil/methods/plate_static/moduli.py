@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from vadum.soil.methods.plate_static.branches import Branches
 from vadum.soil.methods.plate_static.readings import PlateStaticSettings
-from vadum.soil.plate import equations as eq
+from vadum.soil.physics import plate as eq
 
 
 @dataclass(frozen=True)

@@ -5,8 +5,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Row, Settings, clock_reading, reading, setting
-from vadum.soil.plate.equations import LAST_STAGE
+from vadum.soil.contract.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.physics.plate import LAST_STAGE
 
 Plate = Literal["300 mm", "600 mm", "762 mm"]
 # Shares of the last stage in first loading; unloading; the reloading ends at the last but one.

@@ -1,15 +1,15 @@
 """From stages to deformation moduli, their ratio, and what the project makes of them."""
 
-from vadum.soil.derivation import Step
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.plate_static import advice
 from vadum.soil.methods.plate_static.branches import Branches, branches
 from vadum.soil.methods.plate_static.figure import plate_figure
 from vadum.soil.methods.plate_static.moduli import Loading, first_loading, second_loading
 from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
-from vadum.soil.parameter import number, verdict
-from vadum.soil.plate import equations as eq
-from vadum.soil.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.physics import plate as eq
 
 _EXEMPT_SHARE = 0.6
 

@@ -2,11 +2,11 @@
 
 from itertools import pairwise
 
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.steps import Step, sudden_losses
-from vadum.soil.retention import Device, suction_kpa
+from vadum.soil.physics.retention import Device, suction_kpa
 
 _UNITS = {"water column": "cm of water", "mercury column": "cm of mercury", "gauge": "bar"}
 _MERCURY = 13.6

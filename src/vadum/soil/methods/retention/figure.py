@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Region, Series, box
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box
 from vadum.soil.methods.retention.steps import Step
-from vadum.soil.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention
+from vadum.soil.physics.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention
 
 _FIRST_KPA = 0.1
 

@@ -4,7 +4,16 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionContext, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.reduction import reduce_retention
 from vadum.soil.methods.retention.steps import steps_of

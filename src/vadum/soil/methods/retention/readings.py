@@ -4,8 +4,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, setting
-from vadum.soil.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, reading, setting
 
 PLAN_KPA = (1.0, 3.0, 6.0, 10.0, 20.0, 33.0, 60.0, 100.0)
 

@@ -1,17 +1,17 @@
 """From weighings to the retention curve and what it says of a soil."""
 
-from vadum.soil.derivation import Step as Explained
-from vadum.soil.finding import note
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.particle import particle_density
+from vadum.soil.bench.phases import density_parameter
+from vadum.soil.contract.derivation import Step as Explained
+from vadum.soil.contract.finding import note
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.retention import advice
 from vadum.soil.methods.retention.figure import drainage_figure, retention_figure
 from vadum.soil.methods.retention.readings import RetentionContext, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.steps import Step, steps_of
-from vadum.soil.parameter import number, verdict
-from vadum.soil.particle import particle_density
-from vadum.soil.phases import density_parameter
-from vadum.soil.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention, fit_retention, water_by_volume
-from vadum.soil.rounding import TENTH, THOUSANDTH, significant
+from vadum.soil.numbers.rounding import TENTH, THOUSANDTH, significant
+from vadum.soil.physics.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention, fit_retention, water_by_volume
 
 BASIS = "ISO 11274, ASTM D6836"
 _CLEARLY = 2.0

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from vadum.soil.methods.retention.readings import RetentionReadings, RetentionSettings
-from vadum.soil.retention import suction_kpa
+from vadum.soil.physics.retention import suction_kpa
 
 
 @dataclass

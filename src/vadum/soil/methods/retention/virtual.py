@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionReadings, RetentionSettings
-from vadum.soil.retention import suction_kpa, water_by_volume
+from vadum.soil.physics.retention import suction_kpa, water_by_volume
 from vadum.soil.virtual.holding_soil import HoldingSoil
 
 MISTAKES = {

@@ -4,9 +4,19 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.drying import tins_dried
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
-from vadum.soil.methods.ring_density.readings import DensityContext, RingDensityReadings, RingDensitySettings
+from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.phases import DensityContext
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
+from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
 from vadum.soil.methods.ring_density.reduction import reduce_ring, ring_volume_cm3
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh

@@ -4,9 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, setting
-from vadum.soil.particle import assumed_setting, particle_density_reading
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Readings, Row, Settings, reading, setting
 
 
 class Headspace(Row):
@@ -49,10 +49,3 @@ class RingDensitySettings(Settings):
         3, "headspaces", "Measured at several angles around the ring; none when it is struck off flush.", low=0, high=12
     )
     assumed_particle_density: float = assumed_setting(2.70)
-
-
-class DensityContext(Context):
-    """Tins, and the particle density of the same sample."""
-
-    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")

@@ -2,15 +2,16 @@
 
 from math import pi
 
-from vadum.soil.derivation import Step
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction, judged
-from vadum.soil.methods.ring_density.readings import DensityContext, RingDensityReadings, RingDensitySettings
-from vadum.soil.parameter import number
-from vadum.soil.particle import assumed_note, particle_density
-from vadum.soil.phases import Phases, density_parameter, dry_density, phase_diagram
-from vadum.soil.rounding import TENTH
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.bench.particle import assumed_note, particle_density
+from vadum.soil.bench.phases import DensityContext, Phases, density_parameter, phase_diagram
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
+from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
+from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.physics.phases import dry_density
 
 BASIS = "ASTM D7263"
 

@@ -2,10 +2,10 @@
 
 from collections import Counter
 
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.grading.context import GradingContext
-from vadum.soil.grading.sieves import least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
-from vadum.soil.method import Reduction
+from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.bench.grading.sieves import least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveRow, SieveSettings
 from vadum.soil.methods.sieve.stack import Stack
 

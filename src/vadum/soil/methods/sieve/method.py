@@ -5,10 +5,19 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.grading.context import GradingContext
-from vadum.soil.grading.fractions import fines_bound_mm
-from vadum.soil.grading.sieves import STACKS, least_specimen_g, most_on_sieve_g
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.bench.grading.fractions import fines_bound_mm
+from vadum.soil.bench.grading.sieves import STACKS, least_specimen_g, most_on_sieve_g
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
 from vadum.soil.methods.sieve.reduction import reduce_sieve
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil

@@ -4,9 +4,9 @@ from typing import Any, Literal
 
 from pydantic import Field, field_validator
 
-from vadum.soil.field import Readings, Row, Settings, reading, setting
-from vadum.soil.grading.fractions import Convention
-from vadum.soil.grading.sieves import opening_of
+from vadum.soil.bench.grading.fractions import Convention
+from vadum.soil.bench.grading.sieves import opening_of
+from vadum.soil.contract.field import Readings, Row, Settings, reading, setting
 
 
 class SieveRow(Row):

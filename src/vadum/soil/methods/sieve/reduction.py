@@ -1,19 +1,19 @@
 """From the stack to percent finer and the sieve limb of the curve."""
 
-from vadum.soil.derivation import Step
-from vadum.soil.figure import Mark
-from vadum.soil.grading.context import GradingContext
-from vadum.soil.grading.curve import Curve, joined, limb_jump
-from vadum.soil.grading.figure import Limb, grading_figure
-from vadum.soil.grading.fractions import grading_parameters
-from vadum.soil.grading.joint import fine_limb, jump_finding
-from vadum.soil.grading.sieves import sieve_name
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.bench.grading.figure import Limb, grading_figure
+from vadum.soil.bench.grading.fractions import grading_parameters
+from vadum.soil.bench.grading.joint import fine_limb, jump_finding
+from vadum.soil.bench.grading.sieves import sieve_name
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.figure import Mark
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.sieve.advice import mass_findings, next_action, stack_findings
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
 from vadum.soil.methods.sieve.stack import Stack, weighed_stack
-from vadum.soil.parameter import number
-from vadum.soil.rounding import TENTH
+from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.physics.grading import Curve, joined, limb_jump
 
 BASIS = "ASTM D6913"
 

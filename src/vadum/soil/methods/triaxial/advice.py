@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
 from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
-from vadum.soil.rows import numbered
-from vadum.soil.strength import triaxial as tx
-from vadum.soil.strength.envelope import Envelope
+from vadum.soil.physics import triaxial as tx
+from vadum.soil.physics.envelope import Envelope
 
 _LEAK_CM3_H = 0.1
 _SPAN = 1.5

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from vadum.soil.bench.rows import numbered
 from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
-from vadum.soil.rows import numbered
-from vadum.soil.strength import triaxial as tx
-from vadum.soil.strength.consolidation import LogTime, RootTime, log_time, root_time
+from vadum.soil.physics import triaxial as tx
+from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time
 
 
 @dataclass(frozen=True)

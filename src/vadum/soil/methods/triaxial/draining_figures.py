@@ -4,9 +4,9 @@ from math import log10
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
 from vadum.soil.methods.triaxial.draining import Drained
-from vadum.soil.strength.consolidation import LogTime, RootTime
+from vadum.soil.physics.consolidation import LogTime, RootTime
 
 _TICKS = (1.0, 4.0, 16.0, 60.0, 240.0, 1440.0)
 

@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
 from vadum.soil.methods.triaxial.readings import TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
-from vadum.soil.strength.envelope import Envelope
-from vadum.soil.strength.triaxial import touching_point
-from vadum.soil.thinning import faithful
+from vadum.soil.numbers.thinning import faithful
+from vadum.soil.physics.envelope import Envelope
+from vadum.soil.physics.triaxial import touching_point
 
 _ARC = np.linspace(0, np.pi, 61)
 

@@ -4,11 +4,20 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, stones_operations
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.reduction import reduce_triaxial
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
-from vadum.soil.strength.preparing import MOUNT_FROM_MIN, stones_operations
 from vadum.soil.virtual.cell_clay import CellClay, a_cell_clay
 
 

@@ -1,9 +1,9 @@
 """Specimens as measured: calipers and trimmings, gathered by specimen."""
 
-from vadum.soil.finding import Finding, warn
+from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of
+from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.finding import Finding, warn
 from vadum.soil.methods.triaxial.readings import TriaxialReadings
-from vadum.soil.rows import numbered
-from vadum.soil.strength.specimen import Specimen, specimen_findings, specimen_of
 
 _DIFFER = 0.005
 

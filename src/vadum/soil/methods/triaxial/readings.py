@@ -4,9 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Log, Readings, Row, Settings, reading, setting
-from vadum.soil.strength.specimen import CaliperRow
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.cylinder.specimen import CaliperRow
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Context, Log, Readings, Row, Settings, reading, setting
 
 Kind = Literal["UU", "CU", "CD"]
 MOST_SPECIMENS = 6

@@ -2,21 +2,21 @@
 
 import numpy as np
 
-from vadum.soil.derivation import Step
-from vadum.soil.figure import Drawing
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.figure import Drawing
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.triaxial import advice, figures
 from vadum.soil.methods.triaxial.draining import Drained, drained
 from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
 from vadum.soil.methods.triaxial.preparing import measured, preparation_findings, sized
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
-from vadum.soil.parameter import number
-from vadum.soil.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
-from vadum.soil.strength import triaxial as tx
-from vadum.soil.strength.compression import Curve, secant_modulus_mpa
-from vadum.soil.strength.envelope import Envelope
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
+from vadum.soil.physics import triaxial as tx
+from vadum.soil.physics.compression import Curve, secant_modulus_mpa
+from vadum.soil.physics.envelope import Envelope
 
 _BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from vadum.soil.bench.rows import numbered
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
-from vadum.soil.rows import numbered
-from vadum.soil.strength import triaxial as tx
+from vadum.soil.physics import triaxial as tx
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
-from vadum.soil.strength import triaxial as tx
+from vadum.soil.physics import triaxial as tx
 from vadum.soil.virtual.cell_clay import CellClay
 
 MISTAKES = {

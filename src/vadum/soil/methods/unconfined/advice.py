@@ -1,10 +1,10 @@
 """What can be wrong with an unconfined test, and what to do at the press."""
 
-from vadum.soil.finding import Finding, note, warn
-from vadum.soil.method import Reduction
+from vadum.soil.bench.cylinder.specimen import Specimen
+from vadum.soil.contract.finding import Finding, note, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.unconfined.readings import UnconfinedReadings, UnconfinedSettings
-from vadum.soil.strength import compression as cp
-from vadum.soil.strength.specimen import Specimen
+from vadum.soil.physics import compression as cp
 
 _SATURATED = 95.0
 _LONGEST_MIN = 15.0

@@ -1,10 +1,10 @@
 """Stress against strain with the peak's handle and the strain limit."""
 
-from vadum.soil.figure import Axis, Figure, Handle, Line, Mark, Series
-from vadum.soil.method import Reduction
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.unconfined.readings import UnconfinedReadings, UnconfinedSettings
-from vadum.soil.strength import compression as cp
-from vadum.soil.thinning import faithful
+from vadum.soil.numbers.thinning import faithful
+from vadum.soil.physics import compression as cp
 
 _MOST_MARKED = 60
 

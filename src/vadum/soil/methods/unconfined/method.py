@@ -5,11 +5,20 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.drying import tins_dried
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.drying import tins_dried
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.unconfined.readings import UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.reduction import reduce_unconfined
-from vadum.soil.phases import WATER
+from vadum.soil.physics.phases import WATER
 from vadum.soil.virtual.clay_cylinder import ClayCylinder, a_clay_cylinder
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
 

@@ -4,13 +4,13 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.bearing.readings import RingCalibration
-from vadum.soil.by_hand import HandSettings
-from vadum.soil.field import Context, Leant, Log, Row, reading, setting
-from vadum.soil.particle import assumed_setting, particle_density_reading
-from vadum.soil.strength.failure import Failure, failure_choice
-from vadum.soil.strength.specimen import SpecimenReadings, trimmings
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.cylinder.failure import Failure, failure_choice
+from vadum.soil.bench.cylinder.specimen import SpecimenReadings, trimmings
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.plunger.readings import RingCalibration
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.field import Context, Leant, Log, Row, reading, setting
 
 
 class LoadingRow(Row):

@@ -2,21 +2,21 @@
 
 import numpy as np
 
-from vadum.soil.by_hand import unexplained
-from vadum.soil.derivation import Step
-from vadum.soil.finding import stop, warn
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.cylinder.failure import failure_figure
+from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters
+from vadum.soil.bench.particle import particle_density
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.by_hand import unexplained
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.unconfined.advice import next_action, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
-from vadum.soil.parameter import number, verdict
-from vadum.soil.particle import particle_density
-from vadum.soil.rounding import TENTH, WHOLE
-from vadum.soil.strength import compression as cp
-from vadum.soil.strength.classes import consistency, sensitivity_class
-from vadum.soil.strength.failure import failure_figure
-from vadum.soil.strength.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.physics import compression as cp
+from vadum.soil.physics.strength_classes import consistency, sensitivity_class
 
 _BEDDING_PERCENT = 0.3
 

@@ -2,8 +2,8 @@
 
 from statistics import median
 
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.vane.depths import Sheared
 from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
 

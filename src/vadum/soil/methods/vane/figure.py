@@ -2,7 +2,7 @@
 
 from itertools import pairwise
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Region, Series, box
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box
 from vadum.soil.methods.vane.depths import Sheared
 
 

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.vane.equations import vane_constant_m3
 from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
 from vadum.soil.methods.vane.reduction import reduce_vane

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Row, Settings, Supplied, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, Supplied, reading, setting
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
 STEP_M = 0.2

@@ -2,18 +2,18 @@
 
 from statistics import median
 
-from vadum.soil.derivation import Step
-from vadum.soil.field import Leant
-from vadum.soil.finding import note
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.field import Leant
+from vadum.soil.contract.finding import note
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_action, profile_findings, row_findings, setup_findings, vane_findings
 from vadum.soil.methods.vane.depths import Sheared, sheared
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
-from vadum.soil.parameter import number, verdict
-from vadum.soil.rounding import TENTH, WHOLE
-from vadum.soil.strength.classes import sensitivity_class, strength_class
+from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _FISSURED = 1 / 3
 

@@ -4,7 +4,17 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SoilNeed, SourceNote
+from vadum.soil.bench.weighing import all_dry, any_wet
+from vadum.soil.contract.method import (
+    DEFER,
+    Computed,
+    Method,
+    Operation,
+    ProcedureStep,
+    Reduction,
+    SoilNeed,
+    SourceNote,
+)
 from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
 from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.readings import (
@@ -15,7 +25,6 @@ from vadum.soil.methods.water_content.readings import (
 )
 from vadum.soil.methods.water_content.reduction import reduce_water_content
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil, weigh
-from vadum.soil.weighing import all_dry, any_wet
 
 
 class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterContentContext]):

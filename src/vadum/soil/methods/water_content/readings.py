@@ -5,8 +5,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Leant, Readings, Row, Settings, reading, remark, setting
-from vadum.soil.weighing import TinRow
+from vadum.soil.bench.weighing import TinRow
+from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, reading, remark, setting
 
 Drying = Literal["oven", "low-oven", "hot-plate", "microwave"]
 DRYING_NAMES: dict[str, str] = {

@@ -2,9 +2,11 @@
 
 import numpy as np
 
-from vadum.soil.derivation import Step
-from vadum.soil.finding import Finding, stop, warn
-from vadum.soil.method import Reduction, judged
+from vadum.soil.bench.weighing import weighing_findings
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number
 from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
 from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.readings import (
@@ -14,9 +16,7 @@ from vadum.soil.methods.water_content.readings import (
     WaterContentReadings,
     WaterContentSettings,
 )
-from vadum.soil.parameter import number
-from vadum.soil.rounding import TENTH, WHOLE
-from vadum.soil.weighing import weighing_findings
+from vadum.soil.numbers.rounding import TENTH, WHOLE
 
 BASIS = {"oven": "ASTM D2216", "low-oven": "ASTM D2216 at 60 °C", "hot-plate": "ASTM D4959", "microwave": "ASTM D4643"}
 _FIELD_SCHOOL_G = 500.0

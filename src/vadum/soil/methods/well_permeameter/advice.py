@@ -2,11 +2,11 @@
 
 from itertools import pairwise
 
-from vadum.soil.finding import Finding, note, stop, warn
-from vadum.soil.infiltration.constant_head import TwoHeads
-from vadum.soil.method import Reduction
+from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.well_permeameter.rates import Head, section_cm2
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.physics.constant_head import TwoHeads
 
 _USUAL_DIAMETERS_MM = (50.0, 60.0, 70.0, 80.0, 100.0)
 _LEAST_RATES, _LONG = 4, 20

@@ -1,6 +1,6 @@
 """Rates by time with the steady window, and the hole to scale as typed."""
 
-from vadum.soil.figure import Axis, Figure, Line, Mark, Region, Series, box
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box
 from vadum.soil.methods.well_permeameter.rates import Head
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
 

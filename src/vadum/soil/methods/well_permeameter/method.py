@@ -4,13 +4,13 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.levels import Series, iso, levels_view
-from vadum.soil.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.bench.levels import Series, iso, levels_view
+from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
 from vadum.soil.methods.well_permeameter.readings import WellContext, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.reduction import reduce_well
 from vadum.soil.methods.well_permeameter.virtual import MISTAKES, a_well
-from vadum.soil.rows import numbered
 from vadum.soil.virtual.augered_ground import AugeredGround, an_augered_ground
 
 

@@ -3,8 +3,8 @@
 import itertools
 from dataclasses import dataclass
 
+from vadum.soil.bench.rows import numbered
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
-from vadum.soil.rows import numbered
 
 
 @dataclass(frozen=True)

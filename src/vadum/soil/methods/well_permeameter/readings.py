@@ -5,9 +5,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.field import Context, Readings, Row, Settings, clock_reading, reading, setting
-from vadum.soil.infiltration.constant_head import SoilClass
-from vadum.soil.position import latitude, longitude
+from vadum.soil.bench.position import latitude, longitude
+from vadum.soil.contract.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.physics.constant_head import SoilClass
 
 Arrangement = Literal["well permeameter", "double ring", "percolation hole"]
 _HOLE = {"arrangement": ["well permeameter", "percolation hole"]}

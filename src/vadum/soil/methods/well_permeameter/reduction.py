@@ -1,15 +1,15 @@
 """From levels to rates, and from steady rates to the conductivity of the ground."""
 
-from vadum.soil.derivation import Step
-from vadum.soil.infiltration import constant_head as ch
-from vadum.soil.method import Reduction, judged
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.well_permeameter import advice
 from vadum.soil.methods.well_permeameter.figures import hole_figure, rate_figure
 from vadum.soil.methods.well_permeameter.rates import Head, heads_of, section_cm2
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
-from vadum.soil.parameter import number, verdict
-from vadum.soil.rounding import THOUSANDTH, significant
-from vadum.soil.water import water_viscosity
+from vadum.soil.numbers.rounding import THOUSANDTH, significant
+from vadum.soil.physics import constant_head as ch
+from vadum.soil.physics.water import water_viscosity
 
 BASIS = "ASTM D5126; Reynolds and Elrick (1986)"
 _TO_MM_H = 600.0  # from cm/min

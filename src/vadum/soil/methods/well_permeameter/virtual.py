@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.infiltration import constant_head as ch
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.physics import constant_head as ch
+from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.augered_ground import AugeredGround
-from vadum.soil.water import water_viscosity
 
 MISTAKES = {
     "diameter-for-radius": "the hole's diameter is typed as its radius",

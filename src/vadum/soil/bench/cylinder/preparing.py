@@ -1,0 +1,39 @@
+"""What is prepared before a specimen is mounted, by the clock."""
+
+from vadum.soil.contract.method import Operation
+
+MOUNT_FROM_MIN = 40.0
+
+
+def stones_operations(*, done: bool, membrane: bool) -> list[Operation]:
+    """Return the stones' way from the boiling pot to de-aired water, with the membrane soaking beside it."""
+    soak = "; put the membrane into water" if membrane else ""
+    return [
+        Operation(
+            key="stones-boil",
+            what=f"Boil the porous stones 10 min{soak}",
+            due_min=0,
+            tolerance_min=120,
+            hands_on_min=3,
+            holds_min=10,
+            done=done,
+        ),
+        Operation(
+            key="stones-cool",
+            what="Take the stones off and let them cool in their water",
+            due_min=10,
+            tolerance_min=15,
+            hands_on_min=2,
+            holds_min=20,
+            done=done,
+        ),
+        Operation(
+            key="stones-de-air",
+            what="De-air the stones in the bath, keep them under de-aired water",
+            due_min=30,
+            tolerance_min=60,
+            hands_on_min=2,
+            holds_min=10,
+            done=done,
+        ),
+    ]

@@ -1,0 +1,89 @@
+"""Fractions: where clay, silt, sand, gravel and cobbles part, in the two common conventions."""
+
+from typing import Literal
+
+from vadum.soil.contract.result import Parameter, number
+from vadum.soil.numbers.rounding import TENTH, significant
+from vadum.soil.physics.grading import Curve, curvature, uniformity
+
+Convention = Literal["unified", "ISO 14688"]
+
+# Name, lower and upper bound in mm. ASTM D2487 (2017) clause 3 and ISO 14688-1 (2017) table 1.
+FRACTIONS: dict[Convention, tuple[tuple[str, float, float], ...]] = {
+    "unified": (
+        ("clay size", 0.0, 0.002),
+        ("silt size", 0.002, 0.075),
+        ("fine sand", 0.075, 0.425),
+        ("medium sand", 0.425, 2.0),
+        ("coarse sand", 2.0, 4.75),
+        ("fine gravel", 4.75, 19.0),
+        ("coarse gravel", 19.0, 75.0),
+        ("cobbles", 75.0, 300.0),
+    ),
+    "ISO 14688": (
+        ("clay", 0.0, 0.002),
+        ("silt", 0.002, 0.063),
+        ("fine sand", 0.063, 0.2),
+        ("medium sand", 0.2, 0.63),
+        ("coarse sand", 0.63, 2.0),
+        ("fine gravel", 2.0, 6.3),
+        ("medium gravel", 6.3, 20.0),
+        ("coarse gravel", 20.0, 63.0),
+        ("cobbles", 63.0, 200.0),
+    ),
+}
+_BOUNDS = {"unified": (75.0, 4.75, 0.075), "ISO 14688": (63.0, 2.0, 0.063)}
+_D = ("10", "15", "30", "50", "60", "85")
+
+
+def fines_bound_mm(convention: Convention) -> float:
+    """Return the diameter in mm below which particles are fines."""
+    return _BOUNDS[convention][-1]
+
+
+def main_shares(curve: Curve, convention: Convention) -> dict[str, float]:
+    """Return percent of dry mass that is cobbles, gravel, sand, fines and clay size; only what the curve reaches."""
+    cobble, gravel, fines = (curve.finer_at(bound) for bound in _BOUNDS[convention])
+    clay = curve.finer_at(0.002)
+    shares: dict[str, float | None] = {
+        "cobbles_percent": None if cobble is None else 100.0 - cobble,
+        "gravel_percent": None if cobble is None or gravel is None else cobble - gravel,
+        "sand_percent": None if gravel is None or fines is None else gravel - fines,
+        "fines_percent": fines,
+        "clay_percent": clay,
+    }
+    return {name: share for name, share in shares.items() if share is not None}
+
+
+def grading_parameters(curve: Curve, convention: Convention, basis: str) -> list[Parameter]:
+    """Return D-values, coefficients and shares of a curve, as far as it reaches."""
+    found: dict[str, float] = {p: d for p in _D if (d := curve.diameter_at(float(p))) is not None}
+    parameters = [
+        number(f"d{p}_mm", f"D{p}", f"diameter at {p} % finer", "mm", d, significant(3), basis=basis)
+        for p, d in found.items()
+    ]
+    if "10" in found and "60" in found:
+        cu = uniformity(found["10"], found["60"])
+        parameters.append(
+            number("uniformity", "Cu", "coefficient of uniformity", "", cu, significant(2), basis="ASTM D2487 clause 8")
+        )
+        if "30" in found:
+            cc = curvature(found["10"], found["30"], found["60"])
+            parameters.append(
+                number(
+                    "curvature", "Cc", "coefficient of curvature", "", cc, significant(2), basis="ASTM D2487 clause 8"
+                )
+            )
+    cobble, gravel, fines = (f"{bound:g}" for bound in _BOUNDS[convention])
+    names = {
+        "cobbles_percent": ("cobbles", f"above {cobble} mm"),
+        "gravel_percent": ("gravel", f"{gravel} to {cobble} mm"),
+        "sand_percent": ("sand", f"{fines} to {gravel} mm"),
+        "fines_percent": ("fines", f"below {fines} mm"),
+        "clay_percent": ("clay size", "below 0.002 mm"),
+    }
+    parameters += [
+        number(key, *names[key], "%", share, TENTH, basis=basis)
+        for key, share in main_shares(curve, convention).items()
+    ]
+    return parameters

@@ -1,0 +1,36 @@
+"""Where the sieve limb and the sedimentation limb meet."""
+
+from vadum.soil.bench.grading.context import CurveOf, GradingContext
+from vadum.soil.contract.finding import Finding, warn
+from vadum.soil.physics.grading import Curve
+
+_JUMP_PERCENT = 5.0
+
+
+def limb(of: CurveOf | None) -> Curve:
+    """Return a limb from the context, empty when the sample has none."""
+    points = [(d, p) for d, p in of.points if d > 0] if of else []
+    return Curve.through([d for d, _ in points], [p for _, p in points])
+
+
+def fine_limb(context: GradingContext) -> Curve:
+    return limb(context.hydrometer_curve)
+
+
+def coarse_limb(context: GradingContext) -> Curve:
+    return limb(context.sieve_curve)
+
+
+def jump_finding(jump: float | None) -> list[Finding]:
+    """Return a warning when the limbs do not meet."""
+    if jump is None or abs(jump) <= _JUMP_PERCENT:
+        return []
+    side = "above" if jump > 0 else "below"
+    return [
+        warn(
+            "limbs-apart",
+            f"Where sieve and hydrometer meet, the hydrometer limb lies {abs(jump):.1f} % {side} the sieve limb.",
+            "Check the share passing the sieve that fed the hydrometer, the dry mass in suspension and the wash; "
+            "sieve the hydrometer's own sand over 0.075 mm to compare.",
+        )
+    ]

@@ -1,0 +1,191 @@
+"""Solids, water and air of a specimen: its shares, what is printed of them, what cannot be, and their diagram."""
+
+from dataclasses import dataclass
+
+from pydantic import Field
+
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.field import Context, Leant
+from vadum.soil.contract.figure import Axis, Figure, Line, Region, box
+from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.result import Parameter, number
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH
+from vadum.soil.physics.phases import WATER, saturation_percent, void_ratio
+
+_OVERFULL = 105.0
+
+
+class DensityContext(Context):
+    """What a density in place leans on."""
+
+    tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+
+
+@dataclass(frozen=True)
+class Phases:
+    """Shares of one cubic centimetre of soil, from dry density, water content and particle density."""
+
+    dry_density: float
+    water_content: float
+    particle_density: float
+
+    @property
+    def void_ratio(self) -> float:
+        return void_ratio(self.dry_density, self.particle_density)
+
+    @property
+    def porosity_percent(self) -> float:
+        return 100.0 * self.void_ratio / (1.0 + self.void_ratio)
+
+    @property
+    def saturation(self) -> float | None:
+        return (
+            saturation_percent(self.water_content, self.particle_density, self.void_ratio)
+            if self.void_ratio > 0
+            else None
+        )
+
+    @property
+    def solids_percent(self) -> float:
+        return 100.0 * self.dry_density / (self.particle_density * WATER)
+
+    @property
+    def water_percent(self) -> float:
+        """Share of the volume that is water (volumetric water content)."""
+        return self.water_content * self.dry_density / WATER
+
+    @property
+    def air_percent(self) -> float:
+        return 100.0 - self.solids_percent - self.water_percent
+
+    def parameters(self, basis: str) -> list[Parameter]:
+        found = [
+            number("void_ratio", "e", "void ratio", "", self.void_ratio, THOUSANDTH, basis=basis),
+            number("porosity_percent", "n", "porosity", "%", self.porosity_percent, TENTH, basis=basis),
+            number("air_percent", "air", "air content", "%", self.air_percent, TENTH, basis=basis),
+        ]
+        if self.saturation is not None:
+            found.insert(
+                2, number("saturation_percent", "S", "degree of saturation", "%", self.saturation, TENTH, basis=basis)
+            )
+        return found
+
+    def steps(self, basis: str) -> list[Step]:
+        gs, rho_d, w = self.particle_density, self.dry_density, self.water_content
+        steps = [
+            Step(
+                symbol="e",
+                formula="e = Gs ρw / ρd − 1",
+                put_in=f"{gs:g} × {WATER:.4f} / {rho_d:.4f} − 1",
+                result=f"{self.void_ratio:.4f}",
+                basis=basis,
+            )
+        ]
+        if self.saturation is not None:
+            steps.append(
+                Step(
+                    symbol="S",
+                    formula="S = w Gs / e",
+                    put_in=f"{w:.2f} × {gs:g} / {self.void_ratio:.4f}",
+                    result=f"{self.saturation:.1f}",
+                    unit="%",
+                    basis=basis,
+                )
+            )
+        return steps
+
+    def findings(self, *cells: str) -> list[Finding]:
+        """Return what cannot be: more water than room, solids denser than themselves."""
+        if self.void_ratio <= 0:
+            return [
+                stop(
+                    "denser-than-grains",
+                    f"The dry density {self.dry_density:.3f} g/cm³ is above that of the grains,"
+                    f" {self.particle_density * WATER:.3f}.",
+                    "Check volume and masses: a diameter for a radius, or g for kg; then the Gs.",
+                    *cells,
+                )
+            ]
+        saturation = self.saturation or 0.0
+        if saturation > _OVERFULL:
+            return [
+                stop(
+                    "overfull",
+                    f"S is {saturation:.0f} %: more water than there is room for.",
+                    "Check the volume, the water content's tins and the Gs, in that order.",
+                    *cells,
+                )
+            ]
+        if saturation > 100.05:
+            return [
+                warn(
+                    "saturated",
+                    f"S is {saturation:.1f} %, just above full: within the doubt of volume and Gs.",
+                    "Accept if volume and tins are sound; a measured Gs would tell.",
+                    *cells,
+                )
+            ]
+        return []
+
+
+def phase_diagram(phases: Phases | None, coarse_percent: float = 0.0, water_known: bool = True) -> Figure:
+    """Return the phases to scale, by volume and by mass; what is not known stays blank paper.
+
+    Arguments
+    ---------
+    phases : None while the dry density is not known, or cannot be
+    coarse_percent : share of the volume that is stones
+    water_known : False draws the voids as one
+    """
+    sound = phases if phases is not None and phases.void_ratio > 0 else None
+    said = "Nothing is known yet."
+    regions: list[Region] = []
+    if sound is not None:
+        solids, water = sound.solids_percent, min(sound.water_percent, 100.0 - sound.solids_percent)
+        by_volume = [("stones", coarse_percent), ("solids", solids - coarse_percent)]
+        by_volume += [("water", water), ("air", 100.0 - solids - water)] if water_known else [("voids", 100.0 - solids)]
+        regions = _bar("volume", (0.06, 0.56), by_volume)
+        said = ", ".join(f"{name} {share:.1f} %" for name, share in by_volume if share > 0.05) + " of the volume."
+        if water_known:
+            dry = 100.0 / (1 + sound.water_content / 100.0)
+            regions += _bar("mass", (0.64, 0.94), [("solids", dry), ("water", 100.0 - dry)])
+    frames = [box(at, (0.0, 100.0)) for at in ((0.06, 0.56), (0.64, 0.94))]
+    return Figure(
+        key="phases",
+        title="Phases",
+        description=f"Solids, water and air to scale. {said}",
+        x=Axis(label="", low=0, high=1, hidden=True, named=[(0.31, "by volume"), (0.79, "by mass")]),
+        y=Axis(label="share", unit="%", low=0, high=100, ticks=[0, 20, 40, 60, 80, 100]),
+        regions=regions,
+        lines=[
+            Line(key=f"frame-{i}", role="reference", points=[*corners, corners[0]]) for i, corners in enumerate(frames)
+        ],
+    )
+
+
+_ROLES = {"stones": "coarse", "solids": "solid", "water": "water", "air": "air", "voids": "air"}
+
+
+def _bar(key: str, x: tuple[float, float], layers: list[tuple[str, float]]) -> list[Region]:
+    """Return one bar of layers from the bottom up; a layer too thin for a line is left out."""
+    regions, level = [], 0.0
+    for name, share in layers:
+        if share > 0.05:
+            label = f"{name} {share:.1f} %"
+            regions.append(
+                Region.model_validate(
+                    {
+                        "key": f"{key}-{name}",
+                        "role": _ROLES[name],
+                        "label": label,
+                        "points": box(x, (level, min(100.0, level + share))),
+                    }
+                )
+            )
+            level += share
+    return regions
+
+
+def density_parameter(key: str, symbol: str, name: str, value: float, basis: str) -> Parameter:
+    return number(key, symbol, name, "g/cm³", value, HUNDREDTH, basis=basis)

@@ -1,0 +1,96 @@
+"""What both bearing tests write down: rows of penetration and ring, the ring itself, how the run ended."""
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.field import Row, reading, setting
+
+STEP_MM = 0.25
+LAST_MM = 7.5
+School = Literal["13.2 and 20.0 kN", "6.9 and 10.3 MPa"]
+
+
+class PenetrationRow(Row):
+    """The ring at one penetration."""
+
+    penetration_mm: float | None = reading(
+        "pen.", "mm", about="penetration after seating", low=0, high=15, resolution=0.25
+    )
+    ring_div: float | None = reading(
+        "ring",
+        "div",
+        about="load ring after it was zeroed",
+        low=-5,
+        high=3000,
+        resolution=0.5,
+        hand="down",
+        instrument="load ring",
+    )
+
+
+def planned_rows() -> list[dict[str, float]]:
+    """Return the rows of a run as plain data: each quarter of a millimetre to 7.5 mm, none at the seating itself."""
+    return [{"penetration_mm": i * STEP_MM} for i in range(int(LAST_MM / STEP_MM) + 1)]
+
+
+def ring_factor_reading() -> Any:
+    """Declare the factor of a linear ring."""
+    return reading(
+        "ring factor",
+        "N/div",
+        about="of a linear ring; the register's calibration when left blank",
+        low=0.01,
+        high=1000,
+    )
+
+
+def seating_reading() -> Any:
+    """Declare the seating force."""
+    return reading("seating", "N", about="10 up to 5 %, 50 up to 30 %, 250 above", low=0, high=2000)
+
+
+def press_view(rate_mm_min: float, runs: list[tuple[str, str, list[PenetrationRow]]]) -> dict[str, Any]:
+    """Return what run mode at the press needs: the rate, and of each run its table, title and rows."""
+    shown = [
+        {
+            "table": table,
+            "title": title,
+            "rows": [
+                {"row": i, "at": row.penetration_mm, "reads": row.ring_div}
+                for i, row in enumerate(rows)
+                if row.penetration_mm is not None
+            ],
+        }
+        for table, title, rows in runs
+    ]
+    return {"press": {"rate": rate_mm_min, "runs": shown}}
+
+
+class RingCalibration(BaseModel):
+    """A load ring from the equipment register: divisions and force, rising."""
+
+    name: str = ""
+    table: list[tuple[float, float]] = Field(min_length=2)
+
+
+class BearingSettings(HandSettings):
+    """School and construction, the same in the mould and in the ground."""
+
+    school: School = setting(
+        "13.2 and 20.0 kN",
+        "standard force",
+        "13.2 and 20.0 kN at 2.5 and 5.0 mm (EN 13286-47); 6.9 and 10.3 MPa at 2.54 and 5.08 mm (ASTM D1883).",
+    )
+    rate_mm_min: float = setting(
+        1.0, "rate", "1.0 ± 0.2 mm/min; 1.27 in the school of ASTM D1883.", unit="mm/min", low=0.1, high=5
+    )
+    drop_percent: float = setting(
+        5.0,
+        "sudden drop beyond",
+        "A fall of the force by this share says that a stone broke or the plunger slipped.",
+        unit="%",
+        low=1,
+        high=50,
+    )

@@ -1,0 +1,112 @@
+"""One run of the plunger as reduced: readings to forces, start put right, ratios at both depths."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from vadum.soil.bench.plunger.readings import PenetrationRow, School
+from vadum.soil.physics import bearing as eq
+
+Array = NDArray[np.float64]
+# A start that meets the axis nearer than this to where it began needs no correction.
+_NO_SHIFT_MM = 0.03
+
+
+@dataclass(frozen=True)
+class Run:
+    """A run: the table it stands in, its used rows as arrays, gaps that were bridged, tangent and ratios.
+
+    ``ratios`` holds, for each standard depth, the depth in mm, the force in kN and the ratio in percent; None where the
+    run ended before.
+    """
+
+    table: str
+    label: str
+    rows: NDArray[np.int64]
+    penetration_mm: Array
+    force_kn: Array
+    bridged_mm: list[float]
+    tangent: eq.Tangent | None
+    by_hand: bool
+    ratios: list[tuple[float, float, float] | None]
+
+    @cached_property
+    def curve(self) -> Callable[[ArrayLike], Array]:
+        """The curve through the readings."""
+        return eq.curve_through(self.penetration_mm, self.force_kn)
+
+    @property
+    def zero_mm(self) -> float:
+        """How far the origin is moved: never to the left, never for a hair's breadth."""
+        if self.tangent is None:
+            return 0.0
+        least = 0.0 if self.by_hand else _NO_SHIFT_MM
+        return self.tangent.zero_mm if self.tangent.zero_mm > least else 0.0
+
+    @property
+    def reached_mm(self) -> float:
+        return float(self.penetration_mm[-1]) if len(self.rows) else 0.0
+
+    @property
+    def governing(self) -> tuple[float, float, float] | None:
+        """The ratio that counts: the larger of those reached."""
+        return max((r for r in self.ratios if r is not None), key=lambda r: r[2], default=None)
+
+
+def reduce_run(
+    table: str,
+    label: str,
+    readings: list[PenetrationRow],
+    ring: list[tuple[float, float]] | None,
+    school: School,
+    tangent_mm: float | None,
+) -> Run:
+    """Return a run as far as it has come; without a calibrated ring there are no forces."""
+    kept = [
+        (i, r.penetration_mm, r.ring_div)
+        for i, r in enumerate(readings)
+        if r.used and r.penetration_mm is not None and r.ring_div is not None
+    ]
+    kept.sort(key=lambda row: row[1])
+    unique = [row for k, row in enumerate(kept) if k == 0 or row[1] > kept[k - 1][1]]
+    rows = np.array([row[0] for row in unique], dtype=np.int64)
+    x = np.array([row[1] for row in unique], dtype=float)
+    divisions = np.array([row[2] for row in unique], dtype=float)
+    force = eq.ring_force_kn(divisions, ring) if ring else np.full(len(x), np.nan)
+    sound = np.isfinite(force)
+    rows, x, force = rows[sound], x[sound], force[sound]
+    tangent = eq.tangent_at(x, force, tangent_mm) if tangent_mm is not None else eq.steepest_tangent(x, force)
+    run = Run(table, label, rows, x, force, _bridged(readings, x), tangent, tangent_mm is not None, [])
+    run.ratios.extend(_ratio(run, depth, standard) for depth, standard in eq.STANDARD_FORCE_KN[school])
+    return run
+
+
+def _ratio(run: Run, depth: float, standard: float) -> tuple[float, float, float] | None:
+    at = depth + run.zero_mm
+    if len(run.rows) < 3 or not run.penetration_mm[0] <= at <= run.reached_mm + 1e-9:
+        return None
+    force = float(run.curve(min(at, run.reached_mm)))
+    return depth, force, eq.bearing_ratio_percent(force, standard)
+
+
+def _bridged(readings: list[PenetrationRow], taken: Array) -> list[float]:
+    """Return the penetrations of rows without a reading that later readings went past."""
+    if not len(taken):
+        return []
+    return [
+        r.penetration_mm
+        for r in readings
+        if r.used and r.ring_div is None and r.penetration_mm is not None and 0 < r.penetration_mm < taken[-1]
+    ]
+
+
+def forces_of(table: str, rows: list[PenetrationRow], ring: list[tuple[float, float]] | None) -> dict[str, float | str]:
+    """Return the worked-out force of every reading by its cell; none beyond the ring's calibration."""
+    if ring is None:
+        return {}
+    read = [(i, row.ring_div) for i, row in enumerate(rows) if row.ring_div is not None]
+    forces = eq.ring_force_kn([div for _, div in read], ring)
+    return {f"{table}.{i}.force_kn": float(f) for (i, _), f in zip(read, forces, strict=True) if np.isfinite(f)}

@@ -1,0 +1,249 @@
+"""Fields of readings and settings: every one carries its label, unit, resolution and bounds."""
+
+import re
+from typing import Any, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
+
+from vadum.soil.numbers.entry import EntryError, parse_entry
+
+MOST_LOGGED = 200_000
+# Control characters and halves of signs: no file of ours could hold them.
+_UNSTORABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff\ud800-\udfff]")
+Shown = dict[str, list[str]]
+
+
+def reading(
+    label: str,
+    unit: str | None = None,
+    *,
+    about: str = "",
+    low: float | None = None,
+    high: float | None = None,
+    resolution: float | None = None,
+    expected: tuple[float, float] | None = None,
+    shown: Shown | None = None,
+    hand: Literal["row", "down"] | None = None,
+    instrument: str | None = None,
+    by: Literal["stopwatch", "count"] | None = None,
+    since: str | None = None,
+) -> Any:
+    """Declare one reading, unknown until it is taken.
+
+    Arguments
+    ---------
+    label : heading of the column, in the field's words
+    unit : unit of the number; None for words (a tin number, a remark)
+    low, high : hard bounds; beyond them it cannot be a reading at all
+    resolution : smallest step the instrument shows
+    expected : range a reading normally falls in, shown beside an empty cell
+    shown : only under these settings, e.g. ``{"school": ["one-point"]}``
+    hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
+    by : run mode offers a stopwatch, or a key to count with
+    since : minutes since this operation of the timetable was done; run mode proposes them
+    instrument : kind of instrument that can fill it; a mass in g is weighed without saying so
+    """
+    weighed = "balance" if unit == "g" else None
+    extra: dict[str, Any] = {
+        "unit": unit,
+        "resolution": resolution,
+        "expected": expected,
+        "shown": shown,
+        "hand": hand,
+        "instrument": instrument or weighed,
+        "by": by,
+        "since": since,
+    }
+    return Field(
+        default=None,
+        title=label,
+        description=about or None,
+        ge=low,
+        le=high,
+        json_schema_extra={key: value for key, value in extra.items() if value is not None},
+    )
+
+
+def remark(label: str, about: str = "", *, longest: int = 400) -> Any:
+    """Declare a reading that is words."""
+    return Field(default=None, title=label, description=about or None, max_length=longest)
+
+
+def clock_reading(label: str, about: str) -> Any:
+    """Declare a time that run mode keeps for its clock and nobody types; the worksheet does not show it."""
+    return Field(default=None, title=label, description=about, json_schema_extra={"clock": True})
+
+
+def setting(
+    default: Any,
+    label: str,
+    reason: str,
+    *,
+    unit: str | None = None,
+    low: float | None = None,
+    high: float | None = None,
+) -> Any:
+    """Declare a setting with its default and the reason for it."""
+    return Field(
+        default=default,
+        title=label,
+        description=reason,
+        ge=low,
+        le=high,
+        json_schema_extra={"unit": unit} if unit else None,
+    )
+
+
+def unit_of(model: type[BaseModel], name: str) -> str | None:
+    """Return the unit a field declares, None when it is not a quantity."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("unit") if isinstance(extra, dict) else None  # type: ignore[return-value]
+
+
+def resolution_of(model: type[BaseModel], name: str) -> float | None:
+    """Return the smallest step of the instrument behind a field, None when it declares none."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("resolution") if isinstance(extra, dict) else None  # type: ignore[return-value]
+
+
+class Entered(BaseModel):
+    """Base of everything a person enters: no unknown keys, no NaN, numbers may be typed with a unit."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @field_validator("*", mode="before")
+    @classmethod
+    def _typed(cls, value: Any, info: ValidationInfo) -> Any:
+        if value is None or value.__class__ is float:
+            return value
+        if isinstance(value, str) and (bad := _UNSTORABLE.search(value)):
+            raise ValueError(f"holds a sign that cannot be kept (U+{ord(bad[0]):04X}); type it again")
+        unit = unit_of(cls, info.field_name or "")
+        if unit is None:
+            return value
+        if isinstance(value, bool):
+            raise ValueError(f"true and false are not readings in {unit}")
+        if isinstance(value, str):
+            if not value.strip():
+                return None
+            try:
+                return parse_entry(value, unit)
+            except EntryError as error:
+                raise ValueError(str(error)) from error
+        return value
+
+
+def instrument_of(model: type[BaseModel], name: str) -> str | None:
+    """Return the kind of instrument that can fill a field, None when a hand does."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("instrument") if isinstance(extra, dict) else None  # type: ignore[return-value]
+
+
+class Readings(Entered):
+    """Raw readings as written at the bench."""
+
+
+class Row(Entered):
+    """One line of a table of readings. A row with a reason in ``left_out`` is kept on record but not used."""
+
+    left_out: str | None = remark("left out because", "reason for leaving this row out; empty when it is used")
+
+    @property
+    def used(self) -> bool:
+        return not self.left_out
+
+    @property
+    def empty(self) -> bool:
+        return not any(value is not None for value in self.__dict__.values())
+
+
+class Log(BaseModel):
+    """Columns of a logger file, each a list of the same length: thousands of rows that nobody types or leaves out."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    file: str = Field(default="", title="file", description="name of the file it came from", max_length=200)
+
+    @model_validator(mode="after")
+    def _even(self) -> "Log":
+        lengths = {len(column) for column in self.columns().values()}
+        if len(lengths) > 1:
+            raise ValueError("the columns of a logger file must be of one length")
+        if lengths and max(lengths) > MOST_LOGGED:
+            raise ValueError(f"a logger file holds at most {MOST_LOGGED} rows")
+        return self
+
+    @classmethod
+    def names(cls) -> list[str]:
+        return [name for name in cls.model_fields if name != "file"]
+
+    def columns(self) -> dict[str, list[float]]:
+        return {name: getattr(self, name) for name in self.names()}
+
+    def __len__(self) -> int:
+        return len(next(iter(self.columns().values()), []))
+
+
+class Settings(Entered):
+    """School and constants of a method, with defaults chosen and documented."""
+
+
+class Leant(BaseModel):
+    """A value another test or a person supplies, with its source. A bare number in a file counts as assumed."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    value: float
+    source: str = "assumed"
+
+
+Filled = TypeVar("Filled", bound=BaseModel)
+
+
+class Supplied(BaseModel):
+    """Constants of a piece of equipment, by the names of the readings they fill where these are left blank."""
+
+    by: str
+    values: dict[str, float]
+
+    def fill(self, readings: Filled) -> Filled:
+        """Return the readings with the constants in their blanks."""
+        blank = {name: value for name, value in self.values.items() if getattr(readings, name, 0.0) is None}
+        return readings.model_copy(update=blank)
+
+    def differing(self, readings: BaseModel) -> dict[str, float]:
+        """Return the constants against which something else is typed, beyond one percent."""
+        typed = {name: getattr(readings, name, None) for name in self.values}
+        return {
+            name: own
+            for name, own in self.values.items()
+            if (t := typed[name]) is not None and abs(t - own) > 0.01 * abs(own)
+        }
+
+
+class OutOfDate(BaseModel):
+    """A piece of equipment in use whose calibration does not cover the test's day, and why."""
+
+    name: str
+    why: str
+
+
+class Context(BaseModel):
+    """What a reduction leans on beside its own readings."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    out_of_date: list[OutOfDate] = Field(
+        default_factory=list, description="equipment in use whose calibration does not cover the test's day"
+    )
+
+    @field_validator("*", mode="before")
+    @classmethod
+    def _bare_number(cls, value: Any, info: ValidationInfo) -> Any:
+        field = cls.model_fields[info.field_name or ""]
+        if field.annotation == Leant | None and isinstance(value, int | float) and not isinstance(value, bool):
+            return {"value": value}
+        return value
+
+
+Applies = Literal["sample", "location", "equipment"]

@@ -1,0 +1,250 @@
+"""The contract every test method keeps."""
+
+from abc import ABC, abstractmethod
+from datetime import datetime
+from typing import Any, ClassVar, Generic, TypeVar
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.field import Applies, Context, Readings, Settings
+from vadum.soil.contract.figure import Drawing, Point
+from vadum.soil.contract.finding import RANK, Finding, warn
+from vadum.soil.contract.result import Parameter
+
+R = TypeVar("R", bound=Readings)
+S = TypeVar("S", bound=Settings)
+C = TypeVar("C", bound=Context)
+
+# Closes every method's cautions.
+DEFER = "Follow the laboratory's own rules and the local code; a licensed engineer decides what the result is used for."
+
+
+class Reduction(BaseModel):
+    """All that is known from the readings so far.
+
+    ``computed`` are worked-out cells by path (``trials.0.water_content_percent``), ``expected`` the range the next
+    reading should fall in by path, ``school`` names the choices a sheet must print. ``curve`` is what other tests of
+    the sample lean on beyond parameters, such as percent finer by diameter in mm.
+    """
+
+    parameters: list[Parameter] = []
+    findings: list[Finding] = []
+    derivation: list[Step] = []
+    figures: list[Drawing] = []
+    computed: dict[str, float | str] = {}
+    expected: dict[str, tuple[float, float]] = {}
+    next_action: str = ""
+    curve: list[Point] = []
+    school: str = ""
+    complete: bool = False
+    reportable: bool = False
+
+    def parameter(self, key: str) -> Parameter | None:
+        return next((p for p in self.parameters if p.key == key), None)
+
+    def codes(self) -> list[str]:
+        return [finding.code for finding in self.findings]
+
+
+def judged(reduction: Reduction) -> Reduction:
+    """Put the gravest finding first and say whether the result may be reported."""
+    reduction.findings.sort(key=lambda finding: RANK[finding.severity])
+    stopped = any(finding.severity == "stop" for finding in reduction.findings)
+    reduction.reportable = reduction.complete and not stopped
+    return reduction
+
+
+class ProcedureStep(BaseModel):
+    """One step of the procedure, tied to the readings it fills."""
+
+    text: str
+    readings: list[str] = []
+
+
+class Operation(BaseModel):
+    """A timed operation: due so many minutes after the start, with a tolerance and what to do.
+
+    ``after`` names the operation it counts from, so that it moves when that one was early or late; the one before it
+    when None. ``holds_min`` is how long the resource is held unattended. ``done`` and ``at`` are what the readings say,
+    ``cell`` is the reading that fills it.
+    """
+
+    key: str
+    what: str
+    due_min: float
+    tolerance_min: float
+    hands_on_min: float = 0
+    resource: str = ""
+    after: str | None = None
+    holds_min: float = 0
+    done: bool = False
+    at: datetime | None = None
+    cell: str = ""
+
+
+class SoilNeed(BaseModel):
+    """Soil a test takes from its sample, g as received, and what becomes of it."""
+
+    mass_g: float
+    spent: bool
+    note: str = ""
+
+
+class Computed(BaseModel):
+    """A worked-out column of a table: its place, heading, unit and decimals."""
+
+    table: str
+    key: str
+    label: str
+    unit: str = ""
+    decimals: int = 1
+
+    def text(self, value: float | str | None, more: int = 0) -> str:
+        """Return a worked-out cell as shown, with ``more`` decimals for files."""
+        if value is None or isinstance(value, str):
+            return value or ""
+        return f"{value:z.{self.decimals + more}f}"
+
+
+class SourceNote(BaseModel):
+    """An equation for the method page: what it gives, how it reads, where it stands."""
+
+    gives: str
+    equation: str
+    source: str
+
+
+class Method(ABC, Generic[R, S, C]):
+    """A test method. One module or package per method; see docs/add-a-method.md."""
+
+    code: ClassVar[str]
+    title: ClassVar[str]
+    version: ClassVar[str] = "1"
+    basis: ClassVar[tuple[str, ...]]
+    applies_to: ClassVar[Applies] = "sample"
+    run_together: ClassVar[int] = 1
+    """How many tests of this method one run mode can carry at once."""
+    folds: ClassVar[dict[str, str]] = {}
+    """Long tables by the column whose runs of one value are folded on the worksheet, all but the one in hand."""
+    limits: ClassVar[tuple[str, ...]] = ()
+    """What the test cannot say; printed on every sheet."""
+    clocked: ClassVar[tuple[str, ...]] = ()
+    """Readings that the method's own run mode fills by its clock, and that end it: not one after the other."""
+    headline: ClassVar[tuple[str, ...]]
+    computed: ClassVar[tuple[Computed, ...]] = ()
+    columns: ClassVar[dict[str, tuple[str, ...]]] = {}
+    """Columns of each table in bench order, where that is not the order of the row model's fields."""
+    equations: ClassVar[tuple[SourceNote, ...]] = ()
+    steps: ClassVar[tuple[ProcedureStep, ...]]
+    cautions: ClassVar[tuple[str, ...]]
+    mistakes: ClassVar[dict[str, str]] = {}
+
+    Readings: type[R]
+    Settings: type[S]
+    Context: type[C]
+
+    @abstractmethod
+    def reduce(self, readings: R, settings: S, context: C) -> Reduction:
+        """Return what the readings say so far. Pure, deterministic, never raises for a missing reading."""
+
+    def reduced(self, readings: R, settings: S, context: C) -> Reduction:
+        """Return the reduction with a warning for every piece of equipment that is out of date."""
+        reduction = self.reduce(readings, settings, context)
+        if context.out_of_date:
+            action = "Have it calibrated, or take another; say under Equipment which one was used."
+            reduction.findings += [
+                warn("equipment-out-of-date", f"{one.name}: {one.why}.", action) for one in context.out_of_date
+            ]
+            judged(reduction)
+        return reduction
+
+    @abstractmethod
+    def timetable(self, readings: R, settings: S) -> list[Operation]:
+        """Return the timed operations of the test."""
+
+    def begin(self, settings: S, largest_particle_mm: float | None) -> dict[str, Any]:
+        """Return the readings a new test starts with, as plain data: rows the hand would otherwise prepare."""
+        return {}
+
+    def soil_needed(self, settings: S, largest_particle_mm: float | None) -> SoilNeed | None:
+        """Return how much soil the test takes from its sample; None when it takes none of its own."""
+        return None
+
+    def run_view(self, readings: R, settings: S, context: C) -> dict[str, Any]:
+        """Return what run mode needs beside the reduction, as plain data; nothing by default."""
+        return {}
+
+    @abstractmethod
+    def virtual(self, soil: Any, settings: S, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()) -> R:
+        """Return believable readings of a soil whose truth is known, with named operator mistakes on request."""
+
+    def truth(self, soil: Any, settings: S) -> dict[str, float]:
+        """Return the true values of a virtual soil by the keys of the parameters that should find them."""
+        return {}
+
+    def at_time(self, hidden: R, so_far: R, path: str, minutes: float) -> float | None:
+        """Return what a cell would show so many minutes after the start of the clock it runs on.
+
+        ``hidden`` are the virtual soil's readings, ``so_far`` what stands on the sheet. None, the default, for a
+        reading that does not change while it is waited for.
+        """
+        return None
+
+    @abstractmethod
+    def a_soil(self, rng: np.random.Generator) -> Any:
+        """Return a random believable soil for :meth:`virtual`."""
+
+    def reduce_raw(self, readings: Any, settings: Any = None, context: Any = None) -> Reduction:
+        """Validate plain data and reduce it.
+
+        Raises
+        ------
+        pydantic.ValidationError
+            If a part is not what the method's models take.
+        """
+        return self.reduced(
+            self.Readings.model_validate(readings or {}),
+            self.Settings.model_validate(settings or {}),
+            self.Context.model_validate(context or {}),
+        )
+
+    def plant(self, mistakes: frozenset[str]) -> frozenset[str]:
+        """Return ``mistakes`` if all are known to this method.
+
+        Raises
+        ------
+        ValueError
+            Naming the unknown mistake and the known ones.
+        """
+        if unknown := mistakes - self.mistakes.keys():
+            known = ", ".join(sorted(self.mistakes))
+            raise ValueError(f"{self.code} knows no mistake “{sorted(unknown)[0]}”; it knows {known}")
+        return mistakes
+
+
+class Description(BaseModel):
+    """What ``vadum methods --json`` prints for one method."""
+
+    code: str
+    title: str
+    version: str
+    basis: list[str]
+    readings: dict[str, Any] = Field(description="JSON Schema of the readings")
+    settings: dict[str, Any] = Field(description="JSON Schema of the settings")
+    context: dict[str, Any] = Field(description="JSON Schema of the context")
+    mistakes: dict[str, str]
+
+
+def describe(method: Method[Any, Any, Any]) -> Description:
+    return Description(
+        code=method.code,
+        title=method.title,
+        version=method.version,
+        basis=list(method.basis),
+        readings=method.Readings.model_json_schema(),
+        settings=method.Settings.model_json_schema(),
+        context=method.Context.model_json_schema(),
+        mistakes=method.mistakes,
+    )

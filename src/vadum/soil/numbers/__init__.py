@@ -1,0 +1,1 @@
+"""Numbers as written and as reckoned: units, entry, rounding, fits."""

@@ -1,0 +1,67 @@
+"""What a person types into a reading: ``38.62``, ``0,85``, ``2.8in``, ``1/2 in``, ``12 lbf``."""
+
+import math
+import re
+
+from vadum.soil.numbers.units import UnitError, convert
+
+_NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?"
+_ENTRY = re.compile(rf"(?P<number>{_NUMBER})\s*(?P<unit>[^\d\s.,+-].*)?")
+_FRACTION = re.compile(r"(?:(?P<whole>\d+)\s+)?(?P<top>\d+)/(?P<bottom>\d+)\s*(?P<unit>[^\d\s.,/].*)?")
+_LOOKALIKES = str.maketrans({"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "})
+_SHOWN = 24
+
+
+class EntryError(ValueError):
+    """Text that is not a number the column can take; the message is meant for the person who typed it."""
+
+
+def parse_entry(text: str, unit: str) -> float:
+    """Read a typed number in the column's unit.
+
+    Arguments
+    ---------
+    text : what was typed; a bare number is in the column's unit; a comma is a decimal mark
+    unit : the column's unit, ``""`` for a plain number
+
+    Returns
+    -------
+    The number in the column's unit.
+
+    Raises
+    ------
+    EntryError
+        If the text is not one finite number with at most one unit of the column's kind.
+    """
+    cleaned = text.translate(_LOOKALIKES).strip()
+    if match := _FRACTION.fullmatch(cleaned):
+        if int(match["bottom"]) == 0:
+            raise EntryError(f"“{_short(cleaned)}” divides by zero")
+        number = int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
+    elif match := _ENTRY.fullmatch(cleaned):
+        number = float(match["number"].replace(",", "."))
+    else:
+        raise EntryError(_complaint(cleaned, unit))
+    if not math.isfinite(number):
+        raise EntryError(f"“{_short(cleaned)}” is too large to be a reading")
+    given = (match["unit"] or "").strip()
+    if not given:
+        return number
+    if not unit:
+        raise EntryError(f"“{_short(given)}” has no place here; this column is a plain number")
+    try:
+        return convert(number, given, unit)
+    except UnitError as error:
+        raise EntryError(str(error)) from error
+
+
+def _complaint(text: str, unit: str) -> str:
+    shown = _short(text)
+    if re.fullmatch(r"[\d.,\s]+(?:[^\d\s.,]+)?", text) and re.search(r"\d", text):
+        return f"“{shown}” has two marks or a gap; type it with one decimal mark and no thousands mark"
+    where = f"; this column takes a number in {unit}" if unit else "; this column takes a number"
+    return f"“{shown}” is not a number{where}"
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= _SHOWN else text[:_SHOWN] + "…"

@@ -1,0 +1,136 @@
+"""The bearing ratio: force from a ring, the start of the curve put right, the ratio and its rounding."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from vadum.soil.numbers.fit import Stretches
+
+Array = NDArray[np.float64]
+
+PLUNGER_AREA_MM2 = 1935.0
+# Standard force in kN by penetration in mm. EN 13286-47 and BS 1377-4; ASTM D1883 gives pressures on 1935 mm2.
+STANDARD_FORCE_KN: dict[str, tuple[tuple[float, float], ...]] = {
+    "13.2 and 20.0 kN": ((2.5, 13.2), (5.0, 20.0)),
+    "6.9 and 10.3 MPa": ((2.54, 6.9 * PLUNGER_AREA_MM2 / 1000), (5.08, 10.3 * PLUNGER_AREA_MM2 / 1000)),
+}
+# Seating force in N by the ratio that is expected. BS 1377-4 clause 7.4; EN 13286-47 clause 7.
+SEATING_N = ((5.0, 10.0), (30.0, 50.0), (float("inf"), 250.0))
+
+# Readings a straight part is judged by, and how far beyond the reading's own steps it may scatter.
+_WINDOW = 4
+_STRAIGHT = 0.012
+
+
+@dataclass(frozen=True)
+class Tangent:
+    """A straight line on the force-penetration curve: where it touches, its slope, where it meets the axis of no
+    force."""
+
+    at_mm: float
+    slope_kn_mm: float
+    zero_mm: float
+
+    def force_at(self, penetration_mm: float) -> float:
+        return self.slope_kn_mm * (penetration_mm - self.zero_mm)
+
+
+def ring_force_kn(divisions: ArrayLike, table: ArrayLike) -> Array:
+    """Return the force in a load ring from its calibration table, straight between its points.
+
+    Arguments
+    ---------
+    divisions : shape (n,), of the ring's dial
+    table : shape (m, 2), rising rows of divisions and force in kN; a linear ring has two rows
+
+    Returns
+    -------
+    Force in kN, nan beyond the table: a ring is not trusted past its calibration.
+
+    Source: ISO 376, use of a calibrated force-proving instrument by interpolation.
+    """
+    known = np.asarray(table, dtype=float)
+    return np.interp(np.asarray(divisions, dtype=float), known[:, 0], known[:, 1], left=np.nan, right=np.nan)
+
+
+def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Tangent | None:
+    """Return the tangent where the curve is steepest, as a straight line through the readings that lie on it.
+
+    Arguments
+    ---------
+    penetration_mm, force_kn : shape (n,), n at least 4, penetration rising
+
+    Returns
+    -------
+    The line by least squares through the steepest stretch of readings, grown in both directions as long as readings lie
+    on it, so that one step of the ring moves it little. None when the force never rises.
+
+    Source: BS 1377-4 (1990), clause 7.4.6.2: correction of a curve concave upward at its start.
+    """
+    x, f = np.asarray(penetration_mm, dtype=float), np.asarray(force_kn, dtype=float)
+    if len(x) < _WINDOW:
+        return None
+    lines = Stretches(x, f)
+    slopes = [lines.line(i, i + _WINDOW)[1] for i in range(len(x) - _WINDOW + 1)]
+    first = int(np.argmax(slopes))
+    if slopes[first] <= 0:
+        return None
+    last = first + _WINDOW
+    scatter = _STRAIGHT * float(np.ptp(f))
+    while True:
+        level, slope, _ = lines.line(first, last)
+        if last < len(x) and abs(f[last] - (level + slope * x[last])) <= scatter:
+            last += 1
+        elif first > 0 and abs(f[first - 1] - (level + slope * x[first - 1])) <= scatter:
+            first -= 1
+        else:
+            return Tangent(float(x[first:last].mean()), slope, -level / slope)
+
+
+def tangent_at(penetration_mm: ArrayLike, force_kn: ArrayLike, at_mm: float) -> Tangent | None:
+    """Return the tangent a hand chose: through the curve at a penetration, with the slope of the readings around it."""
+    x, f = np.asarray(penetration_mm, dtype=float), np.asarray(force_kn, dtype=float)
+    if len(x) < _WINDOW:
+        return None
+    near = np.sort(np.argsort(np.abs(x - at_mm))[:_WINDOW])
+    slope = Stretches(x[near], f[near]).line(0, len(near))[1]
+    if slope <= 0:
+        return None
+    return Tangent(at_mm, slope, at_mm - float(np.interp(at_mm, x, f)) / slope)
+
+
+def curve_through(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Callable[[ArrayLike], Array]:
+    """Return the curve through the readings, as a function of penetration in mm that gives force in kN.
+
+    Arguments
+    ---------
+    penetration_mm, force_kn : shape (n,), n at least 2, penetration rising
+
+    Source: cubic between readings without overshoot, Fritsch and Carlson (1980), SIAM J. Numer. Anal. 17, 238-246.
+    """
+    from scipy.interpolate import PchipInterpolator
+
+    curve: Callable[[ArrayLike], Array] = PchipInterpolator(penetration_mm, force_kn)
+    return curve
+
+
+def bearing_ratio_percent(force_kn: float, standard_kn: float) -> float:
+    """Return the bearing ratio, percent: force as a share of the standard force at the same penetration."""
+    return 100.0 * force_kn / standard_kn
+
+
+def report_step(ratio_percent: float) -> int:
+    """Return the step a ratio is reported to: 1 % below 30, 5 % up to 100, 10 % above. Source: BS 1377-4 clause 7.5."""
+    return 1 if ratio_percent < 30 else 5 if ratio_percent <= 100 else 10
+
+
+def seating_force_n(expected_percent: float) -> float:
+    """Return the seating force in N for an expected ratio: 10 N to 5 %, 50 N to 30 %, 250 N above."""
+    return next(force for most, force in SEATING_N if expected_percent <= most)
+
+
+def largest_measurable_percent(reaction_kn: float, school: str = "13.2 and 20.0 kN") -> float:
+    """Return the largest ratio at the first depth that a reaction in kN can be pressed to."""
+    return bearing_ratio_percent(reaction_kn, STANDARD_FORCE_KN[school][0][1])

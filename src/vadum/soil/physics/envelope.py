@@ -1,0 +1,65 @@
+"""The straight failure envelope: cohesion and friction from points of normal and shear stress."""
+
+from dataclasses import dataclass
+from math import atan, degrees, radians, tan
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from vadum.soil.numbers.fit import LineFit, line_fit
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Envelope:
+    """tau = c + sigma tan phi; c in kPa, phi in degrees, standard errors where the points allow them."""
+
+    cohesion_kpa: float
+    friction_deg: float
+    r_squared: float
+    cohesion_error: float | None
+    friction_error: float | None
+    fit: LineFit | None
+
+    def at(self, normal_kpa: float) -> float:
+        return self.cohesion_kpa + normal_kpa * tan(radians(self.friction_deg))
+
+    def band_at(self, normal_kpa: float, t: float) -> tuple[float, float] | None:
+        """Return the confidence band of the line at a stress, ``t`` standard errors wide; None where it cannot be
+        had."""
+        doubt = self.fit.doubt_at(normal_kpa) if self.fit is not None else None
+        return None if doubt is None else (self.at(normal_kpa) - t * doubt, self.at(normal_kpa) + t * doubt)
+
+
+def envelope(normal_kpa: ArrayLike, shear_kpa: ArrayLike, *, through_origin: bool = False) -> Envelope | None:
+    """Fit tau on sigma by least squares.
+
+    Arguments
+    ---------
+    normal_kpa, shear_kpa : shape (n,), n at least 2 different normal stresses, 1 through the origin
+    through_origin : cohesion set to nothing
+
+    Source: least squares of tau on sigma, ISO 17892-10 annex; Draper and Smith, ch. 1.
+    """
+    sigma, tau = np.asarray(normal_kpa, dtype=float), np.asarray(shear_kpa, dtype=float)
+    if through_origin:
+        if not len(sigma) or not float(sigma @ sigma):
+            return None
+        slope = float(sigma @ tau / (sigma @ sigma))
+        off = tau - slope * sigma
+        spread = float(((tau - tau.mean()) ** 2).sum())
+        r_squared = 1 - float(off @ off) / spread if spread > 0 else 1.0
+        error = float(np.sqrt(off @ off / (len(sigma) - 1) / (sigma @ sigma))) if len(sigma) > 1 else None
+        return Envelope(0.0, degrees(atan(slope)), r_squared, None, _degrees(slope, error), None)
+    fit = line_fit(sigma, tau)
+    if fit is None:
+        return None
+    error = fit.standard_error / np.sqrt(fit.sxx) if fit.standard_error is not None else None
+    return Envelope(
+        fit.intercept, degrees(atan(fit.slope)), fit.r_squared, fit.doubt_at(0.0), _degrees(fit.slope, error), fit
+    )
+
+
+def _degrees(slope: float, error: float | None) -> float | None:
+    return None if error is None else float(degrees(error / (1 + slope**2)))

@@ -1,0 +1,152 @@
+"""Conductivity and suction from heads and times: least squares in the head, bands from the profile of the misfit."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import exp, log, sqrt
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from vadum.soil.physics.falling_head import Cylinder
+
+Array = NDArray[np.float64]
+Misfit = Callable[[Array], Array]
+SUCTION_BOUNDS_MM = (5.0, 2500.0)
+_KS_BOUNDS = (log(1e-6), log(600.0))
+_USUAL_SUCTION_MM = 150.0
+_PROFILE = 21
+# A band of the suction narrower than this, in its logarithm, is an ellipse's.
+_NARROW = 0.7
+_EDGE = 1.02
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """Ks in mm/min and suction in mm with their bands of 95 %, the misfit in mm, and which readings were used."""
+
+    ks_mm_min: float
+    ks_band: tuple[float, float]
+    suction_mm: float
+    suction_band: tuple[float, float]
+    suction_known: bool
+    misfit_mm: float
+    used: NDArray[np.bool_]
+    residuals_mm: Array
+
+    @property
+    def standard_error(self) -> float:
+        """Return one standard error of ln Ks, from the band."""
+        return log(self.ks_band[1] / self.ks_band[0]) / 4
+
+
+def fit_falling_head(
+    cylinder: Cylinder, minutes: ArrayLike, head_mm: ArrayLike, resolution_mm: float = 1.0
+) -> Fitted | None:
+    """Fit conductivity and suction to a record.
+
+    Arguments
+    ---------
+    minutes, head_mm : shape (n,), time rising from the start at the cylinder's first head
+    resolution_mm : step of the level readings; the misfit never counts as smaller than what it makes
+
+    Returns
+    -------
+    None with fewer than four readings. Only readings with the front outside the cylinder count, where there are at
+    least four; all of them otherwise, which ``used`` tells.
+
+    The band of Ks is where the misfit, with the best suction for it, stays within Fisher's limit: with a suction that
+    the record does not determine the usual standard error would be too small. Source: Seber and Wild (1989), ch. 5.
+    """
+    # Imported here: it takes a second that other methods need not wait for.
+    from scipy.optimize import least_squares
+    from scipy.special import fdtri
+
+    t, h = np.asarray(minutes, dtype=float), np.asarray(head_mm, dtype=float)
+    outside = (h <= cylinder.clear_head_mm + 1e-9) & (h > 0)
+    used = outside if outside.sum() >= 4 else (t > 0) & (h > 0)
+    if used.sum() < 4:
+        return None
+    at, read = t[used], h[used]
+
+    def off(p: Array) -> Array:
+        return cylinder.head_at(at, exp(float(p[0])), exp(float(p[1]))) - read
+
+    low, high = (log(bound) for bound in SUCTION_BOUNDS_MM)
+    middle = log(_USUAL_SUCTION_MM)
+    best = least_squares(
+        off,
+        [_start(cylinder, at, read, _USUAL_SUCTION_MM), middle],
+        bounds=([_KS_BOUNDS[0], low], [_KS_BOUNDS[1], high]),
+        xtol=1e-6,
+        max_nfev=40,
+    )
+    n = len(at)
+    floor = resolution_mm / sqrt(12)
+    ssr = 2 * float(best.cost)
+    scatter = max(ssr / (n - 2) if n > 2 else 0.0, floor**2)
+    # Rounded readings of a slow fall err together, a run of equal ones counts once.
+    independent = max(3, 1 + int((np.diff(read) != 0).sum()))
+    allowed = ssr + scatter * max(1.0, n / independent) * float(fdtri(1, max(independent - 2, 1), 0.95))
+    ks_band, suction_band = _bands(off, best.x, best.jac, ssr, allowed, (low, high))
+    edges = (SUCTION_BOUNDS_MM[0] * _EDGE, SUCTION_BOUNDS_MM[1] / _EDGE)
+    return Fitted(
+        ks_mm_min=exp(best.x[0]),
+        ks_band=ks_band,
+        suction_mm=exp(best.x[1]),
+        suction_band=suction_band,
+        suction_known=edges[0] < suction_band[0] and suction_band[1] < edges[1],
+        misfit_mm=sqrt(scatter),
+        used=used,
+        residuals_mm=h - cylinder.head_at(t, exp(best.x[0]), exp(best.x[1])),
+    )
+
+
+def _start(cylinder: Cylinder, at: Array, read: Array, suction_mm: float) -> float:
+    """Return ln Ks that meets the last reading with a suction."""
+    path = cylinder.path(suction_mm)
+    reach = float(np.interp(-read[-1], -cylinder.heads, path))
+    return float(np.clip(log(max(reach, 1e-6) / max(float(at[-1]), 1e-6)), *_KS_BOUNDS))
+
+
+def _bands(
+    off: Misfit, best: Array, jacobian: Array, ssr: float, allowed: float, bounds: tuple[float, float]
+) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Return the bands of Ks and suction: as an ellipse around the best, and along the valley of the misfit."""
+    (ks_width, suction_width), k = _ellipse(jacobian, allowed - ssr), float(best[0])
+    ks, suctions = [k - ks_width, k + ks_width], [float(best[1])]
+    if suction_width < _NARROW:
+        suctions += [suctions[0] - suction_width, suctions[0] + suction_width]
+    else:
+        for c in np.linspace(*bounds, _PROFILE):
+            k, width, misfit = _best_ks(off, float(c), float(best[0]), allowed)
+            if misfit <= allowed:
+                ks += [k - width, k + width]
+                suctions.append(float(c))
+    return (exp(min(ks)), exp(max(ks))), (exp(max(min(suctions), bounds[0])), exp(min(max(suctions), bounds[1])))
+
+
+def _ellipse(jacobian: Array, room: float) -> tuple[float, float]:
+    """Return half the width of each parameter's band when the misfit is a parabola."""
+    squares = jacobian.T @ jacobian
+    if np.linalg.cond(squares) > 1e12:
+        return 0.0, float("inf")
+    spread = np.diag(np.linalg.inv(squares)) * max(room, 0.0)
+    return float(np.sqrt(spread[0])), float(np.sqrt(spread[1]))
+
+
+def _best_ks(off: Misfit, c: float, k: float, allowed: float) -> tuple[float, float, float]:
+    """Return ln Ks that fits best with a suction, how far it may move within the limit, and the misfit."""
+    slope = np.zeros(0)
+    r = off(np.array([k, c]))
+    for _ in range(4):
+        slope = (off(np.array([k + 1e-4, c])) - r) / 1e-4
+        curved = float(slope @ slope)
+        if curved <= 0:
+            return k, 0.0, float(r @ r)
+        step = float(np.clip(-(slope @ r) / curved, -0.7, 0.7))
+        k, r = k + step, off(np.array([k + step, c]))
+        if abs(step) < 1e-4:
+            break
+    misfit = float(r @ r)
+    room = max(0.0, allowed - misfit)
+    return k, sqrt(room / float(slope @ slope)), misfit

@@ -1,0 +1,36 @@
+"""Solids, water and air: the relations between densities, water content and voids."""
+
+from vadum.soil.physics.water import REFERENCE_C, water_density
+
+WATER = float(water_density(REFERENCE_C))
+
+
+def dry_density(bulk_density: float, water_content_percent: float) -> float:
+    """Return rho_d = rho / (1 + w), in the unit of rho; w in percent. Source: ASTM D7263 (2021), clause 10."""
+    return bulk_density / (1.0 + water_content_percent / 100.0)
+
+
+def void_ratio(dry_density_g_cm3: float, particle_density: float) -> float:
+    """Return e = Gs rho_w / rho_d - 1, plain number. Source: ASTM D7263 (2021), clause 10."""
+    return particle_density * WATER / dry_density_g_cm3 - 1.0
+
+
+def saturation_percent(water_content_percent: float, particle_density: float, void_ratio_: float) -> float:
+    """Return S = w Gs / e, percent; w in percent. Source: ASTM D7263 (2021), clause 10."""
+    return water_content_percent * particle_density / void_ratio_
+
+
+def saturated_dry_density(water_content_percent: float, particle_density: float, air_percent: float = 0.0) -> float:
+    """Return the dry density at a water content with this share of air in the whole volume.
+
+    Arguments
+    ---------
+    water_content_percent : percent of dry mass
+    particle_density : Gs, plain number
+    air_percent : share of the volume that is air, percent; 0 gives the zero-air line
+
+    Returns
+    -------
+    g/cm3. Source: ASTM D698 (2021), clause 11 (S = 100 %); the air lines from the same balance of volumes.
+    """
+    return WATER * (1.0 - air_percent / 100.0) / (1.0 / particle_density + water_content_percent / 100.0)

@@ -1,0 +1,145 @@
+"""Water held against suction: two curves fitted to measured points, with standard errors and what they say of a soil.
+
+Suction in kPa, water content by volume as a share.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import log
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from vadum.soil.numbers.units import convert
+
+Array = NDArray[np.float64]
+FIELD_CAPACITY_KPA, WILTING_KPA = 33.0, 1500.0
+Device = Literal["water column", "mercury column", "gauge"]
+# A column of 1 cm of water at 4 degrees, and of mercury at 0 degrees, in kPa.
+_COLUMN_KPA = {"water column": 0.0980665, "mercury column": 1.3332239}
+_NAMES = {"van Genuchten": ("θr", "θs", "α", "n"), "Brooks-Corey": ("θr", "θs", "ψb", "λ")}
+_AT_BOUND = 0.005
+# A fit this close, in theta, needs no second start.
+_CLOSE = 0.002
+
+
+def suction_kpa(read: float, device: Device) -> float:
+    """Return a suction read on a device: cm of column, or bar on a gauge."""
+    return read * _COLUMN_KPA[device] if device in _COLUMN_KPA else convert(read, "bar", "kPa")
+
+
+def van_genuchten(psi: ArrayLike, r: float, s: float, alpha: float, n: float) -> Array:
+    """Return theta = r + (s - r) [1 + (alpha psi)^n]^-(1 - 1/n).
+
+    Arguments
+    ---------
+    psi : shape (n,), kPa
+    alpha : 1/kPa
+
+    Source: van Genuchten (1980), Soil Sci. Soc. Am. J. 44, with m = 1 - 1/n (Mualem).
+    """
+    return r + (s - r) * (1 + (alpha * np.asarray(psi, dtype=float)) ** n) ** -(1 - 1 / n)
+
+
+def brooks_corey(psi: ArrayLike, r: float, s: float, entry_kpa: float, slope: float) -> Array:
+    """Return theta = r + (s - r) (psi_b / psi)^lambda beyond the entry value, s up to it. Source: Brooks and Corey
+    (1964)."""
+    x = np.asarray(psi, dtype=float)
+    return r + (s - r) * np.where(x > entry_kpa, (entry_kpa / np.maximum(x, entry_kpa)) ** slope, 1.0)
+
+
+@dataclass(frozen=True)
+class Retention:
+    """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit and Akaike's
+    value."""
+
+    name: str
+    values: tuple[float, ...]
+    errors: tuple[float | None, ...]
+    misfit: float
+    aic: float
+    curve: Callable[..., Array]
+
+    @property
+    def symbols(self) -> tuple[str, ...]:
+        return _NAMES[self.name]
+
+    def at(self, psi_kpa: ArrayLike) -> Array:
+        return self.curve(psi_kpa, *self.values)
+
+
+def fit_retention(
+    psi_kpa: ArrayLike, theta: ArrayLike, name: Literal["van Genuchten", "Brooks-Corey"]
+) -> Retention | None:
+    """Fit a curve by least squares in theta, parameters within their bounds.
+
+    Arguments
+    ---------
+    psi_kpa, theta : shape (n,), n at least 5, with the saturated state at a suction of about nothing
+
+    Returns
+    -------
+    None with fewer points than that. A parameter at its bound has no standard error: it is undetermined.
+    """
+    x, y = np.asarray(psi_kpa, dtype=float), np.asarray(theta, dtype=float)
+    if len(x) < 5 or np.ptp(y) <= 0:
+        return None
+    # Imported here: it takes a second that other methods need not wait for.
+    from scipy.optimize import least_squares
+
+    curve = van_genuchten if name == "van Genuchten" else brooks_corey
+    top = float(y.max())
+    # alpha and the entry value are fitted by their logarithms: they run over decades.
+    low = np.array([0.0, 0.5 * top, log(1e-4), 1.01] if curve is van_genuchten else [0.0, 0.5 * top, log(0.05), 0.02])
+    high = np.array(
+        [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(20.0), 12.0]
+        if curve is van_genuchten
+        else [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(1000.0), 8.0]
+    )
+
+    def off(p: Array) -> Array:
+        return curve(x, float(p[0]), float(p[1]), float(np.exp(p[2])), float(p[3])) - y
+
+    half = float(np.interp(-(top + y.min()) / 2, -y, np.maximum(x, 0.05)))
+    starts = [
+        (0.4 * y.min(), top, log(1 / half) if curve is van_genuchten else log(half / 3), shape)
+        for shape in ((1.3, 2.5) if curve is van_genuchten else (0.3, 1.5))
+    ]
+    best = None
+    for start in starts:
+        p = np.clip(start, low + 1e-6, high - 1e-6)
+        found = least_squares(off, p, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-10, ftol=1e-12)
+        best = found if best is None or found.cost < best.cost else best
+        if 2 * float(best.cost) / len(x) < _CLOSE**2:
+            break
+    assert best is not None
+    ssr, n, k = 2 * float(best.cost), len(x), 4
+    inside = ((best.x - low) / (high - low) > _AT_BOUND) & ((high - best.x) / (high - low) > _AT_BOUND)
+    values = (float(best.x[0]), float(best.x[1]), float(np.exp(best.x[2])), float(best.x[3]))
+    return Retention(
+        name=name,
+        values=values,
+        errors=_errors(np.asarray(best.jac), inside, ssr / max(n - int(inside.sum()), 1), values[2]),
+        misfit=float(np.sqrt(ssr / max(n - k, 1))),
+        aic=n * log(max(ssr, 1e-18) / n) + 2 * (k + 1),
+        curve=curve,
+    )
+
+
+def _errors(jacobian: Array, inside: NDArray[np.bool_], variance: float, scaled: float) -> tuple[float | None, ...]:
+    """Return the standard error of each parameter that is not at a bound; the third was fitted by its logarithm."""
+    free = np.flatnonzero(inside)
+    found: list[float | None] = [None] * len(inside)
+    if len(free):
+        spread = np.sqrt(np.diag(np.linalg.pinv(jacobian[:, free].T @ jacobian[:, free])) * variance)
+        for i, error in zip(free, spread, strict=True):
+            found[int(i)] = float(error) * (scaled if i == 2 else 1.0)
+    return tuple(found)
+
+
+def water_by_volume(
+    mass_g: float, apparatus_g: float, ring_g: float, dry_g: float, volume_cm3: float, density: float = 0.998
+) -> float:
+    """Return theta = (M - M apparatus - M ring - M dry) / (rho_w V). Source: ISO 11274 (2019), ASTM D6836."""
+    return (mass_g - apparatus_g - ring_g - dry_g) / (density * volume_cm3)

@@ -1,1 +1,0 @@
-"""What both plate tests share: the plate, the jack, the gauges."""
