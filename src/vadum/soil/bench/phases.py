@@ -8,9 +8,14 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Context, Leant
 from vadum.soil.contract.figure import Axis, Figure, Line, Region, box
 from vadum.soil.contract.finding import Finding, stop, warn
-from vadum.soil.contract.result import Parameter, number
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH
+from vadum.soil.contract.result import Parameter, Result
+from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
 from vadum.soil.physics.phases import WATER, saturation_percent, void_ratio
+
+VOID_RATIO = Result("void_ratio", "e", "void ratio", "", THOUSANDTH)
+POROSITY_PERCENT = Result("porosity_percent", "n", "porosity", "%", TENTH)
+AIR_PERCENT = Result("air_percent", "air", "air content", "%", TENTH)
+SATURATION_PERCENT = Result("saturation_percent", "S", "degree of saturation", "%", TENTH)
 
 _OVERFULL = 105.0
 
@@ -61,14 +66,12 @@ class Phases:
 
     def parameters(self, basis: str) -> list[Parameter]:
         found = [
-            number("void_ratio", "e", "void ratio", "", self.void_ratio, THOUSANDTH, basis=basis),
-            number("porosity_percent", "n", "porosity", "%", self.porosity_percent, TENTH, basis=basis),
-            number("air_percent", "air", "air content", "%", self.air_percent, TENTH, basis=basis),
+            VOID_RATIO.of(self.void_ratio, basis=basis),
+            POROSITY_PERCENT.of(self.porosity_percent, basis=basis),
+            AIR_PERCENT.of(self.air_percent, basis=basis),
         ]
         if self.saturation is not None:
-            found.insert(
-                2, number("saturation_percent", "S", "degree of saturation", "%", self.saturation, TENTH, basis=basis)
-            )
+            found.insert(2, SATURATION_PERCENT.of(self.saturation, basis=basis))
         return found
 
     def steps(self, basis: str) -> list[Step]:
@@ -185,7 +188,3 @@ def _bar(key: str, x: tuple[float, float], layers: list[tuple[str, float]]) -> l
             )
             level += share
     return regions
-
-
-def density_parameter(key: str, symbol: str, name: str, value: float, basis: str) -> Parameter:
-    return number(key, symbol, name, "g/cm³", value, HUNDREDTH, basis=basis)

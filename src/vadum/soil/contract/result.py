@@ -1,6 +1,12 @@
-"""Results: one soil parameter with its raw and its reported value."""
+"""Results: declared once by a method, and given as soil parameters with their raw and their reported value."""
 
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
 from decimal import Decimal
+from functools import cache
+from string import Formatter
+from typing import Any
 
 from pydantic import BaseModel
 
@@ -28,31 +34,86 @@ class Parameter(BaseModel):
     basis: str = ""
 
 
-def number(
-    key: str,
-    symbol: str,
-    name: str,
-    unit: str,
-    value: float,
-    rounding: Rounding | Significant,
-    *,
-    basis: str = "",
-    doubt: float | None = None,
-) -> Parameter:
-    """Return a numeric parameter, reported by ``rounding``; ``doubt`` is one standard error in the same unit."""
-    reported = rounding.round(value)
-    return Parameter(
-        key=key,
-        symbol=symbol,
-        name=name,
-        unit=unit,
-        value=value,
-        reported=float(reported),
-        text=plain(reported),
-        rounding=rounding.words,
-        doubt=doubt,
-        basis=basis,
-    )
+Bounds = tuple[float | None, float | None]
+
+
+@dataclass(frozen=True)
+class Result:
+    """A result that a method can give, declared once: screen, sheet, card, column, summary and glossary read it here.
+
+    ``key``, ``symbol`` and ``name`` may have slots (``ks_{number}``) that :meth:`of` fills. Without a ``rounding`` a
+    number needs its own, and words have none. ``impossible`` and ``unusual`` are the bounds outside which a value
+    cannot be, or hardly is. ``quantity`` is what a designer asks for and this gives, ``card`` its place on the sample's
+    card, 0 when it has none. An ``agreement`` says how well readings agree: it is a measure of doubt and has none
+    itself.
+    """
+
+    key: str
+    symbol: str
+    name: str
+    unit: str = ""
+    rounding: Rounding | Significant | None = None
+    basis: str = ""
+    impossible: Bounds | None = None
+    unusual: Bounds | None = None
+    quantity: str = ""
+    card: int = 0
+    agreement: bool = False
+
+    def of(
+        self,
+        value: float,
+        /,
+        *,
+        rounding: Rounding | Significant | None = None,
+        basis: str | None = None,
+        doubt: float | None = None,
+        **slots: Any,
+    ) -> "Parameter":
+        """Return a number as a parameter, reported by its rounding; ``doubt`` is one standard error in the same
+        unit."""
+        rule = rounding or self.rounding
+        if rule is None:
+            raise TypeError(f"{self.key} has no rounding: it is a word, or needs one")
+        reported = rule.round(value)
+        return Parameter(
+            **self._named(slots, basis),
+            unit=self.unit,
+            value=value,
+            reported=float(reported),
+            text=plain(reported),
+            rounding=rule.words,
+            doubt=doubt,
+        )
+
+    def word(self, text: str, /, *, basis: str | None = None, **slots: Any) -> "Parameter":
+        """Return a parameter that is a word: ``NP``, ``fit``, ``replace``."""
+        return Parameter(**self._named(slots, basis), text=text)
+
+    def _named(self, slots: dict[str, Any], basis: str | None) -> dict[str, str]:
+        return {
+            "key": self.key.format(**slots),
+            "symbol": self.symbol.format(**slots),
+            "name": self.name.format(**slots),
+            "basis": self.basis if basis is None else basis,
+        }
+
+    def gives(self, key: str) -> bool:
+        """Return whether a parameter's key is of this result."""
+        return _pattern(self.key).fullmatch(key) is not None
+
+
+@cache
+def _pattern(key: str) -> re.Pattern[str]:
+    """Return what a key with slots matches."""
+    return re.compile("".join(".+" if slot is not None else re.escape(text) for text, slot in _parts(key)))
+
+
+def _parts(key: str) -> Iterator[tuple[str, str | None]]:
+    for text, slot, _, _ in Formatter().parse(key):
+        yield text, None
+        if slot is not None:
+            yield "", slot
 
 
 def plain(reported: Decimal) -> str:
@@ -62,8 +123,3 @@ def plain(reported: Decimal) -> str:
         mantissa, _, power = format(reported, "e").partition("e")
         return f"{mantissa}e{int(power)}"
     return format(reported, "f")
-
-
-def verdict(key: str, symbol: str, name: str, text: str, *, basis: str = "") -> Parameter:
-    """Return a parameter that is a word: ``NP``, ``fit``, ``replace``."""
-    return Parameter(key=key, symbol=symbol, name=name, text=text, basis=basis)

@@ -7,13 +7,18 @@ from typing import Any
 
 from pydantic import Field
 
-from vadum.soil.bench.phases import Phases, density_parameter
+from vadum.soil.bench.phases import Phases
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.field import Readings, Row, reading
 from vadum.soil.contract.finding import Finding, stop, warn
-from vadum.soil.contract.result import Parameter, number
-from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.contract.result import Parameter, Result
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 from vadum.soil.physics.phases import dry_density
+
+BULK_DENSITY = Result("bulk_density", "ρ", "bulk density", "g/cm³", HUNDREDTH, basis="ISO 17892-2")
+DRY_DENSITY = Result("dry_density", "ρd", "dry density", "g/cm³", HUNDREDTH, basis="ISO 17892-2")
+WATER_CONTENT = Result("water_content", "w", "water content of the trimmings", "%", TENTH, basis="ASTM D2216")
+SATURATION = Result("saturation", "S", "degree of saturation", "%", WHOLE)
 
 SLENDER = (2.0, 2.5)
 # Ends count as parallel, sides as true, within these shares of the mean.
@@ -154,29 +159,11 @@ def specimen_parameters(made: Specimen, gs: float | None = None) -> list[Paramet
     """Return density, water content and saturation of the specimen."""
     found = []
     if made.bulk_density is not None:
-        found.append(density_parameter("bulk_density", "ρ", "bulk density", made.bulk_density, "ISO 17892-2"))
+        found.append(BULK_DENSITY.of(made.bulk_density))
         if made.water_content is not None:
-            found.append(
-                density_parameter(
-                    "dry_density",
-                    "ρd",
-                    "dry density",
-                    dry_density(made.bulk_density, made.water_content),
-                    "ISO 17892-2",
-                )
-            )
+            found.append(DRY_DENSITY.of(dry_density(made.bulk_density, made.water_content)))
     if made.water_content is not None:
-        found.append(
-            number(
-                "water_content",
-                "w",
-                "water content of the trimmings",
-                "%",
-                made.water_content,
-                TENTH,
-                basis="ASTM D2216",
-            )
-        )
+        found.append(WATER_CONTENT.of(made.water_content))
     if gs is not None and (saturation := made.saturation(gs)) is not None:
-        found.append(number("saturation", "S", "degree of saturation", "%", saturation, WHOLE))
+        found.append(SATURATION.of(saturation))
     return found

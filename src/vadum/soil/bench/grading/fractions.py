@@ -2,9 +2,19 @@
 
 from typing import Literal
 
-from vadum.soil.contract.result import Parameter, number
+from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import TENTH, significant
 from vadum.soil.physics.grading import Curve, curvature, uniformity
+
+D_MM = Result("d{p}_mm", "D{p}", "diameter at {p} % finer", "mm", significant(3))
+UNIFORMITY = Result("uniformity", "Cu", "coefficient of uniformity", "", significant(2), basis="ASTM D2487 clause 8")
+CURVATURE = Result("curvature", "Cc", "coefficient of curvature", "", significant(2), basis="ASTM D2487 clause 8")
+COBBLES = Result("cobbles_percent", "cobbles", "above {cobble} mm", "%", TENTH)
+GRAVEL = Result("gravel_percent", "gravel", "{gravel} to {cobble} mm", "%", TENTH)
+SAND = Result("sand_percent", "sand", "{fines} to {gravel} mm", "%", TENTH)
+FINES = Result("fines_percent", "fines", "below {fines} mm", "%", TENTH)
+CLAY = Result("clay_percent", "clay size", "below 0.002 mm", "%", TENTH)
+SHARES = {one.key: one for one in (COBBLES, GRAVEL, SAND, FINES, CLAY)}
 
 Convention = Literal["unified", "ISO 14688"]
 
@@ -58,32 +68,16 @@ def main_shares(curve: Curve, convention: Convention) -> dict[str, float]:
 def grading_parameters(curve: Curve, convention: Convention, basis: str) -> list[Parameter]:
     """Return D-values, coefficients and shares of a curve, as far as it reaches."""
     found: dict[str, float] = {p: d for p in _D if (d := curve.diameter_at(float(p))) is not None}
-    parameters = [
-        number(f"d{p}_mm", f"D{p}", f"diameter at {p} % finer", "mm", d, significant(3), basis=basis)
-        for p, d in found.items()
-    ]
+    parameters = [D_MM.of(d, basis=basis, p=p) for p, d in found.items()]
     if "10" in found and "60" in found:
         cu = uniformity(found["10"], found["60"])
-        parameters.append(
-            number("uniformity", "Cu", "coefficient of uniformity", "", cu, significant(2), basis="ASTM D2487 clause 8")
-        )
+        parameters.append(UNIFORMITY.of(cu))
         if "30" in found:
             cc = curvature(found["10"], found["30"], found["60"])
-            parameters.append(
-                number(
-                    "curvature", "Cc", "coefficient of curvature", "", cc, significant(2), basis="ASTM D2487 clause 8"
-                )
-            )
+            parameters.append(CURVATURE.of(cc))
     cobble, gravel, fines = (f"{bound:g}" for bound in _BOUNDS[convention])
-    names = {
-        "cobbles_percent": ("cobbles", f"above {cobble} mm"),
-        "gravel_percent": ("gravel", f"{gravel} to {cobble} mm"),
-        "sand_percent": ("sand", f"{fines} to {gravel} mm"),
-        "fines_percent": ("fines", f"below {fines} mm"),
-        "clay_percent": ("clay size", "below 0.002 mm"),
-    }
     parameters += [
-        number(key, *names[key], "%", share, TENTH, basis=basis)
+        SHARES[key].of(share, basis=basis, cobble=cobble, gravel=gravel, fines=fines)
         for key, share in main_shares(curve, convention).items()
     ]
     return parameters

@@ -5,45 +5,34 @@ from decimal import Decimal
 from vadum.soil.bench.plunger.readings import School
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.result import Parameter, number
+from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, Rounding
 from vadum.soil.physics import bearing as eq
+
+CBR = Result("cbr", "CBR", "{of}", "%")
+CBR_AT = Result("cbr_{code}", "{label} {depth:g}", "{of}, at {depth:g} mm", "%", TENTH)
+ZERO_MM = Result("zero_{table}_mm", "{label} origin", "{of}, origin moved ({how})", "mm", HUNDREDTH)
 
 BASIS: dict[str, str] = {"13.2 and 20.0 kN": "EN 13286-47", "6.9 and 10.3 MPa": "ASTM D1883"}
 
 
-def ratio_parameter(key: str, symbol: str, name: str, ratio_percent: float, school: School) -> Parameter:
-    """Return a bearing ratio, reported to 1, 5 or 10 % by its size."""
+def ratio_parameter(ratio_percent: float, school: School, of: str) -> Parameter:
+    """Return the bearing ratio, reported to 1, 5 or 10 % by its size; ``of`` says of which places."""
     step = eq.report_step(ratio_percent)
     rounding = Rounding(step=Decimal(step), words=f"to the nearest {step} %")
-    return number(key, symbol, name, "%", ratio_percent, rounding, basis=BASIS[school])
+    return CBR.of(ratio_percent, rounding=rounding, basis=BASIS[school], of=of)
 
 
 def run_parameters(run: Run) -> list[Parameter]:
     """Return both ratios of one run, to a tenth, and how far its origin was moved."""
+    label, of = run.label, run.label.lower()
     found = [
-        number(
-            f"cbr_{run.table}_{depth:g}_mm".replace(".", "_"),
-            f"{run.label} {depth:g}",
-            f"{run.label.lower()}, at {depth:g} mm",
-            "%",
-            value,
-            TENTH,
-        )
+        CBR_AT.of(value, code=f"{run.table}_{depth:g}_mm".replace(".", "_"), label=label, depth=depth, of=of)
         for depth, _, value in (r for r in run.ratios if r is not None)
     ]
     if run.tangent is not None:
         how = "tangent set by hand" if run.by_hand else "tangent at the steepest part"
-        found.append(
-            number(
-                f"zero_{run.table}_mm",
-                f"{run.label} origin",
-                f"{run.label.lower()}, origin moved ({how})",
-                "mm",
-                run.zero_mm,
-                HUNDREDTH,
-            )
-        )
+        found.append(ZERO_MM.of(run.zero_mm, table=run.table, label=label, of=of, how=how))
     return found
 
 

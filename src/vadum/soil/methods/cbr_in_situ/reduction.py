@@ -9,10 +9,9 @@ from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import note, stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
+from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
-from vadum.soil.numbers.rounding import TENTH, WHOLE
 from vadum.soil.physics.bearing import STANDARD_FORCE_KN
 
 
@@ -99,7 +98,7 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
     what = (
         f"bearing ratio in place, mean of {len(values)}" if len(values) > 1 else "bearing ratio in place, one position"
     )
-    result.parameters.append(ratio_parameter("cbr", "CBR", what, mean, settings.school))
+    result.parameters.append(ratio_parameter(mean, settings.school, what))
     result.derivation.append(
         Step(
             symbol="CBR",
@@ -111,9 +110,7 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
     )
     if len(values) > 1:
         spread = 100 * max(abs(value - mean) for _, value in values) / mean
-        result.parameters.append(
-            number("spread_percent", "spread", "largest distance of a position from the mean", "%", spread, WHOLE)
-        )
+        result.parameters.append(SPREAD_PERCENT.of(spread))
         if spread > settings.spread_percent:
             far, value = max(values, key=lambda v: abs(v[1] - mean))
             result.findings.append(
@@ -132,9 +129,7 @@ def _particulars(
 ) -> None:
     most = largest_percent(readings, settings)
     if most is not None:
-        result.parameters.append(
-            number("largest_cbr", "measurable", "largest ratio the reaction can measure", "%", most, WHOLE)
-        )
+        result.parameters.append(LARGEST_CBR.of(most))
         standard = STANDARD_FORCE_KN[settings.school][0][1]
         result.derivation.append(
             Step(
@@ -147,9 +142,7 @@ def _particulars(
         )
     found = [w for tin in readings.tins if tin.used and (w := tin.water_content(context.tins)) is not None]
     if found:
-        result.parameters.append(
-            number("water_content", "w", "water content beside the test", "%", sum(found) / len(found), TENTH)
-        )
+        result.parameters.append(WATER_CONTENT.of(sum(found) / len(found)))
 
 
 def _next_action(

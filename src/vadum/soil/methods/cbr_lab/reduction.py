@@ -3,19 +3,18 @@
 from decimal import Decimal
 
 from vadum.soil.bench.particle import particle_density
-from vadum.soil.bench.phases import density_parameter
 from vadum.soil.bench.plunger import advice as bearing
 from vadum.soil.bench.plunger.figure import drawn, run_figure
-from vadum.soil.bench.plunger.report import BASIS, ratio_parameter, run_parameters, run_steps
+from vadum.soil.bench.plunger.report import BASIS, CBR, ratio_parameter, run_parameters, run_steps
 from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, specimen
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE, Rounding
+from vadum.soil.methods.cbr_lab.results import DRY_DENSITY, RELATIVE_COMPACTION, SWELL_PERCENT, WATER_CONTENT
+from vadum.soil.numbers.rounding import Rounding
 from vadum.soil.physics.bearing import report_step
 
 
@@ -85,7 +84,7 @@ def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, reading
             if len(values) == 1
             else "bearing ratio, mean of top and bottom"
         )
-        result.parameters.append(ratio_parameter("cbr", "CBR", what, mean, settings.school))
+        result.parameters.append(ratio_parameter(mean, settings.school, what))
         how = "the larger of both depths" if len(values) == 1 else "mean of the larger ones of top and bottom"
         result.derivation.append(
             Step(
@@ -100,34 +99,22 @@ def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, reading
         return
     texts = [Rounding(step=Decimal(report_step(v)), words="").text(v) for v in values]
     result.parameters.append(
-        verdict(
-            "cbr",
-            "CBR",
-            "bearing ratio of top and of bottom, more than a tenth off their mean",
-            " / ".join(texts),
-            basis=basis,
+        CBR.word(
+            " / ".join(texts), basis=basis, of="bearing ratio of top and of bottom, more than a tenth off their mean"
         )
     )
 
 
 def _particulars(result: Reduction, made: Specimen, context: CbrLabContext) -> None:
     if made.dry_density is not None:
-        result.parameters.append(
-            density_parameter("dry_density", "ρd", "dry density in the mould", made.dry_density, "ASTM D698")
-        )
+        result.parameters.append(DRY_DENSITY.of(made.dry_density))
         if context.maximum_dry_density is not None:
             share = 100 * made.dry_density / context.maximum_dry_density.value
-            result.parameters.append(
-                number("relative_compaction", "ρd / max", "share of the maximum dry density", "%", share, WHOLE)
-            )
+            result.parameters.append(RELATIVE_COMPACTION.of(share))
     if made.water_content is not None:
-        result.parameters.append(
-            number("water_content", "w", "water content in the mould", "%", made.water_content, TENTH)
-        )
+        result.parameters.append(WATER_CONTENT.of(made.water_content))
     if made.swell_percent is not None:
-        result.parameters.append(
-            number("swell_percent", "swell", "swell while soaking", "%", made.swell_percent, HUNDREDTH)
-        )
+        result.parameters.append(SWELL_PERCENT.of(made.swell_percent))
 
 
 def _next_action(

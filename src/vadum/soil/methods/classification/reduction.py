@@ -9,14 +9,21 @@ from vadum.soil.classify.tree import Walk, walk
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing, Path
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import Parameter, number, verdict
+from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.classification.facts import Found, find_facts
 from vadum.soil.methods.classification.readings import (
     ClassificationContext,
     ClassificationReadings,
     ClassificationSettings,
 )
-from vadum.soil.numbers.rounding import WHOLE
+from vadum.soil.methods.classification.results import (
+    GROUP_INDEX,
+    GROUP_NAME,
+    GROUP_SYMBOL,
+    HIGHWAY_GROUP,
+    HIGHWAY_NAME,
+    TEXTURE,
+)
 from vadum.soil.site.plasticity_chart import plasticity_chart
 
 UNIFIED, HIGHWAY = "ASTM D2487", "AASHTO M 145"
@@ -86,12 +93,10 @@ def _sources(context: ClassificationContext) -> str:
 def _parameters(
     readings: ClassificationReadings, settings: ClassificationSettings, found: Found, first: Walk, second: Walk
 ) -> list[Parameter]:
-    parameters = [verdict("group_symbol", "unified", "group symbol", _groups(first), basis=UNIFIED)]
+    parameters = [GROUP_SYMBOL.word(_groups(first), basis=UNIFIED)]
     if symbol := first.decided:
         words = readings.cobbles if readings.cobbles and readings.cobbles != "none" else ""
-        parameters.append(
-            verdict("group_name", "name", "group name", unified.group_name(symbol, found.facts, words), basis=UNIFIED)
-        )
+        parameters.append(GROUP_NAME.word(unified.group_name(symbol, found.facts, words), basis=UNIFIED))
     group = second.decided
     whole = highway.whole(found.facts)
     text = _groups(second)
@@ -100,22 +105,11 @@ def _parameters(
             group, whole.get("passing 0.075 mm", 0.0), whole.get("LL", 0.0), whole.get("PI", 0.0)
         )
         text = f"{group} ({index})"
-        parameters.append(number("group_index", "GI", "group index", "", float(index), WHOLE, basis=HIGHWAY))
-        parameters.append(verdict("highway_name", "usually", "made up of", highway.group_words(group), basis=HIGHWAY))
-    parameters.insert(
-        0 if settings.first == "highway" else 1,
-        verdict("highway_group", "highway", "group and index", text, basis=HIGHWAY),
-    )
+        parameters.append(GROUP_INDEX.of(float(index), basis=HIGHWAY))
+        parameters.append(HIGHWAY_NAME.word(highway.group_words(group), basis=HIGHWAY))
+    parameters.insert(0 if settings.first == "highway" else 1, HIGHWAY_GROUP.word(text, basis=HIGHWAY))
     if found.fine_earth:
-        parameters.append(
-            verdict(
-                "texture",
-                "texture",
-                "of the fine earth",
-                texture_class(*found.fine_earth),
-                basis="Soil Survey Manual ch. 3",
-            )
-        )
+        parameters.append(TEXTURE.word(texture_class(*found.fine_earth)))
     return parameters
 
 

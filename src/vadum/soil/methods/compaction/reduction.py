@@ -1,20 +1,25 @@
 """From moulds of soil to the compaction curve and its optimum."""
 
 from vadum.soil.bench.particle import assumed_note, particle_density
-from vadum.soil.bench.phases import Phases, density_parameter
+from vadum.soil.bench.phases import Phases
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import note
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.compaction import equations as eq
 from vadum.soil.methods.compaction.advice import curve_findings, next_action, point_findings
 from vadum.soil.methods.compaction.figure import compaction_figure
 from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
-from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.methods.compaction.results import (
+    AIR_PERCENT,
+    CORRECTED_DRY_DENSITY,
+    CORRECTED_WATER_CONTENT,
+    MAXIMUM_DRY_DENSITY,
+    OPTIMUM_WATER_CONTENT,
+)
 
 
 def reduce_compaction(
@@ -75,16 +80,8 @@ def _optimum(
     basis = "ASTM D698" if settings.scheme.startswith("light") else "ASTM D1557"
     by_hand = " (set by hand)" if settings.optimum_percent is not None else ""
     result.parameters = [
-        number(
-            "optimum_water_content",
-            "w opt",
-            f"optimum water content{by_hand}",
-            "%",
-            peak.optimum_percent,
-            TENTH,
-            basis=basis,
-        ),
-        density_parameter("maximum_dry_density", "ρd max", "maximum dry density", peak.maximum, basis),
+        OPTIMUM_WATER_CONTENT.of(peak.optimum_percent, basis=basis, by_hand=by_hand),
+        MAXIMUM_DRY_DENSITY.of(peak.maximum, basis=basis),
     ]
     powers = " + ".join(
         f"{c:.6g} w{'^' + str(n) if n > 1 else ''}" if n else f"{c:.6g}"
@@ -102,17 +99,7 @@ def _optimum(
     )
     phases = Phases(peak.maximum, peak.optimum_percent, gs.value)
     if phases.void_ratio > 0:
-        result.parameters.append(
-            number(
-                "air_percent",
-                "air",
-                "air content at the optimum",
-                "%",
-                phases.air_percent,
-                TENTH,
-                basis="zero-air relation",
-            )
-        )
+        result.parameters.append(AIR_PERCENT.of(phases.air_percent))
     if not readings.oversize_percent:
         return
     share = readings.oversize_percent
@@ -129,20 +116,7 @@ def _optimum(
         )
     whole = eq.oversize_density(peak.maximum, share, gm)
     water = eq.oversize_water(peak.optimum_percent, share, readings.oversize_water_percent or 0.0)
-    result.parameters += [
-        density_parameter(
-            "corrected_dry_density", "ρd max whole", "maximum dry density with oversize", whole, "ASTM D4718"
-        ),
-        number(
-            "corrected_water_content",
-            "w opt whole",
-            "optimum water content with oversize",
-            "%",
-            water,
-            TENTH,
-            basis="ASTM D4718",
-        ),
-    ]
+    result.parameters += [CORRECTED_DRY_DENSITY.of(whole), CORRECTED_WATER_CONTENT.of(water)]
     result.derivation.append(
         Step(
             symbol="ρd max whole",

@@ -7,13 +7,12 @@ import numpy as np
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.method import Method, Operation, ProcedureStep, Reduction, SourceNote, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.cup_inspection.readings import (
     CupInspectionContext,
     CupInspectionReadings,
     CupInspectionSettings,
 )
-from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.methods.cup_inspection.results import DROP_HEIGHT, VERDICT
 
 DROP_MM = 10.0
 TOOL_TIP_MM, TOOL_TIP_TOLERANCE_MM = 2.0, 0.1
@@ -86,11 +85,9 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
         else:
             word = "" if missing else "fit"
         if word:
-            result.parameters.append(verdict("verdict", "cup", "state of the cup", word, basis=BASIS))
+            result.parameters.append(VERDICT.word(word))
         if readings.drop_height_mm is not None:
-            result.parameters.append(
-                number("drop_height", "h", "drop height", "mm", readings.drop_height_mm, TENTH, basis=BASIS)
-            )
+            result.parameters.append(DROP_HEIGHT.of(readings.drop_height_mm))
             result.derivation.append(
                 Step(
                     symbol="h",

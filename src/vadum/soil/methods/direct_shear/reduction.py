@@ -5,12 +5,11 @@ from math import tan
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.results import COHESION, DILATION, FRICTION, R_SQUARED
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3, normal_stress_kpa, sheared
-from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
 from vadum.soil.physics.envelope import Envelope, envelope
 
 _BASIS = "ISO 17892-10"
@@ -38,17 +37,7 @@ def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSett
             _line(result, end, "end", " end", made)
     angles = [s.dilation_deg for s in made if s.dilation_deg is not None]
     if angles:
-        result.parameters.append(
-            number(
-                "dilation",
-                "ψ",
-                "angle of dilation at the peak, mean",
-                "°",
-                sum(angles) / len(angles),
-                TENTH,
-                basis="rise over travel",
-            )
-        )
+        result.parameters.append(DILATION.of(sum(angles) / len(angles)))
     result.figures = [
         shear_figure(made),
         envelope_figure(made, peak if len(made) >= 2 else None, end if len(made) >= 2 else None),
@@ -84,29 +73,11 @@ def _computed(
 def _line(result: Reduction, line: Envelope, key: str, words: str, made: list[Sheared]) -> None:
     what = "at the peak" if key == "peak" else "at the end of the test"
     result.parameters += [
-        number(
-            f"friction_{key}",
-            f"φ′{words}",
-            f"angle of friction {what}",
-            "°",
-            line.friction_deg,
-            TENTH,
-            basis=_BASIS,
-            doubt=line.friction_error,
-        ),
-        number(
-            f"cohesion_{key}",
-            f"c′{words}",
-            f"cohesion {what}",
-            "kPa",
-            line.cohesion_kpa,
-            TENTH,
-            basis=_BASIS,
-            doubt=line.cohesion_error,
-        ),
+        FRICTION.of(line.friction_deg, doubt=line.friction_error, key=key, words=words, what=what),
+        COHESION.of(line.cohesion_kpa, doubt=line.cohesion_error, key=key, words=words, what=what),
     ]
     if key == "peak":
-        result.parameters.append(number("r_squared", "r²", "correlation", "", line.r_squared, THOUSANDTH))
+        result.parameters.append(R_SQUARED.of(line.r_squared))
     pairs = [(s.peak_normal_kpa, s.peak_kpa) if key == "peak" else (s.end_normal_kpa, s.end_kpa) for s in made]
     result.derivation.append(
         Step(

@@ -3,14 +3,19 @@
 from dataclasses import dataclass
 
 from vadum.soil.bench.particle import assumed_note, particle_density
-from vadum.soil.bench.phases import DensityContext, Phases, density_parameter, phase_diagram
+from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
-from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.methods.excavation_density.results import (
+    DRY_DENSITY,
+    FINE_EARTH_DENSITY,
+    STONES_MASS_PERCENT,
+    STONES_VOLUME_PERCENT,
+    WATER_CONTENT,
+)
 from vadum.soil.physics.phases import WATER
 from vadum.soil.physics.water import REFERENCE_C, water_density
 
@@ -112,21 +117,11 @@ def _densities(
     """Add densities, stone content and phases to the result."""
     total = earth.total / volume
     by_mass = 100 * earth.stones / earth.total
-    result.parameters.append(
-        density_parameter("dry_density", "ρd total", "total dry density (bulk density of soil mechanics)", total, BASIS)
-    )
+    result.parameters.append(DRY_DENSITY.of(total))
     room = volume * (1 - stones_volume / 100)
     if room > 0:
         fine = earth.fine / room
-        result.parameters.append(
-            density_parameter(
-                "fine_earth_density",
-                "ρd fine",
-                "fine-earth density (bulk density of soil science)",
-                fine,
-                "dry fines / (V − V stones)",
-            )
-        )
+        result.parameters.append(FINE_EARTH_DENSITY.of(fine))
         result.derivation += [
             Step(
                 symbol="ρd fine",
@@ -148,12 +143,7 @@ def _densities(
             basis=BASIS,
         ),
     )
-    result.parameters += [
-        number("stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", by_mass, TENTH),
-        number(
-            "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", stones_volume, TENTH
-        ),
-    ]
+    result.parameters += [STONES_MASS_PERCENT.of(by_mass), STONES_VOLUME_PERCENT.of(stones_volume)]
     if stones_volume > _STONY:
         result.findings.append(
             warn(
@@ -178,7 +168,7 @@ def _densities(
             )
         )
     elif w is not None:
-        result.parameters.insert(2, number("water_content", "w", "water content as dug", "%", w, TENTH))
+        result.parameters.insert(2, WATER_CONTENT.of(w))
         result.findings += phases.findings("mass_moist_g")
     elif phases.void_ratio <= 0:
         result.findings += phases.findings("mass_coarse_g")

@@ -5,12 +5,12 @@ from math import exp
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding, note
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import Parameter, number, verdict
+from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.falling_head import advice
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
 from vadum.soil.methods.falling_head.figures import head_figure, residual_figure, site_figure
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
-from vadum.soil.numbers.rounding import HUNDREDTH, WHOLE, significant
+from vadum.soil.methods.falling_head.results import DESIGN_MM_H, JUDGED, KS, KS_SITE, KS_SITE_M_S, LATE, SPREAD, SUCTION
 from vadum.soil.physics.falling_head import geometric_mean
 
 BASIS = "ASTM D8152"
@@ -89,77 +89,35 @@ def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings)
     only = fitted[0].fit
     doubt = mean * only.standard_error if len(fitted) == 1 and only else mean * (spread ** (1 / len(fitted) ** 0.5) - 1)
     result.parameters.append(
-        number(
-            "ks_site",
-            "Ks",
-            "conductivity at saturation,"
-            f" {'geometric mean of ' + str(len(values)) + ' places' if len(values) > 1 else 'one place'}",
-            "mm/h",
+        KS_SITE.of(
             mean,
-            significant(3),
-            basis=BASIS,
             doubt=doubt,
+            over="geometric mean of " + str(len(values)) + " places" if len(values) > 1 else "one place",
         )
     )
-    result.parameters.append(
-        number("ks_site_m_s", "Ks", "the same in SI", "m/s", mean * MM_H_TO_M_S, significant(2), basis=BASIS)
-    )
+    result.parameters.append(KS_SITE_M_S.of(mean * MM_H_TO_M_S))
     if len(values) > 1:
-        result.parameters.append(
-            number("spread", "spread", "geometric standard deviation, a factor", "", spread, HUNDREDTH)
-        )
+        result.parameters.append(SPREAD.of(spread))
     design = mean / settings.safety_factor
-    result.parameters.append(
-        number(
-            "design_mm_h",
-            "design",
-            f"site's mean over a factor of {settings.safety_factor:g}",
-            "mm/h",
-            design,
-            significant(2),
-        )
-    )
+    result.parameters.append(DESIGN_MM_H.of(design, safety_factor=settings.safety_factor))
     if settings.required_mm_h is not None:
         meets = design >= settings.required_mm_h
         words = f"{'meets' if meets else 'does not meet'} {settings.required_mm_h:g} mm/h"
-        result.parameters.append(verdict("judged", "required", "rate the project requires", words))
+        result.parameters.append(JUDGED.word(words))
 
 
 def _of_place(p: Place) -> list[Parameter]:
     if p.fit is None or p.ks_20_mm_h is None:
         return []
     doubt = p.ks_20_mm_h * (exp(p.fit.standard_error) - 1)
-    found = [
-        number(
-            f"ks_{p.number}",
-            f"Ks {p.number}",
-            f"conductivity, cylinder {p.number}",
-            "mm/h",
-            p.ks_20_mm_h,
-            significant(3),
-            basis=BASIS,
-            doubt=doubt,
-        )
-    ]
-    name = f"suction at the front, cylinder {p.number}"
+    found = [KS.of(p.ks_20_mm_h, doubt=doubt, number=p.number)]
     if p.fit.suction_known:
         half = (p.fit.suction_band[1] - p.fit.suction_band[0]) / 4
-        found.append(
-            number(f"suction_{p.number}", f"C {p.number}", name, "mm", p.fit.suction_mm, WHOLE, basis=BASIS, doubt=half)
-        )
+        found.append(SUCTION.of(p.fit.suction_mm, doubt=half, number=p.number))
     else:
-        found.append(verdict(f"suction_{p.number}", f"C {p.number}", name, "undetermined", basis=BASIS))
+        found.append(SUCTION.word("undetermined", number=p.number))
     if (late := p.late_mm_h) is not None:
-        found.append(
-            number(
-                f"late_{p.number}",
-                f"late {p.number}",
-                f"speed of the fall in the last third, cylinder {p.number}; for comparison",
-                "mm/h",
-                late,
-                significant(2),
-            )
-        )
+        found.append(LATE.of(late, number=p.number))
     return found
 
 

@@ -3,13 +3,12 @@
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.lime_demand import advice
 from vadum.soil.methods.lime_demand.bottles import Bottle, bottles_of, wanted
 from vadum.soil.methods.lime_demand.equations import decide
 from vadum.soil.methods.lime_demand.figure import decision_path, ph_figure
 from vadum.soil.methods.lime_demand.readings import LimeReadings, LimeSettings
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH
+from vadum.soil.methods.lime_demand.results import BRANCH, HIGHEST_PH, LIME_ONLY_PH, LIME_PERCENT
 
 BASIS = "ASTM D6276"
 
@@ -36,25 +35,13 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
         if lime is not None:
             result.expected[f"bottles.{i}.mass_lime_g"] = (round(lime, 3), round(lime, 3))
     if decision.percent is not None:
-        result.parameters.append(
-            number(
-                "lime_percent",
-                "lime",
-                f"lime demand by pH, {decision.branch}; an indication for a mix design",
-                "%",
-                decision.percent,
-                TENTH,
-                basis=BASIS,
-            )
-        )
+        result.parameters.append(LIME_PERCENT.of(decision.percent, branch=decision.branch))
     if soils:
-        result.parameters.append(verdict("branch", "decision", decision.words, decision.branch, basis=BASIS))
+        result.parameters.append(BRANCH.word(decision.branch, decided=decision.words))
         highest = max(b.ph25 for b in soils)
-        result.parameters.append(
-            number("highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", highest, HUNDREDTH)
-        )
+        result.parameters.append(HIGHEST_PH.of(highest))
     if alone:
-        result.parameters.append(number("lime_only_ph", "pH lime", "lime only at 25 °C", "", alone[-1].ph25, HUNDREDTH))
+        result.parameters.append(LIME_ONLY_PH.of(alone[-1].ph25))
     figures: list[Drawing] = [ph_figure(read, decision)]
     path = decision_path(read, decision)
     result.figures = [*figures, path] if path is not None else figures

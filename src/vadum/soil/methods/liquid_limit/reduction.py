@@ -6,7 +6,6 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.finding import Finding, note, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.liquid_limit.advice import trial_findings
 from vadum.soil.methods.liquid_limit.figure import limit_figure
 from vadum.soil.methods.liquid_limit.next_action import next_action
@@ -18,8 +17,8 @@ from vadum.soil.methods.liquid_limit.readings import (
     LiquidLimitSettings,
     Trial,
 )
+from vadum.soil.methods.liquid_limit.results import LIQUID_LIMIT
 from vadum.soil.methods.liquid_limit.schools import BASIS, SCHOOLS, Outcome
-from vadum.soil.numbers.rounding import WHOLE
 
 _SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 720}
 
@@ -64,16 +63,7 @@ def reduce_liquid_limit(
     )
     if outcome.limit is not None:
         result.parameters = [
-            number(
-                "liquid_limit",
-                "LL",
-                "liquid limit",
-                "%",
-                outcome.limit,
-                WHOLE,
-                basis=BASIS[settings.school],
-                doubt=outcome.doubt,
-            ),
+            LIQUID_LIMIT.of(outcome.limit, basis=BASIS[settings.school], doubt=outcome.doubt),
             *outcome.parameters,
         ]
     judged(result)
@@ -84,7 +74,7 @@ def reduce_liquid_limit(
 def _non_plastic(reason: str, settings: LiquidLimitSettings) -> Reduction:
     return judged(
         Reduction(
-            parameters=[verdict("liquid_limit", "LL", "liquid limit", "NP", basis="ASTM D4318 clause 15")],
+            parameters=[LIQUID_LIMIT.word("NP")],
             findings=[
                 note(
                     "liquid-limit-not-determinable",

@@ -8,12 +8,12 @@ from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Point
 from vadum.soil.contract.finding import Finding, note, stop, warn
-from vadum.soil.contract.result import Parameter, number
+from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.liquid_limit import equations as eq
 from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings
+from vadum.soil.methods.liquid_limit.results import FLOW_INDEX, R_SQUARED, SPREAD
 from vadum.soil.numbers.fit import LineFit
-from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
 
 BASIS = {
     "multipoint": "ASTM D4318 method A",
@@ -52,10 +52,7 @@ def _multipoint(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
     )
     outcome.doubt = fit.doubt_at(float(np.log10(eq.STANDARD_BLOWS)))
     outcome.ends = ends
-    outcome.parameters = [
-        number("flow_index", "IF", "flow index", "%", flow_index, TENTH, basis="slope per log cycle of blows"),
-        number("r_squared", "r²", "correlation", "", fit.r_squared, THOUSANDTH),
-    ]
+    outcome.parameters = [FLOW_INDEX.of(flow_index), R_SQUARED.of(fit.r_squared)]
     outcome.caption = f"flow index {flow_index:.1f} · r² {fit.r_squared:.3f} · {len(weighed)} trials"
     if by_hand:
         outcome.caption = f"line by hand · flow index {flow_index:.1f} · {len(weighed)} trials"
@@ -156,7 +153,7 @@ def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
     spread = max(values) - min(values)
     outcome.caption = f"{len(values)} determinations · spread {spread:.1f} %"
     if len(values) > 1:
-        outcome.parameters = [number("spread", "Δ", "spread of determinations", "%", spread, TENTH)]
+        outcome.parameters = [SPREAD.of(spread)]
         outcome.doubt = float(np.std(values, ddof=1) / np.sqrt(len(values)))
         outcome.steps.append(
             Step(
@@ -212,7 +209,7 @@ def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
     outcome.limit = fit.at(eq.STANDARD_PENETRATION_MM)
     outcome.doubt = fit.doubt_at(eq.STANDARD_PENETRATION_MM)
     outcome.ends = (13.0, fit.at(13.0)), (27.0, fit.at(27.0))
-    outcome.parameters = [number("r_squared", "r²", "correlation", "", fit.r_squared, THOUSANDTH)]
+    outcome.parameters = [R_SQUARED.of(fit.r_squared)]
     outcome.caption = f"r² {fit.r_squared:.3f} · {len(weighed)} trials"
     outcome.steps.append(
         Step(

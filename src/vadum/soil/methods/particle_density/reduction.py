@@ -5,10 +5,9 @@ import numpy as np
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.particle_density.readings import Determination, ParticleDensityReadings, ParticleDensitySettings
-from vadum.soil.numbers.rounding import HUNDREDTH, THOUSANDTH
+from vadum.soil.methods.particle_density.results import GRAIN_DENSITY_G_CM3, PARTICLE_DENSITY, SPREAD
 from vadum.soil.physics.phases import WATER
 
 BASIS = "ASTM D854"
@@ -33,22 +32,10 @@ def reduce_particle_density(readings: ParticleDensityReadings, settings: Particl
     if sound:
         mean = float(np.mean(sound))
         doubt = float(np.std(sound, ddof=1) / np.sqrt(len(sound))) if len(sound) > 1 else None
-        result.parameters = [
-            number(
-                "particle_density",
-                "Gs",
-                "specific gravity of the grains at 20 °C",
-                "",
-                mean,
-                HUNDREDTH,
-                basis=BASIS,
-                doubt=doubt,
-            ),
-            number("grain_density_g_cm3", "ρs", "grain density", "g/cm³", mean * WATER, HUNDREDTH, basis="ISO 17892-3"),
-        ]
+        result.parameters = [PARTICLE_DENSITY.of(mean, doubt=doubt), GRAIN_DENSITY_G_CM3.of(mean * WATER)]
     if len(sound) > 1:
         spread = max(sound) - min(sound)
-        result.parameters.append(number("spread", "Δ", "spread of determinations", "", spread, THOUSANDTH))
+        result.parameters.append(SPREAD.of(spread))
         if spread > settings.spread + 1e-9:
             result.findings.append(
                 warn(

@@ -7,14 +7,21 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import Parameter, number, verdict
+from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.plastic_limit.readings import (
     PlasticLimitContext,
     PlasticLimitReadings,
     PlasticLimitSettings,
     Thread,
 )
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.methods.plastic_limit.results import (
+    ACTIVITY,
+    CONSISTENCY_INDEX,
+    LIQUIDITY_INDEX,
+    PLASTIC_LIMIT,
+    PLASTICITY_INDEX,
+    SPREAD,
+)
 from vadum.soil.physics import plasticity as eq
 from vadum.soil.site.plasticity_chart import plasticity_chart
 
@@ -71,7 +78,7 @@ def _limit_and_index(
     values = [w for _, _, w in weighed]
     spread = max(values) - min(values)
     doubt = float(np.std(values, ddof=1) / np.sqrt(len(values))) if len(values) > 1 else None
-    plastic_limit = number("plastic_limit", "PL", "plastic limit", "%", limit, WHOLE, basis=BASIS, doubt=doubt)
+    plastic_limit = PLASTIC_LIMIT.of(limit, doubt=doubt)
     result.derivation.append(
         Step(
             symbol="PL",
@@ -84,11 +91,11 @@ def _limit_and_index(
         )
     )
     if len(values) > 1:
-        result.parameters.append(number("spread", "Δ", "spread of portions", "%", spread, TENTH))
+        result.parameters.append(SPREAD.of(spread))
     reported = float(plastic_limit.reported or 0)
     if context.liquid_limit_not_determinable:
         result.findings.append(_np_note("The liquid limit could not be determined."))
-        result.parameters.append(verdict("plasticity_index", "PI", "plasticity index", "NP", basis=BASIS))
+        result.parameters.append(PLASTICITY_INDEX.word("NP"))
         return plastic_limit, None
     if context.liquid_limit is None:
         return plastic_limit, None
@@ -96,9 +103,9 @@ def _limit_and_index(
     index = eq.plasticity_index(liquid_limit, reported)
     if index <= 0:
         result.findings.append(_np_note(f"PL {reported:g} is not below LL {liquid_limit:g}."))
-        result.parameters.append(verdict("plasticity_index", "PI", "plasticity index", "NP", basis=BASIS))
+        result.parameters.append(PLASTICITY_INDEX.word("NP"))
         return plastic_limit, None
-    result.parameters.append(number("plasticity_index", "PI", "plasticity index", "%", index, WHOLE, basis=BASIS))
+    result.parameters.append(PLASTICITY_INDEX.of(index))
     result.derivation.append(
         Step(
             symbol="PI",
@@ -129,10 +136,7 @@ def _indices(
     if natural:
         w = natural.value
         li, ic = eq.liquidity_index(w, plastic_limit, index), eq.consistency_index(w, liquid_limit, index)
-        result.parameters += [
-            number("liquidity_index", "LI", "liquidity index", "", li, HUNDREDTH, basis=f"{BASIS} clause 21"),
-            number("consistency_index", "IC", "consistency index", "", ic, HUNDREDTH, basis="ISO 17892-12"),
-        ]
+        result.parameters += [LIQUIDITY_INDEX.of(li, basis=f"{BASIS} clause 21"), CONSISTENCY_INDEX.of(ic)]
         about = f"natural water content from {natural.source}"
         result.derivation += [
             Step(
@@ -155,7 +159,7 @@ def _indices(
     clay = context.clay_percent
     if clay and clay.value > 0:
         a = eq.activity(index, clay.value)
-        result.parameters.append(number("activity", "A", "activity", "", a, HUNDREDTH, basis="Skempton 1953"))
+        result.parameters.append(ACTIVITY.of(a))
         result.derivation.append(
             Step(
                 symbol="A",
@@ -174,10 +178,7 @@ def _np_note(why: str) -> Finding:
 def _non_plastic(reason: str, cell: str, school: str, context: PlasticLimitContext) -> Reduction:
     return judged(
         Reduction(
-            parameters=[
-                verdict("plastic_limit", "PL", "plastic limit", "NP", basis=BASIS),
-                verdict("plasticity_index", "PI", "plasticity index", "NP", basis=BASIS),
-            ],
+            parameters=[PLASTIC_LIMIT.word("NP"), PLASTICITY_INDEX.word("NP")],
             findings=[note("non-plastic", f"{reason} The soil is non-plastic.", "Report it as NP.", cell)],
             figures=[plasticity_chart(None, None, context.neighbours)],
             next_action="Report as non-plastic. Nothing more to measure here.",

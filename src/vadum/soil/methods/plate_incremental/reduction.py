@@ -3,14 +3,24 @@
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.plate_incremental import advice
 from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
 from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
 from vadum.soil.methods.plate_incremental.figures import creep_figure, logarithmic_figure, settlement_figure
 from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.results import (
+    ALLOWABLE_KPA,
+    FOOTING_SAFE_KPA,
+    FOOTING_ULTIMATE_KPA,
+    LARGEST_SETTLEMENT_MM,
+    REBOUND_MM,
+    REBOUND_PERCENT,
+    SAFE_KPA,
+    SETTLEMENT_KPA,
+    ULTIMATE_BY_KPA,
+    ULTIMATE_KPA,
+)
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, stages
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
 CONSTRUCTIONS = ("double tangent", "two lines in logarithms", "10 % of the width")
 _KEYS = {"double tangent": "double_tangent", "two lines in logarithms": "logarithms", "10 % of the width": "width"}
@@ -82,33 +92,12 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
     value, band = found.ultimate(settings.construction), found.band(settings.construction)
     if value is None:
         text = f"above {loaded[-1].pressure_kpa:g} kPa"
-        result.parameters.append(
-            verdict(
-                "ultimate_kpa",
-                "qu",
-                "ultimate pressure below the plate, not reached",
-                text,
-                basis=settings.construction,
-            )
-        )
+        result.parameters.append(ULTIMATE_KPA.word(text, basis=settings.construction))
     else:
         doubt = (band[1] - band[0]) / 2 if band and band[1] - band[0] >= 1 else None
-        result.parameters.append(
-            number(
-                "ultimate_kpa",
-                "qu",
-                "ultimate pressure below the plate",
-                "kPa",
-                value,
-                WHOLE,
-                basis=settings.construction,
-                doubt=doubt,
-            )
-        )
+        result.parameters.append(ULTIMATE_KPA.of(value, basis=settings.construction, doubt=doubt))
         safe = value / settings.safety_factor
-        result.parameters.append(
-            number("safe_kpa", "safe", "ultimate pressure over the factor of safety", "kPa", safe, WHOLE)
-        )
+        result.parameters.append(SAFE_KPA.of(safe))
         result.derivation.append(
             Step(
                 symbol="safe",
@@ -136,17 +125,7 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
     for name in CONSTRUCTIONS:
         other = found.ultimate(name)
         if other is not None:
-            result.parameters.append(
-                number(
-                    f"ultimate_{_KEYS[name]}_kpa",
-                    f"qu {name}",
-                    f"ultimate pressure by {name}",
-                    "kPa",
-                    other,
-                    WHOLE,
-                    basis=name,
-                )
-            )
+            result.parameters.append(ULTIMATE_BY_KPA.of(other, basis=name, code=_KEYS[name], construction=name))
 
 
 def _footing(
@@ -159,19 +138,14 @@ def _footing(
     width, plate, soil = readings.footing_width_m or 0.0, settings.width_mm / 1000, readings.soil or "sand"
     basis = f"{soil}, footing B = {width:g} m (the footing's width, not the pit's)"
     ratio = settlement_ratio(width, plate, soil)
-    for key, symbol, name, value in (
-        ("footing_ultimate_kpa", "qu footing", "ultimate pressure below the footing", below.ultimate_kpa),
-        ("footing_safe_kpa", "safe footing", "safe pressure below the footing", below.safe_kpa),
-        (
-            "settlement_kpa",
-            f"q at {settings.allowed_settlement_mm:g} mm",
-            "pressure at which the footing settles as much as allowed",
-            below.settlement_kpa,
-        ),
-        ("allowable_kpa", "allowable", "the smaller of safe pressure and settlement", below.allowable_kpa),
+    for pressure, value in (
+        (FOOTING_ULTIMATE_KPA, below.ultimate_kpa),
+        (FOOTING_SAFE_KPA, below.safe_kpa),
+        (SETTLEMENT_KPA, below.settlement_kpa),
+        (ALLOWABLE_KPA, below.allowable_kpa),
     ):
         if value is not None:
-            result.parameters.append(number(key, symbol, name, "kPa", value, WHOLE, basis=basis))
+            result.parameters.append(pressure.of(value, basis=basis, allowed_mm=settings.allowed_settlement_mm))
     formula = "s/sp = B/Bp" if soil == "clay" else "s/sp = [B (Bp + 0.3) / (Bp (B + 0.3))]²"
     result.derivation += [
         Step(
@@ -207,30 +181,10 @@ def _footing(
 
 def _rest(result: Reduction, made: list[Stage], loaded: list[Stage]) -> None:
     if loaded:
-        result.parameters.append(
-            number(
-                "largest_settlement_mm",
-                "s max",
-                "settlement at the last increment",
-                "mm",
-                loaded[-1].last_mm,
-                HUNDREDTH,
-            )
-        )
+        result.parameters.append(LARGEST_SETTLEMENT_MM.of(loaded[-1].last_mm))
     back = [stage for stage in made if stage.unloading and stage.rows]
     if back and loaded:
         rebound = loaded[-1].last_mm - back[-1].last_mm
-        result.parameters.append(
-            number(
-                "rebound_mm",
-                "rebound",
-                f"rebound on unloading to {back[-1].pressure_kpa:g} kPa",
-                "mm",
-                rebound,
-                HUNDREDTH,
-            )
-        )
+        result.parameters.append(REBOUND_MM.of(rebound, pressure_kpa=back[-1].pressure_kpa))
         share = 100 * rebound / loaded[-1].last_mm if loaded[-1].last_mm > 0 else 0.0
-        result.parameters.append(
-            number("rebound_percent", "rebound", "share of the settlement that came back", "%", share, TENTH)
-        )
+        result.parameters.append(REBOUND_PERCENT.of(share))

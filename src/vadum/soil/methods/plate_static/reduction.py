@@ -2,13 +2,12 @@
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.plate_static import advice
 from vadum.soil.methods.plate_static.branches import Branches, branches
 from vadum.soil.methods.plate_static.figure import plate_figure
 from vadum.soil.methods.plate_static.moduli import Loading, first_loading, second_loading
 from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.methods.plate_static.results import EV1, EV1_OTHER, EV2, EV2_OTHER, JUDGEMENT, KS, RATIO
 from vadum.soil.physics import plate as eq
 
 _EXEMPT_SHARE = 0.6
@@ -76,55 +75,23 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
     other = "secant" if settings.reported == "quadratic" else "quadratic"
     basis = {"quadratic": "DIN 18134", "secant": "secant between 0.3 and 0.7 of the largest pressure"}
     ev1, ev2 = first.modulus(settings.reported), second.modulus(settings.reported)
-    loadings = (("ev1", "Ev1", "first", first), ("ev2", "Ev2", "second", second))
-    for key, symbol, name, loading in loadings:
+    loadings = ((EV1, EV1_OTHER, "first", first), (EV2, EV2_OTHER, "second", second))
+    for modulus, _, name, loading in loadings:
         value = loading.modulus(settings.reported)
         if value is not None:
-            result.parameters.append(
-                number(
-                    key,
-                    symbol,
-                    f"deformation modulus, {name} loading",
-                    "MPa",
-                    value,
-                    TENTH,
-                    basis=basis[settings.reported],
-                )
-            )
-        result.derivation += _steps(symbol, name, loading, made.largest_kpa, settings)
+            result.parameters.append(modulus.of(value, basis=basis[settings.reported]))
+        result.derivation += _steps(modulus.symbol, name, loading, made.largest_kpa, settings)
     if ev1 and ev2:
-        result.parameters.append(
-            number("ratio", "Ev2/Ev1", "ratio of the moduli", "", ev2 / ev1, HUNDREDTH, basis=basis[settings.reported])
-        )
+        result.parameters.append(RATIO.of(ev2 / ev1, basis=basis[settings.reported]))
         _judgement(result, ev1, ev2, settings)
-    for key, symbol, name, loading in loadings:
+    for _, by_other, _, loading in loadings:
         value = loading.modulus(other)
         if value is not None:
-            result.parameters.append(
-                number(
-                    f"{key}_{other}",
-                    f"{symbol} {other}",
-                    f"{name} loading, {other}",
-                    "MPa",
-                    value,
-                    TENTH,
-                    basis=basis[other],
-                )
-            )
+            result.parameters.append(by_other.of(value, basis=basis[other], other=other))
     if settings.size_mm == 762 and made.first:
         ks = eq.subgrade_modulus_mn_m3([0.0, *(p for _, p, _ in made.first)], [0.0, *(s for _, _, s in made.first)])
         if ks is not None:
-            result.parameters.append(
-                number(
-                    "ks",
-                    "ks",
-                    "modulus of subgrade reaction",
-                    "MN/m³",
-                    ks,
-                    WHOLE,
-                    basis="σ at 1.25 mm over 1.25 mm, 762 mm plate",
-                )
-            )
+            result.parameters.append(KS.of(ks))
 
 
 def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticSettings) -> None:
@@ -141,11 +108,7 @@ def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticS
     text = "; ".join(wrong) or (
         "meets the project's limits" + (", ratio exempted" if most is not None and ev2 / ev1 > most else "")
     )
-    result.parameters.append(
-        verdict(
-            "judgement", "limits", "judgement against the project's limits", text, basis="limits set by the project"
-        )
-    )
+    result.parameters.append(JUDGEMENT.word(text))
 
 
 def _steps(symbol: str, name: str, loading: Loading, largest: float, settings: PlateStaticSettings) -> list[Step]:

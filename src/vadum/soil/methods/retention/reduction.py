@@ -1,16 +1,24 @@
 """From weighings to the retention curve and what it says of a soil."""
 
 from vadum.soil.bench.particle import particle_density
-from vadum.soil.bench.phases import density_parameter
 from vadum.soil.contract.derivation import Step as Explained
 from vadum.soil.contract.finding import note
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.retention import advice
 from vadum.soil.methods.retention.figure import drainage_figure, retention_figure
 from vadum.soil.methods.retention.readings import RetentionContext, RetentionReadings, RetentionSettings
+from vadum.soil.methods.retention.results import (
+    AIC,
+    AVAILABLE,
+    DRAINABLE,
+    DRY_DENSITY,
+    FIELD_CAPACITY,
+    OF_CURVE,
+    POROSITY,
+    THETA_S,
+    WILTING,
+)
 from vadum.soil.methods.retention.steps import Step, steps_of
-from vadum.soil.numbers.rounding import TENTH, THOUSANDTH, significant
 from vadum.soil.physics.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention, fit_retention, water_by_volume
 
 BASIS = "ISO 11274, ASTM D6836"
@@ -34,9 +42,7 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
         if sound and (f := fit_retention([s.kpa for s in made], theta, name))
     ]
     if theta:
-        result.parameters.append(
-            number("theta_s", "θ sat", "water at saturation, as weighed", "%", 100 * theta[0], TENTH, basis=BASIS)
-        )
+        result.parameters.append(THETA_S.of(100 * theta[0]))
     chosen = next((f for f in fits if f.name == settings.model), None)
     if chosen is not None:
         _states(result, chosen, made, theta)
@@ -67,10 +73,8 @@ def _density(
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
     dry = readings.mass_dry_g / readings.volume_cm3
     porosity = 1 - dry / (gs.value * 0.9982)
-    result.parameters.append(density_parameter("dry_density", "ρd", "dry density", dry, "ISO 11272"))
-    result.parameters.append(
-        number("porosity", "n", f"porosity, Gs {gs.value:.2f} {gs.source}", "%", 100 * porosity, TENTH)
-    )
+    result.parameters.append(DRY_DENSITY.of(dry))
+    result.parameters.append(POROSITY.of(100 * porosity, gs=gs.value, source=gs.source))
     return porosity
 
 
@@ -80,44 +84,24 @@ def _states(result: Reduction, fit: Retention, made: list[Step], theta: list[flo
     last = made[-1].kpa
     beyond = "; extrapolated" if last < 0.9 * FIELD_CAPACITY_KPA else ""
     result.parameters += [
-        number("field_capacity", "θ 33", f"water at field capacity, 33 kPa{beyond}", "%", capacity, TENTH, basis=BASIS),
-        number(
-            "drainable",
-            "drainable",
-            "saturation less field capacity: drainable porosity",
-            "%",
-            100 * theta[0] - capacity,
-            TENTH,
-        ),
-        number("wilting", "θ 1500", "water at the wilting point, 1500 kPa; extrapolated", "%", wilting, TENTH),
-        number(
-            "available", "available", "field capacity less wilting point; extrapolated", "%", capacity - wilting, TENTH
-        ),
+        FIELD_CAPACITY.of(capacity, beyond=beyond),
+        DRAINABLE.of(100 * theta[0] - capacity),
+        WILTING.of(wilting),
+        AVAILABLE.of(capacity - wilting),
     ]
 
 
 def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None:
-    keys = {"θr": "theta_r", "θs": "theta_s_fit", "α": "alpha", "n": "n", "ψb": "entry_kpa", "λ": "lambda"}
-    units = {"α": "1/kPa", "ψb": "kPa"}
     for symbol, value, error in zip(chosen.symbols, chosen.values, chosen.errors, strict=True):
-        name = f"{symbol} of {chosen.name}"
-        if error is None:
-            result.parameters.append(verdict(keys[symbol], symbol, name, "undetermined", basis=chosen.name))
-        else:
-            rule = THOUSANDTH if symbol in ("θr", "θs") else significant(3)
-            result.parameters.append(
-                number(keys[symbol], symbol, name, units.get(symbol, ""), value, rule, basis=chosen.name, doubt=error)
-            )
+        fitted = OF_CURVE[symbol]
+        result.parameters.append(
+            fitted.word("undetermined", basis=chosen.name, curve=chosen.name)
+            if error is None
+            else fitted.of(value, basis=chosen.name, doubt=error, curve=chosen.name)
+        )
     for fit in fits:
         result.parameters.append(
-            number(
-                f"aic_{fit.name.lower().replace(' ', '_').replace('-', '_')}",
-                f"AIC {fit.name}",
-                f"Akaike's value of {fit.name}",
-                "",
-                fit.aic,
-                TENTH,
-            )
+            AIC.of(fit.aic, code=fit.name.lower().replace(" ", "_").replace("-", "_"), curve=fit.name)
         )
     other = next((f for f in fits if f is not chosen), None)
     if other is not None and other.aic < chosen.aic - 4 * _CLEARLY and other.misfit < chosen.misfit - 0.004:

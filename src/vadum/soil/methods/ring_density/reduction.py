@@ -3,14 +3,13 @@
 from math import pi
 
 from vadum.soil.bench.particle import assumed_note, particle_density
-from vadum.soil.bench.phases import DensityContext, Phases, density_parameter, phase_diagram
+from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
-from vadum.soil.numbers.rounding import TENTH
+from vadum.soil.methods.ring_density.results import BULK_DENSITY, DRY_DENSITY, WATER_CONTENT
 from vadum.soil.physics.phases import dry_density
 
 BASIS = "ASTM D7263"
@@ -48,16 +47,16 @@ def reduce_ring(readings: RingDensityReadings, settings: RingDensitySettings, co
     volume = _volume(readings, headspace) if fits else None
     mass = _mass(readings)
     if w is not None:
-        result.parameters.append(number("water_content", "w", "water content", "%", w, TENTH, basis="ASTM D2216"))
+        result.parameters.append(WATER_CONTENT.of(w))
     phases = None
     if volume is not None and mass is not None:
         bulk = mass / volume
         result.derivation += _volume_steps(readings, headspace or 0.0, volume, mass)
-        result.parameters.insert(0, density_parameter("bulk_density", "ρ", "bulk density, moist", bulk, BASIS))
+        result.parameters.insert(0, BULK_DENSITY.of(bulk))
         if w is not None:
             rho_d = dry_density(bulk, w)
             phases = Phases(rho_d, w, gs.value)
-            result.parameters.insert(0, density_parameter("dry_density", "ρd", "dry density", rho_d, BASIS))
+            result.parameters.insert(0, DRY_DENSITY.of(rho_d))
             result.derivation.append(
                 Step(
                     symbol="ρd",

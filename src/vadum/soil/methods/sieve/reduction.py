@@ -8,11 +8,10 @@ from vadum.soil.bench.grading.sieves import sieve_name
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.sieve.advice import mass_findings, next_action, stack_findings
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
+from vadum.soil.methods.sieve.results import WASH_LOSS_PERCENT
 from vadum.soil.methods.sieve.stack import Stack, weighed_stack
-from vadum.soil.numbers.rounding import TENTH
 from vadum.soil.physics.grading import Curve, joined, limb_jump
 
 BASIS = "ASTM D6913"
@@ -42,9 +41,7 @@ def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: Grad
     result.parameters = grading_parameters(curve, settings.convention, BASIS)
     if settings.washing == "washed" and stack.total_g and stack.sieved_g and stack.sieved_g <= stack.total_g:
         lost = 100 * (stack.total_g - stack.sieved_g) / stack.total_g
-        result.parameters.append(
-            number("wash_loss_percent", "wash loss", "lost in washing", "%", lost, TENTH, basis="ASTM D1140")
-        )
+        result.parameters.append(WASH_LOSS_PERCENT.of(lost))
     result.figures = [
         grading_figure(_limbs(readings, stack, fine, openings), curve, settings.convention, said=_said(curve))
     ]

@@ -6,14 +6,13 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.triaxial import advice, figures
 from vadum.soil.methods.triaxial.draining import Drained, drained
 from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
 from vadum.soil.methods.triaxial.preparing import measured, preparation_findings, sized
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.results import COHESION, CU, CV, DEVIATOR, E50, FRICTION, R_SQUARED, T50, T90, T100, A
 from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
 from vadum.soil.physics.envelope import Envelope
@@ -90,90 +89,41 @@ def _parameters(
     basis = _BASIS[settings.kind]
     if settings.kind == "UU" and made:
         mean = sum(s.circle(effective=False)[1] for s in made) / len(made)
-        result.parameters.append(
-            number("cu", "cu", "undrained strength, mean of the circles' radii", "kPa", mean, WHOLE, basis=basis)
-        )
+        result.parameters.append(CU.of(mean, basis=basis))
     for line, key, prime in ((effective, "effective", "′"), (total, "total", "" if settings.kind != "UU" else "u")):
         if line is not None:
             result.parameters += [
-                number(
-                    f"friction_{key}",
-                    f"φ{prime}",
-                    f"angle of friction, {key} stresses",
-                    "°",
-                    line.friction_deg,
-                    TENTH,
-                    basis=basis,
-                    doubt=line.friction_error,
-                ),
-                number(
-                    f"cohesion_{key}",
-                    f"c{prime}",
-                    f"cohesion, {key} stresses",
-                    "kPa",
-                    line.cohesion_kpa,
-                    TENTH,
-                    basis=basis,
-                    doubt=line.cohesion_error,
-                ),
+                FRICTION.of(line.friction_deg, basis=basis, doubt=line.friction_error, key=key, prime=prime),
+                COHESION.of(line.cohesion_kpa, basis=basis, doubt=line.cohesion_error, key=key, prime=prime),
             ]
             if key == "effective":
-                result.parameters.append(
-                    number("r_squared", "r²", "correlation of t on s", "", line.r_squared, THOUSANDTH)
-                )
+                result.parameters.append(R_SQUARED.of(line.r_squared))
     for s in made:
         q = float(s.deviator_kpa[s.failure])
-        result.parameters.append(
-            number(
-                f"deviator_{s.number}",
-                f"q {s.number}",
-                f"deviator at failure, specimen {s.number}",
-                "kPa",
-                q,
-                WHOLE,
-                basis=settings.criterion,
-            )
-        )
+        result.parameters.append(DEVIATOR.of(q, basis=settings.criterion, number=s.number))
         if settings.kind == "CU" and s.pore_coefficient is not None:
-            result.parameters.append(
-                number(
-                    f"a_{s.number}",
-                    f"Af {s.number}",
-                    f"pore-pressure coefficient at failure, specimen {s.number}",
-                    "",
-                    s.pore_coefficient,
-                    HUNDREDTH,
-                )
-            )
+            result.parameters.append(A.of(s.pore_coefficient, number=s.number))
         e50 = secant_modulus_mpa(Curve(s.strain_percent, s.deviator_kpa), q)
         if e50 is not None:
-            result.parameters.append(
-                number(f"e50_{s.number}", f"E50 {s.number}", f"secant modulus, specimen {s.number}", "MPa", e50, TENTH)
-            )
+            result.parameters.append(E50.of(e50, number=s.number))
 
 
 def _stages(result: Reduction, readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained]) -> None:
     for one in draining:
         k = one.number
         t100 = one.root.t100_min if one.root else None
-        for name, value, about, basis in (
-            ("t100", t100, "full consolidation", "root time, Bishop and Henkel"),
-            ("t90", one.root.t90_min if one.root else None, "nine tenths of consolidation", "root time, Taylor"),
-            ("t50", one.log.t50_min if one.log else None, "half of consolidation", "log time, Casagrande"),
+        for time, value in (
+            (T100, t100),
+            (T90, one.root.t90_min if one.root else None),
+            (T50, one.log.t50_min if one.log else None),
         ):
             if value is not None:
-                result.parameters.append(
-                    number(
-                        f"{name}_{k}", f"{name} {k}", f"time of {about}, specimen {k}", "min", value, TENTH, basis=basis
-                    )
-                )
+                result.parameters.append(time.of(value, k=k))
         size = consolidated(readings.specimens[k - 1]) if k <= len(readings.specimens) else None
         if size is not None and t100 is not None:
             diameter = float(np.sqrt(4 * size[0] / np.pi))
             cv = tx.consolidation_coefficient_m2_year(diameter, t100, side_drains=settings.side_drains)
-            result.parameters.append(
-                number(f"cv_{k}", f"cv {k}", f"coefficient of consolidation, specimen {k}", "m²/a", cv, HUNDREDTH)
-            )
+            result.parameters.append(CV.of(cv, k=k))
 
 
 def _steps(

@@ -10,11 +10,19 @@ from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.unconfined.advice import next_action, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
-from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.methods.unconfined.results import (
+    CONSISTENCY,
+    E50,
+    QU,
+    QU_REMOULDED,
+    SENSITIVITY,
+    SENSITIVITY_CLASS,
+    STRAIN_PERCENT,
+    SU,
+)
 from vadum.soil.physics import compression as cp
 from vadum.soil.physics.strength_classes import consistency, sensitivity_class
 
@@ -123,19 +131,11 @@ def _strength(
         if passed
         else f"at {settings.limit_percent:g} %"
     )
-    result.parameters = [
-        number("qu", "qu", f"unconfined compressive strength, {how}", "kPa", qu, WHOLE, basis=basis),
-        number("su", "su", "undrained shear strength, half of it", "kPa", qu / 2, WHOLE, basis=basis),
-        number("strain_percent", "εf", "strain at failure", "%", strain - curve.start_percent, TENTH, basis=basis),
-    ]
+    result.parameters = [QU.of(qu, how=how), SU.of(qu / 2), STRAIN_PERCENT.of(strain - curve.start_percent)]
     stiffness = cp.secant_modulus_mpa(curve, qu)
     if stiffness is not None:
-        result.parameters.append(
-            number("e50", "E50", "secant modulus at half the strength", "MPa", stiffness, TENTH, basis="ISO 17892-7")
-        )
-    result.parameters.append(
-        verdict("consistency", "consistency", "consistency by qu", consistency(qu), basis="Terzaghi and Peck")
-    )
+        result.parameters.append(E50.of(stiffness))
+    result.parameters.append(CONSISTENCY.word(consistency(qu)))
     _remoulded(result, readings, settings, made, qu)
     short = strain / 100 * (made.length_mm or 0)
     area = float(cp.corrected_area_mm2(made.area_mm2 or 1, strain / 100))
@@ -174,20 +174,9 @@ def _remoulded(
         [r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], made.length_mm, made.area_mm2
     )
     left = cp.peak(curve, settings.limit_percent)[1]
-    result.parameters.append(
-        number("qu_remoulded", "qu rem.", "strength remoulded", "kPa", left, TENTH, basis="ASTM D2166")
-    )
+    result.parameters.append(QU_REMOULDED.of(left))
     if left > 0:
-        result.parameters += [
-            number("sensitivity", "St", "sensitivity", "", qu / left, TENTH, basis="undisturbed over remoulded"),
-            verdict(
-                "sensitivity_class",
-                "class",
-                "class of sensitivity",
-                sensitivity_class(qu / left),
-                basis="Skempton and Northey (1952)",
-            ),
-        ]
+        result.parameters += [SENSITIVITY.of(qu / left), SENSITIVITY_CLASS.word(sensitivity_class(qu / left))]
     if left > qu:
         result.findings.append(
             stop(

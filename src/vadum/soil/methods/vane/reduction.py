@@ -6,13 +6,20 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import note
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_action, profile_findings, row_findings, setup_findings, vane_findings
 from vadum.soil.methods.vane.depths import Sheared, sheared
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
-from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.methods.vane.results import (
+    SENSITIVITY,
+    SENSITIVITY_CLASS,
+    STRENGTH_CLASS,
+    SU_CORRECTED_MEAN,
+    SU_LEAST,
+    SU_MEAN,
+    SU_MOST,
+)
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _FISSURED = 1 / 3
@@ -103,50 +110,15 @@ def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple
 def _parameters(result: Reduction, used: list[Sheared], mu: float | None) -> None:
     peaks = [s.peak_kpa for s in used]
     sensitivities = [s.sensitivity for s in used if s.sensitivity is not None]
-    basis = "ASTM D2573"
     mean = sum(peaks) / len(peaks)
-    result.parameters = [
-        number("su_mean", "su", "undrained strength as measured, mean of the profile", "kPa", mean, WHOLE, basis=basis)
-    ]
+    result.parameters = [SU_MEAN.of(mean)]
     if mu is not None:
-        result.parameters.append(
-            number(
-                "su_corrected_mean",
-                "su corr.",
-                "corrected undrained strength, mean of the profile",
-                "kPa",
-                mu * mean,
-                WHOLE,
-                basis="mu times su",
-            )
-        )
-    result.parameters += [
-        number("su_least", "least", "least strength of the profile", "kPa", min(peaks), WHOLE, basis=basis),
-        number("su_most", "most", "largest strength of the profile", "kPa", max(peaks), WHOLE, basis=basis),
-    ]
+        result.parameters.append(SU_CORRECTED_MEAN.of(mu * mean))
+    result.parameters += [SU_LEAST.of(min(peaks)), SU_MOST.of(max(peaks))]
     if sensitivities:
         middle = median(sensitivities)
-        result.parameters += [
-            number(
-                "sensitivity",
-                "St",
-                "sensitivity, median of the profile",
-                "",
-                middle,
-                TENTH,
-                basis="undisturbed over remoulded",
-            ),
-            verdict(
-                "sensitivity_class",
-                "class",
-                "class of sensitivity",
-                sensitivity_class(middle),
-                basis="Skempton and Northey (1952)",
-            ),
-        ]
-    result.parameters.append(
-        verdict("strength_class", "strength", "class of strength", strength_class(mean), basis="ISO 14688-2")
-    )
+        result.parameters += [SENSITIVITY.of(middle), SENSITIVITY_CLASS.word(sensitivity_class(middle))]
+    result.parameters.append(STRENGTH_CLASS.word(strength_class(mean)))
 
 
 def _steps(

@@ -6,7 +6,6 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number
 from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
 from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.readings import (
@@ -16,6 +15,7 @@ from vadum.soil.methods.water_content.readings import (
     WaterContentReadings,
     WaterContentSettings,
 )
+from vadum.soil.methods.water_content.results import WATER_CONTENT
 from vadum.soil.numbers.rounding import TENTH, WHOLE
 
 BASIS = {"oven": "ASTM D2216", "low-oven": "ASTM D2216 at 60 °C", "hot-plate": "ASTM D4959", "microwave": "ASTM D4643"}
@@ -49,11 +49,7 @@ def reduce_water_content(
         mean = float(np.mean(list(used.values())))
         doubt = float(np.std(list(used.values()), ddof=1) / np.sqrt(len(used))) if len(used) > 1 else None
         rounding = TENTH if settings.precision == "0.1 %" else WHOLE
-        result.parameters.append(
-            number(
-                "water_content", "w", "water content", "%", mean, rounding, basis=BASIS[settings.drying], doubt=doubt
-            )
-        )
+        result.parameters.append(WATER_CONTENT.of(mean, basis=BASIS[settings.drying], rounding=rounding, doubt=doubt))
     judged(result)
     result.next_action = _next_action(rows, drying, settings, context, result)
     return result

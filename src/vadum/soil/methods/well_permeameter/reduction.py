@@ -2,12 +2,24 @@
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.contract.result import number, verdict
 from vadum.soil.methods.well_permeameter import advice
 from vadum.soil.methods.well_permeameter.figures import hole_figure, rate_figure
 from vadum.soil.methods.well_permeameter.rates import Head, heads_of, section_cm2
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
-from vadum.soil.numbers.rounding import THOUSANDTH, significant
+from vadum.soil.methods.well_permeameter.results import (
+    ALPHA,
+    DESIGN_MM_H,
+    INFILTRATION,
+    JUDGED,
+    KFS,
+    KFS_BY_HEAD,
+    KFS_M_S,
+    KFS_TWO,
+    PERCOLATION,
+    POTENTIAL,
+    RATE,
+    RELATION_MM_H,
+)
 from vadum.soil.physics import constant_head as ch
 from vadum.soil.physics.water import water_viscosity
 
@@ -69,23 +81,11 @@ def _well(result: Reduction, readings: WellReadings, settings: WellSettings, mad
     by_two = _two(flows, a / 10, settings)
     kfs, said = _reported(singles, by_two, settings, to_20)
     if kfs is not None:
-        result.parameters.append(
-            number("kfs", "Kfs", f"field-saturated conductivity, {said}", "mm/h", kfs, significant(3), basis=BASIS)
-        )
-        result.parameters.append(number("kfs_m_s", "Kfs", "the same in SI", "m/s", kfs / 3.6e6, significant(2)))
+        result.parameters.append(KFS.of(kfs, said=said))
+        result.parameters.append(KFS_M_S.of(kfs / 3600000.0))
         _design(result, kfs, settings)
     for k, value in singles.items():
-        result.parameters.append(
-            number(
-                f"kfs_{k}",
-                f"Kfs {k}",
-                f"by head {k} alone and the class of soil",
-                "mm/h",
-                value,
-                significant(3),
-                basis="Elrick, Reynolds and Tan (1989)",
-            )
-        )
+        result.parameters.append(KFS_BY_HEAD.of(value, k=k))
         q, h = flows[k]
         result.derivation.append(
             Step(
@@ -129,26 +129,12 @@ def _reported(
 
 def _both(result: Reduction, by_two: ch.TwoHeads, to_20: float) -> None:
     if not by_two.sound:
-        result.parameters.append(verdict("kfs_two", "Kfs two", "by two heads", "negative solution"))
+        result.parameters.append(KFS_TWO.word("negative solution"))
         return
-    result.parameters.append(
-        number(
-            "kfs_two",
-            "Kfs two",
-            "by two heads at once",
-            "mm/h",
-            to_20 * _TO_MM_H * by_two.kfs_cm_min,
-            significant(3),
-            basis="Reynolds and Elrick (1986)",
-        )
-    )
-    result.parameters.append(
-        number("potential", "φm", "matric flux potential", "cm²/min", by_two.potential_cm2_min, significant(2))
-    )
+    result.parameters.append(KFS_TWO.of(to_20 * _TO_MM_H * by_two.kfs_cm_min))
+    result.parameters.append(POTENTIAL.of(by_two.potential_cm2_min))
     if by_two.alpha_per_cm is not None:
-        result.parameters.append(
-            number("alpha", "α*", "of the ground, from both heads", "1/cm", by_two.alpha_per_cm, THOUSANDTH)
-        )
+        result.parameters.append(ALPHA.of(by_two.alpha_per_cm))
 
 
 def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
@@ -156,29 +142,11 @@ def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
     by_relation = ch.infiltration_by_relation_mm_h(kfs_mm_h / 36000)
     rate = kfs_mm_h if settings.infiltration == "unit gradient" else by_relation
     design = rate / factor
-    result.parameters.append(
-        number(
-            "design_mm_h",
-            "design",
-            f"infiltration rate {settings.infiltration} over a factor of {factor:g}",
-            "mm/h",
-            design,
-            significant(2),
-        )
-    )
-    result.parameters.append(
-        number(
-            "relation_mm_h",
-            "by relation",
-            "rate by Kfs = 6·10⁻¹¹ I^3.7363, without the factor; beside it for comparison",
-            "mm/h",
-            by_relation,
-            significant(2),
-        )
-    )
+    result.parameters.append(DESIGN_MM_H.of(design, infiltration=settings.infiltration, factor=factor))
+    result.parameters.append(RELATION_MM_H.of(by_relation))
     if settings.required_mm_h is not None:
         words = f"{'meets' if design >= settings.required_mm_h else 'does not meet'} {settings.required_mm_h:g} mm/h"
-        result.parameters.append(verdict("judged", "required", "rate the project requires", words))
+        result.parameters.append(JUDGED.word(words))
 
 
 def _simple(result: Reduction, readings: WellReadings, settings: WellSettings, head: Head) -> None:
@@ -187,20 +155,14 @@ def _simple(result: Reduction, readings: WellReadings, settings: WellSettings, h
     if steady is None:
         return
     if settings.arrangement == "percolation hole":
-        result.parameters.append(
-            number("rate", "rate", "fall of the water in the hole", "mm/h", 60 * steady, significant(3))
-        )
-        result.parameters.append(
-            number("percolation", "percolation", "time for 10 mm", "min/cm", 10 / steady, significant(3))
-        )
+        result.parameters.append(RATE.of(60 * steady))
+        result.parameters.append(PERCOLATION.of(10 / steady))
         return
     area = section_cm2(readings)
     if area is None or readings.ring_cm2 is None:
         return
     rate = 60 * steady * area / readings.ring_cm2
-    result.parameters.append(
-        number("rate", "i", "steady infiltration of the inner ring", "mm/h", rate, significant(3), basis="ASTM D3385")
-    )
+    result.parameters.append(INFILTRATION.of(rate))
     result.derivation.append(
         Step(
             symbol="i",

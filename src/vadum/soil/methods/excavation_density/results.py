@@ -1,0 +1,26 @@
+"""What the test gives."""
+
+from vadum.soil.contract.result import Result
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH
+
+DRY_DENSITY = Result(
+    "dry_density",
+    "ρd total",
+    "total dry density (bulk density of soil mechanics)",
+    "g/cm³",
+    HUNDREDTH,
+    basis="ASTM D5030",
+)
+FINE_EARTH_DENSITY = Result(
+    "fine_earth_density",
+    "ρd fine",
+    "fine-earth density (bulk density of soil science)",
+    "g/cm³",
+    HUNDREDTH,
+    basis="dry fines / (V − V stones)",
+)
+STONES_MASS_PERCENT = Result("stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", TENTH)
+STONES_VOLUME_PERCENT = Result(
+    "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", TENTH
+)
+WATER_CONTENT = Result("water_content", "w", "water content as dug", "%", TENTH)

@@ -1,0 +1,16 @@
+"""What the test gives."""
+
+from vadum.soil.contract.result import Result
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH
+
+LIME_PERCENT = Result(
+    "lime_percent",
+    "lime",
+    "lime demand by pH, {branch}; an indication for a mix design",
+    "%",
+    TENTH,
+    basis="ASTM D6276",
+)
+HIGHEST_PH = Result("highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", HUNDREDTH)
+LIME_ONLY_PH = Result("lime_only_ph", "pH lime", "lime only at 25 °C", "", HUNDREDTH)
+BRANCH = Result("branch", "decision", "{decided}", basis="ASTM D6276")

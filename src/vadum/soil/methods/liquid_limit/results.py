@@ -1,0 +1,9 @@
+"""What the test gives."""
+
+from vadum.soil.contract.result import Result
+from vadum.soil.numbers.rounding import TENTH, THOUSANDTH, WHOLE
+
+LIQUID_LIMIT = Result("liquid_limit", "LL", "liquid limit", "%", WHOLE, basis="ASTM D4318 clause 15")
+FLOW_INDEX = Result("flow_index", "IF", "flow index", "%", TENTH, basis="slope per log cycle of blows")
+R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH)
+SPREAD = Result("spread", "Δ", "spread of determinations", "%", TENTH)

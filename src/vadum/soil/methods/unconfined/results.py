@@ -1,0 +1,13 @@
+"""What the test gives."""
+
+from vadum.soil.contract.result import Result
+from vadum.soil.numbers.rounding import TENTH, WHOLE
+
+QU = Result("qu", "qu", "unconfined compressive strength, {how}", "kPa", WHOLE, basis="ASTM D2166")
+SU = Result("su", "su", "undrained shear strength, half of it", "kPa", WHOLE, basis="ASTM D2166")
+STRAIN_PERCENT = Result("strain_percent", "εf", "strain at failure", "%", TENTH, basis="ASTM D2166")
+E50 = Result("e50", "E50", "secant modulus at half the strength", "MPa", TENTH, basis="ISO 17892-7")
+CONSISTENCY = Result("consistency", "consistency", "consistency by qu", basis="Terzaghi and Peck")
+QU_REMOULDED = Result("qu_remoulded", "qu rem.", "strength remoulded", "kPa", TENTH, basis="ASTM D2166")
+SENSITIVITY = Result("sensitivity", "St", "sensitivity", "", TENTH, basis="undisturbed over remoulded")
+SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", basis="Skempton and Northey (1952)")

@@ -1,0 +1,41 @@
+"""What the test gives."""
+
+from vadum.soil.contract.result import Result
+from vadum.soil.numbers.rounding import THOUSANDTH, significant
+
+KFS = Result(
+    "kfs",
+    "Kfs",
+    "field-saturated conductivity, {said}",
+    "mm/h",
+    significant(3),
+    basis="ASTM D5126; Reynolds and Elrick (1986)",
+)
+KFS_M_S = Result("kfs_m_s", "Kfs", "the same in SI", "m/s", significant(2))
+KFS_BY_HEAD = Result(
+    "kfs_{k}",
+    "Kfs {k}",
+    "by head {k} alone and the class of soil",
+    "mm/h",
+    significant(3),
+    basis="Elrick, Reynolds and Tan (1989)",
+)
+KFS_TWO = Result(
+    "kfs_two", "Kfs two", "by two heads at once", "mm/h", significant(3), basis="Reynolds and Elrick (1986)"
+)
+POTENTIAL = Result("potential", "φm", "matric flux potential", "cm²/min", significant(2))
+ALPHA = Result("alpha", "α*", "of the ground, from both heads", "1/cm", THOUSANDTH)
+DESIGN_MM_H = Result(
+    "design_mm_h", "design", "infiltration rate {infiltration} over a factor of {factor:g}", "mm/h", significant(2)
+)
+RELATION_MM_H = Result(
+    "relation_mm_h",
+    "by relation",
+    "rate by Kfs = 6·10⁻¹¹ I^3.7363, without the factor; beside it for comparison",
+    "mm/h",
+    significant(2),
+)
+JUDGED = Result("judged", "required", "rate the project requires")
+RATE = Result("rate", "rate", "fall of the water in the hole", "mm/h", significant(3))
+PERCOLATION = Result("percolation", "percolation", "time for 10 mm", "min/cm", significant(3))
+INFILTRATION = Result("rate", "i", "steady infiltration of the inner ring", "mm/h", significant(3), basis="ASTM D3385")
