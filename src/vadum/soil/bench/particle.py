@@ -5,6 +5,12 @@ from typing import Any
 from vadum.soil.contract.field import Leant, reading, setting
 from vadum.soil.contract.finding import Finding, note
 
+GS_ASSUMED = note(
+    "gs-assumed",
+    "Gs {gs:g} is assumed, not measured.",
+    "Run a particle-density test or type the Gs if it is known; it prints as assumed.",
+)
+
 
 def particle_density_reading() -> Any:
     """Declare the particle density as an optional reading."""
@@ -40,11 +46,4 @@ def assumed_note(gs: Leant) -> list[Finding]:
     """Return a note when the particle density is assumed."""
     if gs.source != "assumed":
         return []
-    return [
-        note(
-            "gs-assumed",
-            f"Gs {gs.value:g} is assumed, not measured.",
-            "Run a particle-density test or type the Gs if it is known; it prints as assumed.",
-            "particle_density",
-        )
-    ]
+    return [GS_ASSUMED.at("particle_density", gs=gs.value)]

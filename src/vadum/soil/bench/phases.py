@@ -12,6 +12,22 @@ from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
 from vadum.soil.physics.phases import WATER, saturation_percent, void_ratio
 
+DENSER_THAN_GRAINS = stop(
+    "denser-than-grains",
+    "The dry density {dry_density:.3f} g/cm³ is above that of the grains, {grains:.3f}.",
+    "Check volume and masses: a diameter for a radius, or g for kg; then the Gs.",
+)
+OVERFULL = stop(
+    "overfull",
+    "S is {saturation:.0f} %: more water than there is room for.",
+    "Check the volume, the water content's tins and the Gs, in that order.",
+)
+SATURATED = warn(
+    "saturated",
+    "S is {saturation:.1f} %, just above full: within the doubt of volume and Gs.",
+    "Accept if volume and tins are sound; a measured Gs would tell.",
+)
+
 VOID_RATIO = Result("void_ratio", "e", "void ratio", "", THOUSANDTH)
 POROSITY_PERCENT = Result("porosity_percent", "n", "porosity", "%", TENTH)
 AIR_PERCENT = Result("air_percent", "air", "air content", "%", TENTH)
@@ -101,34 +117,12 @@ class Phases:
     def findings(self, *cells: str) -> list[Finding]:
         """Return what cannot be: more water than room, solids denser than themselves."""
         if self.void_ratio <= 0:
-            return [
-                stop(
-                    "denser-than-grains",
-                    f"The dry density {self.dry_density:.3f} g/cm³ is above that of the grains,"
-                    f" {self.particle_density * WATER:.3f}.",
-                    "Check volume and masses: a diameter for a radius, or g for kg; then the Gs.",
-                    *cells,
-                )
-            ]
+            return [DENSER_THAN_GRAINS.at(*cells, dry_density=self.dry_density, grains=self.particle_density * WATER)]
         saturation = self.saturation or 0.0
         if saturation > _OVERFULL:
-            return [
-                stop(
-                    "overfull",
-                    f"S is {saturation:.0f} %: more water than there is room for.",
-                    "Check the volume, the water content's tins and the Gs, in that order.",
-                    *cells,
-                )
-            ]
+            return [OVERFULL.at(*cells, saturation=saturation)]
         if saturation > 100.05:
-            return [
-                warn(
-                    "saturated",
-                    f"S is {saturation:.1f} %, just above full: within the doubt of volume and Gs.",
-                    "Accept if volume and tins are sound; a measured Gs would tell.",
-                    *cells,
-                )
-            ]
+            return [SATURATED.at(*cells, saturation=saturation)]
         return []
 
 

@@ -9,6 +9,33 @@ from vadum.soil.contract.field import Row, reading, remark
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.physics.moisture import water_content_percent
 
+DRY_HEAVIER_THAN_WET = stop(
+    "dry-heavier-than-wet",
+    "{name}: tin + dry {dry:g} g is heavier than tin + wet {wet:g} g.",
+    "Look whether the two are exchanged or the tin is another one; weigh the dry tin again.",
+)
+WET_NOT_ABOVE_TIN = stop(
+    "wet-not-above-tin",
+    "{name}: tin + wet {wet:g} g is not heavier than the tin, {tare:g} g.",
+    "Check the tin number and weigh again.",
+)
+DRY_NOT_ABOVE_TIN = stop(
+    "dry-not-above-tin",
+    "{name}: tin + dry {dry:g} g is not heavier than the tin, {tare:g} g.",
+    "Check the tin number; weigh the dry tin and the empty tin again.",
+)
+TIN_DIFFERS_FROM_REGISTER = warn(
+    "tin-differs-from-register",
+    "{name} weighs {mass_tin_g:g} g, the register says {registered:g} g: wrong tin?",
+    "Read the number on the tin again; if it is right, weigh the empty tin and correct the register.",
+)
+TIN_USED_TWICE = warn("tin-used-twice", "Tin {name} stands in {count} rows.", "Read the numbers on the tins again.")
+UNIT_SLIP = stop(
+    "unit-slip",
+    "{mass:g} g is {ratio} the masses beside it ({middle:.4g} g): typed in another unit?",
+    "Read the balance again and type the mass in g, or with its unit (0.0386 kg).",
+)
+
 # A tin that differs more than this from the register is probably another tin.
 TIN_TOLERANCE_G = 0.05
 # Beyond this ratio to its neighbours a mass is in another unit, not in another soil.
@@ -94,43 +121,21 @@ def _row_findings(path: str, row: TinRow, tins: dict[str, float]) -> list[Findin
     name = f"Tin {row.tin}" if row.tin else "This tin"
     if wet is not None and dry is not None and dry > wet:
         findings.append(
-            stop(
-                "dry-heavier-than-wet",
-                f"{name}: tin + dry {dry:g} g is heavier than tin + wet {wet:g} g.",
-                "Look whether the two are exchanged or the tin is another one; weigh the dry tin again.",
-                f"{path}.mass_tin_dry_g",
-                f"{path}.mass_tin_wet_g",
-            )
+            DRY_HEAVIER_THAN_WET.at(f"{path}.mass_tin_dry_g", f"{path}.mass_tin_wet_g", name=name, dry=dry, wet=wet)
         )
     if tare is not None and wet is not None and wet <= tare:
         findings.append(
-            stop(
-                "wet-not-above-tin",
-                f"{name}: tin + wet {wet:g} g is not heavier than the tin, {tare:g} g.",
-                "Check the tin number and weigh again.",
-                f"{path}.mass_tin_wet_g",
-                f"{path}.mass_tin_g",
-            )
+            WET_NOT_ABOVE_TIN.at(f"{path}.mass_tin_wet_g", f"{path}.mass_tin_g", name=name, wet=wet, tare=tare)
         )
     elif tare is not None and dry is not None and dry <= tare:
         findings.append(
-            stop(
-                "dry-not-above-tin",
-                f"{name}: tin + dry {dry:g} g is not heavier than the tin, {tare:g} g.",
-                "Check the tin number; weigh the dry tin and the empty tin again.",
-                f"{path}.mass_tin_dry_g",
-                f"{path}.mass_tin_g",
-            )
+            DRY_NOT_ABOVE_TIN.at(f"{path}.mass_tin_dry_g", f"{path}.mass_tin_g", name=name, dry=dry, tare=tare)
         )
     registered = tins.get(row.tin) if row.tin else None
     if registered is not None and row.mass_tin_g is not None and abs(registered - row.mass_tin_g) > TIN_TOLERANCE_G:
         findings.append(
-            warn(
-                "tin-differs-from-register",
-                f"{name} weighs {row.mass_tin_g:g} g, the register says {registered:g} g: wrong tin?",
-                "Read the number on the tin again; if it is right, weigh the empty tin and correct the register.",
-                f"{path}.mass_tin_g",
-                f"{path}.tin",
+            TIN_DIFFERS_FROM_REGISTER.at(
+                f"{path}.mass_tin_g", f"{path}.tin", name=name, mass_tin_g=row.mass_tin_g, registered=registered
             )
         )
     return findings
@@ -139,11 +144,8 @@ def _row_findings(path: str, row: TinRow, tins: dict[str, float]) -> list[Findin
 def _repeated_tins(table: str, rows: Sequence[TinRow]) -> list[Finding]:
     names = Counter(row.tin for row in rows if row.used and row.tin)
     return [
-        warn(
-            "tin-used-twice",
-            f"Tin {name} stands in {count} rows.",
-            "Read the numbers on the tins again.",
-            *(f"{table}.{i}.tin" for i, row in enumerate(rows) if row.used and row.tin == name),
+        TIN_USED_TWICE.at(
+            *(f"{table}.{i}.tin" for i, row in enumerate(rows) if row.used and row.tin == name), name=name, count=count
         )
         for name, count in names.items()
         if count > 1
@@ -163,12 +165,7 @@ def _unit_slips(table: str, rows: Sequence[TinRow]) -> list[Finding]:
         return []
     middle = median(masses.values())
     return [
-        stop(
-            "unit-slip",
-            f"{mass:g} g is {ratio_words(mass / middle)} the masses beside it ({middle:.4g} g): typed in another unit?",
-            "Read the balance again and type the mass in g, or with its unit (0.0386 kg).",
-            f"{table}.{i}.{column}",
-        )
+        UNIT_SLIP.at(f"{table}.{i}.{column}", mass=mass, ratio=ratio_words(mass / middle), middle=middle)
         for (i, column), mass in masses.items()
         if mass / middle > _SLIP_RATIO or middle / mass > _SLIP_RATIO
     ]

@@ -3,6 +3,12 @@
 from vadum.soil.contract.field import Settings, remark
 from vadum.soil.contract.finding import Finding, warn
 
+BY_HAND_UNEXPLAINED = warn(
+    "by-hand-unexplained",
+    "{what} set by hand, no reason given.",
+    "Say why beside the figure, or let it go back to automatic.",
+)
+
 
 class HandSettings(Settings):
     """Settings of a method whose figure has handles."""
@@ -24,10 +30,4 @@ def unexplained(settings: HandSettings, moved: dict[str, str]) -> list[Finding]:
     by_hand = [words for name, words in moved.items() if getattr(settings, name) is not None]
     if not by_hand or settings.by_hand_because:
         return []
-    return [
-        warn(
-            "by-hand-unexplained",
-            f"{', '.join(by_hand).capitalize()} set by hand, no reason given.",
-            "Say why beside the figure, or let it go back to automatic.",
-        )
-    ]
+    return [BY_HAND_UNEXPLAINED.at(what=", ".join(by_hand).capitalize())]

@@ -1,6 +1,9 @@
-"""Findings: what is wrong with readings, how bad it is, and what to do at the bench now."""
+"""Findings: what is wrong with readings, how bad it is, and what to do at the bench now; declared once, with slots."""
 
-from typing import Literal
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from types import ModuleType
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
@@ -22,13 +25,49 @@ class Finding(BaseModel):
     cells: list[str] = []
 
 
-def stop(code: str, message: str, action: str, *cells: str) -> Finding:
-    return Finding(severity="stop", code=code, message=message, action=action, cells=list(cells))
+@dataclass(frozen=True)
+class Doubt:
+    """A finding that a method can come to, declared once with named slots: ``{tin} weighs {mass:g} g``."""
+
+    severity: Severity
+    code: str
+    says: str
+    do: str
+
+    def at(self, /, *cells: str, **values: Any) -> Finding:
+        """Return the finding at the readings concerned, its slots filled."""
+        return Finding(
+            severity=self.severity,
+            code=self.code,
+            message=self.says.format(**values),
+            action=self.do.format(**values),
+            cells=list(cells),
+        )
+
+    def grave(self) -> "Doubt":
+        """Return the same doubt as one that stops: the sentence for a little and for far too much."""
+        return replace(self, severity="stop")
 
 
-def warn(code: str, message: str, action: str, *cells: str) -> Finding:
-    return Finding(severity="warn", code=code, message=message, action=action, cells=list(cells))
+def stop(code: str, says: str, do: str) -> Doubt:
+    """Declare what makes a result not reportable."""
+    return Doubt("stop", code, says, do)
 
 
-def note(code: str, message: str, action: str, *cells: str) -> Finding:
-    return Finding(severity="note", code=code, message=message, action=action, cells=list(cells))
+def warn(code: str, says: str, do: str) -> Doubt:
+    """Declare what prints on the sheet."""
+    return Doubt("warn", code, says, do)
+
+
+def note(code: str, says: str, do: str) -> Doubt:
+    """Declare what only the technician is told."""
+    return Doubt("note", code, says, do)
+
+
+def doubts_in(*places: ModuleType | Iterable[Doubt]) -> tuple[Doubt, ...]:
+    """Return the findings declared in modules, or given, each once, in their order."""
+    found: dict[Doubt, None] = {}
+    for place in places:
+        within: Iterable[Any] = vars(place).values() if isinstance(place, ModuleType) else place
+        found |= dict.fromkeys(one for one in within if isinstance(one, Doubt))
+    return tuple(found)

@@ -13,6 +13,12 @@ from vadum.soil.contract.figure import Drawing, Point
 from vadum.soil.contract.finding import RANK, Finding, warn
 from vadum.soil.contract.result import Parameter
 
+EQUIPMENT_OUT_OF_DATE = warn(
+    "equipment-out-of-date",
+    "{name}: {why}.",
+    "Have it calibrated, or take another; say under Equipment which one was used.",
+)
+
 R = TypeVar("R", bound=Readings)
 S = TypeVar("S", bound=Settings)
 C = TypeVar("C", bound=Context)
@@ -153,10 +159,7 @@ class Method(ABC, Generic[R, S, C]):
         """Return the reduction with a warning for every piece of equipment that is out of date."""
         reduction = self.reduce(readings, settings, context)
         if context.out_of_date:
-            action = "Have it calibrated, or take another; say under Equipment which one was used."
-            reduction.findings += [
-                warn("equipment-out-of-date", f"{one.name}: {one.why}.", action) for one in context.out_of_date
-            ]
+            reduction.findings += [EQUIPMENT_OUT_OF_DATE.at(name=one.name, why=one.why) for one in context.out_of_date]
             judged(reduction)
         return reduction
 

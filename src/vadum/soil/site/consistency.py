@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from math import exp
 
-from vadum.soil.contract.finding import Finding, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.physics.phases import saturated_dry_density, saturation_percent, void_ratio
 
 # Above this no rounding of densities and water contents explains more water than voids, percent.
@@ -70,7 +70,11 @@ def consistency(facts: Facts, group_symbol: str = "") -> list[Finding]:
         su_unconfined (kPa, of the same depth), d10_mm, ks_m_s; what is not known is left out
     group_symbol : unified class, "" when it is open
     """
-    return [warn(code, said, _LOOK) for rule in _RULES for code, said in rule(facts, group_symbol)]
+    return [
+        Finding(severity="warn", code=code, message=said, action=_LOOK)
+        for rule in _RULES
+        for code, said in rule(facts, group_symbol)
+    ]
 
 
 def _overfull(facts: Facts, _: str) -> Iterator[Contradiction]:

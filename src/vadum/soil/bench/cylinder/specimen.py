@@ -15,6 +15,25 @@ from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 from vadum.soil.physics.phases import dry_density
 
+SLENDERNESS = warn(
+    "slenderness",
+    "{who}L/D {ratio:.2f}: a specimen too {which}.",
+    "Trim the next one to a length of 2 to 2.5 diameters.",
+)
+ENDS_NOT_PARALLEL = warn(
+    "ends-not-parallel",
+    "{who}The lengths differ by {percent:.1f} %: the ends are not parallel.",
+    "Trim the ends square; a skew end beds in and looks soft.",
+)
+SIDES_NOT_TRUE = warn(
+    "sides-not-true", "{who}The diameters differ by {percent:.1f} %.", "Trim the next one in the soil lathe."
+)
+DENSITY_IMPOSSIBLE = stop(
+    "density-impossible",
+    "{who}A bulk density of {bulk:.2f} g/cm³ cannot be.",
+    "Check the calipers (mm, not cm) and the mass.",
+)
+
 BULK_DENSITY = Result("bulk_density", "ρ", "bulk density", "g/cm³", HUNDREDTH, basis="ISO 17892-2")
 DRY_DENSITY = Result("dry_density", "ρd", "dry density", "g/cm³", HUNDREDTH, basis="ISO 17892-2")
 WATER_CONTENT = Result("water_content", "w", "water content of the trimmings", "%", TENTH, basis="ASTM D2216")
@@ -116,42 +135,20 @@ def specimen_findings(
     if ratio is not None and not SLENDER[0] - 0.05 <= ratio <= SLENDER[1] + 0.05:
         short = ratio < SLENDER[0]
         found.append(
-            warn(
-                "slenderness",
-                f"{who}L/D {ratio:.2f}: a specimen too"
-                f" {'short: its ends hold it together' if short else 'long: it may buckle'}.",
-                "Trim the next one to a length of 2 to 2.5 diameters.",
+            SLENDERNESS.at(
                 f"{calipers}.length_mm",
+                who=who,
+                ratio=ratio,
+                which="short: its ends hold it together" if short else "long: it may buckle",
             )
         )
     if made.length_spread > _PARALLEL:
-        found.append(
-            warn(
-                "ends-not-parallel",
-                f"{who}The lengths differ by {100 * made.length_spread:.1f} %: the ends are not parallel.",
-                "Trim the ends square; a skew end beds in and looks soft.",
-                f"{calipers}.length_mm",
-            )
-        )
+        found.append(ENDS_NOT_PARALLEL.at(f"{calipers}.length_mm", who=who, percent=100 * made.length_spread))
     if made.diameter_spread > _TRUE:
-        found.append(
-            warn(
-                "sides-not-true",
-                f"{who}The diameters differ by {100 * made.diameter_spread:.1f} %.",
-                "Trim the next one in the soil lathe.",
-                f"{calipers}.top_mm",
-            )
-        )
+        found.append(SIDES_NOT_TRUE.at(f"{calipers}.top_mm", who=who, percent=100 * made.diameter_spread))
     bulk = made.bulk_density
     if bulk is not None and not 0.9 <= bulk <= 2.8:
-        found.append(
-            stop(
-                "density-impossible",
-                f"{who}A bulk density of {bulk:.2f} g/cm³ cannot be.",
-                "Check the calipers (mm, not cm) and the mass.",
-                mass,
-            )
-        )
+        found.append(DENSITY_IMPOSSIBLE.at(mass, who=who, bulk=bulk))
     return found
 
 

@@ -4,6 +4,13 @@ from vadum.soil.bench.grading.context import CurveOf, GradingContext
 from vadum.soil.contract.finding import Finding, warn
 from vadum.soil.physics.grading import Curve
 
+LIMBS_APART = warn(
+    "limbs-apart",
+    "Where sieve and hydrometer meet, the hydrometer limb lies {percent:.1f} % {side} the sieve limb.",
+    "Check the share passing the sieve that fed the hydrometer, the dry mass in suspension and the wash; sieve the"
+    " hydrometer's own sand over 0.075 mm to compare.",
+)
+
 _JUMP_PERCENT = 5.0
 
 
@@ -26,11 +33,4 @@ def jump_finding(jump: float | None) -> list[Finding]:
     if jump is None or abs(jump) <= _JUMP_PERCENT:
         return []
     side = "above" if jump > 0 else "below"
-    return [
-        warn(
-            "limbs-apart",
-            f"Where sieve and hydrometer meet, the hydrometer limb lies {abs(jump):.1f} % {side} the sieve limb.",
-            "Check the share passing the sieve that fed the hydrometer, the dry mass in suspension and the wash; "
-            "sieve the hydrometer's own sand over 0.075 mm to compare.",
-        )
-    ]
+    return [LIMBS_APART.at(percent=abs(jump), side=side)]

@@ -7,6 +7,61 @@ from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.physics import bearing as eq
 
+RING_MISSING = stop(
+    "ring-missing",
+    "No ring factor: divisions are not forces.",
+    "Choose the load ring under Equipment, or type its factor.",
+)
+RING_RANGE = stop(
+    "ring-range",
+    "{ring_div:g} div is beyond the ring's calibration, which ends at {high:g}.",
+    "Stop before the ring is strained. Take a stronger ring for the next specimen.",
+)
+SECOND_LARGER = warn(
+    "second-larger",
+    "{label}: {second:.1f} % at {second_mm:g} mm is more than {first:.1f} % at {first_mm:g} mm.",
+    "Repeat the test. If it comes out the same, the second value counts.",
+)
+SECOND_COUNTS = note(
+    "second-larger",
+    "{label}: {second:.1f} % at {second_mm:g} mm is more than {first:.1f} % at {first_mm:g} mm; it counts.",
+    "Look at the start of the curve: was the plunger seated, was the surface even?",
+)
+RING_ZERO = warn(
+    "ring-zero", "{ring_div:g} div is below the ring's zero.", "Zero ring and gauge together after seating."
+)
+RUN_SHORT = warn(
+    "run-short",
+    "{gone}, before the {needed:g} mm the ratio needs (start moved by {moved:.2f} mm).",
+    "Run the next one to 7.5 mm: it cannot be taken up again.",
+)
+RUN_LOST = RUN_SHORT.grave()
+READING_MISSED = note(
+    "reading-missed",
+    "{label}: no reading at {missed} mm; the curve is bridged there, and the sheet says so.",
+    "Go on: the run does not pause. Watch the gauge for the next quarter millimetre.",
+)
+READING_ODD = warn(
+    "reading-odd",
+    "{label}, {penetration:g} mm: {force:.2f} kN does not lie between its neighbours, {before:.2f} and {after:.2f} kN.",
+    "Look whether a turn of the dial was miscounted; leave the reading out with a reason if it cannot be right.",
+)
+SUDDEN_DROP = warn(
+    "sudden-drop",
+    "{label}: the force falls by {kn:.2f} kN at {penetration_mm:g} mm.",
+    "Look under the plunger for a broken stone and at the plunger for slip; say what it was in the remarks.",
+)
+SEATING_HIGH = warn(
+    "seating-high",
+    "Seated with {seating_n:g} N; for {ratio_percent:.0f} % it is {asked:g} N.",
+    "Seat the next run with {asked:g} N.",
+)
+RATE_OFF = warn(
+    "rate-off",
+    "{rate:.2f} mm/min is too {which} for {rate_mm_min:g} ± {tolerance:.2g}.",
+    "Set the press anew before the next run.",
+)
+
 # A reading off the curve through its neighbours by this share of the largest force is not soil.
 _ODD = 0.04
 # Divisions below its zero that a ring may show.
@@ -19,35 +74,16 @@ def ring_findings(rows: list[PenetrationRow], table: str, ring: list[tuple[float
     if not read:
         return []
     if ring is None:
-        return [
-            stop(
-                "ring-missing",
-                "No ring factor: divisions are not forces.",
-                "Choose the load ring under Equipment, or type its factor.",
-                "ring_factor_n_div",
-            )
-        ]
+        return [RING_MISSING.at("ring_factor_n_div")]
     high = ring[-1][0]
     beyond = [i for i, div in read if div > high]
     found: list[Finding] = []
     if beyond:
         found.append(
-            stop(
-                "ring-range",
-                f"{rows[beyond[0]].ring_div:g} div is beyond the ring's calibration, which ends at {high:g}.",
-                "Stop before the ring is strained. Take a stronger ring for the next specimen.",
-                *(f"{table}.{i}.ring_div" for i in beyond),
-            )
+            RING_RANGE.at(*(f"{table}.{i}.ring_div" for i in beyond), ring_div=rows[beyond[0]].ring_div, high=high)
         )
     if under := [i for i, div in read if div < -_ZERO_DIV]:
-        found.append(
-            warn(
-                "ring-zero",
-                f"{rows[under[0]].ring_div:g} div is below the ring's zero.",
-                "Zero ring and gauge together after seating.",
-                f"{table}.{under[0]}.ring_div",
-            )
-        )
+        found.append(RING_ZERO.at(f"{table}.{under[0]}.ring_div", ring_div=rows[under[0]].ring_div))
     return found
 
 
@@ -60,24 +96,22 @@ def run_findings(
     if run.bridged_mm:
         missed = ", ".join(f"{mm:g}" for mm in run.bridged_mm)
         found.append(
-            note(
-                "reading-missed",
-                f"{run.label}: no reading at {missed} mm; the curve is bridged there, and the sheet says so.",
-                "Go on: the run does not pause. Watch the gauge for the next quarter millimetre.",
+            READING_MISSED.at(
                 *(f"{run.table}.{i}.ring_div" for i, r in enumerate(rows) if r.penetration_mm in run.bridged_mm),
+                label=run.label,
+                missed=missed,
             )
         )
     if ended and not lifted and run.ratios and run.ratios[1] is None and len(run.rows):
         gone = f"{run.label} ends at {run.reached_mm:g} mm"
         first, second = (depth for depth, _ in eq.STANDARD_FORCE_KN[settings.school])
-        said = stop if run.ratios[0] is None else warn
+        short = RUN_SHORT if run.ratios[0] else RUN_LOST
         found.append(
-            said(
-                "run-short",
-                f"{gone}, before the {second if run.ratios[0] else first:g} mm the ratio needs (start moved by"
-                f" {run.zero_mm:.2f} mm).",
-                "Run the next one to 7.5 mm: it cannot be taken up again.",
+            short.at(
                 f"{run.table}.{run.rows[-1]}.ring_div",
+                gone=gone,
+                needed=second if run.ratios[0] else first,
+                moved=run.zero_mm,
             )
         )
     if all(run.ratios) and run.ratios and run.ratios[1] and run.ratios[0] and run.ratios[1][2] > run.ratios[0][2]:
@@ -87,14 +121,8 @@ def run_findings(
 
 def _second_larger(run: Run, settings: BearingSettings) -> Finding:
     first, second = (r for r in run.ratios if r is not None)
-    says = f"{run.label}: {second[2]:.1f} % at {second[0]:g} mm is more than {first[2]:.1f} % at {first[0]:g} mm"
-    if settings.school == "6.9 and 10.3 MPa":
-        return warn("second-larger", f"{says}.", "Repeat the test. If it comes out the same, the second value counts.")
-    return note(
-        "second-larger",
-        f"{says}; it counts.",
-        "Look at the start of the curve: was the plunger seated, was the surface even?",
-    )
+    larger = SECOND_LARGER if settings.school == "6.9 and 10.3 MPa" else SECOND_COUNTS
+    return larger.at(label=run.label, second=second[2], second_mm=second[0], first=first[2], first_mm=first[0])
 
 
 def _odd_findings(run: Run) -> list[Finding]:
@@ -118,13 +146,13 @@ def _odd_findings(run: Run) -> list[Finding]:
         return []
     i = int(middle[worst])
     return [
-        warn(
-            "reading-odd",
-            f"{run.label}, {x[i]:g} mm: {f[i]:.2f} kN does not lie between its neighbours, {f[i - 1]:.2f} and"
-            f" {f[i + 1]:.2f} kN.",
-            "Look whether a turn of the dial was miscounted; leave the reading out with a reason if it cannot be"
-            " right.",
+        READING_ODD.at(
             f"{run.table}.{run.rows[i]}.ring_div",
+            label=run.label,
+            penetration=x[i],
+            force=f[i],
+            before=f[i - 1],
+            after=f[i + 1],
         )
     ]
 
@@ -140,12 +168,11 @@ def _drop_findings(run: Run, settings: BearingSettings) -> list[Finding]:
     if falls[worst] <= settings.drop_percent / 100 * f.max():
         return []
     return [
-        warn(
-            "sudden-drop",
-            f"{run.label}: the force falls by {before[worst] - f[worst + 1]:.2f} kN at"
-            f" {run.penetration_mm[worst + 1]:g} mm.",
-            "Look under the plunger for a broken stone and at the plunger for slip; say what it was in the remarks.",
+        SUDDEN_DROP.at(
             f"{run.table}.{run.rows[worst + 1]}.ring_div",
+            label=run.label,
+            kn=before[worst] - f[worst + 1],
+            penetration_mm=run.penetration_mm[worst + 1],
         )
     ]
 
@@ -157,14 +184,7 @@ def seating_findings(seating_n: float | None, ratio_percent: float | None) -> li
     asked = eq.seating_force_n(1.15 * ratio_percent)
     if seating_n <= asked * 1.2:
         return []
-    return [
-        warn(
-            "seating-high",
-            f"Seated with {seating_n:g} N; for {ratio_percent:.0f} % it is {asked:g} N.",
-            f"Seat the next run with {asked:g} N.",
-            "seating_n",
-        )
-    ]
+    return [SEATING_HIGH.at("seating_n", seating_n=seating_n, ratio_percent=ratio_percent, asked=asked)]
 
 
 def rate_findings(rate: float | None, settings: BearingSettings) -> list[Finding]:
@@ -173,11 +193,12 @@ def rate_findings(rate: float | None, settings: BearingSettings) -> list[Finding
         return []
     fast = "fast" if rate > settings.rate_mm_min else "slow"
     return [
-        warn(
-            "rate-off",
-            f"{rate:.2f} mm/min is too {fast} for {settings.rate_mm_min:g} ± {0.2 * settings.rate_mm_min:.2g}.",
-            "Set the press anew before the next run.",
+        RATE_OFF.at(
             "rate_measured_mm_min",
+            rate=rate,
+            which=fast,
+            rate_mm_min=settings.rate_mm_min,
+            tolerance=0.2 * settings.rate_mm_min,
         )
     ]
 

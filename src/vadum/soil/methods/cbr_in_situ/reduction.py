@@ -7,8 +7,8 @@ from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import note, stop, warn
 from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.methods.cbr_in_situ.findings import POSITIONS_APART, REACTION_LIFTED, REACTION_LIFTED_EARLY
 from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
@@ -70,24 +70,13 @@ def _lifted(result: Reduction, last: Run, settings: CbrInSituSettings) -> None:
     reached = [f"{r[0]:g} mm" for r in last.ratios if r is not None]
     if reached:
         result.findings.append(
-            note(
-                "reaction-lifted",
-                f"The reaction lifted at {last.reached_mm:g} mm: {last.label.lower()} is judged at"
-                f" {' and '.join(reached)} only, and printed so.",
-                "Unload the ring before the stands are struck. Use a heavier vehicle for more.",
-                "ended",
+            REACTION_LIFTED.at(
+                "ended", reached_mm=last.reached_mm, what=last.label.lower(), names=" and ".join(reached)
             )
         )
         return
     first = f"{STANDARD_FORCE_KN[settings.school][0][0]:g} mm"
-    result.findings.append(
-        stop(
-            "reaction-lifted-early",
-            f"The reaction lifted at {last.reached_mm:g} mm, before {first}.",
-            "Unload the ring before the stands are struck; come back with a heavier vehicle.",
-            "ended",
-        )
-    )
+    result.findings.append(REACTION_LIFTED_EARLY.at("ended", reached_mm=last.reached_mm, first=first))
 
 
 def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, settings: CbrInSituSettings) -> None:
@@ -114,11 +103,8 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
         if spread > settings.spread_percent:
             far, value = max(values, key=lambda v: abs(v[1] - mean))
             result.findings.append(
-                warn(
-                    "positions-apart",
-                    f"{far.label}, {value:.1f} %, is {spread:.0f} % off the mean of {mean:.1f} %.",
-                    "Look at the ground there; run another position within the metre.",
-                    f"{far.table}.{far.rows[-1]}.ring_div",
+                POSITIONS_APART.at(
+                    f"{far.table}.{far.rows[-1]}.ring_div", label=far.label, ratio=value, spread=spread, mean=mean
                 )
             )
     result.findings += bearing.seating_findings(readings.seating_n, mean)

@@ -1,25 +1,20 @@
 """Before the plunger touches: what the reaction can measure, which ring and seating, and whether it is safe to
 begin."""
 
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
+from vadum.soil.methods.cbr_in_situ.findings import (
+    DATUM_NEAR,
+    NOT_CHOCKED,
+    REACTION_SMALL,
+    RING_CHOICE,
+    SERVICES_UNKNOWN,
+    TOO_COARSE,
+    UNSUPPORTED,
+)
 from vadum.soil.methods.cbr_in_situ.readings import CbrInSituReadings, CbrInSituSettings
 from vadum.soil.physics import bearing as eq
 
-_CHECKS = (
-    (
-        "on_stands",
-        "unsupported",
-        "The vehicle rests on its springs.",
-        "Jack it up onto stands before anybody reaches below; nobody under it.",
-    ),
-    (
-        "chocked",
-        "not-chocked",
-        "The vehicle is not chocked.",
-        "Brakes on, wheels chocked, level ground, before the jack takes load.",
-    ),
-    ("services_clear", "services-unknown", "Cables and pipes are not located.", "Stop until the services are located."),
-)
+_CHECKS = {"on_stands": UNSUPPORTED, "chocked": NOT_CHOCKED, "services_clear": SERVICES_UNKNOWN}
 # A ring is read well between a tenth and nine tenths of its range.
 _WELL = (0.1, 0.9)
 
@@ -35,49 +30,27 @@ def setup_findings(
     readings: CbrInSituReadings, settings: CbrInSituSettings, ring: list[tuple[float, float]] | None
 ) -> list[Finding]:
     """Return what speaks against beginning, and what the plan cannot measure."""
-    found = [
-        stop(code, message, action, name) for name, code, message, action in _CHECKS if getattr(readings, name) == "no"
-    ]
+    found = [doubt.at(name) for name, doubt in _CHECKS.items() if getattr(readings, name) == "no"]
     if readings.datum_outside == "no":
-        found.append(
-            warn(
-                "datum-near",
-                "The datum bar stands where the ground settles.",
-                "Move its feet away: it may touch neither vehicle nor surcharge.",
-                "datum_outside",
-            )
-        )
+        found.append(DATUM_NEAR.at("datum_outside"))
     if readings.coarse_below == "yes":
-        found.append(
-            stop(
-                "too-coarse",
-                "Stones above 20 mm lie under the plunger.",
-                "Move the plunger, or test with a plate instead.",
-                "coarse_below",
-            )
-        )
+        found.append(TOO_COARSE.at("coarse_below"))
     expected, most = readings.expected_percent, largest_percent(readings, settings)
     if expected is None:
         return found
     if most is not None and expected > most:
-        found.append(
-            warn(
-                "reaction-small",
-                f"{readings.reaction_kn:g} kN of reaction measures up to CBR {most:.0f} %; {expected:g} % is expected.",
-                "Load the vehicle, or take a heavier one.",
-                "reaction_kn",
-            )
-        )
+        found.append(REACTION_SMALL.at("reaction_kn", reaction_kn=readings.reaction_kn, most=most, expected=expected))
     if ring is not None:
         force = expected / 100 * eq.STANDARD_FORCE_KN[settings.school][1][1]
         share = force / ring[-1][1]
         if not _WELL[0] <= share <= _WELL[1] and readings.ring_factor_n_div is None:
             found.append(
-                warn(
-                    "ring-choice",
-                    f"{force:.1f} kN at 5 mm is {100 * share:.0f} % of the ring's {ring[-1][1]:g} kN.",
-                    f"Take a {'stronger' if share > _WELL[1] else 'weaker'} ring.",
+                RING_CHOICE.at(
                     "expected_percent",
+                    force=force,
+                    percent=100 * share,
+                    kn=ring[-1][1],
+                    size="stronger" if share > _WELL[1] else "weaker",
                 )
             )
     return found

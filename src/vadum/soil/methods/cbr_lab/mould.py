@@ -4,7 +4,17 @@ from dataclasses import dataclass
 from math import pi
 
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
+from vadum.soil.methods.cbr_lab.findings import (
+    ABOVE_ZERO_AIR,
+    COLLAR_ON,
+    DENSITY_HIGH,
+    EFFORT_OTHER,
+    MOULD_HEAVIER,
+    MOULD_VOLUME,
+    TOO_COARSE,
+    WATER_OFF,
+)
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
 from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
@@ -51,42 +61,18 @@ def mould_findings(
     found: list[Finding] = []
     removed = readings.removed_percent
     if removed is not None and removed > MOST_REMOVED_PERCENT:
-        found.append(
-            stop(
-                "too-coarse",
-                f"{removed:g} % is above 20 mm: the mould cannot judge this soil, at most {MOST_REMOVED_PERCENT:g} %.",
-                "Do not run it. Test in the ground with a plate instead.",
-                "removed_percent",
-            )
-        )
+        found.append(TOO_COARSE.at("removed_percent", removed=removed, most=MOST_REMOVED_PERCENT))
     if readings.mass_mould_g is not None and readings.mass_mould_soil_g is not None and made.bulk_density is None:
-        found.append(
-            stop(
-                "mould-heavier",
-                "The mould with soil is not heavier than the empty mould.",
-                "Weigh again, both with base and without collar.",
-                "mass_mould_soil_g",
-            )
-        )
+        found.append(MOULD_HEAVIER.at("mass_mould_soil_g"))
     volume = readings.volume_mould_cm3
     if volume is not None and abs(volume / VOLUME_CM3 - 1) > 0.03:
         found.append(
-            warn(
-                "mould-volume",
-                f"{volume:g} cm³ is {100 * (volume / VOLUME_CM3 - 1):+.0f} % off a 152 × 127 mm mould, {VOLUME_CM3:.0f}"
-                " cm³.",
-                "Measure the mould again; look whether the spacer was in.",
-                "volume_mould_cm3",
+            MOULD_VOLUME.at(
+                "volume_mould_cm3", volume=volume, percent=100 * (volume / VOLUME_CM3 - 1), VOLUME_CM3=VOLUME_CM3
             )
         )
     if settings.scheme == "another":
-        found.append(
-            note(
-                "effort-other",
-                "The effort is none of the usual schemes.",
-                "Write blows, layers and rammer into the remarks of the report.",
-            )
-        )
+        found.append(EFFORT_OTHER.at())
     return found + _density_findings(readings, settings, context, made, gs)
 
 
@@ -96,46 +82,27 @@ def _density_findings(
     found: list[Finding] = []
     bulk, rho, w = made.bulk_density, made.dry_density, made.water_content
     if bulk is not None and not _BULK[0] <= bulk <= _BULK[1]:
-        found.append(
-            stop(
-                "collar-on",
-                f"A bulk density of {bulk:.2f} g/cm³ cannot be: was the collar on the balance?",
-                "Weigh again without collar; check M1 and M2.",
-                "mass_mould_soil_g",
-            )
-        )
+        found.append(COLLAR_ON.at("mass_mould_soil_g", bulk=bulk))
         return found
     if rho is not None and w is not None:
         full = saturated_dry_density(w, gs.value)
         if rho > full * 1.003:
-            found.append(
-                stop(
-                    "above-zero-air",
-                    f"{rho:.3f} g/cm³ at {w:.1f} % lies above the zero-air line, at most {full:.3f}.",
-                    "Check the collar, the mould's volume, the tins, then the Gs.",
-                    "mass_mould_soil_g",
-                )
-            )
+            found.append(ABOVE_ZERO_AIR.at("mass_mould_soil_g", rho=rho, w=w, full=full))
         best = context.maximum_dry_density
         if best is not None and rho <= full * 1.003 and rho > 1.06 * best.value:
             found.append(
-                warn(
-                    "density-high",
-                    f"{rho:.2f} g/cm³ is {100 * rho / best.value:.0f} % of the curve's maximum ({best.source}).",
-                    "Look at the collar and at the blows per layer.",
-                    "mass_mould_soil_g",
-                )
+                DENSITY_HIGH.at("mass_mould_soil_g", rho=rho, percent=100 * rho / best.value, source=best.source)
             )
     if w is not None and made.wanted_water is not None and abs(w - made.wanted_water.value) > settings.water_percent:
         off = w - made.wanted_water.value
         found.append(
-            warn(
-                "water-off",
-                f"w {w:.1f} % is {abs(off):.1f} % {'wetter' if off > 0 else 'drier'} than wanted,"
-                f" {made.wanted_water.value:.1f} % ({made.wanted_water.source}).",
-                "Make the mould again with the water the calculator under Mix gives, or report it at this water"
-                " content.",
+            WATER_OFF.at(
                 "tins.0.mass_tin_dry_g",
+                w=w,
+                percent=abs(off),
+                which="wetter" if off > 0 else "drier",
+                wanted=made.wanted_water.value,
+                source=made.wanted_water.source,
             )
         )
     return found

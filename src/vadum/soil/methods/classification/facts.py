@@ -5,7 +5,15 @@ from itertools import pairwise
 
 from vadum.soil.bench.grading.joint import limb
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
+from vadum.soil.methods.classification.findings import (
+    ABOVE_U_LINE,
+    ORGANIC_BY_LIMIT,
+    PASSING_RISES,
+    PI_ABOVE_LL,
+    SHARES_OFF,
+    TYPED_OVER_MEASURED,
+)
 from vadum.soil.methods.classification.readings import ClassificationContext, ClassificationReadings
 from vadum.soil.physics.grading import Curve, curvature, joined, uniformity
 from vadum.soil.physics.plasticity import u_line
@@ -121,56 +129,29 @@ def _doubts(readings: ClassificationReadings, measured: dict[str, float], found:
     if all(share is not None for share in shares):
         total = sum(share for share in shares if share is not None)
         if abs(total - 100.0) > 1.0:
-            findings.append(
-                stop(
-                    "shares-off",
-                    f"Gravel, sand and fines make {total:.1f} %, not 100.",
-                    "They are shares of what passes 75 mm: check the three.",
-                    "fines_percent",
-                )
-            )
+            findings.append(SHARES_OFF.at("fines_percent", total=total))
     passing = [
         (name, facts[name]) for name in ("passing 2 mm", "passing 0.425 mm", "passing 0.075 mm") if name in facts
     ]
     for (coarse, more), (fine, less) in pairwise(passing):
         if less > more + 0.05:
             findings.append(
-                stop(
-                    "passing-rises",
-                    f"{less:g} % {fine}, but only {more:g} % {coarse}.",
-                    "Less can pass a finer sieve, never more: check the columns.",
+                PASSING_RISES.at(
                     f"{fine.replace(' ', '_').replace('.', '_')}_percent",
+                    less=less,
+                    fine=fine,
+                    more=more,
+                    coarse=coarse,
                 )
             )
     limit, index = facts.get("LL"), facts.get("PI")
     if limit is not None and index is not None and index > 0:
         if index >= limit:
-            findings.append(
-                stop(
-                    "pi-above-ll",
-                    f"PI {index:g} is not below LL {limit:g}: the plastic limit would be nothing.",
-                    "PI is LL − PL; look whether PL was typed for PI.",
-                    "plasticity_index",
-                )
-            )
+            findings.append(PI_ABOVE_LL.at("plasticity_index", index=index, limit=limit))
         elif limit >= 16 and index > float(u_line(limit)):
-            findings.append(
-                warn(
-                    "above-u-line",
-                    f"LL {limit:g}, PI {index:g} lies above the U-line: natural soils hardly do.",
-                    "Check both limits before this class is used.",
-                    "plasticity_index",
-                )
-            )
+            findings.append(ABOVE_U_LINE.at("plasticity_index", limit=limit, index=index))
     if facts.get("organic") and readings.organic_look == "no":
-        findings.append(
-            warn(
-                "organic-by-limit",
-                "The oven-dried liquid limit says organic, the look does not.",
-                "Check that both limits are of this sample.",
-                "liquid_limit_oven_dried",
-            )
-        )
+        findings.append(ORGANIC_BY_LIMIT.at("liquid_limit_oven_dried"))
     differ = [
         name
         for name, value in measured.items()
@@ -178,11 +159,6 @@ def _doubts(readings: ClassificationReadings, measured: dict[str, float], found:
     ]
     if differ:
         findings.append(
-            note(
-                "typed-over-measured",
-                f"Typed {', '.join(differ)} differs from the sample's grading by more than {_DIFFER_PERCENT:g} %.",
-                "The typed value is used; clear it to use the measured one.",
-                f"{differ[0]}_percent",
-            )
+            TYPED_OVER_MEASURED.at(f"{differ[0]}_percent", names=", ".join(differ), percent=_DIFFER_PERCENT)
         )
     return findings

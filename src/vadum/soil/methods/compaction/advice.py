@@ -1,9 +1,22 @@
 """What can be wrong with compaction points, and which point to make next."""
 
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.compaction.equations import Peak
+from vadum.soil.methods.compaction.findings import (
+    ABOVE_ZERO_AIR,
+    DENSITY_IMPOSSIBLE,
+    DRIEST_DENSEST,
+    ERRATIC_POINT,
+    HAND_OUTSIDE,
+    MOULD_HEAVIER,
+    MOULD_VOLUME,
+    NO_MAXIMUM,
+    ONE_SIDED,
+    TOO_FEW_POINTS,
+    WETTEST_DENSEST,
+)
 from vadum.soil.methods.compaction.points import Compacted
 from vadum.soil.methods.compaction.readings import CompactionReadings, CompactionSettings
 from vadum.soil.physics.phases import saturated_dry_density
@@ -24,45 +37,30 @@ def point_findings(
     low, high = _MOULDS[settings.scheme.split(", ")[1]]
     if volume is not None and not low <= volume <= high:
         findings.append(
-            warn(
-                "mould-volume",
-                f"{volume:g} cm³ is not a {settings.scheme.split(', ')[1]}, {low:g} to {high:g} cm³.",
-                "Check the mould's volume and the effort under School.",
-                "volume_mould_cm3",
-            )
+            MOULD_VOLUME.at("volume_mould_cm3", volume=volume, mould=settings.scheme.split(", ")[1], low=low, high=high)
         )
     for i, point in enumerate(readings.points):
         mass = point.mass_mould_soil_g
         if point.used and mass is not None and mould is not None and mass <= mould:
-            findings.append(
-                stop(
-                    "mould-heavier",
-                    f"Point {i + 1}: mould with soil {mass:g} g is not heavier than the mould, {mould:g} g.",
-                    "Weigh again, both without collar.",
-                    f"points.{i}.mass_mould_soil_g",
-                )
-            )
+            findings.append(MOULD_HEAVIER.at(f"points.{i}.mass_mould_soil_g", number=i + 1, filled=mass, mould=mould))
     for p in used:
         if not _BULK[0] <= p.bulk_density <= _BULK[1]:
             findings.append(
-                stop(
-                    "density-impossible",
-                    f"Point {p.row + 1}: a bulk density of {p.bulk_density:.2f} g/cm³ cannot be.",
-                    "Weigh without collar; check the mould's mass and volume.",
-                    f"points.{p.row}.mass_mould_soil_g",
+                DENSITY_IMPOSSIBLE.at(
+                    f"points.{p.row}.mass_mould_soil_g", number=p.row + 1, bulk_density=p.bulk_density
                 )
             )
             continue
         full = saturated_dry_density(p.water_content, gs.value)
         if p.dry_density > full * 1.003:
             findings.append(
-                stop(
-                    "above-zero-air",
-                    f"Point {p.row + 1} lies right of the zero-air line: {p.dry_density:.3f} g/cm³ at"
-                    f" {p.water_content:.1f} %, at most {full:.3f}.",
-                    "Check the tin, then the mould's mass and volume"
-                    + (", and measure the Gs, which is assumed." if gs.source == "assumed" else ", then the Gs."),
+                ABOVE_ZERO_AIR.at(
                     f"points.{p.row}.mass_mould_soil_g",
+                    number=p.row + 1,
+                    dry_density=p.dry_density,
+                    water_content=p.water_content,
+                    full=full,
+                    then="and measure the Gs, which is assumed" if gs.source == "assumed" else "then the Gs",
                 )
             )
     return findings
@@ -76,60 +74,32 @@ def curve_findings(settings: CompactionSettings, used: list[Compacted], peak: Pe
     ordered = sorted(used, key=lambda p: p.water_content)
     if len(used) < settings.points_needed:
         findings.append(
-            stop("too-few-points", f"{len(used)} of {settings.points_needed} points made.", _which(ordered, peak))
+            TOO_FEW_POINTS.at(count=len(used), points_needed=settings.points_needed, next_point=_which(ordered, peak))
         )
     if len(ordered) >= 3:
         best = max(range(len(ordered)), key=lambda k: ordered[k].dry_density)
         if best == 0:
             findings.append(
-                stop(
-                    "optimum-outside",
-                    f"The driest point, {ordered[0].water_content:.1f} %, is the densest: the optimum lies outside the"
-                    " points.",
-                    "Make a point 2 % drier.",
-                    f"points.{ordered[0].row}.mass_mould_soil_g",
-                )
+                DRIEST_DENSEST.at(f"points.{ordered[0].row}.mass_mould_soil_g", water_content=ordered[0].water_content)
             )
         elif best == len(ordered) - 1:
             findings.append(
-                stop(
-                    "optimum-outside",
-                    f"The wettest point, {ordered[-1].water_content:.1f} %, is the densest: the optimum lies outside"
-                    " the points.",
-                    "Make a point 2 % wetter.",
-                    f"points.{ordered[-1].row}.mass_mould_soil_g",
+                WETTEST_DENSEST.at(
+                    f"points.{ordered[-1].row}.mass_mould_soil_g", water_content=ordered[-1].water_content
                 )
             )
         elif peak is None:
-            findings.append(
-                stop(
-                    "no-maximum",
-                    f"The {settings.curve} through these points has no maximum between them.",
-                    "Repeat the densest point, or choose the other curve under School.",
-                )
-            )
+            findings.append(NO_MAXIMUM.at(curve=settings.curve))
     if (
         settings.optimum_percent is not None
         and peak is not None
         and not ordered[0].water_content <= settings.optimum_percent <= ordered[-1].water_content
     ):
-        findings.append(
-            stop(
-                "optimum-outside",
-                f"The optimum set by hand, {settings.optimum_percent:.1f} %, lies outside the points.",
-                "Set it between the points or return it to automatic.",
-            )
-        )
+        findings.append(HAND_OUTSIDE.at(optimum_percent=settings.optimum_percent))
     if peak is not None and len(ordered) >= settings.points_needed:
         dry, wet = (sum(1 for p in ordered if side * (p.water_content - peak.optimum_percent) > 0) for side in (-1, 1))
         if settings.optimum_percent is None and min(dry, wet) < 2:
-            findings.append(
-                warn(
-                    "one-sided",
-                    f"{dry} points lie dry and {wet} wet of the optimum; two are wanted on each side.",
-                    f"Make one more {'drier' if dry < wet else 'wetter'} point.",
-                )
-            )
+            findings.append(ONE_SIDED.at(dry=dry, wet=wet, side="drier" if dry < wet else "wetter"))
     return findings + _erratic(ordered)
 
 
@@ -145,12 +115,11 @@ def _erratic(ordered: list[Compacted]) -> list[Finding]:
     # Where leaving out either of two mends the curve, the one that sags itself is the odd one.
     odd = min(range(len(ordered)), key=lambda k: (round(without[k], 3), -sags[k]))
     return [
-        warn(
-            "erratic-point",
-            f"Point {ordered[odd].row + 1} does not fit: the curve sags by {max(sags):.3f} g/cm³ with it, by"
-            f" {without[odd]:.3f} without.",
-            "Repeat it with fresh soil, or leave it out with a reason.",
+        ERRATIC_POINT.at(
             f"points.{ordered[odd].row}.mass_mould_soil_g",
+            number=ordered[odd].row + 1,
+            largest=max(sags),
+            without=without[odd],
         )
     ]
 

@@ -6,11 +6,11 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.finding import note
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.compaction import equations as eq
 from vadum.soil.methods.compaction.advice import curve_findings, next_action, point_findings
 from vadum.soil.methods.compaction.figure import compaction_figure
+from vadum.soil.methods.compaction.findings import OVERSIZE_GRAVITY_ASSUMED
 from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
 from vadum.soil.methods.compaction.results import (
@@ -106,14 +106,7 @@ def _optimum(
     gm = readings.oversize_specific_gravity
     if gm is None:
         gm = 2.65
-        result.findings.append(
-            note(
-                "oversize-gravity-assumed",
-                "The oversize's specific gravity is assumed, 2.65.",
-                "Weigh some of it in water.",
-                "oversize_specific_gravity",
-            )
-        )
+        result.findings.append(OVERSIZE_GRAVITY_ASSUMED.at("oversize_specific_gravity"))
     whole = eq.oversize_density(peak.maximum, share, gm)
     water = eq.oversize_water(peak.optimum_percent, share, readings.oversize_water_percent or 0.0)
     result.parameters += [CORRECTED_DRY_DENSITY.of(whole), CORRECTED_WATER_CONTENT.of(water)]

@@ -5,8 +5,18 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Method, Operation, ProcedureStep, Reduction, SourceNote, judged
+from vadum.soil.methods.cup_inspection.findings import (
+    BASE_REBOUND,
+    BASE_WORN,
+    CUP_THIN,
+    CUP_WORN,
+    DROP_WRONG,
+    FOOT_MISSING,
+    GROOVE_WORN,
+    TOOL_TIP,
+)
 from vadum.soil.methods.cup_inspection.readings import (
     CupInspectionContext,
     CupInspectionReadings,
@@ -148,32 +158,14 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
 def _wear(readings: CupInspectionReadings, settings: CupInspectionSettings) -> list[Finding]:
     findings = []
     if readings.groove_in_cup == "felt with the finger":
-        findings.append(
-            stop(
-                "groove-worn", "A groove is felt in the cup.", "Replace the cup; inspect the new one.", "groove_in_cup"
-            )
-        )
-    for name, where in (("contact_spot_cup_mm", "cup"), ("contact_spot_base_mm", "base")):
+        findings.append(GROOVE_WORN.at("groove_in_cup"))
+    for name, worn in (("contact_spot_cup_mm", CUP_WORN), ("contact_spot_base_mm", BASE_WORN)):
         spot = getattr(readings, name)
         if spot is not None and spot > settings.widest_spot_mm:
-            findings.append(
-                stop(
-                    "contact-worn",
-                    f"The worn spot on the {where} is {spot:g} mm, more than {settings.widest_spot_mm:g}.",
-                    "Replace the cup." if where == "cup" else "Have the base faced or replaced.",
-                    name,
-                )
-            )
+            findings.append(worn.at(name, spot=spot, widest_spot_mm=settings.widest_spot_mm))
     thickness = readings.thickness_percent
     if thickness is not None and thickness < settings.least_thickness_percent:
-        findings.append(
-            stop(
-                "cup-thin",
-                f"The wall is down to {thickness:g} % of a new cup.",
-                "Replace the cup; inspect the new one.",
-                "thickness_percent",
-            )
-        )
+        findings.append(CUP_THIN.at("thickness_percent", thickness=thickness))
     return findings
 
 
@@ -181,37 +173,13 @@ def _adjustments(readings: CupInspectionReadings, settings: CupInspectionSetting
     findings = []
     drop = readings.drop_height_mm
     if drop is not None and abs(drop - DROP_MM) > settings.drop_tolerance_mm + 1e-9:
-        findings.append(
-            warn(
-                "drop-height",
-                f"Drop {drop:g} mm is outside 10 ± {settings.drop_tolerance_mm:g} mm.",
-                "Turn the adjusting screw until the gauge block just passes at the worn spot; tighten and measure"
-                " again.",
-                "drop_height_mm",
-            )
-        )
+        findings.append(DROP_WRONG.at("drop_height_mm", drop=drop, drop_tolerance_mm=settings.drop_tolerance_mm))
     if readings.feet is not None and readings.feet < 4:
-        findings.append(
-            warn("foot-missing", f"{readings.feet} of 4 feet in place.", "Fit the missing foot before use.", "feet")
-        )
+        findings.append(FOOT_MISSING.at("feet", feet=readings.feet))
     tip = readings.tool_tip_mm
     if tip is not None and abs(tip - TOOL_TIP_MM) > TOOL_TIP_TOLERANCE_MM + 1e-9:
-        findings.append(
-            warn(
-                "tool-tip",
-                f"The tool's tip is {tip:g} mm, not 2.0 ± 0.1.",
-                "Take another grooving tool.",
-                "tool_tip_mm",
-            )
-        )
+        findings.append(TOOL_TIP.at("tool_tip_mm", tip=tip))
     rebound = readings.base_rebound_percent
     if rebound is not None and not REBOUND_PERCENT[0] <= rebound <= REBOUND_PERCENT[1]:
-        findings.append(
-            warn(
-                "base-rebound",
-                f"Base rebound {rebound:g} % is outside 77–90 %.",
-                "Have the base replaced.",
-                "base_rebound_percent",
-            )
-        )
+        findings.append(BASE_REBOUND.at("base_rebound_percent", rebound=rebound))
     return findings

@@ -4,8 +4,25 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
+from vadum.soil.methods.direct_shear.findings import (
+    COHESION_NEGATIVE,
+    DENSITIES_APART,
+    DENSITY_IMPOSSIBLE,
+    FORCE_IN_KG,
+    HANGER_MISSING,
+    ORDER_ODD,
+    SCREWS_LEFT_IN,
+    SPECIMEN_OFF,
+    SPIKE,
+    STILL_RISING,
+    STRESSES_CLOSE,
+    TOO_FAST,
+    TOO_FEW_STRESSES,
+    TRAVEL_BACK,
+    ZERO_NOT_TAKEN,
+)
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
 from vadum.soil.physics.envelope import Envelope
@@ -20,23 +37,9 @@ def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings)
     """Return what is wrong with box and specimens."""
     found: list[Finding] = []
     if readings.screws == "left in":
-        found.append(
-            stop(
-                "screws-left-in",
-                "The screws of the box were left in: the force is the box's, not the soil's.",
-                "Take them out, lift the upper half by a grain, shear a new specimen.",
-                "screws",
-            )
-        )
+        found.append(SCREWS_LEFT_IN.at("screws"))
     if any(row.dead_mass_kg is not None for row in readings.specimens) and readings.hanger_kg is None:
-        found.append(
-            warn(
-                "hanger-missing",
-                "No hanger mass: every normal stress is too small by it.",
-                "Weigh the hanger as it acts on the specimen.",
-                "hanger_kg",
-            )
-        )
+        found.append(HANGER_MISSING.at("hanger_kg"))
     area = area_mm2(readings, settings)
     if area is None:
         return found
@@ -47,26 +50,15 @@ def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings)
     }
     for k, rho in densities.items():
         if not 0.8 <= rho <= 2.8:
-            found.append(
-                stop(
-                    "density-impossible",
-                    f"Specimen {k}: {rho:.2f} g/cm³ cannot be.",
-                    "Check container before and after, height and side.",
-                    f"specimens.{k - 1}.mass_after_g",
-                )
-            )
+            found.append(DENSITY_IMPOSSIBLE.at(f"specimens.{k - 1}.mass_after_g", number=k, rho=rho))
     if len(densities) > 1:
         mean = sum(densities.values()) / len(densities)
         far = max(densities, key=lambda k: abs(densities[k] - mean))
         off = 100 * (max(densities.values()) - min(densities.values())) / mean
         if off > settings.apart_percent:
             found.append(
-                warn(
-                    "densities-apart",
-                    f"The densities differ by {off:.1f} %; specimen {far} has {densities[far]:.3f} g/cm³, mean"
-                    f" {mean:.3f}.",
-                    "Fill the next ones to the same mass and height.",
-                    f"specimens.{far - 1}.mass_after_g",
+                DENSITIES_APART.at(
+                    f"specimens.{far - 1}.mass_after_g", off=off, far=far, densitie=densities[far], mean=mean
                 )
             )
     return found
@@ -81,53 +73,24 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
         travelled = 100 * float(s.horizontal_mm[-1]) / side
         if s.rising and travelled < settings.travel_percent:
             found.append(
-                stop(
-                    "still-rising",
-                    f"Specimen {s.number}: the force still rises at {s.horizontal_mm[-1]:.1f} mm, {travelled:.0f} % of"
-                    " the box.",
-                    f"Go on to {settings.travel_percent:g} % of the box or until it falls.",
+                STILL_RISING.at(
                     last,
+                    number=s.number,
+                    horizontal_mm=s.horizontal_mm[-1],
+                    travelled=travelled,
+                    travel_percent=settings.travel_percent,
                 )
             )
         if (np.diff(s.horizontal_mm) < -0.01).any():
             back = int(np.argmax(np.diff(s.horizontal_mm) < -0.01)) + 1
-            found.append(
-                stop(
-                    "travel-back",
-                    f"Specimen {s.number}: the travel goes back at {s.horizontal_mm[back]:.2f} mm.",
-                    "Look whether two specimens are mixed, or the gauge slipped.",
-                    _cell(s, back),
-                )
-            )
+            found.append(TRAVEL_BACK.at(_cell(s, back), number=s.number, horizontal_mm=s.horizontal_mm[back]))
             continue
         if s.horizontal_mm[0] < 0.05 and s.shear_kpa[0] > max(_ZERO_KPA, 0.05 * s.peak_kpa):
-            found.append(
-                warn(
-                    "zero-not-taken",
-                    f"Specimen {s.number}: {s.shear_kpa[0]:.1f} kPa before anything moved.",
-                    "Zero the load cell before shearing; subtract it if it is known.",
-                    first,
-                )
-            )
+            found.append(ZERO_NOT_TAKEN.at(first, number=s.number, shear_kpa=s.shear_kpa[0]))
         if _spike(s):
-            found.append(
-                stop(
-                    "spike",
-                    f"Specimen {s.number}: a stiff spike at the start that falls again: were the screws in?",
-                    "Look at the screws and at the gap; shear a new specimen.",
-                    first,
-                )
-            )
+            found.append(SPIKE.at(first, number=s.number))
     if made and all(s.peak_kpa < _KG_RATIO * s.normal_kpa for s in made):
-        found.append(
-            warn(
-                "force-in-kg",
-                f"Shear stresses of {100 * made[0].peak_kpa / made[0].normal_kpa:.0f} % of the normal ones: is the"
-                " force in kg?",
-                "Multiply by 9.81, or set the unit when importing.",
-                _cell(made[0], 0),
-            )
-        )
+        found.append(FORCE_IN_KG.at(_cell(made[0], 0), percent=100 * made[0].peak_kpa / made[0].normal_kpa))
     return found
 
 
@@ -152,52 +115,28 @@ def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: Dire
         return found
     stresses = sorted(s.normal_kpa for s in made)
     if len({round(x, 1) for x in stresses}) < _LEAST:
-        found.append(
-            stop(
-                "too-few-stresses",
-                f"{len({round(x, 1) for x in stresses})} normal stresses, at least {_LEAST}.",
-                "Shear another specimen under a different load.",
-            )
-        )
+        found.append(TOO_FEW_STRESSES.at(count=len({round(x, 1) for x in stresses}), least=_LEAST))
     elif stresses[-1] < _SPAN * stresses[0]:
-        found.append(
-            warn(
-                "stresses-close",
-                f"The normal stresses span {stresses[0]:.0f} to {stresses[-1]:.0f} kPa, less than a factor of"
-                f" {_SPAN:g}.",
-                "Shear another specimen under a smaller or larger load.",
-            )
-        )
+        found.append(STRESSES_CLOSE.at(least=stresses[0], largest=stresses[-1], factor=_SPAN))
     if peak is not None and settings.cohesion == "free" and len(made) >= _LEAST:
         if peak.cohesion_kpa < -1.0:
-            found.append(
-                warn(
-                    "cohesion-negative",
-                    f"The line meets the axis at {peak.cohesion_kpa:.1f} kPa: cohesion cannot be negative.",
-                    "Look at hanger, cap and lever first; then choose no cohesion under School.",
-                )
-            )
+            found.append(COHESION_NEGATIVE.at(cohesion_kpa=peak.cohesion_kpa))
         if len(made) > _LEAST - 1:
             off = [(abs(s.peak_kpa - peak.at(s.peak_normal_kpa)), s) for s in made]
             worst, far = max(off, key=lambda pair: pair[0])
             if worst > 0.12 * far.peak_kpa:
                 found.append(
-                    note(
-                        "specimen-off",
-                        f"Specimen {far.number} lies {worst:.0f} kPa off the line.",
-                        "Look at its density and its load.",
-                        f"specimens.{far.number - 1}.dead_mass_kg",
-                    )
+                    SPECIMEN_OFF.at(f"specimens.{far.number - 1}.dead_mass_kg", number=far.number, worst=worst)
                 )
     for a, b in pairwise(sorted(made, key=lambda s: s.normal_kpa)):
         if b.normal_kpa > 1.2 * a.normal_kpa and b.peak_kpa < a.peak_kpa:
             found.append(
-                warn(
-                    "order-odd",
-                    f"Specimen {b.number} under {b.normal_kpa:.0f} kPa is weaker than specimen {a.number} under"
-                    f" {a.normal_kpa:.0f} kPa.",
-                    "Look whether loads or records are exchanged.",
+                ORDER_ODD.at(
                     f"specimens.{b.number - 1}.dead_mass_kg",
+                    number=b.number,
+                    normal_kpa=b.normal_kpa,
+                    a_number=a.number,
+                    a_normal_kpa=a.normal_kpa,
                 )
             )
     return found
@@ -211,15 +150,7 @@ def rate_findings(readings: DirectShearReadings) -> list[Finding]:
     fastest = 5.0 / (50 * readings.t50_min)
     if readings.rate_mm_min <= 1.05 * fastest:
         return []
-    return [
-        warn(
-            "too-fast",
-            f"{readings.rate_mm_min:g} mm/min is too fast for t50 of {readings.t50_min:g} min: the clay does not"
-            " drain.",
-            f"Shear at {fastest:.2g} mm/min or slower.",
-            "rate_mm_min",
-        )
-    ]
+    return [TOO_FAST.at("rate_mm_min", rate_mm_min=readings.rate_mm_min, t50_min=readings.t50_min, fastest=fastest)]
 
 
 def next_action(

@@ -6,8 +6,22 @@ from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.methods.excavation_density.findings import (
+    DRIED_HEAVIER,
+    FINES_ON_STONES,
+    HOLE_EMPTY,
+    MOIST_BELOW_DRY,
+    PARTS_FAR_HEAVIER,
+    PARTS_FAR_LOST,
+    PARTS_HEAVIER,
+    PARTS_LOST,
+    SAND_GAINED,
+    TEMPERATURE_ASSUMED,
+    VERY_STONY,
+    WASHED_HEAVIER,
+)
 from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
 from vadum.soil.methods.excavation_density.results import (
     DRY_DENSITY,
@@ -145,27 +159,14 @@ def _densities(
     )
     result.parameters += [STONES_MASS_PERCENT.of(by_mass), STONES_VOLUME_PERCENT.of(stones_volume)]
     if stones_volume > _STONY:
-        result.findings.append(
-            warn(
-                "very-stony",
-                f"Stones fill {stones_volume:.0f} % of the volume: they carry one another and the fine earth lies loose"
-                " between.",
-                "Report both densities; a larger hole gives a better mean.",
-                "mass_coarse_g",
-            )
-        )
+        result.findings.append(VERY_STONY.at("mass_coarse_g", stones_volume=stones_volume))
     w = 100 * (readings.mass_moist_g - earth.total) / earth.total if readings.mass_moist_g else None
     # The grains as a whole: stones and fine earth each with their own density.
     grain = earth.total / (earth.stones / settings.stone_density_g_cm3 + earth.fine / (gs * WATER)) / WATER
     phases = Phases(total, w or 0.0, grain)
     if w is not None and w < 0:
         result.findings.append(
-            stop(
-                "moist-below-dry",
-                f"The moist soil, {readings.mass_moist_g:g} g, weighs less than its dry parts, {earth.total:.0f} g.",
-                "Check the mass as dug; look for g and kg.",
-                "mass_moist_g",
-            )
+            MOIST_BELOW_DRY.at("mass_moist_g", mass_moist_g=readings.mass_moist_g, total=earth.total)
         )
     elif w is not None:
         result.parameters.insert(2, WATER_CONTENT.of(w))
@@ -186,32 +187,11 @@ def _hole_findings(readings: ExcavationReadings, settings: ExcavationSettings) -
     before, after, cone = readings.mass_sand_before_g, readings.mass_sand_after_g, readings.mass_sand_cone_g
     if settings.hole == "sand cone" and before is not None and after is not None:
         if after >= before:
-            return [
-                stop(
-                    "sand-gained",
-                    f"The jar went from {before:g} to {after:g} g: no sand left it.",
-                    "Look whether the two are exchanged.",
-                    "mass_sand_after_g",
-                )
-            ]
+            return [SAND_GAINED.at("mass_sand_after_g", before=before, after=after)]
         if cone is not None and before - after <= cone:
-            return [
-                stop(
-                    "hole-empty",
-                    f"{before - after:g} g of sand left the jar, the cone alone takes {cone:g} g.",
-                    "Check the cone's calibration and the masses.",
-                    "mass_sand_cone_g",
-                )
-            ]
+            return [HOLE_EMPTY.at("mass_sand_cone_g", grams=before - after, cone=cone)]
     if settings.hole == "liner and water" and readings.mass_water_g and readings.temperature_c is None:
-        return [
-            note(
-                "temperature-assumed",
-                "The water's temperature is not written; 20 °C is taken.",
-                "Write it; 10 °C change the volume by 0.2 %.",
-                "temperature_c",
-            )
-        ]
+        return [TEMPERATURE_ASSUMED.at("temperature_c")]
     return []
 
 
@@ -220,50 +200,20 @@ def _soil_findings(readings: ExcavationReadings, settings: ExcavationSettings) -
     dry, moist = readings.mass_air_dry_g, readings.mass_moist_g
     unwashed, washed, fine = readings.mass_coarse_unwashed_g, readings.mass_coarse_g, readings.mass_fine_air_dry_g
     if dry is not None and moist is not None and dry > moist:
-        findings.append(
-            stop(
-                "dried-heavier",
-                f"Air-dry {dry:g} g is more than moist {moist:g} g.",
-                "Look whether the two are exchanged or one is in kg.",
-                "mass_air_dry_g",
-            )
-        )
+        findings.append(DRIED_HEAVIER.at("mass_air_dry_g", dry=dry, moist=moist))
     if unwashed is not None and washed is not None and washed > unwashed:
-        findings.append(
-            stop(
-                "washed-heavier",
-                f"Washed stones {washed:g} g are heavier than unwashed, {unwashed:g} g.",
-                "Dry the stones to constant mass and weigh again.",
-                "mass_coarse_g",
-            )
-        )
+        findings.append(WASHED_HEAVIER.at("mass_coarse_g", washed=washed, unwashed=unwashed))
     elif unwashed and washed is not None and 100 * (unwashed - washed) / unwashed > 10:
-        findings.append(
-            warn(
-                "fines-on-stones",
-                f"Washing took {unwashed - washed:.1f} g off the stones: fines were still on the sieve.",
-                "They are counted as fine earth; rub the clods and sieve longer next time.",
-                "mass_coarse_unwashed_g",
-            )
-        )
+        findings.append(FINES_ON_STONES.at("mass_coarse_unwashed_g", grams=unwashed - washed))
     coarse = unwashed if unwashed is not None else washed
     if dry is not None and coarse is not None and fine is not None:
         lost = 100 * (dry - coarse - fine) / dry if dry else 0.0
         if abs(lost) > settings.dust_percent:
-            said = stop if abs(lost) > _DUST_STOP else warn
-            what = (
-                f"{lost:.1f} % was lost as dust or spilled"
-                if lost > 0
-                else f"the parts weigh {-lost:.1f} % more than the whole"
-            )
-            findings.append(
-                said(
-                    "parts-off",
-                    f"Stones and fine earth make {coarse + fine:.0f} g of {dry:.0f} g: {what}.",
-                    "Weigh both parts again before anything is thrown away.",
-                    "mass_fine_air_dry_g",
-                )
-            )
+            far = abs(lost) > _DUST_STOP
+            lighter, heavier = (PARTS_FAR_LOST, PARTS_FAR_HEAVIER) if far else (PARTS_LOST, PARTS_HEAVIER)
+            doubt = lighter if lost > 0 else heavier
+            found = doubt.at("mass_fine_air_dry_g", parts=coarse + fine, whole=dry, percent=abs(lost))
+            findings.append(found)
     return findings
 
 

@@ -2,9 +2,24 @@
 
 import numpy as np
 
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of
+from vadum.soil.methods.falling_head.findings import (
+    CLAY_IN_MINUTES,
+    DIAL_MISREAD,
+    FIT_POOR,
+    FRONT_INSIDE,
+    HEAD_RISING,
+    LEAK_AT_RIM,
+    MOISTURE_HIGH,
+    MOISTURE_NOT_RISEN,
+    NO_START,
+    RIM_LEAKS,
+    START_LOW,
+    STOPPED_EARLY,
+    TIME_BACK,
+)
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings
 
 _DIAL_TOP = 10.0
@@ -25,43 +40,21 @@ def moisture_findings(readings: FallingHeadReadings, settings: FallingHeadSettin
         for name in ("moisture_before", "moisture_after"):
             value, cell = getattr(row, name), f"cylinders.{i}.{name}"
             if value is not None and dial and value > _DIAL_TOP:
-                found.append(
-                    stop(
-                        "dial-misread",
-                        f"Cylinder {i + 1}: {value:g} on a dial of 0 to 10.",
-                        f"Read it again: {value / 10:g}? Or say under School that the moisture is percent by volume.",
-                        cell,
-                    )
-                )
+                found.append(DIAL_MISREAD.at(cell, number=i + 1, dial=value, rather=value / 10))
             if value is not None and not dial and value > _WETTEST_PERCENT:
-                found.append(
-                    stop(
-                        "moisture-high",
-                        f"Cylinder {i + 1}: {value:g} % by volume is more than the pores of a soil hold.",
-                        "Is it percent of saturation? Then choose the dial, or multiply by the porosity.",
-                        cell,
-                    )
-                )
+                found.append(MOISTURE_HIGH.at(cell, number=i + 1, moisture=value))
         deficit = deficit_of(row, settings, porosity)
         if deficit is not None and deficit <= 0:
             found.append(
-                stop(
-                    "moisture-not-risen",
-                    f"Cylinder {i + 1}: the ground is no wetter after ({row.moisture_after:g}) than before"
-                    f" ({row.moisture_before:g}).",
-                    "Look whether the two are exchanged; measure right below the cylinder.",
+                MOISTURE_NOT_RISEN.at(
                     f"cylinders.{i}.moisture_after",
+                    number=i + 1,
+                    moisture_after=row.moisture_after,
+                    moisture_before=row.moisture_before,
                 )
             )
     if readings.sealed == "no":
-        found.append(
-            warn(
-                "rim-leaks",
-                "Water comes up beside the rim: it does not go through the ground below.",
-                "Drive the cylinder deeper or move it, and begin again with a dry place.",
-                "sealed",
-            )
-        )
+        found.append(RIM_LEAKS.at("sealed"))
     return found
 
 
@@ -78,23 +71,23 @@ def _order(place: Place, settings: FallingHeadSettings) -> list[Finding]:
     if len(back):
         k = int(back[0]) + 1
         return [
-            stop(
-                "time-back",
-                f"Cylinder {place.number}: {place.minutes[k]:g} min stands after {place.minutes[k - 1]:g} min.",
-                "Put the readings in the order in which they were taken.",
+            TIME_BACK.at(
                 _cell(place, k, "elapsed_min"),
+                number=place.number,
+                minute=place.minutes[k],
+                earlier=place.minutes[k - 1],
             )
         ]
     rises = np.flatnonzero(np.diff(place.head_mm) > 1.5 * settings.resolution_mm)
     if len(rises):
         k = int(rises[0]) + 1
         return [
-            warn(
-                "head-rising",
-                f"Cylinder {place.number}: the head rises from {place.head_mm[k - 1]:g} to {place.head_mm[k]:g} mm at"
-                f" {place.minutes[k]:g} min.",
-                "Read again. Water added? Then the record ends there; leave out what follows with a reason.",
+            HEAD_RISING.at(
                 _cell(place, k, "head_mm"),
+                number=place.number,
+                before=place.head_mm[k - 1],
+                after=place.head_mm[k],
+                minute=place.minutes[k],
             )
         ]
     return []
@@ -103,23 +96,14 @@ def _order(place: Place, settings: FallingHeadSettings) -> list[Finding]:
 def _start(place: Place, settings: FallingHeadSettings) -> list[Finding]:
     found: list[Finding] = []
     if place.minutes[0] > 1e-9:
-        found.append(
-            stop(
-                "no-start",
-                f"Cylinder {place.number}: the record begins at {place.minutes[0]:g} min; the head at the start is not"
-                " known.",
-                "Type the head at 0 min.",
-                _cell(place, 0, "elapsed_min"),
-            )
-        )
+        found.append(NO_START.at(_cell(place, 0, "elapsed_min"), number=place.number, minute=place.minutes[0]))
     elif place.head_mm[0] < settings.least_start_mm:
         found.append(
-            warn(
-                "start-low",
-                f"Cylinder {place.number}: it starts at {place.head_mm[0]:g} mm, at least"
-                f" {settings.least_start_mm:g} mm.",
-                "Fill the next one higher.",
+            START_LOW.at(
                 _cell(place, 0, "head_mm"),
+                number=place.number,
+                head_mm=place.head_mm[0],
+                least_start_mm=settings.least_start_mm,
             )
         )
     if place.fit is not None and place.cylinder is not None and len(place.minutes) > 1:
@@ -130,13 +114,12 @@ def _start(place: Place, settings: FallingHeadSettings) -> list[Finding]:
         fell = float(place.head_mm[0] - place.head_mm[first])
         if fell > _LEAK_TIMES * float(model) + _LEAK_MM:
             found.append(
-                warn(
-                    "leak-at-rim",
-                    f"Cylinder {place.number}: {fell:.0f} mm are gone after {place.minutes[first]:g} min, the ground"
-                    f" takes {float(model):.0f} mm: a leak at the rim.",
-                    "Look for water beside the cylinder. Move it, drive it deeper, press the ground against it, begin"
-                    " again.",
+                LEAK_AT_RIM.at(
                     _cell(place, first, "head_mm"),
+                    number=place.number,
+                    fell=fell,
+                    minute=place.minutes[first],
+                    mm=float(model),
                 )
             )
     return found
@@ -147,46 +130,18 @@ def _end(place: Place, readings: FallingHeadReadings) -> list[Finding]:
     last, minutes = float(place.head_mm[-1]), float(place.minutes[-1])
     cell = _cell(place, len(place.rows) - 1, "head_mm")
     if last > max(10.0, _EMPTY_SHARE * float(place.head_mm[0])):
-        found.append(
-            note(
-                "stopped-early",
-                f"Cylinder {place.number}: stopped with {last:g} mm left: the band is wider than it could be.",
-                "Let the next one run empty, with a logger overnight where the ground is slow.",
-                cell,
-            )
-        )
+        found.append(STOPPED_EARLY.at(cell, number=place.number, last=last))
     if place.fit is None:
         return found
     if not place.fit.used.any() or place.cylinder is None:
         return found
     slow = readings.soil == "clay" or 60 * place.fit.ks_mm_min < _CLAY_MM_H
     if slow and minutes < _CLAY_MIN:
-        found.append(
-            warn(
-                "clay-in-minutes",
-                f"Cylinder {place.number}: {minutes:g} min are too short to judge clay.",
-                "Let it run for hours; a clay takes a day.",
-                cell,
-            )
-        )
+        found.append(CLAY_IN_MINUTES.at(cell, number=place.number, minutes=minutes))
     if float(place.head_mm[place.fit.used][0]) > place.cylinder.clear_head_mm + 1e-9:
-        found.append(
-            warn(
-                "front-inside",
-                f"Cylinder {place.number}: the wet front is still inside the cylinder: the readings say more of the"
-                " seal than of the ground.",
-                f"Go on below {place.cylinder.clear_head_mm:.0f} mm.",
-                cell,
-            )
-        )
+        found.append(FRONT_INSIDE.at(cell, number=place.number, clear_head_mm=place.cylinder.clear_head_mm))
     if place.fit.misfit_mm > _POOR_MM:
-        found.append(
-            warn(
-                "fit-poor",
-                f"Cylinder {place.number}: the readings scatter by {place.fit.misfit_mm:.0f} mm about the model.",
-                "Look at the figure for the reading that is off; leave it out with a reason.",
-            )
-        )
+        found.append(FIT_POOR.at(number=place.number, misfit_mm=place.fit.misfit_mm))
     return found
 
 

@@ -3,12 +3,13 @@
 from math import exp
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding, note
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.falling_head import advice
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
 from vadum.soil.methods.falling_head.figures import head_figure, residual_figure, site_figure
+from vadum.soil.methods.falling_head.findings import SUCTION_UNDETERMINED
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
 from vadum.soil.methods.falling_head.results import DESIGN_MM_H, JUDGED, KS, KS_SITE, KS_SITE_M_S, LATE, SPREAD, SUCTION
 from vadum.soil.physics.falling_head import geometric_mean
@@ -55,11 +56,7 @@ def _porosity(
 
 
 def _undetermined(p: Place) -> Finding:
-    return note(
-        "suction-undetermined",
-        f"Cylinder {p.number}: the record does not determine the suction; Ks carries the decision.",
-        "Nothing to do; a longer record would tell more.",
-    )
+    return SUCTION_UNDETERMINED.at(number=p.number)
 
 
 def _computed(

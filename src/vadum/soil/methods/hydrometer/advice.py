@@ -5,8 +5,26 @@ from itertools import pairwise
 import numpy as np
 
 from vadum.soil.bench.particle import assumed_note
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
+from vadum.soil.methods.hydrometer.findings import (
+    BELOW_CORRECTION,
+    CORRECTION_EXTENDED,
+    CORRECTION_UNUSUAL,
+    CORRECTIONS_MISSING,
+    FINER_ABOVE_ALL,
+    FINER_RISES,
+    FLOCCULATED,
+    INSTRUMENT_SCALE,
+    MASS_UNUSUAL,
+    OFF_TIME,
+    OUTSIDE_CORRECTIONS,
+    PASSING_ASSUMED,
+    READING_MISSED,
+    SOIL_ON_WALL,
+    TEMPERATURE_DRIFT,
+    TIME_FALLS,
+)
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension
 
@@ -38,37 +56,16 @@ def _instrument(readings: HydrometerReadings, settings: HydrometerSettings, foun
         return []
     cells = [f"sedimentation.{i}.hydrometer" for i in found.rows[odd] if i >= 0]
     value = float(found.reading[odd[0]])
-    return [
-        stop(
-            "instrument-scale",
-            f"{value:g} is not on the scale of a {settings.instrument}, {low:g} to {high:g}.",
-            "Read the type on the hydrometer and set it under School: 152H reads g/L, 151H reads about 1.000 to 1.038.",
-            *cells[:1],
-        )
-    ]
+    return [INSTRUMENT_SCALE.at(*cells[:1], read=value, instrument=settings.instrument, low=low, high=high)]
 
 
 def _specimen(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
     findings = []
     mass = readings.mass_dry_g
     if mass is not None and not 20 <= mass <= 150:
-        findings.append(
-            warn(
-                "mass-unusual",
-                f"{mass:g} g in the cylinder: about 50 g is usual, 100 g for sandy soil.",
-                "Check the dry mass; grains hinder one another above 100 g and the reading is coarse below 20 g.",
-                "mass_dry_g",
-            )
-        )
+        findings.append(MASS_UNUSUAL.at("mass_dry_g", mass=mass))
     if found.passing is None:
-        findings.append(
-            note(
-                "passing-assumed",
-                f"The share passing {settings.specimen_mm:g} mm is not known; percentages are of the specimen.",
-                "Finish the sieve test of this sample or type the share passing.",
-                "passing_percent",
-            )
-        )
+        findings.append(PASSING_ASSUMED.at("passing_percent", specimen_mm=settings.specimen_mm))
     return findings + assumed_note(found.gs)
 
 
@@ -79,21 +76,11 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
         if c.used and c.hydrometer is not None and c.temperature_c is not None
     ]
     if not known:
-        return [
-            stop(
-                "corrections-missing",
-                "The dispersant solution has not been read: no composite correction.",
-                "Read the hydrometer in 125 mL dispersant made up to one litre, at two temperatures around the test's.",
-                "corrections.0.hydrometer",
-            )
-        ]
+        return [CORRECTIONS_MISSING.at("corrections.0.hydrometer")]
     low, high = _COMPOSITE[settings.instrument]
     findings = [
-        warn(
-            "correction-unusual",
-            f"{c.hydrometer:g} in the dispersant solution; {low:g} to {high:g} is usual for a {settings.instrument}.",
-            "Read it again at the top of the meniscus; check the dispersant's strength and the instrument.",
-            f"corrections.{i}.hydrometer",
+        CORRECTION_UNUSUAL.at(
+            f"corrections.{i}.hydrometer", hydrometer=c.hydrometer, low=low, high=high, instrument=settings.instrument
         )
         for i, c in known
         if not low <= (c.hydrometer or 0.0) <= high
@@ -108,23 +95,17 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
         cells = [f"sedimentation.{i}.temperature_c" for i in rows[:1]] if len(rows) == 1 else []
         if readings.outside_because:
             findings.append(
-                warn(
-                    "outside-corrections",
-                    f"{_counted(len(outside))} at {said} °C with a correction extended from {measured} °C:"
-                    f" {readings.outside_because}.",
-                    "Read the dispersant solution at the missing temperature if it still stands.",
+                CORRECTION_EXTENDED.at(
                     *cells,
+                    counted=_counted(len(outside)),
+                    said=said,
+                    measured=measured,
+                    outside_because=readings.outside_because,
                 )
             )
         else:
             findings.append(
-                stop(
-                    "outside-corrections",
-                    f"{_counted(len(outside))} at {said} °C outside the corrections, measured at {measured} °C: not"
-                    " used.",
-                    "Read the dispersant solution at a temperature beyond these, or give a reason to extend the line.",
-                    *cells,
-                )
+                OUTSIDE_CORRECTIONS.at(*cells, counted=_counted(len(outside)), said=said, measured=measured)
             )
     return findings
 
@@ -140,24 +121,16 @@ def _clock(readings: HydrometerReadings, settings: HydrometerSettings) -> list[F
         due, at = row.due_min, row.elapsed_min
         if due and at is not None and abs(at - due) > settings.late_percent / 100 * due:
             word = "late" if at > due else "early"
-            findings.append(
-                warn(
-                    "off-time",
-                    f"Due at {due:g} min, taken at {at:g}: {word}.",
-                    "The true time is used. Insert the hydrometer 20 to 30 s before the next reading is due.",
-                    f"sedimentation.{i}.elapsed_min",
-                )
-            )
+            findings.append(OFF_TIME.at(f"sedimentation.{i}.elapsed_min", due=due, at=at, word=word))
     times = [(i, row.minutes) for i, row in taken if row.minutes is not None]
     for (_, before), (i, after) in pairwise(times):
         if after <= before:
             findings.append(
-                stop(
-                    "time-falls",
-                    f"{after:g} min follows {before:g} min: the clock runs on one start.",
-                    "Check the times; minutes count from the moment the cylinder was set down.",
+                TIME_FALLS.at(
                     f"sedimentation.{i}."
                     + ("due_min" if readings.sedimentation[i].elapsed_min is None else "elapsed_min"),
+                    after=after,
+                    before=before,
                 )
             )
     last = max((i for i, _ in taken), default=-1)
@@ -166,13 +139,7 @@ def _clock(readings: HydrometerReadings, settings: HydrometerSettings) -> list[F
     ]
     if missed:
         names = ", ".join(f"{r.due_min:g}" for r in missed)
-        findings.append(
-            note(
-                "reading-missed",
-                f"Missed: the reading at {names} min.",
-                "The curve is straight between its neighbours; go on with the next.",
-            )
-        )
+        findings.append(READING_MISSED.at(names=names))
     return findings
 
 
@@ -183,26 +150,11 @@ def _percentages(found: Suspension) -> list[Finding]:
     over = np.flatnonzero(finer > share + 1.0)
     if len(over):
         cells = [f"sedimentation.{rows[k]}.hydrometer" for k in over[:1] if rows[k] >= 0]
-        findings.append(
-            stop(
-                "finer-above-all",
-                f"{finer[over].max():.0f} % finer, but only {share:.0f} % of the sample went into the cylinder.",
-                "Check the dry mass, the Gs, the composite correction and the reading; the mass is often the air-dry"
-                " one.",
-                *cells,
-            )
-        )
+        findings.append(FINER_ABOVE_ALL.at(*cells, largest=finer[over].max(), share=share))
     below = np.flatnonzero(finer < -0.5)
     if len(below):
         cells = [f"sedimentation.{rows[k]}.hydrometer" for k in below[:1] if rows[k] >= 0]
-        findings.append(
-            stop(
-                "below-correction",
-                f"{_counted(len(below))} below the composite correction: less than nothing in suspension.",
-                "Read again; the hydrometer must float free and be read at the top of the meniscus.",
-                *cells,
-            )
-        )
+        findings.append(BELOW_CORRECTION.at(*cells, counted=_counted(len(below))))
     for part in (rows >= 0, rows < 0):
         findings += _rising(found, np.flatnonzero(part & np.isfinite(finer)))
     return findings
@@ -222,12 +174,11 @@ def _rising(found: Suspension, which: "np.ndarray") -> list[Finding]:
     hand = found.rows[at] >= 0
     many = f"{len(up)} readings" if len(up) > 1 else f"The reading at {found.minutes[at]:g} min"
     return [
-        warn(
-            "finer-rises",
-            f"{many} {'rise' if len(up) > 1 else 'rises'} above an earlier one, by {rise[up].max():.1f} % at most: soil"
-            " cannot come back into suspension.",
-            "Check reading and temperature; do not disturb the cylinder, insert the hydrometer slowly.",
-            *([f"sedimentation.{found.rows[at]}.hydrometer"] if hand else []),
+        FINER_RISES.at(
+            *[f"sedimentation.{found.rows[at]}.hydrometer"] if hand else [],
+            many=many,
+            lie="rise" if len(up) > 1 else "rises",
+            largest=rise[up].max(),
         )
     ]
 
@@ -236,30 +187,14 @@ def _cylinder(readings: HydrometerReadings, settings: HydrometerSettings, found:
     findings: list[Finding] = []
     if len(found) > 1 and np.ptp(found.temperature_c) > settings.drift_c:
         findings.append(
-            warn(
-                "temperature-drift",
-                f"The suspension went from {found.temperature_c.min():g} to {found.temperature_c.max():g} °C.",
-                f"Keep cylinders within {settings.drift_c:g} °C: water bath, away from sun and ovens.",
+            TEMPERATURE_DRIFT.at(
+                least=found.temperature_c.min(), largest=found.temperature_c.max(), drift_c=settings.drift_c
             )
         )
     if readings.clear_layer == "yes":
-        findings.append(
-            stop(
-                "flocculated",
-                "A clear layer stands on top: the grains flocculate and fall together.",
-                "Stop; repeat with fresh dispersant, more of it or a longer soak, and check for salt or gypsum.",
-                "clear_layer",
-            )
-        )
+        findings.append(FLOCCULATED.at("clear_layer"))
     if readings.soil_on_wall == "yes":
-        findings.append(
-            warn(
-                "soil-on-wall",
-                "Soil stayed on the wall: it is missing from the suspension.",
-                "Turn again until nothing sticks, and start the clock anew.",
-                "soil_on_wall",
-            )
-        )
+        findings.append(SOIL_ON_WALL.at("soil_on_wall"))
     return findings
 
 

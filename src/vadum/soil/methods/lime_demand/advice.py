@@ -2,10 +2,26 @@
 
 from itertools import pairwise
 
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.lime_demand.bottles import Bottle, wanted
 from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision
+from vadum.soil.methods.lime_demand.findings import (
+    BUFFER_OFF,
+    DRIED_CLAY,
+    DRIED_HOT,
+    EARLY,
+    LATE,
+    LIME_MASS,
+    LIME_ONLY_APART,
+    LIME_ONLY_OFF,
+    NOT_BRACKETING,
+    NOT_CALIBRATED,
+    PH_FALLS,
+    SINGLE_BUFFER,
+    SLOPE,
+    SOIL_MASS,
+)
 from vadum.soil.methods.lime_demand.readings import PLAN_PERCENT, LimeReadings, LimeSettings
 
 _OFF_STOP, _OFF_NOTE = 0.20, 0.05
@@ -23,54 +39,23 @@ def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bo
     ]
     buffers = [row.buffer_ph or 0.0 for _, row in rows]
     if read and not rows:
-        found.append(
-            stop(
-                "not-calibrated",
-                "No calibration of the meter is recorded.",
-                "Calibrate at 10.0 and 12.45, twice, check with a third buffer.",
-                "calibration.0.buffer_ph",
-            )
-        )
+        found.append(NOT_CALIBRATED.at("calibration.0.buffer_ph"))
     if rows and settings.upper_buffer != "single 12.0":
         upper = float(settings.upper_buffer)
         if min(buffers) > 10.1 or max(buffers) < upper - 0.05:
             found.append(
-                stop(
-                    "not-bracketing",
-                    f"Buffers of {min(buffers):g} to {max(buffers):g} do not bracket the readings.",
-                    f"Calibrate with 10.0 and {upper:g}.",
-                    f"calibration.{rows[-1][0]}.buffer_ph",
+                NOT_BRACKETING.at(
+                    f"calibration.{rows[-1][0]}.buffer_ph", least=min(buffers), largest=max(buffers), upper=upper
                 )
             )
     elif rows:
-        found.append(
-            note(
-                "single-buffer",
-                "Calibrated at a single buffer of 12.0: the weaker school.",
-                "Calibrate at 10.0 and 12.45 where you can.",
-                f"calibration.{rows[0][0]}.buffer_ph",
-            )
-        )
+        found.append(SINGLE_BUFFER.at(f"calibration.{rows[0][0]}.buffer_ph"))
     for i, row in rows:
         off = (row.shown_ph or 0.0) - (row.buffer_ph or 0.0)
         if abs(off) > _BUFFER_OFF:
-            found.append(
-                warn(
-                    "buffer-off",
-                    f"The meter shows {row.shown_ph:.2f} in the buffer of {row.buffer_ph:.2f}.",
-                    "Fresh buffer, rinse, calibrate again.",
-                    f"calibration.{i}.shown_ph",
-                )
-            )
+            found.append(BUFFER_OFF.at(f"calibration.{i}.shown_ph", shown_ph=row.shown_ph, buffer_ph=row.buffer_ph))
     if readings.slope_percent is not None and not settings.least_slope_percent <= readings.slope_percent <= 105:
-        found.append(
-            warn(
-                "slope",
-                f"A slope of {readings.slope_percent:g} %: the electrode is worn or dirty.",
-                "Clean or change it, calibrate again.",
-                "slope_percent",
-            )
-        )
+        found.append(SLOPE.at("slope_percent", slope_percent=readings.slope_percent))
     return found + _lime_only(read)
 
 
@@ -81,24 +66,9 @@ def _lime_only(read: list[Bottle]) -> list[Finding]:
     off = alone[-1].ph25 - LIME_SATURATED_PH
     cell = f"bottles.{alone[-1].row}.ph"
     if abs(off) > _OFF_STOP + 1e-9:
-        return [
-            stop(
-                "lime-only-off",
-                f"Lime only reads {alone[-1].ph25:.2f} at 25 °C, 12.45 ± 0.20 is right.",
-                "Calibrate the meter again, take fresh lime and water without carbon dioxide, repeat.",
-                cell,
-            )
-        ]
+        return [LIME_ONLY_OFF.at(cell, ph25=alone[-1].ph25)]
     if abs(off) > _OFF_NOTE + 1e-9:
-        return [
-            note(
-                "lime-only-apart",
-                f"Lime only reads {alone[-1].ph25:.2f}, more than 0.05 from 12.45: 12.30 and 12.40 cannot be told apart"
-                " for sure.",
-                "Calibrate again if the decision hangs on it.",
-                cell,
-            )
-        ]
+        return [LIME_ONLY_APART.at(cell, ph25=alone[-1].ph25)]
     return []
 
 
@@ -106,39 +76,27 @@ def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[B
     """Return what is wrong with masses, times and the order of the bottles."""
     found: list[Finding] = []
     if readings.dried == "hotter":
-        found.append(
-            stop("dried-hot", "Soil dried above 60 °C takes up lime otherwise.", "Take air-dried soil.", "dried")
-        )
+        found.append(DRIED_HOT.at("dried"))
     if readings.dried == "oven to 60 °C" and readings.soil == "fat clay":
-        found.append(
-            note(
-                "dried-clay",
-                "Fat clay dried in the oven is less reliable.",
-                "Dry it in the air where the time allows.",
-                "dried",
-            )
-        )
+        found.append(DRIED_CLAY.at("dried"))
     for i, row in enumerate(readings.bottles):
         if not row.used:
             continue
         soil, lime = wanted(row, readings, settings)
         if soil is not None and row.mass_soil_g is not None and abs(row.mass_soil_g - soil) > _SOIL_OFF:
             found.append(
-                warn(
-                    "soil-mass",
-                    f"{row.lime_percent:g} %: {row.mass_soil_g:g} g of soil, {soil:.1f} g hold {settings.dry_g:g} g"
-                    " dry.",
-                    "Weigh moist soil for the dry mass, or type its water content.",
+                SOIL_MASS.at(
                     f"bottles.{i}.mass_soil_g",
+                    lime_percent=row.lime_percent,
+                    mass_soil_g=row.mass_soil_g,
+                    soil=soil,
+                    dry_g=settings.dry_g,
                 )
             )
         if lime is not None and row.mass_lime_g is not None and abs(row.mass_lime_g - lime) > _LIME_OFF:
             found.append(
-                warn(
-                    "lime-mass",
-                    f"{row.lime_percent:g} %: {row.mass_lime_g:g} g of lime, {lime:.3f} g are meant.",
-                    "Is it percent of the dry soil? Weigh again to 0.001 g.",
-                    f"bottles.{i}.mass_lime_g",
+                LIME_MASS.at(
+                    f"bottles.{i}.mass_lime_g", lime_percent=row.lime_percent, mass_lime_g=row.mass_lime_g, lime=lime
                 )
             )
     return found + _times(readings, settings) + _falling(read)
@@ -153,24 +111,11 @@ def _times(readings: LimeReadings, settings: LimeSettings) -> list[Finding]:
     found: list[Finding] = []
     for i, at in times:
         if at < settings.read_from_min - 1:
-            found.append(
-                warn(
-                    "early",
-                    f"Read at {at:g} min, an hour of shaking is not over.",
-                    f"Read again after {settings.read_from_min:g} min.",
-                    f"bottles.{i}.read_min",
-                )
-            )
+            found.append(EARLY.at(f"bottles.{i}.read_min", at=at, read_from_min=settings.read_from_min))
     if times and max(at for _, at in times) > settings.read_from_min + settings.read_within_min + 1e-9:
         i, last = max(times, key=lambda read: read[1])
         found.append(
-            warn(
-                "late",
-                f"Read at {last:g} min: later than {settings.read_from_min + settings.read_within_min:g} min the air"
-                " takes the pH down.",
-                "Read all bottles within 15 min; repeat the late ones.",
-                f"bottles.{i}.read_min",
-            )
+            LATE.at(f"bottles.{i}.read_min", last=last, minutes=settings.read_from_min + settings.read_within_min)
         )
     return found
 
@@ -180,12 +125,12 @@ def _falling(read: list[Bottle]) -> list[Finding]:
     for before, after in pairwise(soils):
         if after.ph25 < before.ph25 - 0.04:
             return [
-                warn(
-                    "ph-falls",
-                    f"{after.percent:g} % reads {after.ph25:.2f}, less than {before.percent:g} % with"
-                    f" {before.ph25:.2f}.",
-                    "Look whether the bottles are exchanged, shake and read both again; rinse when going down.",
+                PH_FALLS.at(
                     f"bottles.{after.row}.ph",
+                    percent=after.percent,
+                    ph25=after.ph25,
+                    before_percent=before.percent,
+                    before_ph25=before.ph25,
                 )
             ]
     return []

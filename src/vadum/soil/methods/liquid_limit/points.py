@@ -5,9 +5,19 @@ from itertools import combinations
 
 import numpy as np
 
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.liquid_limit import equations as eq
 from vadum.soil.methods.liquid_limit.advice import open_bands
+from vadum.soil.methods.liquid_limit.findings import (
+    ALL_ABOVE_25,
+    ALL_BELOW_25,
+    OFF_THE_LINE,
+    RANGE_NOT_COVERED,
+    SCATTERED,
+    SLOPE_WRONG_WAY,
+    TINS_EXCHANGED,
+    TOO_FEW_TRIALS,
+)
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
 from vadum.soil.numbers.fit import LineFit, line_fit
 
@@ -26,13 +36,7 @@ def too_few(weighed: list[Weighed], needed: int, what: str) -> list[Finding]:
     if not weighed or len(weighed) >= needed:
         return []
     missing = needed - len(weighed)
-    return [
-        stop(
-            "too-few-trials",
-            f"{len(weighed)} of {needed} trials weighed in the accepted range.",
-            f"Make {missing} more at other {what}.",
-        )
-    ]
+    return [TOO_FEW_TRIALS.at(count=len(weighed), needed=needed, missing=missing, what=what)]
 
 
 def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSettings) -> list[Finding]:
@@ -42,48 +46,27 @@ def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSet
     rising = fit.slope > 0
     if rising != cone:
         return [
-            stop(
-                "slope-wrong-way",
-                f"Water content {'rises with blows' if not cone else 'falls with penetration'}: it must go the other"
-                " way.",
-                "Check tin numbers and counts first; a crust or dry lumps in the mix do this too. Repeat the odd"
-                " trial.",
+            SLOPE_WRONG_WAY.at(
                 *(f"trials.{p.row}.{'penetration_mm' if cone else 'blows'}" for p in weighed),
+                goes="rises with blows" if not cone else "falls with penetration",
             )
         ]
     if len(weighed) < 3:
         return []
     if exchanged := _exchanged_pair(weighed, settings):
         a, b = exchanged
-        return [
-            warn(
-                "tins-exchanged",
-                f"Trials {a.row + 1} and {b.row + 1} fall on the line if their tins are exchanged.",
-                "Read the two tin numbers again.",
-                f"trials.{a.row}.tin",
-                f"trials.{b.row}.tin",
-            )
-        ]
+        return [TINS_EXCHANGED.at(f"trials.{a.row}.tin", f"trials.{b.row}.tin", one=a.row + 1, other=b.row + 1)]
     findings = []
     worst = int(np.argmax(np.abs(fit.residuals)))
     if abs(fit.residuals[worst]) > settings.off_line_percent:
         point = weighed[worst]
         findings.append(
-            warn(
-                "off-the-line",
-                f"Trial {point.row + 1} ({point.x:g}) lies {abs(fit.residuals[worst]):.1f} % w off the line.",
-                "Check its tin and masses; if they hold, repeat the trial or leave it out with a reason.",
-                f"trials.{point.row}.mass_tin_dry_g",
+            OFF_THE_LINE.at(
+                f"trials.{point.row}.mass_tin_dry_g", number=point.row + 1, x=point.x, percent=abs(fit.residuals[worst])
             )
         )
     if fit.r_squared < settings.least_r_squared:
-        findings.append(
-            warn(
-                "scattered",
-                f"r² {fit.r_squared:.3f} is below {settings.least_r_squared:g}: the trials do not make a line.",
-                "Check the tins, then repeat the trial furthest off; mix longer before each.",
-            )
-        )
+        findings.append(SCATTERED.at(r_squared=fit.r_squared, least_r_squared=settings.least_r_squared))
     return findings
 
 
@@ -112,28 +95,9 @@ def coverage_findings(weighed: list[Weighed], settings: LiquidLimitSettings) -> 
     cells = [f"trials.{p.row}.blows" for p in weighed]
     if min(counts) > eq.STANDARD_BLOWS or max(counts) < eq.STANDARD_BLOWS:
         above = min(counts) > eq.STANDARD_BLOWS
-        return [
-            stop(
-                "one-side-of-25",
-                f"All trials are {'above' if above else 'below'} 25 blows: the limit would be guessed beyond the"
-                " trials.",
-                (
-                    "Add 1–3 mL, remix, and make a trial at 15–25 blows."
-                    if above
-                    else "Dry the mix by stirring and make a trial at 25–35 blows."
-                ),
-                *cells,
-            )
-        ]
+        return [(ALL_ABOVE_25 if above else ALL_BELOW_25).at(*cells)]
     missing = open_bands(counts, settings.bands)
     if not missing:
         return []
     ranges = " and ".join(f"{low}–{high}" for low, high in missing)
-    return [
-        warn(
-            "range-not-covered",
-            f"No trial of its own at {ranges} blows.",
-            f"Make one more trial at {ranges} blows.",
-            *cells,
-        )
-    ]
+    return [RANGE_NOT_COVERED.at(*cells, ranges=ranges)]

@@ -4,10 +4,20 @@ import numpy as np
 
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.figure import Mark
-from vadum.soil.contract.finding import Finding, note, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.liquid_limit.advice import trial_findings
 from vadum.soil.methods.liquid_limit.figure import limit_figure
+from vadum.soil.methods.liquid_limit.findings import (
+    CRANK_RATE,
+    CUP_TO_ADJUST,
+    CUP_TO_REPLACE,
+    INSPECTION_OVERDUE,
+    LIQUID_LIMIT_NOT_DETERMINABLE,
+    LITTLE_SOIL,
+    NOT_INSPECTED,
+    SEASONED_TOO_SHORT,
+)
 from vadum.soil.methods.liquid_limit.next_action import next_action
 from vadum.soil.methods.liquid_limit.points import Weighed
 from vadum.soil.methods.liquid_limit.readings import (
@@ -75,14 +85,7 @@ def _non_plastic(reason: str, settings: LiquidLimitSettings) -> Reduction:
     return judged(
         Reduction(
             parameters=[LIQUID_LIMIT.word("NP")],
-            findings=[
-                note(
-                    "liquid-limit-not-determinable",
-                    f"The liquid limit cannot be determined: the soil {reason}.",
-                    "Report the soil as non-plastic (NP).",
-                    "not_determinable",
-                )
-            ],
+            findings=[LIQUID_LIMIT_NOT_DETERMINABLE.at("not_determinable", reason=reason)],
             next_action="Report as non-plastic. Nothing more to measure here.",
             school=SCHOOL_NAMES[settings.school],
             complete=True,
@@ -121,48 +124,30 @@ def _preparation(readings: LiquidLimitReadings, settings: LiquidLimitSettings) -
     needed = _SEASONING_MIN[settings.seasoning]
     if readings.seasoning_min is not None and readings.seasoning_min < needed:
         findings.append(
-            warn(
-                "seasoned-too-short",
-                f"Seasoned {readings.seasoning_min:g} min, this school asks {settings.seasoning}.",
-                "Cover the mix and let it stand; fat clay takes water slowly.",
-                "seasoning_min",
-            )
+            SEASONED_TOO_SHORT.at("seasoning_min", seasoning_min=readings.seasoning_min, seasoning=settings.seasoning)
         )
     rate = readings.rate_drops_per_s
     if rate is not None and settings.school != "fall-cone" and not 1.9 <= rate <= 2.1:
-        findings.append(
-            warn(
-                "crank-rate",
-                f"{rate:g} drops/s is outside 1.9–2.1.",
-                "Turn with the metronome at 120 per minute.",
-                "rate_drops_per_s",
-            )
-        )
+        findings.append(CRANK_RATE.at("rate_drops_per_s", rate=rate))
     least = 100.0
     if readings.mass_prepared_g is not None and readings.mass_prepared_g < least:
-        findings.append(
-            warn(
-                "little-soil",
-                f"{readings.mass_prepared_g:g} g prepared is below {least:g} g.",
-                "Prepare more soil passing 0.425 mm before it runs out in mid-test.",
-                "mass_prepared_g",
-            )
-        )
+        findings.append(LITTLE_SOIL.at("mass_prepared_g", mass_prepared_g=readings.mass_prepared_g, least=least))
     return findings
+
+
+_INSPECTION = {
+    "missing": NOT_INSPECTED,
+    "overdue": INSPECTION_OVERDUE,
+    "adjust": CUP_TO_ADJUST,
+    "replace": CUP_TO_REPLACE,
+}
 
 
 def _cup(settings: LiquidLimitSettings, context: LiquidLimitContext) -> list[Finding]:
     if settings.school == "fall-cone" or context.cup_inspection in (None, "fit"):
         return []
     cup = f"Cup {context.cup}" if context.cup else "The cup"
-    said = {
-        "missing": ("has no inspection on record", "Inspect it before the next trial: drop height, wear, feet."),
-        "overdue": ("was not inspected today", "Inspect it before the next trial: drop height, wear, feet."),
-        "adjust": ("was found out of adjustment", "Set the drop to 10 mm with the gauge block and inspect it again."),
-        "replace": ("was found worn", "Take another cup."),
-    }
-    message, action = said[context.cup_inspection]
-    return [warn("cup-inspection", f"{cup} {message}.", action)]
+    return [_INSPECTION[context.cup_inspection].at(cup=cup)]
 
 
 def _marks(

@@ -7,9 +7,10 @@ import numpy as np
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Point
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.liquid_limit import equations as eq
+from vadum.soil.methods.liquid_limit.findings import ALL_ABOVE_20, ALL_BELOW_20, LINE_BY_HAND, REPLICATES_APART
 from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings
 from vadum.soil.methods.liquid_limit.results import FLOW_INDEX, R_SQUARED, SPREAD
@@ -56,13 +57,7 @@ def _multipoint(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
     outcome.caption = f"flow index {flow_index:.1f} · r² {fit.r_squared:.3f} · {len(weighed)} trials"
     if by_hand:
         outcome.caption = f"line by hand · flow index {flow_index:.1f} · {len(weighed)} trials"
-        outcome.findings.append(
-            note(
-                "line-by-hand",
-                "The flow line was drawn by hand, not by least squares.",
-                "Return it to automatic unless you have a reason.",
-            )
-        )
+        outcome.findings.append(LINE_BY_HAND.at())
         end = "hand_line_wet_percent" if settings.hand_line_wet_percent is not None else "hand_line_dry_percent"
         outcome.findings += unexplained(settings, {end: "the flow line"})
     _flow_curve_steps(outcome, fit, flow_index, by_hand, weighed)
@@ -167,12 +162,7 @@ def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
         )
     if spread > settings.replicate_spread_percent:
         outcome.findings.append(
-            warn(
-                "replicates-apart",
-                f"The determinations spread over {spread:.1f} % w.",
-                "Make another determination; leave the odd one out with a reason.",
-                *(f"trials.{p.row}.mass_tin_dry_g" for p in weighed),
-            )
+            REPLICATES_APART.at(*(f"trials.{p.row}.mass_tin_dry_g" for p in weighed), spread=spread)
         )
     outcome.enough = len(weighed) >= 3
     return outcome
@@ -225,11 +215,8 @@ def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
     depths = [p.x for p in weighed]
     if len(weighed) >= 4 and not min(depths) <= eq.STANDARD_PENETRATION_MM <= max(depths):
         outcome.findings.append(
-            stop(
-                "one-side-of-20",
-                f"All penetrations are {'above' if min(depths) > 20 else 'below'} 20 mm.",
-                "Dry the mix by stirring and repeat." if min(depths) > 20 else "Add a little water, remix and repeat.",
-                *(f"trials.{p.row}.penetration_mm" for p in weighed),
+            (ALL_ABOVE_20 if min(depths) > 20 else ALL_BELOW_20).at(
+                *(f"trials.{p.row}.penetration_mm" for p in weighed)
             )
         )
     outcome.enough = len(weighed) >= 4

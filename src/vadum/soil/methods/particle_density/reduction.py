@@ -3,9 +3,17 @@
 import numpy as np
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.particle_density.equations import specific_gravity
+from vadum.soil.methods.particle_density.findings import (
+    DETERMINATIONS_APART,
+    GS_IMPOSSIBLE,
+    GS_UNUSUAL,
+    MASS_SMALL,
+    SOIL_NOT_ABOVE_WATER,
+    WATER_NOT_ABOVE_FLASK,
+)
 from vadum.soil.methods.particle_density.readings import Determination, ParticleDensityReadings, ParticleDensitySettings
 from vadum.soil.methods.particle_density.results import GRAIN_DENSITY_G_CM3, PARTICLE_DENSITY, SPREAD
 from vadum.soil.physics.phases import WATER
@@ -37,13 +45,7 @@ def reduce_particle_density(readings: ParticleDensityReadings, settings: Particl
         spread = max(sound) - min(sound)
         result.parameters.append(SPREAD.of(spread))
         if spread > settings.spread + 1e-9:
-            result.findings.append(
-                warn(
-                    "determinations-apart",
-                    f"The determinations are {spread:.3f} apart, more than {settings.spread:g}.",
-                    "Run a third and leave the odd one out with its reason; the lower one often kept air.",
-                )
-            )
+            result.findings.append(DETERMINATIONS_APART.at(spread=spread, settings_spread=settings.spread))
     judged(result)
     result.next_action = _next(readings, len(sound), result)
     return result
@@ -67,58 +69,27 @@ def _findings(i: int, row: Determination, gs: float | None, settings: ParticleDe
     path, name = f"determinations.{i}", f"Flask {row.pycnometer or i + 1}"
     empty, full, both = row.mass_empty_g, row.mass_water_g, row.mass_soil_water_g
     if empty is not None and full is not None and full <= empty:
-        return [
-            stop(
-                "water-not-above-flask",
-                f"{name}: with water {full:g} g it is not heavier than empty, {empty:g} g.",
-                "Look whether the two are exchanged; weigh again.",
-                f"{path}.mass_water_g",
-            )
-        ]
+        return [WATER_NOT_ABOVE_FLASK.at(f"{path}.mass_water_g", name=name, full=full, empty=empty)]
     if full is not None and both is not None and both <= full:
-        return [
-            stop(
-                "soil-not-above-water",
-                f"{name}: with soil and water {both:g} g it is not heavier than with water, {full:g} g.",
-                "Look whether the two are exchanged; weigh again.",
-                f"{path}.mass_soil_water_g",
-            )
-        ]
+        return [SOIL_NOT_ABOVE_WATER.at(f"{path}.mass_soil_water_g", name=name, both=both, full=full)]
     findings = []
     if row.mass_dry_g is not None and row.mass_dry_g < settings.least_mass_g:
         findings.append(
-            warn(
-                "mass-small",
-                f"{name}: {row.mass_dry_g:g} g of soil is too little, at least {settings.least_mass_g:g} g.",
-                "Repeat with more soil.",
-                f"{path}.mass_dry_g",
+            MASS_SMALL.at(
+                f"{path}.mass_dry_g", name=name, mass_dry_g=row.mass_dry_g, least_mass_g=settings.least_mass_g
             )
         )
     if gs is None:
         return findings
     if not np.isfinite(gs) or gs < 1.5 or gs > 5:
-        findings.append(
-            stop(
-                "gs-impossible",
-                f"{name}: these masses give no grain density.",
-                "Check the dry mass and the flask's number; weigh again.",
-                f"{path}.mass_dry_g",
-            )
-        )
+        findings.append(GS_IMPOSSIBLE.at(f"{path}.mass_dry_g", name=name))
     elif not 2.5 <= gs <= 2.9:
         low = (
             "air may have stayed between the grains, or the soil is organic"
             if gs < 2.5
             else "heavy minerals, or the moist mass was written"
         )
-        findings.append(
-            warn(
-                "gs-unusual",
-                f"{name}: Gs {gs:.3f} is unusual: {low}.",
-                "Remove air once more and weigh; check the dry mass; repeat if nothing explains it.",
-                f"{path}.mass_dry_g",
-            )
-        )
+        findings.append(GS_UNUSUAL.at(f"{path}.mass_dry_g", name=name, gs=gs, low=low))
     return findings
 
 

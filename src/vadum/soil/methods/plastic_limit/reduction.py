@@ -5,9 +5,18 @@ import numpy as np
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.contract.result import Parameter
+from vadum.soil.methods.plastic_limit.findings import (
+    ABOVE_U_LINE,
+    CRUMBLED_THICK,
+    CRUMBLED_THIN,
+    NON_PLASTIC,
+    PORTION_SMALL,
+    PORTIONS_APART,
+    TOO_FEW_PORTIONS,
+)
 from vadum.soil.methods.plastic_limit.readings import (
     PlasticLimitContext,
     PlasticLimitReadings,
@@ -41,13 +50,7 @@ def reduce_plastic_limit(
     findings = weighing_findings("threads", threads, context.tins)
     findings += _thread_findings(threads, settings, context.tins) + _spread(weighed, settings)
     if weighed and len(weighed) < settings.needed:
-        findings.append(
-            stop(
-                "too-few-portions",
-                f"{len(weighed)} of {settings.needed} portions weighed.",
-                "Roll another from the same ball.",
-            )
-        )
+        findings.append(TOO_FEW_PORTIONS.at(count=len(weighed), needed=settings.needed))
     result = Reduction(
         findings=findings,
         computed={
@@ -119,13 +122,7 @@ def _limit_and_index(
     )
     _indices(index, liquid_limit, reported, result, context)
     if liquid_limit >= 16 and index > float(eq.u_line(liquid_limit)):
-        result.findings.append(
-            warn(
-                "above-u-line",
-                f"LL {liquid_limit:g}, PI {index:g} lies above the U-line: natural soils hardly do.",
-                "Check both tests' tins and that they are of the same sample; repeat one portion.",
-            )
-        )
+        result.findings.append(ABOVE_U_LINE.at(liquid_limit=liquid_limit, index=index))
     return plastic_limit, index
 
 
@@ -172,14 +169,14 @@ def _indices(
 
 
 def _np_note(why: str) -> Finding:
-    return note("non-plastic", f"{why} The soil is non-plastic.", "Report it as NP.")
+    return NON_PLASTIC.at(why=why)
 
 
 def _non_plastic(reason: str, cell: str, school: str, context: PlasticLimitContext) -> Reduction:
     return judged(
         Reduction(
             parameters=[PLASTIC_LIMIT.word("NP"), PLASTICITY_INDEX.word("NP")],
-            findings=[note("non-plastic", f"{reason} The soil is non-plastic.", "Report it as NP.", cell)],
+            findings=[NON_PLASTIC.at(cell, why=reason)],
             figures=[plasticity_chart(None, None, context.neighbours)],
             next_action="Report as non-plastic. Nothing more to measure here.",
             school=school,
@@ -196,25 +193,13 @@ def _thread_findings(threads: list[Thread], settings: PlasticLimitSettings, tins
         tare, wet = thread.tare_g(tins), thread.mass_tin_wet_g
         if tare is not None and wet is not None and 0 < wet - tare < settings.least_mass_g:
             findings.append(
-                warn(
-                    "portion-small",
-                    f"{wet - tare:.2f} g of threads is below {settings.least_mass_g:g} g.",
-                    "Roll more soil into the same tin before it dries.",
-                    f"threads.{i}.mass_tin_wet_g",
-                )
+                PORTION_SMALL.at(f"threads.{i}.mass_tin_wet_g", grams=wet - tare, least_mass_g=settings.least_mass_g)
             )
         at = thread.diameter_mm
         if at is None or abs(at - settings.thread_mm) <= 0.4:
             continue
-        thick = at > settings.thread_mm
-        findings.append(
-            warn(
-                "thread-diameter",
-                f"Crumbled at {at:g} mm, not {settings.thread_mm:g} mm: too {'dry' if thick else 'wet'}.",
-                "Work in a drop of water and roll again." if thick else "Knead it drier and roll again.",
-                f"threads.{i}.diameter_mm",
-            )
-        )
+        crumbled = CRUMBLED_THICK if at > settings.thread_mm else CRUMBLED_THIN
+        findings.append(crumbled.at(f"threads.{i}.diameter_mm", at=at, thread_mm=settings.thread_mm))
     return findings
 
 
@@ -223,11 +208,10 @@ def _spread(weighed: list[tuple[int, Thread, float]], settings: PlasticLimitSett
     if len(values) < 2 or max(values) - min(values) <= settings.spread_percent:
         return []
     return [
-        warn(
-            "portions-apart",
-            f"The portions are {max(values) - min(values):.1f} % w apart, more than {settings.spread_percent:g}.",
-            "Roll another portion; leave the odd one out with a reason.",
+        PORTIONS_APART.at(
             *(f"threads.{i}.mass_tin_dry_g" for i, _, _ in weighed),
+            percent=max(values) - min(values),
+            spread_percent=settings.spread_percent,
         )
     ]
 

@@ -2,9 +2,26 @@
 
 from itertools import pairwise
 
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.plate_incremental.capacity import Capacity
+from vadum.soil.methods.plate_incremental.findings import (
+    DIVISIONS_FOR_MM,
+    ENDED_EARLY,
+    FEW_INCREMENTS,
+    GAUGE_ODD,
+    GAUGES_APART,
+    INCREMENT_LARGE,
+    KN_FOR_KPA,
+    LOADED_EARLY,
+    NEVER_NEAR_YIELD,
+    PIT_NARROW,
+    PLATE_SMALL,
+    REBOUND_MISSING,
+    SEATING_HELD,
+    TIME_BACK,
+    WIDTH_OF_PIT,
+)
 from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, next_pressure
 from vadum.soil.physics.plate import jack_force_kn, plate_area_m2
@@ -19,43 +36,14 @@ def setup_findings(readings: PlateIncrementalReadings, settings: PlateIncrementa
     width = settings.width_mm / 1000
     pit, base = readings.pit_width_m, readings.footing_width_m
     if pit is not None and pit < 5 * width - 1e-9:
-        found.append(
-            warn(
-                "pit-narrow",
-                f"A pit {pit:g} m wide is less than five plate widths, {5 * width:g} m: the ground beside the plate is"
-                " loaded.",
-                "Widen the pit at the level of the plate.",
-                "pit_width_m",
-            )
-        )
+        found.append(PIT_NARROW.at("pit_width_m", pit=pit, metres=5 * width))
     if pit is not None and base is not None and abs(pit - base) < 1e-9 and abs(base - width) > 1e-9:
-        found.append(
-            warn(
-                "width-of-pit",
-                f"{base:g} m is the pit's width. B is the footing's width, never the pit's.",
-                "Type the width of the footing that is planned.",
-                "footing_width_m",
-            )
-        )
+        found.append(WIDTH_OF_PIT.at("footing_width_m", base=base))
     grain = readings.largest_particle_mm
     if grain is not None and settings.width_mm < 4 * grain:
-        found.append(
-            warn(
-                "plate-small",
-                f"The plate is less than four times the largest grain, {grain:g} mm.",
-                "Use a larger plate.",
-                "largest_particle_mm",
-            )
-        )
+        found.append(PLATE_SMALL.at("largest_particle_mm", grain=grain))
     if readings.seating_released == "no":
-        found.append(
-            warn(
-                "seating-held",
-                "The seating load was not released before zero.",
-                "Release it, zero the gauges, begin again.",
-                "seating_released",
-            )
-        )
+        found.append(SEATING_HELD.at("seating_released"))
     return found
 
 
@@ -67,35 +55,18 @@ def stage_findings(
     loaded = loading(made)
     if loaded and loaded[0].settlement_mm[0] > _MOST_FIRST_MM:
         row = loaded[0].rows[0]
-        return [
-            stop(
-                "divisions-for-mm",
-                f"{loaded[0].settlement_mm[0]:g} mm in the first stage cannot be: dial divisions?",
-                "Type the gauges in mm: divisions of a hundredth over 100.",
-                f"rows.{row}.gauge_a_mm",
-            )
-        ]
+        return [DIVISIONS_FOR_MM.at(f"rows.{row}.gauge_a_mm", settlement_mm=loaded[0].settlement_mm[0])]
     for stage in made:
         for (t0, _), (t1, row) in pairwise(zip(stage.minutes, stage.rows, strict=True)):
             if t1 <= t0:
-                found.append(
-                    stop(
-                        "time-back",
-                        f"{stage.pressure_kpa:g} kPa: {t1:g} min stands after {t0:g} min.",
-                        "Put the readings in the order in which they were taken.",
-                        f"rows.{row}.elapsed_min",
-                    )
-                )
+                found.append(TIME_BACK.at(f"rows.{row}.elapsed_min", pressure_kpa=stage.pressure_kpa, t1=t1, t0=t0))
     for stage, after in pairwise(made):
         if not stage.unloading and not after.unloading and stage.rows and not stage.may_go_on(settings.rate):
             rate = stage.rate_mm_min
             said = f"at {rate:.3f} mm/min" if rate is not None else "after a single reading"
             found.append(
-                warn(
-                    "loaded-early",
-                    f"{stage.pressure_kpa:g} kPa was left {said}, the rule is {settings.rate}.",
-                    "Hold the stage in hand to the rule; this one counts with less settlement than it had.",
-                    f"rows.{stage.rows[-1]}.elapsed_min",
+                LOADED_EARLY.at(
+                    f"rows.{stage.rows[-1]}.elapsed_min", pressure_kpa=stage.pressure_kpa, said=said, rate=settings.rate
                 )
             )
     for stage in made:
@@ -103,13 +74,8 @@ def stage_findings(
             spread, mean = stage.spread_mm[-1], abs(stage.last_mm)
             if spread > settings.apart_mm and spread > 0.25 * mean:
                 found.append(
-                    warn(
-                        "gauges-apart",
-                        f"{stage.pressure_kpa:g} kPa: the gauges are {spread:.2f} mm apart, mean {mean:.2f} mm: the"
-                        " plate tilts.",
-                        "Look whether the jack is plumb and centred. If it goes on tilting, unload and bed the plate"
-                        " again.",
-                        f"rows.{stage.rows[-1]}.gauge_a_mm",
+                    GAUGES_APART.at(
+                        f"rows.{stage.rows[-1]}.gauge_a_mm", pressure_kpa=stage.pressure_kpa, spread=spread, mean=mean
                     )
                 )
     return found
@@ -128,20 +94,14 @@ def _pressures(
         meant = base + planned
         if stage.pressure_kpa < base + 0.3 * planned and abs(stage.pressure_kpa / (meant * area) - 1) < 0.12:
             found.append(
-                stop(
-                    "kn-for-kpa",
-                    f"{stage.pressure_kpa:g} is the force in kN of about {meant:g} kPa on this plate.",
-                    f"Type the pressure in kPa: force over {area:.4f} m².",
-                    f"rows.{stage.first_row}.pressure_kpa",
+                KN_FOR_KPA.at(
+                    f"rows.{stage.first_row}.pressure_kpa", pressure_kpa=stage.pressure_kpa, meant=meant, area=area
                 )
             )
         elif not stage.unloading and stage.pressure_kpa - base > 1.6 * planned:
             found.append(
-                warn(
-                    "increment-large",
-                    f"From {base:g} to {stage.pressure_kpa:g} kPa is more than a fifth of the safe estimate.",
-                    f"Add at most {planned:g} kPa at a time.",
-                    f"rows.{stage.first_row}.pressure_kpa",
+                INCREMENT_LARGE.at(
+                    f"rows.{stage.first_row}.pressure_kpa", base=base, pressure_kpa=stage.pressure_kpa, planned=planned
                 )
             )
     return found
@@ -164,15 +124,7 @@ def _odd_gauges(made: list[Stage]) -> list[Finding]:
             middle = sorted(moved)[len(moved) // 2][0]
             step, k = max(moved, key=lambda change: abs(change[0] - middle))
             if abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle)):
-                return [
-                    warn(
-                        "gauge-odd",
-                        f"Gauge {'ABCD'[k]} moves {step:+.2f} mm while the others move {middle:+.2f} mm.",
-                        "Read it again: a turn miscounted, or its foot slipped. Leave the row out with a reason if it"
-                        " cannot be right.",
-                        f"rows.{row}.{GAUGES[k]}",
-                    )
-                ]
+                return [GAUGE_ODD.at(f"rows.{row}.{GAUGES[k]}", number="ABCD"[k], step=step, middle=middle)]
     return []
 
 
@@ -187,22 +139,13 @@ def curve_findings(
     found: list[Finding] = []
     if len(loaded) < settings.least_stages:
         found.append(
-            warn(
-                "few-increments",
-                f"{len(loaded)} increments, at least {settings.least_stages}.",
-                "Take smaller steps at the next place.",
-                f"rows.{loaded[-1].rows[-1]}.pressure_kpa",
+            FEW_INCREMENTS.at(
+                f"rows.{loaded[-1].rows[-1]}.pressure_kpa", count=len(loaded), least_stages=settings.least_stages
             )
         )
     if found_.ultimate(settings.construction) is None:
         found.append(
-            note(
-                "never-near-yield",
-                f"The ground did not yield up to {loaded[-1].pressure_kpa:g} kPa: that is a lower bound, not an"
-                " ultimate pressure.",
-                "Report it as “above”, or load a heavier reaction.",
-                f"rows.{loaded[-1].rows[-1]}.pressure_kpa",
-            )
+            NEVER_NEAR_YIELD.at(f"rows.{loaded[-1].rows[-1]}.pressure_kpa", pressure_kpa=loaded[-1].pressure_kpa)
         )
     if (
         settings.design_kpa
@@ -210,24 +153,9 @@ def curve_findings(
         and readings.ended != "failure"
         and loaded[-1].last_mm < 25
     ):
-        found.append(
-            warn(
-                "ended-early",
-                f"Loading ended at {loaded[-1].pressure_kpa:g} kPa, less than twice the design pressure of"
-                f" {settings.design_kpa:g} kPa.",
-                "Go on to three times it, to 25 mm or to failure.",
-                "ended",
-            )
-        )
+        found.append(ENDED_EARLY.at("ended", pressure_kpa=loaded[-1].pressure_kpa, design_kpa=settings.design_kpa))
     if not any(stage.unloading for stage in made):
-        found.append(
-            note(
-                "rebound-missing",
-                "No unloading is read: the rebound is unknown.",
-                "Read the gauges at half, a quarter and no load.",
-                "ended",
-            )
-        )
+        found.append(REBOUND_MISSING.at("ended"))
     return found
 
 

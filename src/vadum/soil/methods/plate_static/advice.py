@@ -4,9 +4,29 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.plate_static.branches import Branches
+from vadum.soil.methods.plate_static.findings import (
+    BEDDING_SOFT,
+    CURVE_UNUSABLE,
+    DATUM_NEAR,
+    DIVISIONS_FOR_MM,
+    FEW_STAGES,
+    KN_FOR_KPA,
+    LEVER_MISSING,
+    PLATE_SMALL,
+    PRELOAD_SHORT,
+    REACTION_LIFTED,
+    REACTION_NEAR,
+    READING_ODD,
+    RELOAD_TOO_FAR,
+    SCHOOLS_APART,
+    SETTLEMENT_FALLS,
+    STAGE_SHORT,
+    TILTED,
+    UNLOADING_MISSING,
+)
 from vadum.soil.methods.plate_static.moduli import Loading
 from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
 from vadum.soil.physics.plate import jack_force_kn, plate_area_m2, pump_pressure_bar
@@ -23,75 +43,22 @@ def setup_findings(readings: PlateStaticReadings, settings: PlateStaticSettings)
     size, grain = settings.size_mm, readings.largest_particle_mm
     if grain is not None and grain > size / 4:
         larger = {300: "the 600 mm plate", 600: "the 762 mm plate"}.get(size, "another method")
-        found.append(
-            warn(
-                "plate-small",
-                f"Grains of {grain:g} mm are more than a quarter of the {size} mm plate.",
-                f"Use {larger}.",
-                "largest_particle_mm",
-            )
-        )
+        found.append(PLATE_SMALL.at("largest_particle_mm", grain=grain, size=size, larger=larger))
     if readings.bedding == "gypsum, not set":
-        found.append(
-            stop(
-                "bedding-soft",
-                "The gypsum has not set.",
-                "Wait until a thumbnail leaves no mark, then preload and zero again.",
-                "bedding",
-            )
-        )
+        found.append(BEDDING_SOFT.at("bedding"))
     if readings.reaction_lifted == "yes":
-        found.append(
-            stop(
-                "reaction-lifted",
-                "The reaction lifted: the last pressure was not held.",
-                "Unload, bring a heavier reaction, begin again beside this place.",
-                "reaction_lifted",
-            )
-        )
+        found.append(REACTION_LIFTED.at("reaction_lifted"))
     if readings.tilted == "yes":
-        found.append(
-            warn("tilted", "The plate tilted.", "Unload, bed the plate level, begin again beside this place.", "tilted")
-        )
+        found.append(TILTED.at("tilted"))
     if readings.datum_m is not None and readings.datum_m < settings.least_datum_m:
-        found.append(
-            warn(
-                "datum-near",
-                f"The datum stands {readings.datum_m:g} m from the plate, at least {settings.least_datum_m:g} m: it"
-                " settles with the ground.",
-                "Move its feet away and zero again.",
-                "datum_m",
-            )
-        )
+        found.append(DATUM_NEAR.at("datum_m", datum_m=readings.datum_m, least_datum_m=settings.least_datum_m))
     near = _REACTION_M[size]
     if readings.reaction_m is not None and readings.reaction_m < near:
-        found.append(
-            warn(
-                "reaction-near",
-                f"The reaction stands {readings.reaction_m:g} m from the plate, at least {near:g} m: it presses on the"
-                " same ground.",
-                "Move the vehicle away.",
-                "reaction_m",
-            )
-        )
+        found.append(REACTION_NEAR.at("reaction_m", reaction_m=readings.reaction_m, near=near))
     if readings.preload_s is not None and readings.preload_s < 30:
-        found.append(
-            warn(
-                "preload-short",
-                f"The preload was held {readings.preload_s:g} s, at least 30 s.",
-                "Preload again, then zero the gauge.",
-                "preload_s",
-            )
-        )
+        found.append(PRELOAD_SHORT.at("preload_s", preload_s=readings.preload_s))
     if settings.gauge == "beam" and not (readings.lever_plate_mm and readings.lever_gauge_mm):
-        found.append(
-            stop(
-                "lever-missing",
-                "The beam's lever is not measured: gauge readings are not settlements.",
-                "Measure pivot to plate and pivot to gauge.",
-                "lever_plate_mm",
-            )
-        )
+        found.append(LEVER_MISSING.at("lever_plate_mm"))
     return found
 
 
@@ -105,33 +72,14 @@ def stage_findings(readings: PlateStaticReadings, settings: PlateStaticSettings,
         planned, applied = stage.planned_kpa, stage.pressure_kpa
         if planned and applied and abs(applied / (planned * area) - 1) < 0.12 and abs(applied / planned - 1) > 0.3:
             found.append(
-                stop(
-                    "kn-for-kpa",
-                    f"Stage {i + 1}: {applied:g} is the force in kN of {planned:g} kPa on this plate.",
-                    f"Type {planned:g} kPa, or the force with its unit over the area of {area:.4f} m².",
-                    f"stages.{i}.pressure_kpa",
-                )
+                KN_FOR_KPA.at(f"stages.{i}.pressure_kpa", number=i + 1, applied=applied, planned=planned, area=area)
             )
         if stage.hold_s is not None and stage.hold_s < 0.95 * settings.hold_s:
-            found.append(
-                warn(
-                    "stage-short",
-                    f"Stage {i + 1} was held {stage.hold_s:g} s, {settings.hold_s:g} s are asked.",
-                    "Hold the next ones to the end of the clock.",
-                    f"stages.{i}.hold_s",
-                )
-            )
+            found.append(STAGE_SHORT.at(f"stages.{i}.hold_s", number=i + 1, hold_s=stage.hold_s, asked=settings.hold_s))
     found += _settlements(made, settings)
     if made.second and max(p for _, p, _ in made.second) >= 0.99 * made.largest_kpa:
         i = max(made.second, key=lambda spot: spot[1])[0]
-        found.append(
-            warn(
-                "reload-too-far",
-                "The second loading goes to the last stage of the first: the ground is loaded anew there.",
-                "End it at the last but one; leave this stage out.",
-                f"stages.{i}.gauge_mm",
-            )
-        )
+        found.append(RELOAD_TOO_FAR.at(f"stages.{i}.gauge_mm"))
     return found
 
 
@@ -139,25 +87,11 @@ def _settlements(made: Branches, settings: PlateStaticSettings) -> list[Finding]
     found: list[Finding] = []
     if made.first and made.first[0][2] > 3 * settings.ends_at_mm:
         i, p, s = made.first[0]
-        return [
-            stop(
-                "divisions-for-mm",
-                f"{s:g} mm under {p:g} kPa cannot be: dial divisions?",
-                "Type the settlement in mm: divisions of a hundredth over 100.",
-                f"stages.{i}.gauge_mm",
-            )
-        ]
+        return [DIVISIONS_FOR_MM.at(f"stages.{i}.gauge_mm", settlement=s, pressure=p)]
     for branch in (made.first, made.second):
         for (_, p0, s0), (i, p1, s1) in pairwise(branch):
             if p1 > p0 and s1 < s0 - 0.005:
-                found.append(
-                    stop(
-                        "settlement-falls",
-                        f"From {p0:g} to {p1:g} kPa the gauge goes back, {s0:.2f} to {s1:.2f} mm.",
-                        "Read the gauge again: a turn miscounted, a slipped foot, or the plate tilts.",
-                        f"stages.{i}.gauge_mm",
-                    )
-                )
+                found.append(SETTLEMENT_FALLS.at(f"stages.{i}.gauge_mm", p0=p0, p1=p1, s0=s0, s1=s1))
     return found
 
 
@@ -168,32 +102,16 @@ def curve_findings(
     found: list[Finding] = []
     if made.back and len(made.first) < settings.least_stages:
         found.append(
-            warn(
-                "few-stages",
-                f"{len(made.first)} stages of first loading, at least {settings.least_stages}.",
-                "Take smaller steps at the next place.",
-                f"stages.{made.first[-1][0]}.gauge_mm",
+            FEW_STAGES.at(
+                f"stages.{made.first[-1][0]}.gauge_mm", count=len(made.first), least_stages=settings.least_stages
             )
         )
     if done and not made.back:
-        found.append(
-            stop(
-                "unloading-missing",
-                "No unloading is read: the second loading has no start.",
-                "Unload at 50, 25 and 2 % before loading again.",
-            )
-        )
+        found.append(UNLOADING_MISSING.at())
     for loading, spots, name in ((first, made.first, "first"), (second, made.second, "second")):
         found += _odd(loading, spots, name)
         if loading.curve is not None and loading.quadratic is None:
-            found.append(
-                stop(
-                    "curve-unusable",
-                    f"The {name} loading does not settle more with load: no modulus can be had.",
-                    "Look for a gauge that sticks; leave odd readings out with a reason.",
-                    f"stages.{spots[-1][0]}.gauge_mm",
-                )
-            )
+            found.append(CURVE_UNUSABLE.at(f"stages.{spots[-1][0]}.gauge_mm", name=name))
         if (
             done
             and loading.quadratic
@@ -201,13 +119,11 @@ def curve_findings(
             and abs(loading.secant / loading.quadratic - 1) > _SCHOOLS_APART
         ):
             found.append(
-                warn(
-                    "schools-apart",
-                    f"{name.capitalize()} loading: {loading.quadratic:.1f} MPa by the curve, {loading.secant:.1f} MPa"
-                    " by the secant.",
-                    "Look at the curve: a reading off it, or a plate that bedded in. Leave it out with a reason, or"
-                    " test again.",
+                SCHOOLS_APART.at(
                     f"stages.{spots[-1][0]}.gauge_mm",
+                    what=name.capitalize(),
+                    quadratic=loading.quadratic,
+                    secant=loading.secant,
                 )
             )
     return found
@@ -222,14 +138,7 @@ def _odd(loading: Loading, spots: list[tuple[int, float, float]], name: str) -> 
     if abs(off[worst]) <= max(0.03, _ODD_SHARE * span):
         return []
     i, p, s = spots[worst]
-    return [
-        warn(
-            "reading-odd",
-            f"{s:.2f} mm at {p:g} kPa lies {abs(off[worst]):.2f} mm off the {name} loading's curve.",
-            "Read the gauge again; leave it out with a reason if it cannot be right.",
-            f"stages.{i}.gauge_mm",
-        )
-    ]
+    return [READING_ODD.at(f"stages.{i}.gauge_mm", settlement=s, pressure=p, mm=abs(off[worst]), name=name)]
 
 
 def apply_words(pressure_kpa: float, readings: PlateStaticReadings, settings: PlateStaticSettings) -> str:

@@ -2,8 +2,20 @@
 
 from itertools import pairwise
 
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
+from vadum.soil.methods.retention.findings import (
+    ABOVE_POROSITY,
+    BELOW_DRY,
+    COLUMN,
+    GAUGE_IN_KPA,
+    LEFT_EARLY,
+    MASS_RISES,
+    PLATE_DRY,
+    SATURATED_ONCE,
+    SUCTION_FALLS,
+    SUDDEN_LOSS,
+)
 from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.steps import Step, sudden_losses
 from vadum.soil.physics.retention import Device, suction_kpa
@@ -16,66 +28,37 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
     """Return what is wrong with saturation, suctions and weighings."""
     found: list[Finding] = []
     if readings.saturated_twice == "no":
-        found.append(
-            warn(
-                "saturated-once",
-                "The ring was not saturated twice: air stays in it.",
-                "Saturate again for 24 h in 0.01 M calcium chloride before the first step.",
-                "saturated_twice",
-            )
-        )
+        found.append(SATURATED_ONCE.at("saturated_twice"))
     if readings.plate_saturated == "no":
-        found.append(
-            stop(
-                "plate-dry",
-                "The plate is not saturated: air goes through it.",
-                "Saturate the plate, begin again.",
-                "plate_saturated",
-            )
-        )
+        found.append(PLATE_DRY.at("plate_saturated"))
     for before, after in pairwise(made):
         row = after.rows[0]
         if after.kpa <= before.kpa:
-            found.append(
-                warn(
-                    "suction-falls",
-                    f"The suction goes from {before.read:g} back to {after.read:g}: a soil that is wetted again holds"
-                    " less.",
-                    "Type suctions that rise; leave out what was read on the way back.",
-                    f"weighings.{row}.suction",
-                )
-            )
+            found.append(SUCTION_FALLS.at(f"weighings.{row}.suction", read=before.read, after_read=after.read))
         if after.mass_g[-1] > before.mass_g[-1] + 0.05:
             found.append(
-                stop(
-                    "mass-rises",
-                    f"{after.mass_g[-1]:.2f} g at {after.read:g} is more than {before.mass_g[-1]:.2f} g at"
-                    f" {before.read:g}: water went in, or another apparatus was weighed.",
-                    "Weigh again, wipe the apparatus dry, look at the number on it.",
+                MASS_RISES.at(
                     f"weighings.{after.rows[-1]}.mass_g",
+                    mass_g=after.mass_g[-1],
+                    read=after.read,
+                    before=before.mass_g[-1],
+                    before_read=before.read,
                 )
             )
         if before.kpa > 0 and not before.stable(settings):
             change = before.change_g_day
             said = f"still lost {change:.2f} g a day" if change is not None else "was weighed once only"
             found.append(
-                warn(
-                    "left-early",
-                    f"{before.read:g} {said} when it was left, the rule is {settings.stable_g_day:g} g a day.",
-                    "Stay at the step in hand until it is stable; this one reads too wet.",
+                LEFT_EARLY.at(
                     f"weighings.{before.rows[-1]}.mass_g",
+                    read=before.read,
+                    said=said,
+                    stable_g_day=settings.stable_g_day,
                 )
             )
     for step in made:
         for row in sudden_losses(step):
-            found.append(
-                warn(
-                    "sudden-loss",
-                    f"At {step.read:g} far more water went than the days before: a leak, or air through the plate.",
-                    "Look for bubbles below the plate; tighten the cell or saturate the plate again.",
-                    f"weighings.{row}.mass_g",
-                )
-            )
+            found.append(SUDDEN_LOSS.at(f"weighings.{row}.mass_g", read=step.read))
     return found + _column(settings, made)
 
 
@@ -88,24 +71,21 @@ def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
         ratio = after.read / before.read
         if ratio > 0.8 * _MERCURY or ratio < 1 / (0.8 * _MERCURY):
             return [
-                warn(
-                    "column",
-                    f"From {before.read:g} to {after.read:g} {_UNITS[settings.device]} is a factor of"
-                    f" {max(ratio, 1 / ratio):.0f}: was one read on the {other}?",
-                    f"Mercury is {_MERCURY:g} times as heavy; type every suction in {_UNITS[settings.device]}.",
+                COLUMN.at(
                     f"weighings.{after.rows[0]}.suction",
+                    read=before.read,
+                    after_read=after.read,
+                    unit=_UNITS[settings.device],
+                    largest=max(ratio, 1 / ratio),
+                    other=other,
+                    times=_MERCURY,
                 )
             ]
     return []
 
 
 def _as_gauge(step: Step) -> Finding:
-    return stop(
-        "gauge-in-kpa",
-        f"{step.read:g} bar is more than a cell stands: kPa or cm?",
-        "Type bar, or choose the column.",
-        f"weighings.{step.rows[0]}.suction",
-    )
+    return GAUGE_IN_KPA.at(f"weighings.{step.rows[0]}.suction", read=step.read)
 
 
 def curve_findings(porosity: float | None, theta: list[float], made: list[Step]) -> list[Finding]:
@@ -114,23 +94,9 @@ def curve_findings(porosity: float | None, theta: list[float], made: list[Step])
         return []
     row = made[0].rows[-1]
     if porosity is not None and theta[0] > porosity + 0.02:
-        return [
-            stop(
-                "above-porosity",
-                f"{100 * theta[0]:.1f} % of water in pores of {100 * porosity:.1f} %.",
-                "Check volume, dry mass and the masses of ring and apparatus.",
-                f"weighings.{row}.mass_g",
-            )
-        ]
+        return [ABOVE_POROSITY.at(f"weighings.{row}.mass_g", water=100 * theta[0], porosity=100 * porosity)]
     if min(theta) < 0:
-        return [
-            stop(
-                "below-dry",
-                "Less water than none: the dry mass, ring or apparatus is too heavy.",
-                "Check the three masses.",
-                "mass_dry_g",
-            )
-        ]
+        return [BELOW_DRY.at("mass_dry_g")]
     return []
 
 

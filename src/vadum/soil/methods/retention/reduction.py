@@ -2,10 +2,10 @@
 
 from vadum.soil.bench.particle import particle_density
 from vadum.soil.contract.derivation import Step as Explained
-from vadum.soil.contract.finding import note
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.retention import advice
 from vadum.soil.methods.retention.figure import drainage_figure, retention_figure
+from vadum.soil.methods.retention.findings import OTHER_FITS_BETTER
 from vadum.soil.methods.retention.readings import RetentionContext, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.results import (
     AIC,
@@ -105,14 +105,7 @@ def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None
         )
     other = next((f for f in fits if f is not chosen), None)
     if other is not None and other.aic < chosen.aic - 4 * _CLEARLY and other.misfit < chosen.misfit - 0.004:
-        result.findings.append(
-            note(
-                "other-fits-better",
-                f"{other.name} fits clearly better than {chosen.name}.",
-                "Look at the figure; choose it under School.",
-                "weighings",
-            )
-        )
+        result.findings.append(OTHER_FITS_BETTER.at("weighings", name=other.name, chosen_name=chosen.name))
 
 
 def _explained(readings: RetentionReadings, made: list[Step], theta: list[float]) -> list[Explained]:

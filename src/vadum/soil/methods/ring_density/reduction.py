@@ -6,8 +6,15 @@ from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.methods.ring_density.findings import (
+    BAG_HEAVIER,
+    HEADSPACE_ABOVE_RING,
+    RING_SHAPE,
+    SOIL_LOST,
+    SURFACE_NOT_FLAT,
+)
 from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
 from vadum.soil.methods.ring_density.results import BULK_DENSITY, DRY_DENSITY, WATER_CONTENT
 from vadum.soil.physics.phases import dry_density
@@ -119,50 +126,18 @@ def _ring_findings(readings: RingDensityReadings, settings: RingDensitySettings,
     for i, row in enumerate(readings.headspaces):
         if row.used and row.headspace_mm is not None and height is not None and row.headspace_mm >= height:
             findings.append(
-                stop(
-                    "headspace-above-ring",
-                    f"A headspace of {row.headspace_mm:g} mm does not fit a ring {height:g} mm high.",
-                    "Measure from the rim down to the soil, in mm.",
-                    f"headspaces.{i}.headspace_mm",
-                )
+                HEADSPACE_ABOVE_RING.at(f"headspaces.{i}.headspace_mm", headspace_mm=row.headspace_mm, height=height)
             )
     gaps = [gap for gap in gaps if height is None or gap < height]
     if len(gaps) > 1 and max(gaps) - min(gaps) > settings.headspace_spread_mm:
-        findings.append(
-            warn(
-                "surface-not-flat",
-                f"Headspaces differ by {max(gaps) - min(gaps):.1f} mm: the surface is not flat.",
-                "Trim the surface and measure again, or measure at more angles.",
-            )
-        )
+        findings.append(SURFACE_NOT_FLAT.at(mm=max(gaps) - min(gaps)))
     if height is not None and diameter is not None and not 0.2 <= height / diameter <= 4:
-        findings.append(
-            warn(
-                "ring-shape",
-                f"A ring {diameter:g} mm wide and {height:g} mm high is unusual.",
-                "Look whether diameter and height are exchanged, or one is in cm.",
-                "diameter_mm",
-            )
-        )
+        findings.append(RING_SHAPE.at("diameter_mm", diameter=diameter, height=height))
     bag, full = readings.mass_bag_g, readings.mass_bag_wet_g
     if bag is not None and full is not None and full <= bag:
-        findings.append(
-            stop(
-                "bag-heavier",
-                f"Bag with soil {full:g} g is not heavier than the bag, {bag:g} g.",
-                "Look whether the two are exchanged; weigh again.",
-                "mass_bag_wet_g",
-            )
-        )
+        findings.append(BAG_HEAVIER.at("mass_bag_wet_g", full=full, bag=bag))
     if readings.lost_soil == "yes":
-        findings.append(
-            stop(
-                "soil-lost",
-                "Soil was lost from the ring: its mass does not belong to its volume.",
-                "Drive another ring beside it; mark this one void.",
-                "lost_soil",
-            )
-        )
+        findings.append(SOIL_LOST.at("lost_soil"))
     return findings
 
 

@@ -4,8 +4,27 @@ from collections import Counter
 
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.sieves import least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
+from vadum.soil.methods.sieve.findings import (
+    BALANCE_FALLS,
+    CLODS,
+    COLUMNS_EXCHANGED,
+    MASS_MISSING,
+    SIEVE_OVERLOADED,
+    SIEVE_TWICE,
+    SIEVES_OUT_OF_ORDER,
+    SPECIMEN_SMALL,
+    STILL_PASSING,
+    SUM_FAR_OVER,
+    SUM_FAR_SHORT,
+    SUM_OVER,
+    SUM_SHORT,
+    TOP_SIEVE_RETAINS,
+    TOTAL_MISSING,
+    UNIT_SLIP,
+    WASHED_HEAVIER,
+)
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveRow, SieveSettings
 from vadum.soil.methods.sieve.stack import Stack
 
@@ -18,24 +37,9 @@ def mass_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack
     findings: list[Finding] = []
     dry, washed = readings.mass_dry_g, readings.mass_washed_g
     if settings.washing == "washed" and dry is not None and washed is not None and washed > dry:
-        findings.append(
-            stop(
-                "washed-heavier",
-                f"After washing {washed:g} g, before {dry:g} g: washing takes mass away.",
-                "Look whether the two are exchanged; dry the washed soil to constant mass and weigh again.",
-                "mass_washed_g",
-                "mass_dry_g",
-            )
-        )
+        findings.append(WASHED_HEAVIER.at("mass_washed_g", "mass_dry_g", washed=washed, dry=dry))
     if stack.pan_g is not None and stack.retained_g and dry is None:
-        findings.append(
-            warn(
-                "total-missing",
-                "No dry mass before sieving: the sum of the sieves stands in for it and nothing checks it.",
-                "Enter the dry mass of the specimen if it was weighed.",
-                "mass_dry_g",
-            )
-        )
+        findings.append(TOTAL_MISSING.at("mass_dry_g"))
     return findings + _sum_findings(readings, settings, stack)
 
 
@@ -45,32 +49,19 @@ def _sum_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack
         return []
     slipped = [i for i, mass in stack.retained_g.items() if mass > 5 * put_in]
     if slipped:
-        return [
-            stop(
-                "unit-slip",
-                f"{stack.retained_g[i]:g} g on one sieve of a specimen of {put_in:g} g: typed in another unit?",
-                "Read the balance again and type the mass in g, or with its unit (0.125 kg).",
-                _mass_cell(i, settings),
-            )
-            for i in slipped
-        ]
+        return [UNIT_SLIP.at(_mass_cell(i, settings), retained_g=stack.retained_g[i], put_in=put_in) for i in slipped]
     off = 100 * (stack.weighed_g - put_in) / put_in
     if stack.pan_g is None and off <= settings.sum_warn_percent:
         return []
     if abs(off) <= settings.sum_warn_percent + 1e-9:
         return []
-    said = stop if abs(off) > settings.sum_stop_percent else warn
-    what = "more" if off > 0 else "less"
+    short, over = (SUM_FAR_SHORT, SUM_FAR_OVER) if abs(off) > settings.sum_stop_percent else (SUM_SHORT, SUM_OVER)
     return [
-        said(
-            "sum-off",
-            f"Sieves{' and pan' if stack.pan_g is not None else ''} hold {stack.weighed_g:.1f} g, {abs(off):.1f} %"
-            f" {what} than the {put_in:.1f} g put in.",
-            (
-                "Weigh each sieve's soil again before it is thrown away; look into frames, brushes and the pan."
-                if off < 0
-                else "Look for a mass written twice, a sieve weighed with its frame, or a swapped entry style."
-            ),
+        (short if off < 0 else over).at(
+            held_by="Sieves and pan" if stack.pan_g is not None else "Sieves",
+            weighed=stack.weighed_g,
+            off=abs(off),
+            put_in=put_in,
         )
     ]
 
@@ -85,33 +76,14 @@ def stack_findings(
         findings += _row_findings(i, row, settings, stack, readings.loads or 1)
     if stack.gap is not None:
         findings.append(
-            stop(
-                "mass-missing",
-                f"The {readings.sieves[stack.gap].opening_mm:g} mm sieve has no mass, but finer ones have.",
-                "Enter what it holds, 0 when nothing stays on it.",
-                _mass_cell(stack.gap, settings),
-            )
+            MASS_MISSING.at(_mass_cell(stack.gap, settings), opening_mm=readings.sieves[stack.gap].opening_mm)
         )
     if readings.clods == "left":
-        findings.append(
-            warn(
-                "clods",
-                "Clods were left: they count as grains of their own size.",
-                "Break them with a rubber pestle, without crushing grains, and sieve again.",
-                "clods",
-            )
-        )
+        findings.append(CLODS.at("clods"))
     top = next(iter(stack.finer_percent.items()), None)
     if top is not None and top[0] == rows[0][0] and top[1] < 99.95:
         coarsest = readings.sieves[top[0]].opening_mm
-        findings.append(
-            warn(
-                "top-sieve-retains",
-                f"{100 - top[1]:.1f} % stays on the coarsest sieve, {coarsest:g} mm: the curve has no upper end.",
-                "Put a coarser sieve on top until everything passes it.",
-                f"sieves.{top[0]}.opening_mm",
-            )
-        )
+        findings.append(TOP_SIEVE_RETAINS.at(f"sieves.{top[0]}.opening_mm", percent=100 - top[1], coarsest=coarsest))
     return findings + _specimen(readings, settings, context, stack)
 
 
@@ -121,39 +93,20 @@ def _exchanged(rows: list[tuple[int, SieveRow]], stack: Stack) -> list[Finding]:
     masses = [mass for mass in stack.retained_g.values() if mass > 0]
     if len(masses) < 3 or not all(map(of_a_series, masses)) or sum(map(of_a_series, openings)) > len(openings) / 2:
         return []
-    return [
-        stop(
-            "columns-exchanged",
-            "The masses are openings of sieves and the openings are not: the two columns seem exchanged.",
-            "Look at the headings; put the openings in mm under opening and the masses in g under retained.",
-            f"sieves.{rows[0][0]}.opening_mm",
-        )
-    ]
+    return [COLUMNS_EXCHANGED.at(f"sieves.{rows[0][0]}.opening_mm")]
 
 
 def _order(rows: list[tuple[int, SieveRow]]) -> list[Finding]:
     openings = [row.opening_mm for _, row in rows if row.opening_mm is not None]
     twice = {d for d, n in Counter(openings).items() if n > 1}
     findings = [
-        stop(
-            "sieve-twice",
-            f"The {d:g} mm sieve stands twice.",
-            "Keep one line per sieve; add the masses if it was loaded twice.",
-            *(f"sieves.{i}.opening_mm" for i, row in rows if row.opening_mm == d),
-        )
+        SIEVE_TWICE.at(*(f"sieves.{i}.opening_mm" for i, row in rows if row.opening_mm == d), opening=d)
         for d in sorted(twice, reverse=True)
     ]
     for at in out_of_order(openings):
         row, (above, here) = rows[at][0], (openings[at - 1], openings[at])
         if here not in twice:
-            findings.append(
-                stop(
-                    "sieves-out-of-order",
-                    f"{here:g} mm stands below {above:g} mm: a coarser sieve cannot follow a finer one.",
-                    "Read the openings on the frames and put the lines in the order of the stack.",
-                    f"sieves.{row}.opening_mm",
-                )
-            )
+            findings.append(SIEVES_OUT_OF_ORDER.at(f"sieves.{row}.opening_mm", here=here, above=above))
     return findings
 
 
@@ -163,37 +116,23 @@ def _row_findings(i: int, row: SieveRow, settings: SieveSettings, stack: Stack, 
     if mass is None:
         return findings
     if mass < -1e-9:
-        findings.append(
-            stop(
-                "balance-falls",
-                f"The balance shows less with the {opening:g} mm sieve added than before.",
-                "Read the balance again; if each sieve was weighed alone, change the entry style under School.",
-                f"sieves.{i}.mass_cumulative_g",
-            )
-        )
+        findings.append(BALANCE_FALLS.at(f"sieves.{i}.mass_cumulative_g", opening=opening))
     most = most_on_sieve_g(opening, settings.sieve_diameter_mm) * loads
     if mass > most:
         findings.append(
-            warn(
-                "sieve-overloaded",
-                f"{mass:.0f} g on the {opening:g} mm sieve; it carries {most:.0f}"
-                f" g{f' in {loads} loads' if loads > 1 else ''}.",
-                f"Split the specimen into {loads * (int(mass // most) + 1)} loads, sieve each, add the masses and enter"
-                " the number of loads.",
+            SIEVE_OVERLOADED.at(
                 _mass_cell(i, settings),
+                mass=mass,
+                opening=opening,
+                most=most,
+                already=f" in {loads} loads" if loads > 1 else "",
+                loads=loads * (int(mass // most) + 1),
             )
         )
     if row.mass_passed_g is not None and mass > 0:
         rate = 100 * row.mass_passed_g / mass
         if rate > _ENDPOINT_PERCENT:
-            findings.append(
-                warn(
-                    "still-passing",
-                    f"{rate:.1f} % of what lies on {opening:g} mm still passed in one minute; 1 % ends the sieving.",
-                    "Shake the stack longer and weigh again.",
-                    f"sieves.{i}.mass_passed_g",
-                )
-            )
+            findings.append(STILL_PASSING.at(f"sieves.{i}.mass_passed_g", rate=rate, opening=opening))
     return findings
 
 
@@ -204,14 +143,7 @@ def _specimen(readings: SieveReadings, settings: SieveSettings, context: Grading
     least = least_specimen_g(grain, settings.specimen_rule)
     if dry >= least:
         return []
-    return [
-        warn(
-            "specimen-small",
-            f"{dry:.0f} g is too little for grains of {grain:g} mm: at least {least:.0f} g.",
-            "Take more of the sample and sieve it together with this, or say so on the report.",
-            "mass_dry_g",
-        )
-    ]
+    return [SPECIMEN_SMALL.at("mass_dry_g", dry=dry, grain=grain, least=least)]
 
 
 def largest_particle_mm(readings: SieveReadings, context: GradingContext, stack: Stack) -> float | None:

@@ -3,9 +3,23 @@
 import numpy as np
 
 from vadum.soil.bench.rows import numbered
-from vadum.soil.contract.finding import Finding, note, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
+from vadum.soil.methods.triaxial.findings import (
+    B_HIGH,
+    B_LOW,
+    CELL_NOT_ABOVE_BACK,
+    CIRCLE_ODD,
+    LEAK,
+    PATCHED,
+    PEAK_NOT_PASSED,
+    PORE_ABOVE_CELL,
+    PRESSURES_CLOSE,
+    SLENDERNESS,
+    TOO_FAST,
+    UU_NOT_LEVEL,
+)
 from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.physics import triaxial as tx
@@ -39,23 +53,9 @@ def stage_findings(
     found: list[Finding] = []
     for k, (b, row) in b_values(readings).items():
         if b < settings.least_b and settings.kind != "UU":
-            found.append(
-                stop(
-                    "b-low",
-                    f"Specimen {k}: B {b:.2f} is below {settings.least_b:g}: it is not saturated.",
-                    "Raise cell and back pressure by another step, wait, measure B again.",
-                    f"saturation.{row}.pore_kpa",
-                )
-            )
+            found.append(B_LOW.at(f"saturation.{row}.pore_kpa", number=k, b=b, least_b=settings.least_b))
         if b > 1.05:
-            found.append(
-                warn(
-                    "b-high",
-                    f"Specimen {k}: B {b:.2f} cannot be: is the transducer zeroed?",
-                    "Zero the transducer, look for air in the line.",
-                    f"saturation.{row}.pore_kpa",
-                )
-            )
+            found.append(B_HIGH.at(f"saturation.{row}.pore_kpa", number=k, b=b))
     for i, specimen in enumerate(readings.specimens):
         if (
             settings.kind != "UU"
@@ -64,36 +64,22 @@ def stage_findings(
             and specimen.cell_kpa <= specimen.back_kpa
         ):
             found.append(
-                stop(
-                    "cell-not-above-back",
-                    f"Specimen {i + 1}: cell {specimen.cell_kpa:g} kPa is not above back pressure {specimen.back_kpa:g}"
-                    " kPa.",
-                    "Raise the cell pressure before anything else: the membrane swells off.",
-                    f"specimens.{i}.cell_kpa",
+                CELL_NOT_ABOVE_BACK.at(
+                    f"specimens.{i}.cell_kpa", number=i + 1, cell_kpa=specimen.cell_kpa, back_kpa=specimen.back_kpa
                 )
             )
         if i + 1 in shaped:
             continue
         if specimen.diameter_mm and specimen.length_mm and not 1.9 <= specimen.length_mm / specimen.diameter_mm <= 2.6:
             found.append(
-                warn(
-                    "slenderness",
-                    f"Specimen {i + 1}: L/D {specimen.length_mm / specimen.diameter_mm:.2f} is not about 2.",
-                    "Trim the next one to twice its diameter.",
-                    f"specimens.{i}.length_mm",
+                SLENDERNESS.at(
+                    f"specimens.{i}.length_mm", number=i + 1, ratio=specimen.length_mm / specimen.diameter_mm
                 )
             )
     if readings.leak_cm3_h is not None and abs(readings.leak_cm3_h) > _LEAK_CM3_H:
-        found.append(
-            stop(
-                "leak",
-                f"The volume drifts by {readings.leak_cm3_h:g} cm³ an hour with everything held: it leaks.",
-                "Look at membrane, O-rings and valves; do not shear.",
-                "leak_cm3_h",
-            )
-        )
+        found.append(LEAK.at("leak_cm3_h", leak_cm3_h=readings.leak_cm3_h))
     if readings.patched == "yes":
-        found.append(note("patched", "Voids of stones were patched.", "Say so on the sheet.", "patched"))
+        found.append(PATCHED.at("patched"))
     return found + _rate(readings, settings, draining)
 
 
@@ -102,13 +88,7 @@ def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Dra
     if fastest is None or readings.rate_mm_min is None or readings.rate_mm_min <= 1.05 * fastest:
         return []
     return [
-        warn(
-            "too-fast",
-            f"{readings.rate_mm_min:g} mm/min is too fast for {_slowest(made, settings)}: pore pressures do not even"
-            " out.",
-            f"Shear at {fastest:.2g} mm/min or slower.",
-            "rate_mm_min",
-        )
+        TOO_FAST.at("rate_mm_min", rate_mm_min=readings.rate_mm_min, slowest=_slowest(made, settings), fastest=fastest)
     ]
 
 
@@ -129,59 +109,24 @@ def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelo
     for s in made:
         cell = _cell(s, -1)
         if s.rising:
-            found.append(
-                stop(
-                    "peak-not-passed",
-                    f"Specimen {s.number}: the deviator still rises at {s.strain_percent[-1]:.1f} %.",
-                    "Go on to a peak or to 15 %.",
-                    cell,
-                )
-            )
+            found.append(PEAK_NOT_PASSED.at(cell, number=s.number, strain_percent=s.strain_percent[-1]))
         if (s.pore_kpa > s.cell_kpa).any():
-            found.append(
-                stop(
-                    "pore-above-cell",
-                    f"Specimen {s.number}: the pore pressure exceeds the cell pressure.",
-                    "Look at the transducers' zero; the two may be exchanged.",
-                    cell,
-                )
-            )
+            found.append(PORE_ABOVE_CELL.at(cell, number=s.number))
     if len(made) < 2:
         return found
     minors = sorted(s.cell_kpa - (0.0 if settings.kind == "UU" else s.start_pore_kpa) for s in made)
     if minors[-1] < _SPAN * max(minors[0], 1.0):
-        found.append(
-            warn(
-                "pressures-close",
-                f"The pressures span {minors[0]:.0f} to {minors[-1]:.0f} kPa: the envelope is hardly a line.",
-                "Run another specimen at twice the smallest.",
-            )
-        )
+        found.append(PRESSURES_CLOSE.at(least=minors[0], largest=minors[-1]))
     if line is not None and settings.kind != "UU" and len(made) >= 3:
         effective = True
         off = {s.number: _off(s, line, effective) for s in made}
         worst = max(off, key=lambda n: abs(off[n]))
         if abs(off[worst]) > _FAMILY:
-            found.append(
-                warn(
-                    "circle-odd",
-                    f"Specimen {worst}: its circle misses the common tangent by {100 * abs(off[worst]):.0f} % of its"
-                    " radius.",
-                    "Look at its density, its B and its rate; leave it out with a reason.",
-                    f"specimens.{worst - 1}.cell_kpa",
-                )
-            )
+            found.append(CIRCLE_ODD.at(f"specimens.{worst - 1}.cell_kpa", worst=worst, percent=100 * abs(off[worst])))
     if settings.kind == "UU" and len(made) >= 2:
         radii = [s.circle(effective=False)[1] for s in made]
         if max(radii) > 1.25 * min(radii):
-            found.append(
-                note(
-                    "uu-not-level",
-                    f"The strengths differ, {min(radii):.0f} to {max(radii):.0f} kPa: undrained circles of saturated"
-                    " clay are alike.",
-                    "Look at saturation and at the samples' state.",
-                )
-            )
+            found.append(UU_NOT_LEVEL.at(least=min(radii), largest=max(radii)))
     return found
 
 

@@ -2,7 +2,8 @@
 
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of
 from vadum.soil.bench.rows import numbered
-from vadum.soil.contract.finding import Finding, warn
+from vadum.soil.contract.finding import Finding
+from vadum.soil.methods.triaxial.findings import CALIPERS_DIFFER
 from vadum.soil.methods.triaxial.readings import TriaxialReadings
 
 _DIFFER = 0.005
@@ -48,11 +49,6 @@ def preparation_findings(readings: TriaxialReadings, made: dict[int, Specimen]) 
         ):
             if value is not None and mean is not None and abs(value / mean - 1) > _DIFFER:
                 found.append(
-                    warn(
-                        "calipers-differ",
-                        f"Specimen {k}: the {name} is typed as {value:g} mm, its calipers say {mean:.2f} mm.",
-                        "Clear the typed value, or measure again.",
-                        f"specimens.{k - 1}.{name}_mm",
-                    )
+                    CALIPERS_DIFFER.at(f"specimens.{k - 1}.{name}_mm", number=k, name=name, typed=value, mean=mean)
                 )
     return found

@@ -1,8 +1,9 @@
 """What can be wrong with an unconfined test, and what to do at the press."""
 
 from vadum.soil.bench.cylinder.specimen import Specimen
-from vadum.soil.contract.finding import Finding, note, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction
+from vadum.soil.methods.unconfined.findings import ANGLE_MISSING, DRIED, FISSURED, NOT_SATURATED, PATCHED, RATE_OFF
 from vadum.soil.methods.unconfined.readings import UnconfinedReadings, UnconfinedSettings
 from vadum.soil.physics import compression as cp
 
@@ -20,55 +21,18 @@ def run_findings(
         percent = 100 * rate / length
         if not settings.slowest_percent_min * 0.98 <= percent <= settings.fastest_percent_min * 1.02:
             low, high = (p / 100 * length for p in (settings.slowest_percent_min, settings.fastest_percent_min))
-            found.append(
-                warn(
-                    "rate-off",
-                    f"{rate:g} mm/min is {percent:.2f} % a minute for this length.",
-                    f"Set the next run between {low:.2g} and {high:.2g} mm/min.",
-                    "rate_mm_min",
-                )
-            )
+            found.append(RATE_OFF.at("rate_mm_min", rate=rate, percent=percent, low=low, high=high))
     if readings.minutes_since_cut is not None and readings.minutes_since_cut > settings.dry_min:
-        found.append(
-            warn(
-                "dried",
-                f"{readings.minutes_since_cut:g} min passed since trimming: it dries and gains strength.",
-                "Wrap it; load within the set time.",
-                "minutes_since_cut",
-            )
-        )
+        found.append(DRIED.at("minutes_since_cut", minutes_since_cut=readings.minutes_since_cut))
     saturation = made.saturation(gs)
     if saturation is not None and saturation < _SATURATED:
-        found.append(
-            note(
-                "not-saturated",
-                f"S {saturation:.0f} %: half of qu is not the undrained strength of saturated clay.",
-                "Say so beside su; a triaxial test tells more.",
-                "tins.0.mass_tin_dry_g",
-            )
-        )
+        found.append(NOT_SATURATED.at("tins.0.mass_tin_dry_g", saturation=saturation))
     if readings.fissured == "yes":
-        found.append(
-            note(
-                "fissured",
-                "The specimen is fissured: a small one is stronger than the ground.",
-                "Test larger specimens, or a plate.",
-                "fissured",
-            )
-        )
+        found.append(FISSURED.at("fissured"))
     if readings.patched == "yes":
-        found.append(
-            note(
-                "patched",
-                "Stones were taken out and patched: the surface is not the soil's own.",
-                "Describe it; take another specimen if there is one.",
-                "patched",
-            )
-        )
+        found.append(PATCHED.at("patched"))
     if readings.failure == "one plane" and readings.plane_angle is None:
-        found.append(
-            note("angle-missing", "A plane without its angle.", "Measure it from the horizontal.", "plane_angle")
-        )
+        found.append(ANGLE_MISSING.at("plane_angle"))
     return found
 
 

@@ -8,10 +8,10 @@ from vadum.soil.bench.particle import particle_density
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import stop, warn
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.unconfined.advice import next_action, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
+from vadum.soil.methods.unconfined.findings import BEDDING, PEAK_NOT_PASSED, REMOULDED_HIGHER
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.results import (
     CONSISTENCY,
@@ -106,23 +106,11 @@ def _strength(
     last = float(curve.strain_percent[-1] - curve.start_percent)
     if not passed and last < settings.limit_percent - 1e-6:
         result.findings.append(
-            stop(
-                "peak-not-passed",
-                f"The stress still rises at {last:.1f} %: neither a peak nor {settings.limit_percent:g} % is reached.",
-                "Go on loading until the stress falls or to the strain limit.",
-                _last_cell(readings),
-            )
+            PEAK_NOT_PASSED.at(_last_cell(readings), last=last, limit_percent=settings.limit_percent)
         )
     bedding = cp.toe_percent(curve)
     if not settings.toe and bedding > _BEDDING_PERCENT:
-        result.findings.append(
-            warn(
-                "bedding",
-                f"The curve begins {bedding:.1f} % late: the specimen beds in.",
-                "Put the start right under School; look at the ends of the specimen.",
-                "loading.0.shortening_mm",
-            )
-        )
+        result.findings.append(BEDDING.at("loading.0.shortening_mm", bedding=bedding))
     basis = "ASTM D2166"
     how = (
         "peak by hand"
@@ -178,14 +166,7 @@ def _remoulded(
     if left > 0:
         result.parameters += [SENSITIVITY.of(qu / left), SENSITIVITY_CLASS.word(sensitivity_class(qu / left))]
     if left > qu:
-        result.findings.append(
-            stop(
-                "remoulded-higher",
-                f"Remoulded {left:.0f} kPa is more than undisturbed, {qu:.0f} kPa.",
-                "Look whether the tables are exchanged, or the water content changed.",
-                "remoulded.0.force_n",
-            )
-        )
+        result.findings.append(REMOULDED_HIGHER.at("remoulded.0.force_n", left=left, qu=qu))
 
 
 def _last_cell(readings: UnconfinedReadings) -> str:

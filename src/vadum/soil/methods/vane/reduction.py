@@ -4,12 +4,12 @@ from statistics import median
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.finding import note
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_action, profile_findings, row_findings, setup_findings, vane_findings
 from vadum.soil.methods.vane.depths import Sheared, sheared
 from vadum.soil.methods.vane.figure import profile_figure
+from vadum.soil.methods.vane.findings import PI_UNKNOWN
 from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
 from vadum.soil.methods.vane.results import (
     SENSITIVITY,
@@ -45,14 +45,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
         + profile_findings(readings, settings, used)
     )
     if settings.correction == "by plasticity" and index is None and used and not settings.fissured:
-        result.findings.append(
-            note(
-                "pi-unknown",
-                "The PI is not known: the strength is printed as measured.",
-                "Type the PI, or run the limits of a sample from here.",
-                "plasticity_index",
-            )
-        )
+        result.findings.append(PI_UNKNOWN.at("plasticity_index"))
     for s in every:
         result.computed[f"profile.{s.row}.su_kpa"] = s.peak_kpa
         if s.remoulded_kpa is not None:

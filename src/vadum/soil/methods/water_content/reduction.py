@@ -4,10 +4,21 @@ import numpy as np
 
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding, stop, warn
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Reduction, judged
 from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
 from vadum.soil.methods.water_content.equations import least_specimen_g
+from vadum.soil.methods.water_content.findings import (
+    DRIED_TOO_HOT,
+    NOT_CONSTANT,
+    OVEN_TEMPERATURE,
+    SPECIMEN_SMALL,
+    SPECIMEN_SMALL_FOR_TENTH,
+    UNKNOWN_TIN,
+    UNNAMED_REWEIGHING,
+    UNUSUAL_WATER_CONTENT,
+    WEIGHED_ONCE,
+)
 from vadum.soil.methods.water_content.readings import (
     DRYING_NAMES,
     Determination,
@@ -74,15 +85,18 @@ def _drying_findings(
                 if tin.timed and row.drying_h is not None
                 else "once only"
             )
-            message = f"Tin {tin.name} was weighed {short}: constant mass is not shown."
+            findings.append(WEIGHED_ONCE.at(tin.paths[-1], tin=tin.name, short=short, what_now=what_now(tin, settings)))
         else:
-            change = abs(tin.change or 0)
-            verb = "lost" if tin.state == "losing" else "gained"
-            message = (
-                f"Tin {tin.name} still {verb} {change:.2f} % since the last weighing (limit"
-                f" {settings.constant_mass_percent:g} %)."
+            findings.append(
+                NOT_CONSTANT.at(
+                    tin.paths[-1],
+                    tin=tin.name,
+                    verb="lost" if tin.state == "losing" else "gained",
+                    change=abs(tin.change or 0),
+                    limit=settings.constant_mass_percent,
+                    what_now=what_now(tin, settings),
+                )
             )
-        findings.append(stop("not-constant", message, what_now(tin, settings), tin.paths[-1]))
     return findings
 
 
@@ -94,37 +108,14 @@ def _unknown_tins(readings: WaterContentReadings) -> list[Finding]:
         if again.empty or not again.used:
             continue
         if again.tin and again.tin not in known:
-            findings.append(
-                warn(
-                    "unknown-tin",
-                    f"Tin {again.tin} was weighed again but is not in this test.",
-                    "Read the tin's number again.",
-                    f"reweighings.{i}.tin",
-                )
-            )
+            findings.append(UNKNOWN_TIN.at(f"reweighings.{i}.tin", tin=again.tin))
         elif not again.tin and several:
-            findings.append(
-                warn(
-                    "unknown-tin",
-                    "A re-weighing has no tin number.",
-                    "Enter which tin was weighed again.",
-                    f"reweighings.{i}.tin",
-                )
-            )
+            findings.append(UNNAMED_REWEIGHING.at(f"reweighings.{i}.tin"))
     return findings
 
 
 def _value_findings(used: dict[int, float], drying: list[TinDrying], settings: WaterContentSettings) -> list[Finding]:
-    return [
-        warn(
-            "unusual-water-content",
-            f"Tin {drying[i].name}: {w:.0f} % is unusual except in peat and very soft clay.",
-            "Read the masses again and check the tin's number.",
-            drying[i].paths[-1],
-        )
-        for i, w in used.items()
-        if w > 200
-    ]
+    return [UNUSUAL_WATER_CONTENT.at(drying[i].paths[-1], name=drying[i].name, w=w) for i, w in used.items() if w > 200]
 
 
 def _specimen_findings(
@@ -147,42 +138,19 @@ def _specimen_findings(
             continue
         soil = row.mass_tin_wet_g - tare
         if soil < least:
-            findings.append(
-                warn(
-                    "specimen-small",
-                    f"{soil:.3g} g of moist soil is below {least:g} g, {why}.",
-                    (
-                        "Take a larger specimen, or report to 1 %."
-                        if settings.precision == "0.1 %"
-                        else "Take a larger specimen."
-                    ),
-                    f"determinations.{i}.mass_tin_wet_g",
-                )
-            )
+            small = SPECIMEN_SMALL_FOR_TENTH if settings.precision == "0.1 %" else SPECIMEN_SMALL
+            findings.append(small.at(f"determinations.{i}.mass_tin_wet_g", soil=soil, least=least, why=why))
     return findings
 
 
 def _heat_findings(readings: WaterContentReadings, settings: WaterContentSettings) -> list[Finding]:
     findings = []
     if settings.organic_or_gypsum and settings.drying != "low-oven":
-        findings.append(
-            warn(
-                "dried-too-hot",
-                f"Organic soil or gypsum dried by {DRYING_NAMES[settings.drying]} loses more than its water.",
-                "Dry a fresh specimen at 60 °C.",
-            )
-        )
+        findings.append(DRIED_TOO_HOT.at(dried_by=DRYING_NAMES[settings.drying]))
     wanted = 60.0 if settings.drying == "low-oven" else settings.oven_c
     read = readings.temperature_c
     if read is not None and settings.drying in ("oven", "low-oven") and abs(read - wanted) > 5:
-        findings.append(
-            warn(
-                "oven-temperature",
-                f"The oven stands at {read:g} °C, not {wanted:g} ± 5.",
-                "Set the oven; note how long it was off.",
-                "temperature_c",
-            )
-        )
+        findings.append(OVEN_TEMPERATURE.at("temperature_c", read=read, wanted=wanted))
     return findings
 
 

@@ -1,0 +1,62 @@
+"""What can be wrong with the readings, and what to do about it at the bench."""
+
+from vadum.soil.contract.finding import note, stop, warn
+
+NOT_CALIBRATED = stop(
+    "not-calibrated",
+    "No calibration of the meter is recorded.",
+    "Calibrate at 10.0 and 12.45, twice, check with a third buffer.",
+)
+NOT_BRACKETING = stop(
+    "not-bracketing",
+    "Buffers of {least:g} to {largest:g} do not bracket the readings.",
+    "Calibrate with 10.0 and {upper:g}.",
+)
+SINGLE_BUFFER = note(
+    "single-buffer",
+    "Calibrated at a single buffer of 12.0: the weaker school.",
+    "Calibrate at 10.0 and 12.45 where you can.",
+)
+BUFFER_OFF = warn(
+    "buffer-off",
+    "The meter shows {shown_ph:.2f} in the buffer of {buffer_ph:.2f}.",
+    "Fresh buffer, rinse, calibrate again.",
+)
+SLOPE = warn(
+    "slope", "A slope of {slope_percent:g} %: the electrode is worn or dirty.", "Clean or change it, calibrate again."
+)
+LIME_ONLY_OFF = stop(
+    "lime-only-off",
+    "Lime only reads {ph25:.2f} at 25 °C, 12.45 ± 0.20 is right.",
+    "Calibrate the meter again, take fresh lime and water without carbon dioxide, repeat.",
+)
+LIME_ONLY_APART = note(
+    "lime-only-apart",
+    "Lime only reads {ph25:.2f}, more than 0.05 from 12.45: 12.30 and 12.40 cannot be told apart for sure.",
+    "Calibrate again if the decision hangs on it.",
+)
+DRIED_HOT = stop("dried-hot", "Soil dried above 60 °C takes up lime otherwise.", "Take air-dried soil.")
+DRIED_CLAY = note(
+    "dried-clay", "Fat clay dried in the oven is less reliable.", "Dry it in the air where the time allows."
+)
+SOIL_MASS = warn(
+    "soil-mass",
+    "{lime_percent:g} %: {mass_soil_g:g} g of soil, {soil:.1f} g hold {dry_g:g} g dry.",
+    "Weigh moist soil for the dry mass, or type its water content.",
+)
+LIME_MASS = warn(
+    "lime-mass",
+    "{lime_percent:g} %: {mass_lime_g:g} g of lime, {lime:.3f} g are meant.",
+    "Is it percent of the dry soil? Weigh again to 0.001 g.",
+)
+EARLY = warn("early", "Read at {at:g} min, an hour of shaking is not over.", "Read again after {read_from_min:g} min.")
+LATE = warn(
+    "late",
+    "Read at {last:g} min: later than {minutes:g} min the air takes the pH down.",
+    "Read all bottles within 15 min; repeat the late ones.",
+)
+PH_FALLS = warn(
+    "ph-falls",
+    "{percent:g} % reads {ph25:.2f}, less than {before_percent:g} % with {before_ph25:.2f}.",
+    "Look whether the bottles are exchanged, shake and read both again; rinse when going down.",
+)

@@ -1,0 +1,34 @@
+"""What can be wrong with the readings, and what to do about it at the bench."""
+
+from vadum.soil.contract.finding import stop, warn
+
+DETERMINATIONS_APART = warn(
+    "determinations-apart",
+    "The determinations are {spread:.3f} apart, more than {settings_spread:g}.",
+    "Run a third and leave the odd one out with its reason; the lower one often kept air.",
+)
+WATER_NOT_ABOVE_FLASK = stop(
+    "water-not-above-flask",
+    "{name}: with water {full:g} g it is not heavier than empty, {empty:g} g.",
+    "Look whether the two are exchanged; weigh again.",
+)
+SOIL_NOT_ABOVE_WATER = stop(
+    "soil-not-above-water",
+    "{name}: with soil and water {both:g} g it is not heavier than with water, {full:g} g.",
+    "Look whether the two are exchanged; weigh again.",
+)
+MASS_SMALL = warn(
+    "mass-small",
+    "{name}: {mass_dry_g:g} g of soil is too little, at least {least_mass_g:g} g.",
+    "Repeat with more soil.",
+)
+GS_IMPOSSIBLE = stop(
+    "gs-impossible",
+    "{name}: these masses give no grain density.",
+    "Check the dry mass and the flask's number; weigh again.",
+)
+GS_UNUSUAL = warn(
+    "gs-unusual",
+    "{name}: Gs {gs:.3f} is unusual: {low}.",
+    "Remove air once more and weigh; check the dry mass; repeat if nothing explains it.",
+)

@@ -1,0 +1,29 @@
+"""What can be wrong with the readings, and what to do about it at the bench."""
+
+from vadum.soil.contract.finding import note, stop, warn
+
+TOO_FEW_PORTIONS = stop("too-few-portions", "{count} of {needed} portions weighed.", "Roll another from the same ball.")
+ABOVE_U_LINE = warn(
+    "above-u-line",
+    "LL {liquid_limit:g}, PI {index:g} lies above the U-line: natural soils hardly do.",
+    "Check both tests' tins and that they are of the same sample; repeat one portion.",
+)
+NON_PLASTIC = note("non-plastic", "{why} The soil is non-plastic.", "Report it as NP.")
+PORTION_SMALL = warn(
+    "portion-small",
+    "{grams:.2f} g of threads is below {least_mass_g:g} g.",
+    "Roll more soil into the same tin before it dries.",
+)
+PORTIONS_APART = warn(
+    "portions-apart",
+    "The portions are {percent:.1f} % w apart, more than {spread_percent:g}.",
+    "Roll another portion; leave the odd one out with a reason.",
+)
+CRUMBLED_THICK = warn(
+    "thread-diameter",
+    "Crumbled at {at:g} mm, not {thread_mm:g} mm: too dry.",
+    "Work in a drop of water and roll again.",
+)
+CRUMBLED_THIN = warn(
+    "thread-diameter", "Crumbled at {at:g} mm, not {thread_mm:g} mm: too wet.", "Knead it drier and roll again."
+)

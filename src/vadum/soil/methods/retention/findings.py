@@ -1,0 +1,50 @@
+"""What can be wrong with the readings, and what to do about it at the bench."""
+
+from vadum.soil.contract.finding import note, stop, warn
+
+SATURATED_ONCE = warn(
+    "saturated-once",
+    "The ring was not saturated twice: air stays in it.",
+    "Saturate again for 24 h in 0.01 M calcium chloride before the first step.",
+)
+PLATE_DRY = stop("plate-dry", "The plate is not saturated: air goes through it.", "Saturate the plate, begin again.")
+SUCTION_FALLS = warn(
+    "suction-falls",
+    "The suction goes from {read:g} back to {after_read:g}: a soil that is wetted again holds less.",
+    "Type suctions that rise; leave out what was read on the way back.",
+)
+MASS_RISES = stop(
+    "mass-rises",
+    "{mass_g:.2f} g at {read:g} is more than {before:.2f} g at {before_read:g}: water went in, or another apparatus"
+    " was weighed.",
+    "Weigh again, wipe the apparatus dry, look at the number on it.",
+)
+LEFT_EARLY = warn(
+    "left-early",
+    "{read:g} {said} when it was left, the rule is {stable_g_day:g} g a day.",
+    "Stay at the step in hand until it is stable; this one reads too wet.",
+)
+SUDDEN_LOSS = warn(
+    "sudden-loss",
+    "At {read:g} far more water went than the days before: a leak, or air through the plate.",
+    "Look for bubbles below the plate; tighten the cell or saturate the plate again.",
+)
+COLUMN = warn(
+    "column",
+    "From {read:g} to {after_read:g} {unit} is a factor of {largest:.0f}: was one read on the {other}?",
+    "Mercury is {times:g} times as heavy; type every suction in {unit}.",
+)
+GAUGE_IN_KPA = stop(
+    "gauge-in-kpa", "{read:g} bar is more than a cell stands: kPa or cm?", "Type bar, or choose the column."
+)
+ABOVE_POROSITY = stop(
+    "above-porosity",
+    "{water:.1f} % of water in pores of {porosity:.1f} %.",
+    "Check volume, dry mass and the masses of ring and apparatus.",
+)
+BELOW_DRY = stop(
+    "below-dry", "Less water than none: the dry mass, ring or apparatus is too heavy.", "Check the three masses."
+)
+OTHER_FITS_BETTER = note(
+    "other-fits-better", "{name} fits clearly better than {chosen_name}.", "Look at the figure; choose it under School."
+)
