@@ -67,7 +67,7 @@ def _some(value: Any, rng: np.random.Generator, factor: float | None) -> Any:
 
 def _reduced(method: Any, readings: Any, settings: Any, context: Any) -> Any:
     try:
-        reduction = method.reduced(method.Readings.model_validate(readings), settings, context)
+        reduction = method.reduce(method.Readings.model_validate(readings), settings, context)
     except Exception as error:
         return f"{type(error).__name__}: {error}"[:200]
     return reduction.model_dump(exclude={"figures", "computed"})

@@ -10,7 +10,8 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from vadum.soil.contract.complaint import Complaint, complaints
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
 
@@ -37,7 +38,7 @@ class BenchFile:
     context: Any
 
     def reduce(self) -> Reduction:
-        return self.method.reduced(self.readings, self.settings, self.context)
+        return self.method.reduce(self.readings, self.settings, self.context)
 
 
 def parse(raw: bytes) -> BenchFile:

@@ -6,7 +6,8 @@ from typing import Any
 
 from vadum.soil.contract.cells import logs, singles, tables
 from vadum.soil.contract.field import unit_of
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 
 
 def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> str:

@@ -6,7 +6,8 @@ from vadum.exchange.readings_csv import heading
 from vadum.exchange.workbook import Written
 from vadum.soil.contract.cells import logs, singles, tables
 from vadum.soil.contract.field import unit_of
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 
 
 def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> bytes:

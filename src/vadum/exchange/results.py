@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.site import Quantity, Spread
 

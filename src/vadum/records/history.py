@@ -12,7 +12,7 @@ from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now
 from vadum.records.times import note_times
 from vadum.soil.contract.cells import Sheet
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
 

@@ -8,7 +8,8 @@ import numpy as np
 
 from vadum.records.tables import Test
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
 

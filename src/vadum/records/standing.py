@@ -13,7 +13,8 @@ from vadum.records.context import Lean, footing
 from vadum.records.pieces import Piece, pieces_of
 from vadum.records.tables import Check, Test
 from vadum.soil.contract.cells import Sheet
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
 FROZEN = ("checked", "issued")

@@ -16,7 +16,8 @@ from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import LOW, TALL, Part, Picture
 from vadum.soil.contract.cells import cell_text, logs, singles, tables
 from vadum.soil.contract.field import resolution_of, unit_of
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 
 _KNOWN_NOTE = (
     "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide"

@@ -5,7 +5,8 @@ from typing import Any
 from vadum.drawing import render
 from vadum.soil.contract.cells import Sheet, cell_complaint, cell_text, choices, logs, singles, tables
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 
 _DEFAULT_BOX = (660.0, 600.0)
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 
 # One row of a group: its name, and what stands under its headings. The keys of location and sample are added when the
 # file is written; None stands for nothing known.

@@ -36,7 +36,7 @@ from vadum.records.tables import (
     Test,
 )
 from vadum.soil.contract.cells import tables
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
 _STATE = {one.name for one in fields(State)}

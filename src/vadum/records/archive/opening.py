@@ -13,7 +13,7 @@ from vadum.records.archive.plain import FORMAT
 from vadum.records.context import Lean
 from vadum.records.pieces import Piece
 from vadum.records.tables import STATES
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from types import ModuleType
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 Severity = Literal["stop", "warn", "note"]
 RANK: dict[Severity, int] = {"stop": 0, "warn": 1, "note": 2}
@@ -16,6 +16,7 @@ class Finding(BaseModel):
 
     ``stop`` makes the result not reportable, ``warn`` prints on the sheet, ``note`` is shown to the technician.
     ``cells`` are the paths of the readings concerned (``trials.1.blows``); empty when it is about the whole test.
+    ``awaited`` is what the next readings will mend by themselves, such as too few trials: they are asked for first.
     """
 
     severity: Severity
@@ -23,6 +24,11 @@ class Finding(BaseModel):
     message: str
     action: str
     cells: list[str] = []
+    awaited: bool = Field(default=False, exclude=True)
+
+    @property
+    def sentence(self) -> str:
+        return f"{self.message} {self.action}"
 
 
 @dataclass(frozen=True)
@@ -33,6 +39,7 @@ class Doubt:
     code: str
     says: str
     do: str
+    awaited: bool = False
 
     def at(self, /, *cells: str, **values: Any) -> Finding:
         """Return the finding at the readings concerned, its slots filled."""
@@ -42,6 +49,7 @@ class Doubt:
             message=self.says.format(**values),
             action=self.do.format(**values),
             cells=list(cells),
+            awaited=self.awaited,
         )
 
     def grave(self) -> "Doubt":
@@ -49,19 +57,19 @@ class Doubt:
         return replace(self, severity="stop")
 
 
-def stop(code: str, says: str, do: str) -> Doubt:
+def stop(code: str, says: str, do: str, *, awaited: bool = False) -> Doubt:
     """Declare what makes a result not reportable."""
-    return Doubt("stop", code, says, do)
+    return Doubt("stop", code, says, do, awaited)
 
 
-def warn(code: str, says: str, do: str) -> Doubt:
+def warn(code: str, says: str, do: str, *, awaited: bool = False) -> Doubt:
     """Declare what prints on the sheet."""
-    return Doubt("warn", code, says, do)
+    return Doubt("warn", code, says, do, awaited)
 
 
-def note(code: str, says: str, do: str) -> Doubt:
+def note(code: str, says: str, do: str, *, awaited: bool = False) -> Doubt:
     """Declare what only the technician is told."""
-    return Doubt("note", code, says, do)
+    return Doubt("note", code, says, do, awaited)
 
 
 def doubts_in(*places: ModuleType | Iterable[Doubt]) -> tuple[Doubt, ...]:

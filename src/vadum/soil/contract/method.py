@@ -7,17 +7,11 @@ from typing import Any, ClassVar, Generic, TypeVar
 import numpy as np
 from pydantic import BaseModel, Field
 
-from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Applies, Context, Readings, Settings
-from vadum.soil.contract.figure import Drawing, Point
-from vadum.soil.contract.finding import RANK, Finding, warn
-from vadum.soil.contract.result import Parameter
-
-EQUIPMENT_OUT_OF_DATE = warn(
-    "equipment-out-of-date",
-    "{name}: {why}.",
-    "Have it calibrated, or take another; say under Equipment which one was used.",
-)
+from vadum.soil.contract.finding import Doubt
+from vadum.soil.contract.pipeline import reduced
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import Result
 
 R = TypeVar("R", bound=Readings)
 S = TypeVar("S", bound=Settings)
@@ -25,41 +19,6 @@ C = TypeVar("C", bound=Context)
 
 # Closes every method's cautions.
 DEFER = "Follow the laboratory's own rules and the local code; a licensed engineer decides what the result is used for."
-
-
-class Reduction(BaseModel):
-    """All that is known from the readings so far.
-
-    ``computed`` are worked-out cells by path (``trials.0.water_content_percent``), ``expected`` the range the next
-    reading should fall in by path, ``school`` names the choices a sheet must print. ``curve`` is what other tests of
-    the sample lean on beyond parameters, such as percent finer by diameter in mm.
-    """
-
-    parameters: list[Parameter] = []
-    findings: list[Finding] = []
-    derivation: list[Step] = []
-    figures: list[Drawing] = []
-    computed: dict[str, float | str] = {}
-    expected: dict[str, tuple[float, float]] = {}
-    next_action: str = ""
-    curve: list[Point] = []
-    school: str = ""
-    complete: bool = False
-    reportable: bool = False
-
-    def parameter(self, key: str) -> Parameter | None:
-        return next((p for p in self.parameters if p.key == key), None)
-
-    def codes(self) -> list[str]:
-        return [finding.code for finding in self.findings]
-
-
-def judged(reduction: Reduction) -> Reduction:
-    """Put the gravest finding first and say whether the result may be reported."""
-    reduction.findings.sort(key=lambda finding: RANK[finding.severity])
-    stopped = any(finding.severity == "stop" for finding in reduction.findings)
-    reduction.reportable = reduction.complete and not stopped
-    return reduction
 
 
 class ProcedureStep(BaseModel):
@@ -139,6 +98,12 @@ class Method(ABC, Generic[R, S, C]):
     clocked: ClassVar[tuple[str, ...]] = ()
     """Readings that the method's own run mode fills by its clock, and that end it: not one after the other."""
     headline: ClassVar[tuple[str, ...]]
+    results: ClassVar[tuple[Result, ...]]
+    """Every result the method can give, in the order in which cards and glossaries show them."""
+    findings: ClassVar[tuple[Doubt, ...]]
+    """Every finding the method can come to of its own."""
+    reported_as_found: ClassVar[bool] = False
+    """An inspection is reported whatever it finds: a stop is its result, not a fault of it."""
     computed: ClassVar[tuple[Computed, ...]] = ()
     columns: ClassVar[dict[str, tuple[str, ...]]] = {}
     """Columns of each table in bench order, where that is not the order of the row model's fields."""
@@ -152,16 +117,12 @@ class Method(ABC, Generic[R, S, C]):
     Context: type[C]
 
     @abstractmethod
-    def reduce(self, readings: R, settings: S, context: C) -> Reduction:
+    def work_out(self, readings: R, settings: S, context: C) -> Reduction:
         """Return what the readings say so far. Pure, deterministic, never raises for a missing reading."""
 
-    def reduced(self, readings: R, settings: S, context: C) -> Reduction:
-        """Return the reduction with a warning for every piece of equipment that is out of date."""
-        reduction = self.reduce(readings, settings, context)
-        if context.out_of_date:
-            reduction.findings += [EQUIPMENT_OUT_OF_DATE.at(name=one.name, why=one.why) for one in context.out_of_date]
-            judged(reduction)
-        return reduction
+    def reduce(self, readings: R, settings: S, context: C) -> Reduction:
+        """Return what the readings say so far, judged, with what to do next."""
+        return reduced(self, readings, settings, context)
 
     @abstractmethod
     def timetable(self, readings: R, settings: S) -> list[Operation]:
@@ -207,7 +168,7 @@ class Method(ABC, Generic[R, S, C]):
         pydantic.ValidationError
             If a part is not what the method's models take.
         """
-        return self.reduced(
+        return self.reduce(
             self.Readings.model_validate(readings or {}),
             self.Settings.model_validate(settings or {}),
             self.Context.model_validate(context or {}),

@@ -1,11 +1,12 @@
 """Results: declared once by a method, and given as soil parameters with their raw and their reported value."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cache
 from string import Formatter
+from types import ModuleType
 from typing import Any
 
 from pydantic import BaseModel
@@ -101,6 +102,15 @@ class Result:
     def gives(self, key: str) -> bool:
         """Return whether a parameter's key is of this result."""
         return _pattern(self.key).fullmatch(key) is not None
+
+
+def results_in(*places: ModuleType | Iterable[Result]) -> tuple[Result, ...]:
+    """Return the results declared in modules, or given, each once, in their order."""
+    found: dict[Result, None] = {}
+    for place in places:
+        within: Iterable[Any] = vars(place).values() if isinstance(place, ModuleType) else place
+        found |= dict.fromkeys(one for one in within if isinstance(one, Result))
+    return tuple(found)
 
 
 @cache

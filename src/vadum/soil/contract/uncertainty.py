@@ -14,7 +14,8 @@ import numpy as np
 from pydantic import BaseModel
 
 from vadum.soil.contract.field import Row, resolution_of
-from vadum.soil.contract.method import Method, Reduction
+from vadum.soil.contract.method import Method
+from vadum.soil.contract.reduction import Reduction
 
 # How well determinations agree is a measure of doubt itself.
 _AGREEMENT = frozenset({"spread", "spread_percent", "r_squared", "largest_cbr", "su_least", "su_most"})

@@ -5,7 +5,8 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Request, Response
 
 from vadum.exchange import bench_file
-from vadum.soil.contract.method import Description, Reduction, describe
+from vadum.soil.contract.method import Description, describe
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 

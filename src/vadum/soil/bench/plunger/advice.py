@@ -34,6 +34,7 @@ RUN_SHORT = warn(
     "run-short",
     "{gone}, before the {needed:g} mm the ratio needs (start moved by {moved:.2f} mm).",
     "Run the next one to 7.5 mm: it cannot be taken up again.",
+    awaited=True,
 )
 RUN_LOST = RUN_SHORT.grave()
 READING_MISSED = note(

@@ -5,9 +5,17 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
+from vadum.soil.bench.plunger import advice, report
 from vadum.soil.bench.plunger.readings import planned_rows, press_view
 from vadum.soil.bench.weighing import all_dry
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.cbr_in_situ import findings as own_findings
+from vadum.soil.methods.cbr_in_situ import results as own_results
 from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
 from vadum.soil.methods.cbr_in_situ.reduction import reduce_cbr_in_situ
 from vadum.soil.physics.bearing import seating_force_n
@@ -26,6 +34,8 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     applies_to = "location"
     clocked = (*POSITIONS, "rate_measured_mm_min", "ended")
     headline = ("cbr", "spread_percent", "largest_cbr", "water_content")
+    results = results_in(own_results, report)
+    findings = doubts_in(own_findings, weighing, by_hand, advice)
     computed = tuple(Computed(table=name, key="force_kn", label="F", unit="kN", decimals=3) for name in POSITIONS)
     Readings = CbrInSituReadings
     Settings = CbrInSituSettings
@@ -88,7 +98,9 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
         DEFER,
     )
 
-    def reduce(self, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext) -> Reduction:
+    def work_out(
+        self, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
+    ) -> Reduction:
         return reduce_cbr_in_situ(readings, settings, context)
 
     def begin(self, settings: CbrInSituSettings, largest_particle_mm: float | None) -> dict[str, Any]:

@@ -7,7 +7,7 @@ from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.cbr_in_situ.findings import POSITIONS_APART, REACTION_LIFTED, REACTION_LIFTED_EARLY
 from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
@@ -60,8 +60,7 @@ def reduce_cbr_in_situ(
         )
         for run in shown
     ]
-    judged(result)
-    result.next_action = _next_action(readings, settings, runs, begun, result)
+    result.next_step = _next_step(readings, settings, runs, begun)
     return result
 
 
@@ -131,12 +130,7 @@ def _particulars(
         result.parameters.append(WATER_CONTENT.of(sum(found) / len(found)))
 
 
-def _next_action(
-    readings: CbrInSituReadings, settings: CbrInSituSettings, runs: list[Run], begun: list[Run], result: Reduction
-) -> str:
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
+def _next_step(readings: CbrInSituReadings, settings: CbrInSituSettings, runs: list[Run], begun: list[Run]) -> str:
     if not begun:
         return plan_words(readings, settings)
     last = begun[-1]
@@ -152,5 +146,4 @@ def _next_action(
         )
     if not any(tin.mass_tin_dry_g is not None for tin in readings.tins):
         return "Unload the ring before the stands are struck. Take a tin from beside the plunger, dry and weigh it."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+    return ""

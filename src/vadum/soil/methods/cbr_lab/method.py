@@ -4,18 +4,17 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
 from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.plunger import advice, report
 from vadum.soil.bench.plunger.readings import planned_rows, press_view
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.cbr_lab import findings as own_findings
+from vadum.soil.methods.cbr_lab import results as own_results
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
 from vadum.soil.methods.cbr_lab.reduction import reduce_cbr_lab
 from vadum.soil.methods.cbr_lab.virtual import MISTAKES, a_mould
@@ -41,6 +40,8 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         "zero_top_mm",
         "zero_bottom_mm",
     )
+    results = results_in(own_results, report)
+    findings = doubts_in(own_findings, weighing, by_hand, advice)
     computed = (
         Computed(table="top", key="force_kn", label="F", unit="kN", decimals=3),
         Computed(table="bottom", key="force_kn", label="F", unit="kN", decimals=3),
@@ -107,7 +108,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         DEFER,
     )
 
-    def reduce(self, readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:
+    def work_out(self, readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:
         return reduce_cbr_lab(readings, settings, context)
 
     def begin(self, settings: CbrLabSettings, largest_particle_mm: float | None) -> dict[str, Any]:

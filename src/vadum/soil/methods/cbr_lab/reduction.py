@@ -10,7 +10,7 @@ from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, specimen
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
 from vadum.soil.methods.cbr_lab.results import DRY_DENSITY, RELATIVE_COMPACTION, SWELL_PERCENT, WATER_CONTENT
@@ -57,8 +57,7 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
     ]
     if len(bottom.rows) and not len(top.rows):
         result.figures.reverse()
-    judged(result)
-    result.next_action = _next_action(readings, settings, made, runs, result)
+    result.next_step = _next_step(readings, settings, made, runs)
     return result
 
 
@@ -117,12 +116,7 @@ def _particulars(result: Reduction, made: Specimen, context: CbrLabContext) -> N
         result.parameters.append(SWELL_PERCENT.of(made.swell_percent))
 
 
-def _next_action(
-    readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen, runs: list[Run], result: Reduction
-) -> str:
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None and worst.code != "run-short":
-        return f"{worst.message} {worst.action}"
+def _next_step(readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen, runs: list[Run]) -> str:
     if made.bulk_density is None:
         return "Weigh the empty mould, compact, take the collar off, strike off level, weigh again."
     top, bottom = runs
@@ -145,5 +139,4 @@ def _next_action(
         return "Turn the mould over and press the bottom the same way."
     if made.water_content is None:
         return "Take a tin from below the plunger and one from the whole; dry and weigh them."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+    return ""

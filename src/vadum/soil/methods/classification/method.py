@@ -4,7 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import DEFER, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.classification import findings as own_findings
+from vadum.soil.methods.classification import results as own_results
 from vadum.soil.methods.classification.readings import (
     ClassificationContext,
     ClassificationReadings,
@@ -22,6 +27,8 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
     title = "Classification"
     basis = ("ASTM D2487", "AASHTO M 145", "Soil Survey Manual ch. 3")
     headline = ("group_symbol", "group_name", "highway_group", "texture")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     Readings = ClassificationReadings
     Settings = ClassificationSettings
     Context = ClassificationContext
@@ -63,7 +70,7 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: ClassificationReadings, settings: ClassificationSettings, context: ClassificationContext
     ) -> Reduction:
         return reduce_classification(readings, settings, context)

@@ -8,7 +8,7 @@ from vadum.soil.classify.texture import texture_class, texture_triangle
 from vadum.soil.classify.tree import Walk, walk
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing, Path
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.classification.facts import Found, find_facts
 from vadum.soil.methods.classification.readings import (
@@ -50,8 +50,8 @@ def reduce_classification(
     if settings.first == "highway":
         result.figures[0], result.figures[1] = result.figures[1], result.figures[0]
         result.complete = ground and second.decided is not None
-    judged(result)
-    result.next_action = _next(settings, found, first, second, ground, result)
+    result.next_step = _next(settings, found, first, second, ground)
+    result.afterwards = "Classified. Let a second person check the sheet."
     return result
 
 
@@ -157,13 +157,9 @@ def _steps(first: Walk, second: Walk) -> list[Step]:
     ]
 
 
-def _next(
-    settings: ClassificationSettings, found: Found, first: Walk, second: Walk, ground: bool, result: Reduction
-) -> str:
+def _next(settings: ClassificationSettings, found: Found, first: Walk, second: Walk, ground: bool) -> str:
     if not ground:
         return "Test the sample first, or type what is known: fines, sand, gravel, LL and PI."
-    if result.findings and result.findings[0].severity == "stop":
-        return result.findings[0].action
     tree, facts, way = (
         (unified.TREE, found.facts, first)
         if settings.first == "unified"
@@ -177,4 +173,4 @@ def _next(
             if tests
             else f"Still possible: {_groups(way)}. Type what is missing."
         )
-    return result.findings[0].action if result.findings else "Classified. Let a second person check the sheet."
+    return ""

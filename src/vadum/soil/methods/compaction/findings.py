@@ -23,16 +23,18 @@ ABOVE_ZERO_AIR = stop(
     " {full:.3f}.",
     "Check the tin, then the mould's mass and volume, {then}.",
 )
-TOO_FEW_POINTS = stop("too-few-points", "{count} of {points_needed} points made.", "{next_point}")
+TOO_FEW_POINTS = stop("too-few-points", "{count} of {points_needed} points made.", "{next_point}", awaited=True)
 DRIEST_DENSEST = stop(
     "optimum-outside",
     "The driest point, {water_content:.1f} %, is the densest: the optimum lies outside the points.",
     "Make a point 2 % drier.",
+    awaited=True,
 )
 WETTEST_DENSEST = stop(
     "optimum-outside",
     "The wettest point, {water_content:.1f} %, is the densest: the optimum lies outside the points.",
     "Make a point 2 % wetter.",
+    awaited=True,
 )
 NO_MAXIMUM = stop(
     "no-maximum",
@@ -43,6 +45,7 @@ HAND_OUTSIDE = stop(
     "optimum-outside",
     "The optimum set by hand, {optimum_percent:.1f} %, lies outside the points.",
     "Set it between the points or return it to automatic.",
+    awaited=True,
 )
 ONE_SIDED = warn(
     "one-sided",

@@ -4,17 +4,15 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import particle, weighing
 from vadum.soil.bench.drying import tins_dried
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.compaction import findings as own_findings
+from vadum.soil.methods.compaction import results as own_results
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
 from vadum.soil.methods.compaction.reduction import reduce_compaction
 from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil
@@ -34,6 +32,8 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
         "corrected_dry_density",
         "corrected_water_content",
     )
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, weighing, particle, by_hand)
     computed = (
         Computed(table="points", key="water_percent", label="w", unit="%"),
         Computed(table="points", key="dry_density", label="ρd", unit="g/cm³", decimals=3),
@@ -97,7 +97,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: CompactionReadings, settings: CompactionSettings, context: CompactionContext
     ) -> Reduction:
         return reduce_compaction(readings, settings, context)

@@ -6,9 +6,9 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.compaction import equations as eq
-from vadum.soil.methods.compaction.advice import curve_findings, next_action, point_findings
+from vadum.soil.methods.compaction.advice import curve_findings, next_step, point_findings
 from vadum.soil.methods.compaction.figure import compaction_figure
 from vadum.soil.methods.compaction.findings import OVERSIZE_GRAVITY_ASSUMED
 from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
@@ -44,8 +44,7 @@ def reduce_compaction(
     if peak is not None:
         _optimum(result, peak, readings, settings, gs)
     result.figures = [compaction_figure(every, used, peak, settings, gs)]
-    judged(result)
-    result.next_action = next_action(readings, settings, used, peak, result, context.tins)
+    result.next_step = next_step(readings, settings, used, context.tins)
     return result
 
 

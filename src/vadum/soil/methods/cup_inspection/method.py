@@ -5,8 +5,12 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Method, Operation, ProcedureStep, Reduction, SourceNote, judged
+from vadum.soil.contract.finding import Finding, doubts_in
+from vadum.soil.contract.method import Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.cup_inspection import findings as own_findings
+from vadum.soil.methods.cup_inspection import results as own_results
 from vadum.soil.methods.cup_inspection.findings import (
     BASE_REBOUND,
     BASE_WORN,
@@ -43,10 +47,13 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
     """Daily inspection of a liquid-limit device."""
 
     code = "cup-inspection"
+    reported_as_found = True
     title = "Cup inspection"
     basis = ("ASTM D4318",)
     applies_to = "equipment"
     headline = ("verdict", "drop_height")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     Readings = CupInspectionReadings
     Settings = CupInspectionSettings
     Context = CupInspectionContext
@@ -82,7 +89,7 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
         "Follow the laboratory's own rules for equipment out of order.",
     )
 
-    def reduce(
+    def work_out(
         self, readings: CupInspectionReadings, settings: CupInspectionSettings, context: CupInspectionContext
     ) -> Reduction:
         worn, adjust = _wear(readings, settings), _adjustments(readings, settings)
@@ -112,13 +119,8 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
                     basis=BASIS,
                 )
             )
-        judged(result)
-        # An inspection is reported as found: "replace" is its result, not a fault of the inspection.
-        result.reportable = result.complete
-        if result.findings:
-            result.next_action = f"{result.findings[0].message} {result.findings[0].action}"
-        else:
-            result.next_action = missing[0] if missing else "The cup is fit. Use it today."
+        result.next_step = missing[0] if missing else ""
+        result.afterwards = "The cup is fit. Use it today."
         return result
 
     def timetable(self, readings: CupInspectionReadings, settings: CupInspectionSettings) -> list[Operation]:

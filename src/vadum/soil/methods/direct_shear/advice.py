@@ -5,7 +5,6 @@ from itertools import pairwise
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.direct_shear.findings import (
     COHESION_NEGATIVE,
     DENSITIES_APART,
@@ -153,13 +152,8 @@ def rate_findings(readings: DirectShearReadings) -> list[Finding]:
     return [TOO_FAST.at("rate_mm_min", rate_mm_min=readings.rate_mm_min, t50_min=readings.t50_min, fastest=fastest)]
 
 
-def next_action(
-    readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared], result: Reduction
-) -> str:
+def next_step(readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared]) -> str:
     """Return the next thing to do at the box."""
-    worst = next((f for f in result.findings if f.severity == "stop" and f.code != "too-few-stresses"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if readings.side_mm is None:
         return "Measure the box; weigh hanger and cap; fill the first specimen to a known mass and height."
     if len(made) < _LEAST:
@@ -173,8 +167,7 @@ def next_action(
             f"Shear specimen {len(made) + 1} under another load: three at least, the largest twice the smallest or"
             " more."
         )
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+    return ""
 
 
 def _cell(s: Sheared, k: int) -> str:

@@ -48,7 +48,10 @@ FORCE_IN_KG = warn(
     "Multiply by 9.81, or set the unit when importing.",
 )
 TOO_FEW_STRESSES = stop(
-    "too-few-stresses", "{count} normal stresses, at least {least}.", "Shear another specimen under a different load."
+    "too-few-stresses",
+    "{count} normal stresses, at least {least}.",
+    "Shear another specimen under a different load.",
+    awaited=True,
 )
 STRESSES_CLOSE = warn(
     "stresses-close",

@@ -4,16 +4,13 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.direct_shear import findings as own_findings
+from vadum.soil.methods.direct_shear import results as own_results
 from vadum.soil.methods.direct_shear.readings import DirectShearContext, DirectShearReadings, DirectShearSettings
 from vadum.soil.methods.direct_shear.reduction import reduce_direct_shear
 from vadum.soil.methods.direct_shear.specimens import GRAVITY
@@ -32,6 +29,8 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     basis = ("ASTM D3080", "ISO 17892-10")
     folds = {"record": "specimen"}
     headline = ("friction_peak", "cohesion_peak", "friction_end", "cohesion_end", "dilation", "r_squared")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, by_hand)
     computed = (
         Computed(table="specimens", key="normal_kpa", label="σ", unit="kPa"),
         Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=3),
@@ -92,7 +91,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: DirectShearReadings, settings: DirectShearSettings, context: DirectShearContext
     ) -> Reduction:
         return reduce_direct_shear(readings, settings)

@@ -4,7 +4,7 @@ from math import tan
 
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
@@ -45,8 +45,7 @@ def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSett
     ]
     if result.complete:
         result.figures.insert(0, result.figures.pop(1))
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result)
+    result.next_step = advice.next_step(readings, settings, made)
     return result
 
 

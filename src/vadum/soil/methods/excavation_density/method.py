@@ -4,9 +4,15 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import particle, phases, weighing
 from vadum.soil.bench.phases import DensityContext
 from vadum.soil.bench.weighing import all_dry
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.excavation_density import findings as own_findings
+from vadum.soil.methods.excavation_density import results as own_results
 from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
 from vadum.soil.methods.excavation_density.reduction import reduce_excavation
 from vadum.soil.physics.water import water_density
@@ -21,6 +27,8 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
     title = "Density, excavated hole"
     basis = ("ASTM D5030", "ASTM D1556", "ISO 11272")
     headline = ("dry_density", "fine_earth_density", "water_content", "stones_mass_percent", "saturation_percent")
+    results = results_in(own_results, phases)
+    findings = doubts_in(own_findings, weighing, particle, phases)
     computed = (Computed(table="tins", key="water_content_percent", label="w", unit="%"),)
     columns = {"tins": ("tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
     Readings = ExcavationReadings
@@ -68,7 +76,9 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
         DEFER,
     )
 
-    def reduce(self, readings: ExcavationReadings, settings: ExcavationSettings, context: DensityContext) -> Reduction:
+    def work_out(
+        self, readings: ExcavationReadings, settings: ExcavationSettings, context: DensityContext
+    ) -> Reduction:
         return reduce_excavation(readings, settings, context)
 
     def timetable(self, readings: ExcavationReadings, settings: ExcavationSettings) -> list[Operation]:

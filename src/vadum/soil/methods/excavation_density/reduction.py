@@ -7,7 +7,7 @@ from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.excavation_density.findings import (
     DRIED_HEAVIER,
     FINES_ON_STONES,
@@ -114,8 +114,7 @@ def reduce_excavation(readings: ExcavationReadings, settings: ExcavationSettings
         result.findings += assumed_note(gs)
     result.figures = [phase_diagram(phases, stones_volume, water_known=bool(readings.mass_moist_g))]
     result.complete = phases is not None
-    judged(result)
-    result.next_action = _next(readings, settings, volume, left, result)
+    result.next_step = _next(readings, settings, volume, left)
     return result
 
 
@@ -217,15 +216,7 @@ def _soil_findings(readings: ExcavationReadings, settings: ExcavationSettings) -
     return findings
 
 
-def _next(
-    readings: ExcavationReadings,
-    settings: ExcavationSettings,
-    volume: float | None,
-    left: float | None,
-    result: Reduction,
-) -> str:
-    if result.findings and result.findings[0].severity == "stop":
-        return result.findings[0].action
+def _next(readings: ExcavationReadings, settings: ExcavationSettings, volume: float | None, left: float | None) -> str:
     if readings.mass_moist_g is None:
         return "Dig the hole, keep every grain in a closed bag and weigh it at once."
     if volume is None:
@@ -243,4 +234,4 @@ def _next(
             return ask
     if left is None:
         return "Oven-dry a tin of the fine earth: it still holds a little water."
-    return result.findings[0].action if result.findings else "Done. Let a second person check the sheet."
+    return ""

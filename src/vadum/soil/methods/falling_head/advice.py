@@ -3,7 +3,6 @@
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of
 from vadum.soil.methods.falling_head.findings import (
     CLAY_IN_MINUTES,
@@ -145,13 +144,10 @@ def _end(place: Place, readings: FallingHeadReadings) -> list[Finding]:
     return found
 
 
-def next_action(
-    readings: FallingHeadReadings, settings: FallingHeadSettings, made: list[Place], result: Reduction
+def next_step(
+    readings: FallingHeadReadings, settings: FallingHeadSettings, made: list[Place], *, complete: bool
 ) -> str:
     """Return the next thing to do."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if readings.radius_mm is None or readings.embedded_mm is None:
         return "Drive the cylinder in by 50 mm, tight all around; type its inner radius and how far it is in."
     if not any(row.moisture_before is not None for row in readings.cylinders):
@@ -162,20 +158,13 @@ def next_action(
     if going:
         slow = going[0]
         now = f"Cylinder {slow.number}: {slow.head_mm[-1]:g} mm at {slow.minutes[-1]:g} min."
-        return f"{now} Go on until it is empty" + ("; ended here the band is wider." if result.complete else ".")
+        return f"{now} Go on until it is empty" + ("; ended here the band is wider." if complete else ".")
     missing = [p.number for p in made if p.deficit is None]
     if missing:
         return f"Cylinder {missing[0]}: measure the moisture right below it now that the water is gone."
     if any(p.fit is None for p in made):
         return "At least four readings of the head before it is empty."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    if warned:
-        return f"{warned.message} {warned.action}"
-    return (
-        "Done. Let a second person check the sheet."
-        if len(made) > 2
-        else "Run three cylinders for a site, or let a second person check the sheet."
-    )
+    return ""
 
 
 def _cell(place: Place, k: int, name: str) -> str:

@@ -6,7 +6,12 @@ import numpy as np
 
 from vadum.soil.bench.levels import Series, iso, levels_view
 from vadum.soil.bench.rows import numbered
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.falling_head import findings as own_findings
+from vadum.soil.methods.falling_head import results as own_results
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
 from vadum.soil.methods.falling_head.reduction import reduce_falling_head
 from vadum.soil.methods.falling_head.virtual import MISTAKES, a_falling_head
@@ -21,6 +26,8 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     basis = ("ASTM D8152",)
     applies_to = "location"
     headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (
         Computed(table="cylinders", key="deficit_percent", label="Δθ", unit="%"),
         Computed(table="cylinders", key="ks_mm_h", label="Ks", unit="mm/h"),
@@ -96,7 +103,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         "Below 1 mm/h evaporation and the reading's step decide: use another test.",
     )
 
-    def reduce(
+    def work_out(
         self, readings: FallingHeadReadings, settings: FallingHeadSettings, context: FallingHeadContext
     ) -> Reduction:
         return reduce_falling_head(readings, settings, context)

@@ -4,7 +4,7 @@ from math import exp
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.falling_head import advice
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
@@ -40,8 +40,9 @@ def reduce_falling_head(
     result.derivation = [step for p in fitted for step in _steps(p)]
     plan = site_figure(readings, made)
     result.figures = [head_figure(made, settings.least_start_mm), residual_figure(made), *([plan] if plan else [])]
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result)
+    result.next_step = advice.next_step(readings, settings, made, complete=result.complete)
+    if len(made) <= 2:
+        result.afterwards = "Run three cylinders for a site, or let a second person check the sheet."
     return result
 
 

@@ -6,7 +6,6 @@ import numpy as np
 
 from vadum.soil.bench.particle import assumed_note
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.hydrometer.findings import (
     BELOW_CORRECTION,
     CORRECTION_EXTENDED,
@@ -198,33 +197,23 @@ def _cylinder(readings: HydrometerReadings, settings: HydrometerSettings, found:
     return findings
 
 
-def next_action(
-    readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension, result: Reduction
-) -> str:
+def next_step(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> str:
     """Return what to do now, in one sentence."""
     if readings.mass_dry_g is None and not len(found):
         return "Weigh about 50 g of dry soil (100 g if sandy), add 125 mL of 40 g/L dispersant and soak for 16 h."
     if readings.mass_dry_g is None:
         return "Enter the dry mass of soil in the cylinder."
-    if result.findings and result.findings[0].severity == "stop" and len(found):
-        return result.findings[0].action
     known = [c for c in readings.corrections if c.hydrometer is not None and c.temperature_c is not None]
     if len(known) < 2 and readings.log is None:
         which = "a second temperature" if known else "two temperatures, below and above the test's"
         return f"Read the hydrometer in the dispersant solution at {which}."
     if readings.log is not None:
-        return (
-            result.findings[0].action if result.findings else "Log read. Wash the soil out over 0.075 mm and sieve it."
-        )
+        return ""
     last = max((r.minutes for r in readings.sedimentation if r.hydrometer is not None and r.minutes), default=0.0)
     planned = [r.due_min for r in readings.sedimentation if r.due_min] or list(SCHEDULES[settings.schedule])
     coming = next((due for due in planned if due > last), None)
     if coming is None:
-        return (
-            result.findings[0].action
-            if result.findings
-            else "Readings done. Wash the soil out over 0.075 mm, dry and sieve it."
-        )
+        return ""
     if last == 0.0:
         return f"Mix, turn 60 times in a minute, set down, start the clock: first reading at {coming:g} min."
     return f"Next reading at {_span(coming)}: insert the hydrometer 20–30 s before, then take it out and spin it clean."
@@ -232,3 +221,10 @@ def next_action(
 
 def _span(minutes: float) -> str:
     return f"{minutes:g} min" if minutes < 120 else f"{minutes / 60:g} h"
+
+
+def afterwards(readings: HydrometerReadings) -> str:
+    """Return what to do once all is read."""
+    if readings.log is not None:
+        return "Log read. Wash the soil out over 0.075 mm and sieve it."
+    return "Readings done. Wash the soil out over 0.075 mm, dry and sieve it."

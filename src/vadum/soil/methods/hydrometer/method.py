@@ -5,17 +5,14 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import particle
+from vadum.soil.bench.grading import fractions, joint
 from vadum.soil.bench.grading.context import GradingContext
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.hydrometer import findings as own_findings
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS
@@ -35,6 +32,8 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     run_together = MOST_CYLINDERS
     clocked = ("sedimentation",)
     headline = ("clay_percent", "fines_percent", "d50_mm", "d60_mm", "d30_mm", "d10_mm")
+    results = results_in(fractions)
+    findings = doubts_in(own_findings, particle, joint)
     computed = (
         Computed(table="sedimentation", key="depth_cm", label="L", unit="cm"),
         Computed(table="sedimentation", key="diameter_mm", label="D", unit="mm", decimals=4),
@@ -117,7 +116,9 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         DEFER,
     )
 
-    def reduce(self, readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext) -> Reduction:
+    def work_out(
+        self, readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext
+    ) -> Reduction:
         return reduce_hydrometer(readings, settings, context)
 
     def begin(self, settings: HydrometerSettings, largest_particle_mm: float | None) -> dict[str, Any]:

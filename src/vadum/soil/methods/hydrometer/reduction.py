@@ -8,9 +8,9 @@ from vadum.soil.bench.grading.fractions import grading_parameters
 from vadum.soil.bench.grading.joint import coarse_limb, jump_finding
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.hydrometer import equations as eq
-from vadum.soil.methods.hydrometer.advice import findings_of, next_action
+from vadum.soil.methods.hydrometer.advice import afterwards, findings_of, next_step
 from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension, suspension
 from vadum.soil.physics.grading import Curve, joined, limb_jump
@@ -41,8 +41,8 @@ def reduce_hydrometer(readings: HydrometerReadings, settings: HydrometerSettings
     result.parameters = grading_parameters(curve, settings.convention, BASIS) if len(fine) > 1 else []
     result.figures = [grading_figure(_limbs(found, coarse), curve, settings.convention, said=_said(fine))]
     result.expected = _expected(readings, found)
-    judged(result)
-    result.next_action = next_action(readings, settings, found, result)
+    result.next_step = next_step(readings, settings, found)
+    result.afterwards = afterwards(readings)
     return result
 
 

@@ -3,7 +3,6 @@
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.lime_demand.bottles import Bottle, wanted
 from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision
 from vadum.soil.methods.lime_demand.findings import (
@@ -136,13 +135,8 @@ def _falling(read: list[Bottle]) -> list[Finding]:
     return []
 
 
-def next_action(
-    readings: LimeReadings, settings: LimeSettings, read: list[Bottle], decision: Decision, result: Reduction
-) -> str:
+def next_step(readings: LimeReadings, settings: LimeSettings, read: list[Bottle], decision: Decision) -> str:
     """Return the next thing to do."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if readings.water_content_percent is None:
         return "Goggles and gloves on. Take soil below 0.425 mm, air-dried; type its water content."
     if not readings.bottles:
@@ -165,9 +159,4 @@ def next_action(
         return "The bottle with lime only is missing: 2.0 g of lime in 100 mL, it must read 12.45."
     if decision.percent is None:
         return decision.words
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return (
-        f"{warned.message} {warned.action}"
-        if warned
-        else "Done: an indication for a mix design. Let a second person check the sheet."
-    )
+    return ""

@@ -4,16 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.lime_demand import findings as own_findings
+from vadum.soil.methods.lime_demand import results as own_results
 from vadum.soil.methods.lime_demand.equations import lime_mass_g
 from vadum.soil.methods.lime_demand.readings import LIME_ONLY_G, PLAN_PERCENT, LimeContext, LimeReadings, LimeSettings
 from vadum.soil.methods.lime_demand.reduction import reduce_lime
@@ -30,6 +26,8 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
     title = "Lime demand by pH"
     basis = ("ASTM D6276",)
     headline = ("lime_percent", "branch", "highest_ph", "lime_only_ph")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (Computed(table="bottles", key="ph25", label="pH 25 °C", decimals=2),)
     Readings = LimeReadings
     Settings = LimeSettings
@@ -101,7 +99,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         "Not for soils with much sulphate or organic matter.",
     )
 
-    def reduce(self, readings: LimeReadings, settings: LimeSettings, context: LimeContext) -> Reduction:
+    def work_out(self, readings: LimeReadings, settings: LimeSettings, context: LimeContext) -> Reduction:
         return reduce_lime(readings, settings)
 
     def begin(self, settings: LimeSettings, largest_particle_mm: float | None) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.lime_demand import advice
 from vadum.soil.methods.lime_demand.bottles import Bottle, bottles_of, wanted
 from vadum.soil.methods.lime_demand.equations import decide
@@ -46,8 +46,8 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
     path = decision_path(read, decision)
     result.figures = [*figures, path] if path is not None else figures
     result.derivation = _steps(readings, read)
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, read, decision, result)
+    result.next_step = advice.next_step(readings, settings, read, decision)
+    result.afterwards = "Done: an indication for a mix design. Let a second person check the sheet."
     return result
 
 

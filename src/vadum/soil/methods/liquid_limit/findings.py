@@ -23,6 +23,7 @@ TOO_FEW_TRIALS = stop(
     "too-few-trials",
     "{count} of {needed} trials weighed in the accepted range.",
     "Make {missing} more at other {what}.",
+    awaited=True,
 )
 SLOPE_WRONG_WAY = stop(
     "slope-wrong-way",

@@ -4,18 +4,16 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.liquid_limit import findings as own_findings
+from vadum.soil.methods.liquid_limit import results as own_results
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
 from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
@@ -31,6 +29,8 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     title = "Liquid limit"
     basis = ("ASTM D4318", "AASHTO T 89", "ISO 17892-12", "BS 1377-2")
     headline = ("liquid_limit", "flow_index", "spread")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, weighing, by_hand)
     computed = (Computed(table="trials", key="water_content_percent", label="w", unit="%"),)
     columns = {
         "trials": (
@@ -93,7 +93,7 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: LiquidLimitReadings, settings: LiquidLimitSettings, context: LiquidLimitContext
     ) -> Reduction:
         return reduce_liquid_limit(readings, settings, context)

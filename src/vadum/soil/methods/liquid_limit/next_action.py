@@ -1,45 +1,36 @@
 """One plain sentence: what the technician does next."""
 
-from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.liquid_limit.advice import open_bands
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
 
 
-def next_action(trials: list[Trial], plotted: list[float], settings: LiquidLimitSettings, so_far: Reduction) -> str:
-    """Return what to do next; ``plotted`` are the counts or penetrations already weighed."""
-    last = next((i for i in range(len(trials) - 1, -1, -1) if trials[i].used and not trials[i].empty), None)
-    if last is not None:
-        path = f"trials.{last}."
-        for finding in so_far.findings:
-            about_last = any(cell.startswith(path) for cell in finding.cells)
-            if finding.code != "too-few-trials" and (finding.severity == "stop" or about_last):
-                return _sentence(finding)
-        if pending := _pending(last, trials[last], settings):
-            return pending
-    wanted = _wanted(plotted, settings)
-    if wanted:
+def next_step(trials: list[Trial], plotted: list[float], settings: LiquidLimitSettings) -> str:
+    """Return what to measure next; ``plotted`` are the counts or penetrations already weighed."""
+    last = in_hand(trials)
+    if last is not None and (pending := _pending(last, trials[last], settings)):
+        return pending
+    if wanted := _wanted(plotted, settings):
         return wanted
     undried = [
         t.tin or f"of trial {i + 1}"
         for i, t in enumerate(trials)
         if t.used and t.mass_tin_wet_g is not None and t.mass_tin_dry_g is None
     ]
-    if undried:
-        return f"Weigh tin {', '.join(undried)} when dry."
-    doubts = [f for f in so_far.findings if f.severity != "note"]
-    if doubts:
-        return _sentence(doubts[0])
+    return f"Weigh tin {', '.join(undried)} when dry." if undried else ""
+
+
+def afterwards(so_far: Reduction) -> str:
+    """Return what to do once all trials are made."""
     limit = so_far.parameter("liquid_limit")
-    return (
-        f"LL {limit.text}. Nothing more to measure here; roll the threads for the plastic limit."
-        if limit
-        else "Make a trial."
-    )
+    if limit is None:
+        return "Make a trial."
+    return f"LL {limit.text}. Nothing more to measure here; roll the threads for the plastic limit."
 
 
-def _sentence(finding: Finding) -> str:
-    return f"{finding.message} {finding.action}"
+def in_hand(trials: list[Trial]) -> int | None:
+    """Return the trial that is being made: the last one with a reading."""
+    return next((i for i in range(len(trials) - 1, -1, -1) if trials[i].used and not trials[i].empty), None)
 
 
 def _pending(index: int, trial: Trial, settings: LiquidLimitSettings) -> str:

@@ -5,7 +5,7 @@ import numpy as np
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.liquid_limit.advice import trial_findings
 from vadum.soil.methods.liquid_limit.figure import limit_figure
 from vadum.soil.methods.liquid_limit.findings import (
@@ -18,7 +18,7 @@ from vadum.soil.methods.liquid_limit.findings import (
     NOT_INSPECTED,
     SEASONED_TOO_SHORT,
 )
-from vadum.soil.methods.liquid_limit.next_action import next_action
+from vadum.soil.methods.liquid_limit.next_action import afterwards, in_hand, next_step
 from vadum.soil.methods.liquid_limit.points import Weighed
 from vadum.soil.methods.liquid_limit.readings import (
     SCHOOL_NAMES,
@@ -76,20 +76,20 @@ def reduce_liquid_limit(
             LIQUID_LIMIT.of(outcome.limit, basis=BASIS[settings.school], doubt=outcome.doubt),
             *outcome.parameters,
         ]
-    judged(result)
-    result.next_action = next_action(trials, [w.x for w in weighed], settings, result)
+    result.next_step = next_step(trials, [w.x for w in weighed], settings)
+    result.afterwards = afterwards(result)
+    if (last := in_hand(trials)) is not None:
+        result.in_hand = f"trials.{last}."
     return result
 
 
 def _non_plastic(reason: str, settings: LiquidLimitSettings) -> Reduction:
-    return judged(
-        Reduction(
-            parameters=[LIQUID_LIMIT.word("NP")],
-            findings=[LIQUID_LIMIT_NOT_DETERMINABLE.at("not_determinable", reason=reason)],
-            next_action="Report as non-plastic. Nothing more to measure here.",
-            school=SCHOOL_NAMES[settings.school],
-            complete=True,
-        )
+    return Reduction(
+        parameters=[LIQUID_LIMIT.word("NP")],
+        findings=[LIQUID_LIMIT_NOT_DETERMINABLE.at("not_determinable", reason=reason)],
+        afterwards="Report as non-plastic. Nothing more to measure here.",
+        school=SCHOOL_NAMES[settings.school],
+        complete=True,
     )
 
 

@@ -4,16 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.particle_density import findings as own_findings
+from vadum.soil.methods.particle_density import results as own_results
 from vadum.soil.methods.particle_density.readings import (
     ParticleDensityContext,
     ParticleDensityReadings,
@@ -33,6 +29,8 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
     title = "Particle density"
     basis = (BASIS, "ISO 17892-3")
     headline = ("particle_density", "grain_density_g_cm3", "spread")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (Computed(table="determinations", key="particle_density", label="Gs", decimals=3),)
     Readings = ParticleDensityReadings
     Settings = ParticleDensitySettings
@@ -76,7 +74,7 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: ParticleDensityReadings, settings: ParticleDensitySettings, context: ParticleDensityContext
     ) -> Reduction:
         return reduce_particle_density(readings, settings)

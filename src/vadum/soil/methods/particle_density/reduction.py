@@ -4,7 +4,7 @@ import numpy as np
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.particle_density.findings import (
     DETERMINATIONS_APART,
@@ -46,8 +46,7 @@ def reduce_particle_density(readings: ParticleDensityReadings, settings: Particl
         result.parameters.append(SPREAD.of(spread))
         if spread > settings.spread + 1e-9:
             result.findings.append(DETERMINATIONS_APART.at(spread=spread, settings_spread=settings.spread))
-    judged(result)
-    result.next_action = _next(readings, len(sound), result)
+    result.next_step = _next(readings, len(sound))
     return result
 
 
@@ -107,9 +106,7 @@ def _step(i: int, row: Determination, gs: float) -> Step:
     )
 
 
-def _next(readings: ParticleDensityReadings, sound: int, result: Reduction) -> str:
-    if result.findings and result.findings[0].severity == "stop":
-        return result.findings[0].action
+def _next(readings: ParticleDensityReadings, sound: int) -> str:
     asks = (
         ("mass_empty_g", "Weigh {} dry and empty."),
         ("mass_water_g", "Fill {} with de-aired water, weigh it and read the temperature."),
@@ -124,4 +121,4 @@ def _next(readings: ParticleDensityReadings, sound: int, result: Reduction) -> s
                 return ask.format(f"flask {row.pycnometer or i + 1}")
     if sound < 2:
         return f"Weigh flask {sound + 1} of 2 dry and empty."
-    return result.findings[0].action if result.findings else "Done. Let a second person check the sheet."
+    return ""

@@ -2,7 +2,9 @@
 
 from vadum.soil.contract.finding import note, stop, warn
 
-TOO_FEW_PORTIONS = stop("too-few-portions", "{count} of {needed} portions weighed.", "Roll another from the same ball.")
+TOO_FEW_PORTIONS = stop(
+    "too-few-portions", "{count} of {needed} portions weighed.", "Roll another from the same ball.", awaited=True
+)
 ABOVE_U_LINE = warn(
     "above-u-line",
     "LL {liquid_limit:g}, PI {index:g} lies above the U-line: natural soils hardly do.",

@@ -4,9 +4,15 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.plastic_limit import findings as own_findings
+from vadum.soil.methods.plastic_limit import results as own_results
 from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
 from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
@@ -19,6 +25,8 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
     title = "Plastic limit"
     basis = ("ASTM D4318", "AASHTO T 90", "ISO 17892-12")
     headline = ("plastic_limit", "plasticity_index", "liquidity_index", "consistency_index")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, weighing)
     computed = (Computed(table="threads", key="water_content_percent", label="w", unit="%"),)
     columns = {"threads": ("diameter_mm", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
     Readings = PlasticLimitReadings
@@ -65,7 +73,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: PlasticLimitReadings, settings: PlasticLimitSettings, context: PlasticLimitContext
     ) -> Reduction:
         return reduce_plastic_limit(readings, settings, context)

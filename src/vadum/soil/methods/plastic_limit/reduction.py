@@ -6,7 +6,7 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.plastic_limit.findings import (
     ABOVE_U_LINE,
@@ -69,8 +69,9 @@ def reduce_plastic_limit(
         result.parameters.insert(0, parameter)
     ll = context.liquid_limit.value if context.liquid_limit else None
     result.figures = [plasticity_chart(ll, index, context.neighbours)]
-    judged(result)
-    result.next_action = _next_action(threads, weighed, settings, context, result)
+    result.next_step = _next_step(threads, settings)
+    result.later = _later(threads, len(weighed), settings)
+    result.afterwards = _afterwards(context)
     return result
 
 
@@ -173,15 +174,13 @@ def _np_note(why: str) -> Finding:
 
 
 def _non_plastic(reason: str, cell: str, school: str, context: PlasticLimitContext) -> Reduction:
-    return judged(
-        Reduction(
-            parameters=[PLASTIC_LIMIT.word("NP"), PLASTICITY_INDEX.word("NP")],
-            findings=[NON_PLASTIC.at(cell, why=reason)],
-            figures=[plasticity_chart(None, None, context.neighbours)],
-            next_action="Report as non-plastic. Nothing more to measure here.",
-            school=school,
-            complete=True,
-        )
+    return Reduction(
+        parameters=[PLASTIC_LIMIT.word("NP"), PLASTICITY_INDEX.word("NP")],
+        findings=[NON_PLASTIC.at(cell, why=reason)],
+        figures=[plasticity_chart(None, None, context.neighbours)],
+        afterwards="Report as non-plastic. Nothing more to measure here.",
+        school=school,
+        complete=True,
     )
 
 
@@ -216,30 +215,25 @@ def _spread(weighed: list[tuple[int, Thread, float]], settings: PlasticLimitSett
     ]
 
 
-def _next_action(
-    threads: list[Thread],
-    weighed: list[tuple[int, Thread, float]],
-    settings: PlasticLimitSettings,
-    context: PlasticLimitContext,
-    result: Reduction,
-) -> str:
-    urgent = next((f for f in result.findings if f.severity == "stop" and f.code != "too-few-portions"), None)
-    if urgent:
-        return f"{urgent.message} {urgent.action}"
+def _next_step(threads: list[Thread], settings: PlasticLimitSettings) -> str:
     moist = [t for t in threads if t.used and t.mass_tin_wet_g is not None]
-    if len(moist) < settings.needed:
-        return (
-            f"Roll portion {len(moist) + 1} of {settings.needed}: threads of {settings.thread_mm:g} mm until they"
-            f" crumble, at least {settings.least_mass_g:g} g into a lidded tin, weigh it moist."
-        )
-    doubt = next((f for f in result.findings if f.severity == "warn"), None)
-    if doubt:
-        return f"{doubt.message} {doubt.action}"
+    if len(moist) >= settings.needed:
+        return ""
+    return (
+        f"Roll portion {len(moist) + 1} of {settings.needed}: threads of {settings.thread_mm:g} mm until they crumble, "
+        f"at least {settings.least_mass_g:g} g into a lidded tin, weigh it moist."
+    )
+
+
+def _later(threads: list[Thread], weighed: int, settings: PlasticLimitSettings) -> str:
+    moist = [t for t in threads if t.used and t.mass_tin_wet_g is not None]
     waiting = [t.tin or "the tin" for t in moist if t.mass_tin_dry_g is None]
     if waiting:
         return f"Dry and weigh {', '.join(waiting)}."
-    if len(weighed) < settings.needed:
-        return "Weigh the empty tins."
+    return "Weigh the empty tins." if weighed < settings.needed else ""
+
+
+def _afterwards(context: PlasticLimitContext) -> str:
     if context.liquid_limit is None and not context.liquid_limit_not_determinable:
         return "Plastic limit done. Measure the liquid limit of this sample for the plasticity index."
     return "Nothing more to measure here."

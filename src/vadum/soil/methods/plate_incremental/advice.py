@@ -3,7 +3,6 @@
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.plate_incremental.capacity import Capacity
 from vadum.soil.methods.plate_incremental.findings import (
     DIVISIONS_FOR_MM,
@@ -187,13 +186,8 @@ def load_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:
     return f"{pressure_kpa:g} kPa, {jack_words(pressure_kpa, settings)}"
 
 
-def next_action(
-    readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage], result: Reduction
-) -> str:
+def next_step(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]) -> str:
     """Return the next thing to do in the pit."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if not made:
         if readings.seating_kpa is None:
             return "Bed the plate on level ground, seat with 7 kPa, release, zero all gauges."
@@ -222,5 +216,4 @@ def next_action(
             "Type the footing's width (never the pit's) and say sand or clay: the plate is taken to the footing by"
             " both."
         )
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+    return ""

@@ -4,7 +4,13 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.plate_incremental import findings as own_findings
+from vadum.soil.methods.plate_incremental import results as own_results
 from vadum.soil.methods.plate_incremental.advice import hold_words, jack_words, load_words
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
@@ -39,6 +45,8 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         "largest_settlement_mm",
         "rebound_mm",
     )
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, by_hand)
     computed = (
         Computed(table="rows", key="mean_mm", label="mean", unit="mm", decimals=2),
         Computed(table="rows", key="tilt_mm", label="tilt", unit="mm", decimals=2),
@@ -114,7 +122,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, context: PlateIncrementalContext
     ) -> Reduction:
         return reduce_plate_incremental(readings, settings)

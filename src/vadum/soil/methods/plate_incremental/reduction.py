@@ -2,7 +2,7 @@
 
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.plate_incremental import advice
 from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
 from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
@@ -62,8 +62,7 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
         logarithmic_figure(made, found, settings),
         creep_figure(made, settings),
     ]
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result)
+    result.next_step = advice.next_step(readings, settings, made)
     return result
 
 

@@ -5,7 +5,6 @@ from itertools import pairwise
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.plate_static.branches import Branches
 from vadum.soil.methods.plate_static.findings import (
     BEDDING_SOFT,
@@ -148,13 +147,8 @@ def apply_words(pressure_kpa: float, readings: PlateStaticReadings, settings: Pl
     return f"jack {force:.1f} kN{pump}"
 
 
-def next_action(
-    readings: PlateStaticReadings, settings: PlateStaticSettings, made: Branches, result: Reduction, *, done: bool
-) -> str:
+def next_step(readings: PlateStaticReadings, settings: PlateStaticSettings, made: Branches, *, done: bool) -> str:
     """Return the next thing to do at the plate."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if not made.every and readings.preload_kpa is None:
         return "Bed the plate, preload with 10 kPa for at least 30 s, zero the gauge."
     if not done:
@@ -170,9 +164,4 @@ def next_action(
             words = apply_words(pending.planned_kpa, readings, settings)
             return f"Set {pending.planned_kpa:g} kPa ({words}), hold {settings.hold_s:g} s, read the gauge."
         return "Load again to the last but one stage."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return (
-        f"{warned.message} {warned.action}"
-        if warned
-        else "Done. Unload, then move the reaction. Let a second person check the sheet."
-    )
+    return ""

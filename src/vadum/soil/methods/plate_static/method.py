@@ -4,7 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.plate_static import findings as own_findings
+from vadum.soil.methods.plate_static import results as own_results
 from vadum.soil.methods.plate_static.advice import apply_words
 from vadum.soil.methods.plate_static.readings import (
     PlateStaticContext,
@@ -25,6 +30,8 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     applies_to = "location"
     clocked = ("stages",)
     headline = ("ev2", "ev1", "ratio", "judgement", "ev2_secant", "ev1_secant", "ks")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (
         Computed(table="stages", key="jack_kn", label="jack", unit="kN"),
         Computed(table="stages", key="pump_bar", label="pump", unit="bar", decimals=0),
@@ -83,7 +90,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
     ) -> Reduction:
         return reduce_plate_static(readings, settings)

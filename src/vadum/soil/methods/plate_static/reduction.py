@@ -1,7 +1,7 @@
 """From stages to deformation moduli, their ratio, and what the project makes of them."""
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.plate_static import advice
 from vadum.soil.methods.plate_static.branches import Branches, branches
 from vadum.soil.methods.plate_static.figure import plate_figure
@@ -31,8 +31,8 @@ def reduce_plate_static(readings: PlateStaticReadings, settings: PlateStaticSett
     result.expected = _expected(readings, made, first, settings)
     _moduli(result, made, first, second, settings)
     result.figures = [plate_figure(made, first, second, settings)]
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result, done=done)
+    result.next_step = advice.next_step(readings, settings, made, done=done)
+    result.afterwards = "Done. Unload, then move the reaction. Let a second person check the sheet."
     return result
 
 

@@ -3,7 +3,6 @@
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.retention.findings import (
     ABOVE_POROSITY,
     BELOW_DRY,
@@ -100,11 +99,8 @@ def curve_findings(porosity: float | None, theta: list[float], made: list[Step])
     return []
 
 
-def next_action(readings: RetentionReadings, settings: RetentionSettings, made: list[Step], result: Reduction) -> str:
+def next_step(readings: RetentionReadings, settings: RetentionSettings, made: list[Step]) -> str:
     """Return stay, or the next step in the device's own units."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if readings.volume_cm3 is None or readings.mass_apparatus_g is None or readings.mass_ring_g is None:
         return "Weigh apparatus and ring; saturate the ring twice for 24 h in 0.01 M calcium chloride, the plate too."
     if not made:
@@ -119,8 +115,7 @@ def next_action(readings: RetentionReadings, settings: RetentionSettings, made: 
         return f"Next step: {_in_device(ahead, settings):.3g} {_UNITS[settings.device]} ({ahead:g} kPa)."
     if readings.mass_dry_g is None:
         return "Last step stable: take the soil out, dry it at 110 °C, weigh it."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+    return ""
 
 
 def _in_device(kpa: float, settings: RetentionSettings) -> float:

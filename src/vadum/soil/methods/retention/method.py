@@ -4,16 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.retention import findings as own_findings
+from vadum.soil.methods.retention import results as own_results
 from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionContext, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.reduction import reduce_retention
 from vadum.soil.methods.retention.steps import steps_of
@@ -31,6 +27,8 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     title = "Water retention"
     basis = ("ISO 11274", "ASTM D6836")
     headline = ("field_capacity", "available", "drainable", "theta_s", "alpha", "n", "entry_kpa", "lambda", "wilting")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (
         Computed(table="weighings", key="kpa", label="suction", unit="kPa", decimals=1),
         Computed(table="weighings", key="theta", label="θ", unit="%"),
@@ -86,7 +84,9 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
         "The wilting point needs a pressure plate of its own.",
     )
 
-    def reduce(self, readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext) -> Reduction:
+    def work_out(
+        self, readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext
+    ) -> Reduction:
         return reduce_retention(readings, settings, context)
 
     def soil_needed(self, settings: RetentionSettings, largest_particle_mm: float | None) -> SoilNeed:

@@ -2,7 +2,7 @@
 
 from vadum.soil.bench.particle import particle_density
 from vadum.soil.contract.derivation import Step as Explained
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.retention import advice
 from vadum.soil.methods.retention.figure import drainage_figure, retention_figure
 from vadum.soil.methods.retention.findings import OTHER_FITS_BETTER
@@ -51,8 +51,7 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
     result.figures = [retention_figure(made, theta, fits, settings.model), drainage_figure(made)]
     result.derivation = _explained(readings, made, theta)
     result.curve = [(s.kpa, t) for s, t in zip(made, theta, strict=False)]
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result)
+    result.next_step = advice.next_step(readings, settings, made)
     return result
 
 

@@ -4,18 +4,15 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import particle, phases, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.phases import DensityContext
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.ring_density import findings as own_findings
+from vadum.soil.methods.ring_density import results as own_results
 from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
 from vadum.soil.methods.ring_density.reduction import reduce_ring, ring_volume_cm3
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
@@ -29,6 +26,8 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     title = "Density, driven ring"
     basis = ("ASTM D2937", "ASTM D7263", "ISO 17892-2")
     headline = ("dry_density", "bulk_density", "water_content", "saturation_percent", "void_ratio", "air_percent")
+    results = results_in(own_results, phases)
+    findings = doubts_in(own_findings, weighing, particle, phases)
     computed = (Computed(table="tins", key="water_content_percent", label="w", unit="%"),)
     columns = {"tins": ("tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
     Readings = RingDensityReadings
@@ -66,7 +65,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: RingDensityReadings, settings: RingDensitySettings, context: DensityContext
     ) -> Reduction:
         return reduce_ring(readings, settings, context)

@@ -7,7 +7,7 @@ from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.ring_density.findings import (
     BAG_HEAVIER,
     HEADSPACE_ABOVE_RING,
@@ -82,8 +82,7 @@ def reduce_ring(readings: RingDensityReadings, settings: RingDensitySettings, co
                 result.derivation += phases.steps(BASIS)
     result.figures = [phase_diagram(phases)]
     result.complete = phases is not None
-    judged(result)
-    result.next_action = _next(readings, settings, gaps, w, result)
+    result.next_step = _next(readings, settings, gaps, w)
     return result
 
 
@@ -141,11 +140,7 @@ def _ring_findings(readings: RingDensityReadings, settings: RingDensitySettings,
     return findings
 
 
-def _next(
-    readings: RingDensityReadings, settings: RingDensitySettings, gaps: list[float], w: float | None, result: Reduction
-) -> str:
-    if result.findings and result.findings[0].severity == "stop":
-        return result.findings[0].action
+def _next(readings: RingDensityReadings, settings: RingDensitySettings, gaps: list[float], w: float | None) -> str:
     if readings.diameter_mm is None or readings.height_mm is None:
         return "Measure the ring: inside diameter and height."
     if len(gaps) < settings.headspaces_needed:
@@ -156,6 +151,4 @@ def _next(
         return "Push all soil of the ring into a weighed bag, close it, weigh it."
     if w is None:
         return "Take a tin from the middle of the soil, weigh it moist, dry it, weigh it dry."
-    if result.findings:
-        return result.findings[0].action
-    return "Done. Let a second person check the sheet."
+    return ""

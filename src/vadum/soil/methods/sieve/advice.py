@@ -5,7 +5,7 @@ from collections import Counter
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.sieves import least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.sieve.findings import (
     BALANCE_FALLS,
     CLODS,
@@ -156,9 +156,7 @@ def largest_particle_mm(readings: SieveReadings, context: GradingContext, stack:
     return context.largest_particle_mm.value if context.largest_particle_mm else None
 
 
-def next_action(
-    readings: SieveReadings, settings: SieveSettings, context: GradingContext, stack: Stack, result: Reduction
-) -> str:
+def next_step(readings: SieveReadings, settings: SieveSettings, context: GradingContext, stack: Stack) -> str:
     """Return what to do now, in one sentence."""
     if readings.mass_dry_g is None:
         grain = largest_particle_mm(readings, context, stack)
@@ -170,8 +168,6 @@ def next_action(
         return f"Dry the specimen and weigh it{least}."
     if settings.washing == "washed" and readings.mass_washed_g is None:
         return "Wash over the finest sieve until the water runs clear, dry what stays and weigh it."
-    if result.findings and result.findings[0].severity == "stop":
-        return result.findings[0].action
     rows = [i for i, row in enumerate(readings.sieves) if row.used and row.opening_mm is not None]
     if not rows:
         return "Write the sieves, coarsest first, by opening or number; shake 10 to 15 min."
@@ -182,8 +178,11 @@ def next_action(
         return f"Now {style} what lies on the {readings.sieves[waiting[0]].opening_mm:g} mm sieve{still}."
     if readings.mass_pan_g is None:
         return f"Weigh the pan{still}."
-    if result.findings:
-        return result.findings[0].action
+    return ""
+
+
+def afterwards(context: GradingContext, result: Reduction) -> str:
+    """Return what to do once all is weighed."""
     if result.parameter("d10_mm") is None and context.hydrometer_curve is None:
         return "Sieving done. D10 lies below the finest sieve: a hydrometer test would give it."
     return "Sieving done. Store the fractions until the sheet is checked."

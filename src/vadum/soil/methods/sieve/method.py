@@ -5,19 +5,16 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench.grading import fractions, joint
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.fractions import fines_bound_mm
 from vadum.soil.bench.grading.sieves import STACKS, least_specimen_g, most_on_sieve_g
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.sieve import findings as own_findings
+from vadum.soil.methods.sieve import results as own_results
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
 from vadum.soil.methods.sieve.reduction import reduce_sieve
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
@@ -31,6 +28,8 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
     title = "Sieve analysis"
     basis = ("ASTM D6913", "ASTM C136", "ASTM D1140", "ISO 17892-4")
     headline = ("fines_percent", "sand_percent", "gravel_percent", "d60_mm", "d10_mm", "uniformity", "curvature")
+    results = results_in(own_results, fractions)
+    findings = doubts_in(own_findings, joint)
     computed = (
         Computed(table="sieves", key="name", label="sieve"),
         Computed(table="sieves", key="retained_percent", label="ret.", unit="%"),
@@ -85,7 +84,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
         DEFER,
     )
 
-    def reduce(self, readings: SieveReadings, settings: SieveSettings, context: GradingContext) -> Reduction:
+    def work_out(self, readings: SieveReadings, settings: SieveSettings, context: GradingContext) -> Reduction:
         return reduce_sieve(readings, settings, context)
 
     def begin(self, settings: SieveSettings, largest_particle_mm: float | None) -> dict[str, Any]:

@@ -7,8 +7,8 @@ from vadum.soil.bench.grading.joint import fine_limb, jump_finding
 from vadum.soil.bench.grading.sieves import sieve_name
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
-from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.methods.sieve.advice import mass_findings, next_action, stack_findings
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.methods.sieve.advice import afterwards, mass_findings, next_step, stack_findings
 from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
 from vadum.soil.methods.sieve.results import WASH_LOSS_PERCENT
 from vadum.soil.methods.sieve.stack import Stack, weighed_stack
@@ -45,8 +45,8 @@ def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: Grad
     result.figures = [
         grading_figure(_limbs(readings, stack, fine, openings), curve, settings.convention, said=_said(curve))
     ]
-    judged(result)
-    result.next_action = next_action(readings, settings, context, stack, result)
+    result.next_step = next_step(readings, settings, context, stack)
+    result.afterwards = afterwards(context, result)
     return result
 
 

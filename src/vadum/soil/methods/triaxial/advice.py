@@ -4,7 +4,6 @@ import numpy as np
 
 from vadum.soil.bench.rows import numbered
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
 from vadum.soil.methods.triaxial.findings import (
     B_HIGH,
@@ -137,17 +136,10 @@ def _off(s: Sheared, line: Envelope, effective: bool) -> float:
     return float((radius - (line.cohesion_kpa * np.cos(phi) + centre * np.sin(phi))) / radius) if radius > 0 else 0.0
 
 
-def next_action(
-    readings: TriaxialReadings,
-    settings: TriaxialSettings,
-    draining: list[Drained],
-    made: list[Sheared],
-    result: Reduction,
+def next_step(
+    readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained], made: list[Sheared]
 ) -> str:
     """Return the next thing to do at the cell."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if not readings.specimens:
         return (
             "Boil the stones 10 min and cool them, soak the membrane; trim, calipers at three heights both ways, weigh."
@@ -168,8 +160,7 @@ def next_action(
         return "Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or 15 %."
     if len(made) < 3:
         return f"Specimen {len(made) + 1} at another cell pressure; three circles make an envelope."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return f"{warned.message} {warned.action}" if warned else "Done. Let a second person check the sheet."
+    return ""
 
 
 def _cell(s: Sheared, k: int) -> str:

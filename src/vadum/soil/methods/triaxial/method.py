@@ -4,17 +4,15 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
+from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, stones_operations
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.triaxial import findings as own_findings
+from vadum.soil.methods.triaxial import results as own_results
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.reduction import reduce_triaxial
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
@@ -29,6 +27,8 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
     headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, weighing, specimen)
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
         "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),
@@ -108,7 +108,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         DEFER,
     )
 
-    def reduce(self, readings: TriaxialReadings, settings: TriaxialSettings, context: TriaxialContext) -> Reduction:
+    def work_out(self, readings: TriaxialReadings, settings: TriaxialSettings, context: TriaxialContext) -> Reduction:
         return reduce_triaxial(readings, settings, context)
 
     def soil_needed(self, settings: TriaxialSettings, largest_particle_mm: float | None) -> SoilNeed:

@@ -5,7 +5,7 @@ import numpy as np
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.triaxial import advice, figures
 from vadum.soil.methods.triaxial.draining import Drained, drained
 from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
@@ -45,8 +45,7 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
         drawn += [figures.second_figure(made, settings), figures.path_figure(made, settings, effective)]
         drawn += [root_figure(draining), log_figure(draining)]
     result.figures = drawn
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, draining, made, result)
+    result.next_step = advice.next_step(readings, settings, draining, made)
     return result
 
 

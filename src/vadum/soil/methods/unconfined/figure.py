@@ -1,7 +1,7 @@
 """Stress against strain with the peak's handle and the strain limit."""
 
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
-from vadum.soil.contract.method import Reduction
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.unconfined.readings import UnconfinedReadings, UnconfinedSettings
 from vadum.soil.numbers.thinning import faithful
 from vadum.soil.physics import compression as cp

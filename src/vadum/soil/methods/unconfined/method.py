@@ -5,17 +5,17 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
+from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.drying import tins_dried
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.bench.plunger import advice, report
+from vadum.soil.contract import by_hand
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.unconfined import findings as own_findings
+from vadum.soil.methods.unconfined import results as own_results
 from vadum.soil.methods.unconfined.readings import UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.reduction import reduce_unconfined
 from vadum.soil.physics.phases import WATER
@@ -60,6 +60,8 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     title = "Unconfined compression"
     basis = ("ASTM D2166", "ISO 17892-7")
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
+    results = results_in(own_results, report, specimen)
+    findings = doubts_in(own_findings, weighing, by_hand, specimen, advice)
     computed = (
         Computed(table="loading", key="strain_percent", label="ε", unit="%", decimals=2),
         Computed(table="loading", key="stress_kpa", label="σ", unit="kPa"),
@@ -116,7 +118,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: UnconfinedReadings, settings: UnconfinedSettings, context: UnconfinedContext
     ) -> Reduction:
         return reduce_unconfined(readings, settings, context)

@@ -8,8 +8,8 @@ from vadum.soil.bench.particle import particle_density
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
-from vadum.soil.methods.unconfined.advice import next_action, run_findings
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.methods.unconfined.advice import next_step, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
 from vadum.soil.methods.unconfined.findings import BEDDING, PEAK_NOT_PASSED, REMOULDED_HIGHER
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
@@ -54,8 +54,7 @@ def reduce_unconfined(
     result.figures = [stress_figure(readings, settings, curve, result)]
     if readings.failure is not None:
         result.figures.append(failure_figure(readings.failure, readings.plane_angle))
-    judged(result)
-    result.next_action = next_action(readings, settings, made, curve, result)
+    result.next_step = next_step(readings, settings, made, curve)
     return result
 
 

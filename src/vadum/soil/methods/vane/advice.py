@@ -3,7 +3,6 @@
 from statistics import median
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.vane.depths import Sheared
 from vadum.soil.methods.vane.findings import (
     CONSTANT_MISSING,
@@ -115,11 +114,8 @@ def profile_findings(readings: VaneReadings, settings: VaneSettings, used: list[
     return found
 
 
-def next_action(readings: VaneReadings, settings: VaneSettings, used: list[Sheared], result: Reduction) -> str:
+def next_step(readings: VaneReadings, settings: VaneSettings, used: list[Sheared]) -> str:
     """Return the next thing to do at the hole."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     open_row = next(
         (row for row in readings.profile if row.used and not row.empty and (row.peak is None or row.remoulded is None)),
         None,
@@ -136,8 +132,4 @@ def next_action(readings: VaneReadings, settings: VaneSettings, used: list[Shear
             "Say what the ground is and take the vane's constant; draw the pin, push the vane to the first depth"
             " without turning."
         )
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    if warned:
-        return f"{warned.message} {warned.action}"
-    deepest = max(s.depth_m for s in used)
-    return f"Push on to {deepest + settings.step_m:.2f} m, or end here and let a second person check the sheet."
+    return ""

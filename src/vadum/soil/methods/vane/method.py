@@ -4,7 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.vane import findings as own_findings
+from vadum.soil.methods.vane import results as own_results
 from vadum.soil.methods.vane.equations import vane_constant_m3
 from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
 from vadum.soil.methods.vane.reduction import reduce_vane
@@ -32,6 +37,8 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         "sensitivity_class",
         "strength_class",
     )
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (
         Computed(table="profile", key="su_kpa", label="su", unit="kPa", decimals=1),
         Computed(table="profile", key="sensitivity", label="St", decimals=1),
@@ -94,7 +101,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         "The measured strength is not a design strength: correct it and compare it with other tests.",
     )
 
-    def reduce(self, readings: VaneReadings, settings: VaneSettings, context: VaneContext) -> Reduction:
+    def work_out(self, readings: VaneReadings, settings: VaneSettings, context: VaneContext) -> Reduction:
         return reduce_vane(readings, settings, context)
 
     def timetable(self, readings: VaneReadings, settings: VaneSettings) -> list[Operation]:

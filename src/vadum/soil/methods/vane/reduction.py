@@ -4,9 +4,9 @@ from statistics import median
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.vane import equations as eq
-from vadum.soil.methods.vane.advice import next_action, profile_findings, row_findings, setup_findings, vane_findings
+from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings, vane_findings
 from vadum.soil.methods.vane.depths import Sheared, sheared
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.findings import PI_UNKNOWN
@@ -60,8 +60,10 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
     result.derivation = _steps(readings, settings, used, mu, index)
     result.figures = [profile_figure(every, used, mu)]
     result.curve = [(s.peak_kpa, s.depth_m) for s in used]
-    judged(result)
-    result.next_action = next_action(readings, settings, used, result)
+    result.next_step = next_step(readings, settings, used)
+    if used:
+        onward = max(s.depth_m for s in used) + settings.step_m
+        result.afterwards = f"Push on to {onward:.2f} m, or end here and let a second person check the sheet."
     return result
 
 

@@ -4,17 +4,14 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import weighing
 from vadum.soil.bench.weighing import all_dry, any_wet
-from vadum.soil.contract.method import (
-    DEFER,
-    Computed,
-    Method,
-    Operation,
-    ProcedureStep,
-    Reduction,
-    SoilNeed,
-    SourceNote,
-)
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.water_content import findings as own_findings
+from vadum.soil.methods.water_content import results as own_results
 from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
 from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.readings import (
@@ -34,6 +31,8 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     title = "Water content"
     basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
     headline = ("water_content",)
+    results = results_in(own_results)
+    findings = doubts_in(own_findings, weighing)
     computed = (Computed(table="determinations", key="water_content_percent", label="w", unit="%"),)
     columns = {"determinations": ("tin", "mass_tin_g", "mass_tin_wet_g", "drying_h", "mass_tin_dry_g")}
     Readings = WaterContentReadings
@@ -82,7 +81,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         DEFER,
     )
 
-    def reduce(
+    def work_out(
         self, readings: WaterContentReadings, settings: WaterContentSettings, context: WaterContentContext
     ) -> Reduction:
         return reduce_water_content(readings, settings, context)

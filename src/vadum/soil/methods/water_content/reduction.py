@@ -5,7 +5,7 @@ import numpy as np
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
 from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.findings import (
@@ -61,8 +61,8 @@ def reduce_water_content(
         doubt = float(np.std(list(used.values()), ddof=1) / np.sqrt(len(used))) if len(used) > 1 else None
         rounding = TENTH if settings.precision == "0.1 %" else WHOLE
         result.parameters.append(WATER_CONTENT.of(mean, basis=BASIS[settings.drying], rounding=rounding, doubt=doubt))
-    judged(result)
-    result.next_action = _next_action(rows, drying, settings, context, result)
+    result.next_step = _next_step(rows, drying, settings, context)
+    result.afterwards = "Constant, done. Nothing more to measure here." if result.complete else "Weigh the tins."
     return result
 
 
@@ -209,16 +209,9 @@ def _expected(
     return expected
 
 
-def _next_action(
-    rows: list[Determination],
-    drying: list[TinDrying],
-    settings: WaterContentSettings,
-    context: WaterContentContext,
-    result: Reduction,
+def _next_step(
+    rows: list[Determination], drying: list[TinDrying], settings: WaterContentSettings, context: WaterContentContext
 ) -> str:
-    urgent = next((f for f in result.findings if f.severity == "stop"), None)
-    if urgent:
-        return f"{urgent.message} {urgent.action}"
     open_tins = [d for d in drying if rows[d.row].used and d.state != "constant"]
     for tin in open_tins:
         row = rows[tin.row]
@@ -232,7 +225,4 @@ def _next_action(
     missing = [d.name for d in drying if rows[d.row].used and rows[d.row].tare_g(context.tins) is None]
     if missing:
         return f"Weigh the empty tin {missing[0]}, or enter it in the tin register."
-    doubt = next((f for f in result.findings if f.severity == "warn"), None)
-    if doubt:
-        return f"{doubt.message} {doubt.action}"
-    return "Constant, done. Nothing more to measure here." if result.complete else "Weigh the tins."
+    return ""

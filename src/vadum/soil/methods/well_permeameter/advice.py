@@ -3,7 +3,6 @@
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.method import Reduction
 from vadum.soil.methods.well_permeameter.findings import (
     BEYOND_REACH,
     DIAMETER_FOR_RADIUS,
@@ -142,11 +141,8 @@ def solution_findings(
     return found
 
 
-def next_action(readings: WellReadings, settings: WellSettings, made: list[Head], result: Reduction) -> str:
+def next_step(readings: WellReadings, settings: WellSettings, made: list[Head]) -> str:
     """Return the next thing to do: set up, keep reading, next head, stop."""
-    worst = next((f for f in result.findings if f.severity == "stop"), None)
-    if worst is not None:
-        return f"{worst.message} {worst.action}"
     if readings.utilities is None:
         return "Locate the utilities before you break the ground; say so here."
     well = settings.arrangement == "well permeameter"
@@ -167,9 +163,4 @@ def next_action(readings: WellReadings, settings: WellSettings, made: list[Head]
         )
     if well and head.number == 1 and readings.head_2_mm is not None:
         return f"Head 1 is steady. Raise the outlet to {readings.head_2_mm:g} mm, read on as head 2."
-    warned = next((f for f in result.findings if f.severity == "warn"), None)
-    return (
-        f"{warned.message} {warned.action}"
-        if warned
-        else "Steady: close the valve, backfill the hole. Let a second person check the sheet."
-    )
+    return ""

@@ -6,7 +6,12 @@ import numpy as np
 
 from vadum.soil.bench.levels import Series, iso, levels_view
 from vadum.soil.bench.rows import numbered
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, Reduction, SourceNote
+from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import results_in
+from vadum.soil.methods.well_permeameter import findings as own_findings
+from vadum.soil.methods.well_permeameter import results as own_results
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
 from vadum.soil.methods.well_permeameter.readings import WellContext, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.reduction import reduce_well
@@ -22,6 +27,8 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     basis = ("ASTM D5126", "ASTM D3385")
     applies_to = "location"
     headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")
+    results = results_in(own_results)
+    findings = doubts_in(own_findings)
     computed = (Computed(table="levels", key="rate_mm_min", label="rate", unit="mm/min", decimals=2),)
     folds = {"levels": "head"}
     Readings = WellReadings
@@ -81,7 +88,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         "A design needs several holes at the level of its base, and the distance to the water table its code asks for.",
     )
 
-    def reduce(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> Reduction:
+    def work_out(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> Reduction:
         return reduce_well(readings, settings)
 
     def run_view(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> dict[str, Any]:

@@ -1,7 +1,7 @@
 """From levels to rates, and from steady rates to the conductivity of the ground."""
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.method import Reduction, judged
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.well_permeameter import advice
 from vadum.soil.methods.well_permeameter.figures import hole_figure, rate_figure
 from vadum.soil.methods.well_permeameter.rates import Head, heads_of, section_cm2
@@ -43,8 +43,8 @@ def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
     result.complete = result.complete and result.parameter("kfs" if well else "rate") is not None
     hole = hole_figure(readings) if settings.arrangement != "double ring" else None
     result.figures = [rate_figure(made, settings), *([hole] if hole else [])]
-    judged(result)
-    result.next_action = advice.next_action(readings, settings, made, result)
+    result.next_step = advice.next_step(readings, settings, made)
+    result.afterwards = "Steady: close the valve, backfill the hole. Let a second person check the sheet."
     return result
 
 

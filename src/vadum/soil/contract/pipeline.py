@@ -1,0 +1,110 @@
+"""From readings to what is known of them, in the one order that holds for every method.
+
+Reduce, hold every result against what can be, look at the equipment, judge, advise. A method only reduces.
+"""
+
+import logging
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+
+from vadum.soil.contract.field import Context
+from vadum.soil.contract.finding import RANK, Doubt, Finding, stop, warn
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import Bounds, Result
+
+if TYPE_CHECKING:
+    from vadum.soil.contract.method import Method
+
+NOT_REDUCED = stop(
+    "not-reduced",
+    "These readings could not be reduced ({why}).",
+    "Look at the reading typed last: unit, sign, column; put it right or leave its row out.",
+)
+IMPOSSIBLE = stop(
+    "impossible-result",
+    "{symbol} {text} cannot be: {bound}.",
+    "Look for a reading in another unit or column; read it again and put it right.",
+)
+UNUSUAL = warn(
+    "unusual-result",
+    "{symbol} {text} is unusual: {bound}.",
+    "Look for a reading in another unit or column; if all are right, say so on the sheet.",
+)
+EQUIPMENT_OUT_OF_DATE = warn(
+    "equipment-out-of-date",
+    "{name}: {why}.",
+    "Have it calibrated, or take another; say under Equipment which one was used.",
+)
+SHARED: tuple[Doubt, ...] = (NOT_REDUCED, IMPOSSIBLE, UNUSUAL, EQUIPMENT_OUT_OF_DATE)
+"""Findings that every method can come to."""
+
+_log = logging.getLogger(__name__)
+
+
+def reduced(method: "Method[Any, Any, Any]", readings: Any, settings: Any, context: Any) -> Reduction:
+    """Return all that the readings say so far, judged, with what to do next. Never raises."""
+    try:
+        reduction = method.work_out(readings, settings, context)
+    except Exception as error:
+        _log.exception("%s could not be reduced", method.code)
+        reduction = Reduction(findings=[NOT_REDUCED.at(why=type(error).__name__)])
+    reduction.findings += credible(method.results, reduction)
+    reduction.findings += equipment(context)
+    judge(reduction, reported_as_found=method.reported_as_found)
+    reduction.next_action = advise(reduction)
+    return reduction
+
+
+def credible(results: tuple[Result, ...], reduction: Reduction) -> Iterator[Finding]:
+    """Yield what is wrong with results by the bounds they declare."""
+    for parameter in reduction.parameters:
+        value = parameter.value
+        declared = next((one for one in results if one.gives(parameter.key)), None)
+        if value is None or declared is None:
+            continue
+        text = f"{parameter.text} {parameter.unit}".strip()
+        for doubt, bounds in ((IMPOSSIBLE, declared.impossible), (UNUSUAL, declared.unusual)):
+            if bounds is not None and (bound := _beyond(value, bounds)):
+                yield doubt.at(symbol=parameter.symbol, text=text, bound=bound)
+                break
+
+
+def _beyond(value: float, bounds: Bounds) -> str:
+    """Return the bound that a value lies beyond, in words; "" when it lies between them."""
+    low, high = bounds
+    if low is not None and value < low:
+        return f"it is below {low:g}"
+    if high is not None and value > high:
+        return f"it is above {high:g}"
+    return ""
+
+
+def equipment(context: Context) -> list[Finding]:
+    """Return a warning for every piece of equipment that is out of date."""
+    return [EQUIPMENT_OUT_OF_DATE.at(name=one.name, why=one.why) for one in context.out_of_date]
+
+
+def judge(reduction: Reduction, *, reported_as_found: bool = False) -> None:
+    """Put the gravest finding first and say whether the result may be reported."""
+    reduction.findings.sort(key=lambda finding: RANK[finding.severity])
+    stopped = any(finding.severity == "stop" for finding in reduction.findings)
+    reduction.reportable = reduction.complete and (reported_as_found or not stopped)
+
+
+def advise(reduction: Reduction) -> str:
+    """Return the next action in plain words.
+
+    First what stops the test and no further reading will mend, then doubts about the row in hand, the next reading,
+    what else is doubted, what can wait, what is still too little, and at last what comes when all is measured.
+    """
+    grave = [f for f in reduction.findings if f.severity == "stop"]
+    doubted = [f for f in reduction.findings if f.severity == "warn"]
+    urgent = [f for f in grave if not f.awaited]
+    in_hand = [f for f in grave + doubted if not f.awaited and reduction.concerns_row_in_hand(f)]
+    if urgent or in_hand:
+        return (urgent + in_hand)[0].sentence
+    if reduction.next_step:
+        return reduction.next_step
+    if doubted:
+        return doubted[0].sentence
+    return reduction.later or (grave[0].sentence if grave else reduction.afterwards)
