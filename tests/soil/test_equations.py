@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from vadum.soil.contract.result import number
+from vadum.soil.contract.result import Result
 from vadum.soil.methods.liquid_limit.equations import flow_curve, liquid_limit_from_flow_curve, one_point_factor
 from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
 from vadum.soil.numbers.fit import line_fit
@@ -114,7 +114,7 @@ def test_change_is_of_the_wet_soil():
     ],
 )
 def test_two_figures_are_kept_and_a_very_small_number_takes_a_power_of_ten(value, text, reported):
-    made = number("k", "k", "conductivity", "m/s", value, significant(2))
+    made = Result("k", "k", "conductivity", "m/s", significant(2)).of(value)
     assert made.text == text
     assert made.reported == pytest.approx(reported)
     assert float(made.text) == made.reported
