@@ -6,18 +6,7 @@ from datetime import datetime
 from vadum.bench.clock import due_operations
 from vadum.bench.planner import Task
 from vadum.soil.contract.method import Operation
-
-# Method and operation that must be begun before another of the same sample, and why.
-PREREQUISITES: tuple[tuple[tuple[str, str], tuple[str, str], str], ...] = (
-    (("water-content", "oven-in"), ("sieve", "oven-in"), "the natural water content before the soil is dried"),
-    (("water-content", "oven-in"), ("compaction", "mix"), "the natural water content before water is added"),
-    (("water-content", "oven-in"), ("liquid-limit", "mix"), "the natural water content before water is added"),
-    (("liquid-limit", "mix"), ("plastic-limit", "roll"), "threads are rolled from the liquid limit's mix"),
-    (("liquid-limit", "weigh-dry"), ("classification", "classify"), "the class needs the limits"),
-    (("plastic-limit", "weigh-dry"), ("classification", "classify"), "the class needs the limits"),
-    (("sieve", "shake"), ("classification", "classify"), "the class needs the grading"),
-    (("compaction", "weigh-dry"), ("cbr-lab", "mould"), "the mould is made at the optimum"),
-)
+from vadum.soil.registry import method as method_of
 
 
 @dataclass(frozen=True)
@@ -76,12 +65,11 @@ def task_id(test_id: int, key: str) -> str:
 
 
 def _before(job: Job, key: str, jobs: list[Job]) -> list[tuple[Job, str]]:
-    wanted = [first for first, then, _ in PREREQUISITES if then == (job.code, key)]
     return [
-        (other, first_key)
-        for code, first_key in wanted
+        (other, before.begun)
+        for before in method_of(job.code).waits_for
         for other in jobs
-        if other.soil == job.soil and other.code == code
+        if before.operation == key and other.soil == job.soil and other.code == before.method
     ]
 
 

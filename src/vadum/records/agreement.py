@@ -6,21 +6,10 @@ from vadum.records.context import Beside, Only, every, source
 from vadum.records.standing import standing_of
 from vadum.records.tables import Sample, Test
 from vadum.soil.contract.finding import Finding
-from vadum.soil.site.consistency import Fact, consistency
+from vadum.soil.registry import method as method_of
+from vadum.soil.site import given
+from vadum.soil.site.consistency import OF_SAMPLE, Fact, consistency
 
-_OF_SAMPLE = {
-    "dry_density": ("ring-density", "dry_density"),
-    "water_content": ("water-content", "water_content"),
-    "particle_density": ("particle-density", "particle_density"),
-    "maximum_dry_density": ("compaction", "maximum_dry_density"),
-    "optimum_water_content": ("compaction", "optimum_water_content"),
-    "plasticity_index": ("plastic-limit", "plasticity_index"),
-    "liquidity_index": ("plastic-limit", "liquidity_index"),
-    "clay_percent": ("hydrometer", "clay_percent"),
-    "cbr": ("cbr-lab", "cbr"),
-    "su_unconfined": ("unconfined", "su"),
-    "d10_mm": ("sieve", "d10_mm"),
-}
 _DONE = ("reduced", "checked", "issued")
 
 
@@ -30,25 +19,27 @@ def disagreements(session: Session, sample: Sample, only: Only = every) -> list[
     beside = Beside(session, sample, only)
     facts = {
         name: Fact(float(found[1]["reported"]), source(found[0]))
-        for name, (code, key) in _OF_SAMPLE.items()
-        if (found := beside.parameter(code, key))
+        for name in OF_SAMPLE
+        if (found := beside.quantity(name))
     }
     for test in sample.location.tests:
         if test.state in _DONE and test.summary.get("reportable") and only(test):
             facts |= _in_the_ground(session, test, sample)
-    classified = beside.newest("classification")
-    symbol = classified.summary["parameters"].get("group_symbol", {}).get("text", "") if classified else ""
-    return consistency(facts, symbol)
+    classified = beside.giving("group_symbol")
+    decided = classified is not None and classified.summary.get("reportable")
+    return consistency(
+        facts, classified.summary["parameters"]["group_symbol"]["text"] if classified and decided else ""
+    )
 
 
 def _in_the_ground(session: Session, test: Test, sample: Sample) -> dict[str, Fact]:
-    if test.method == "vane":
+    method = method_of(test.method)
+    if method.curve_is == "strength profile":
         return _vane(session, test, sample)
-    key = {"falling-head": "ks_site_m_s", "well-permeameter": "kfs_m_s"}.get(test.method, "")
-    found = test.summary.get("parameters", {}).get(key)
+    found = given(method.results, test.summary.get("parameters", {})).get("conductivity")
     # Water goes in at the surface: only a sample from there is the same soil.
-    if found and found["reported"] is not None and sample.top_m <= 0.6:
-        return {"ks_m_s": Fact(float(found["reported"]), source(test))}
+    if found and sample.top_m <= 0.6:
+        return {"conductivity": Fact(float(found["reported"]), source(test))}
     return {}
 
 

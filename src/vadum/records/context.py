@@ -2,31 +2,25 @@
 
 import hashlib
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
 from functools import cache
 from typing import Any
 
+from pydantic.fields import FieldInfo
 from sqlalchemy.orm import load_only
 from sqlmodel import Session, col, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
+from vadum.soil.contract.field import source_of
 from vadum.soil.contract.method import Method
+from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
+from vadum.soil.site import given
+from vadum.soil.site.plasticity_chart import Neighbour
 
-# What a method's context takes from the newest reportable test of another method: its code and the parameter's key.
-_LEANT = {
-    "natural_water_content": ("water-content", "water_content"),
-    "particle_density": ("particle-density", "particle_density"),
-    "plastic_limit": ("plastic-limit", "plastic_limit"),
-    "plasticity_index": ("plastic-limit", "plasticity_index"),
-    "clay_percent": ("hydrometer", "clay_percent"),
-    "optimum_water_content": ("compaction", "optimum_water_content"),
-    "maximum_dry_density": ("compaction", "maximum_dry_density"),
-}
-_CURVES = {"sieve_curve": "sieve", "hydrometer_curve": "hydrometer"}
 _LIVE = ("running", "reduced", "checked", "issued")
 
 
@@ -106,6 +100,19 @@ class Beside:
         """Return the newest test of a method whose result may be reported."""
         return next((test for test in self.live(method) if test.summary.get("reportable")), None)
 
+    def giving(self, key: str) -> Test | None:
+        """Return the newest test that gives a parameter, one that may be reported before one still open."""
+        found = [test for test in self._tests if key in test.summary.get("parameters", {})]
+        return next((t for t in found if t.summary.get("reportable")), found[0] if found else None)
+
+    def quantity(self, key: str) -> tuple[Test, Mapping[str, Any]] | None:
+        """Return a quantity from the newest reportable test of the first method that gives it, with that test."""
+        for code, method in METHODS.items():
+            found = self.newest(code) if any(one.quantity == key for one in method.results) else None
+            if found and (value := given(method.results, found.summary["parameters"]).get(key)):
+                return found, value
+        return None
+
     def parameter(self, method: str, key: str) -> tuple[Test, dict[str, Any]] | None:
         """Return a reported value of the newest reportable test of a method, with its test."""
         found = self.newest(method)
@@ -116,11 +123,7 @@ class Beside:
 @cache
 def leans_on(method: Method[Any, Any, Any]) -> frozenset[str]:
     """Return the methods of whose tests on the same sample a method's context takes something."""
-    wanted = method.Context.model_fields
-    found = {code for name, (code, _) in _LEANT.items() if name in wanted}
-    found |= {code for name, code in _CURVES.items() if name in wanted}
-    found |= {"liquid-limit"} if "liquid_limit" in wanted else set()
-    return frozenset(found | ({"plastic-limit"} if "non_plastic" in wanted else set()))
+    return frozenset(code for name in method.Context.model_fields if (code := source_of(method.Context, name)[0]))
 
 
 def footing(session: Session, test: Test) -> Footing:
@@ -148,25 +151,33 @@ def _sample(session: Session, test: Test, sample: Sample, method: Method[Any, An
         found.of_register(
             "largest_particle_mm", {"value": largest, "source": by}, "largest particle", f"{largest:g} mm", by
         )
-    if "liquid_limit" in wanted:
-        _liquid_limit(beside, found)
-    if "non_plastic" in wanted and (plastic := beside.newest("plastic-limit")):
-        text = plastic.summary["parameters"].get("plasticity_index", {}).get("text")
-        found.context["non_plastic"] = text == "NP"
-        if text == "NP":
-            found.of_test("non_plastic", True, plastic, "PI", "NP")
     if "neighbours" in wanted:
         found.context["neighbours"] = _neighbours(session, sample)
-    for name, (code, key) in _LEANT.items():
-        if name in wanted and code != method.code and (leant := beside.parameter(code, key)):
-            other, value = leant
-            plain = {"value": value["reported"], "source": source(other)}
-            found.of_test(name, plain, other, value["symbol"], f"{value['text']} {value['unit']}".strip())
-    for name, code in _CURVES.items():
-        if name in wanted and code != method.code and (graded := beside.newest(code)):
-            points = graded.summary.get("curve", [])
-            plain = {"points": points, "source": source(graded)}
-            found.of_test(name, plain, graded, f"{code} curve", "")
+    for name, info in wanted.items():
+        code, key = source_of(method.Context, name)
+        if code and code != method.code:
+            _supplied(beside, found, name, info, code, key)
+
+
+def _supplied(beside: Beside, found: Footing, name: str, info: FieldInfo, code: str, key: str) -> None:
+    """Add what the newest reportable test of a method supplies: its curve, a number, or that it is put in words."""
+    other = beside.newest(code)
+    if other is None:
+        return
+    if not key:
+        plain = {"points": other.summary.get("curve", []), "source": source(other)}
+        found.of_test(name, plain, other, f"{code} curve", "")
+        return
+    value = other.summary["parameters"].get(key)
+    if value is None:
+        return
+    if info.annotation is bool:
+        text = info.json_schema_extra["text"] if isinstance(info.json_schema_extra, dict) else ""
+        if value["text"] == text if text else value["reported"] is None:
+            found.of_test(name, True, other, value["symbol"], value["text"])
+    elif value["reported"] is not None:
+        plain = {"value": value["reported"], "source": source(other)}
+        found.of_test(name, plain, other, value["symbol"], f"{value['text']} {value['unit']}".strip())
 
 
 def _equipment(session: Session, test: Test, wanted: Any, found: Footing) -> None:
@@ -219,7 +230,7 @@ def inspection_state(session: Session, cup: Equipment, on: date) -> str:
     until = datetime.combine(on + timedelta(days=1), time(), UTC)
     newest = session.exec(
         select(Test)
-        .where(Test.equipment_id == cup.id, Test.method == "cup-inspection", col(Test.state).in_(_LIVE))
+        .where(Test.equipment_id == cup.id, col(Test.state).in_(_LIVE))
         .where(col(Test.updated_at) < until)
         .order_by(col(Test.updated_at).desc())
     ).first()
@@ -247,19 +258,9 @@ def source(test: Test) -> str:
     return f"test {test.id}"
 
 
-def _liquid_limit(beside: Beside, found: Footing) -> None:
-    other = beside.newest("liquid-limit")
-    limit = other.summary["parameters"].get("liquid_limit") if other else None
-    if other is None or limit is None:
-        return
-    if limit["reported"] is None:
-        found.of_test("liquid_limit_not_determinable", True, other, "LL", limit["text"])
-        return
-    plain = {"value": limit["reported"], "source": source(other)}
-    found.of_test("liquid_limit", plain, other, limit["symbol"], f"{limit['text']} {limit['unit']}".strip())
-
-
 def _neighbours(session: Session, sample: Sample) -> list[dict[str, Any]]:
+    """Return the other samples of the project of which all that a neighbour is drawn by is known."""
+    taken = {name: of for name in Neighbour.model_fields if (of := source_of(Neighbour, name))[0]}
     tests = session.exec(
         select(Test.method, Test.summary, Sample.id, Sample.name)
         .join(Sample, col(Test.sample_id) == Sample.id)
@@ -267,15 +268,15 @@ def _neighbours(session: Session, sample: Sample) -> list[dict[str, Any]]:
         .where(
             Location.project_id == sample.location.project_id,
             Sample.id != sample.id,
-            col(Test.method).in_(("liquid-limit", "plastic-limit")),
+            col(Test.method).in_([code for code, _ in taken.values()]),
             col(Test.state).in_(_LIVE),
         )
         .order_by(col(Test.id))
     ).all()
-    limits: dict[int, dict[str, Any]] = {}
-    for method, summary, other, name in tests:
-        key = "liquid_limit" if method == "liquid-limit" else "plastic_limit"
-        parameter = summary.get("parameters", {}).get(key) if summary.get("reportable") else None
-        if parameter and parameter["reported"] is not None and other is not None:
-            limits.setdefault(other, {"label": name})[key] = parameter["reported"]
-    return [found for found in limits.values() if len(found) == 3]
+    known: dict[int, dict[str, Any]] = {}
+    for method, summary, other, label in tests:
+        for name, (code, key) in taken.items():
+            parameter = summary.get("parameters", {}).get(key) if summary.get("reportable") else None
+            if code == method and parameter and parameter["reported"] is not None and other is not None:
+                known.setdefault(other, {"label": label})[name] = parameter["reported"]
+    return [found for found in known.values() if len(found) == 1 + len(taken)]

@@ -5,32 +5,13 @@ from dataclasses import dataclass
 from sqlmodel import Session
 
 from vadum.records.context import Beside, Only, every
-from vadum.records.tables import Sample
+from vadum.records.tables import Sample, Test
 from vadum.soil.bench.grading.figure import sample_figure
 from vadum.soil.contract.figure import Figure, Point
+from vadum.soil.contract.method import GRADINGS
 from vadum.soil.physics.grading import Curve, joined
+from vadum.soil.registry import METHODS
 
-# What the card shows, in its order: method and the parameters taken from it.
-_SHOWN: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("water-content", ("water_content",)),
-    ("liquid-limit", ("liquid_limit",)),
-    ("plastic-limit", ("plastic_limit", "plasticity_index", "liquidity_index")),
-    ("particle-density", ("particle_density",)),
-    ("ring-density", ("dry_density", "saturation_percent", "void_ratio")),
-    ("excavation-density", ("dry_density", "fine_earth_density", "stones_mass_percent")),
-    ("compaction", ("maximum_dry_density", "optimum_water_content")),
-)
-_GRADING = (
-    "gravel_percent",
-    "sand_percent",
-    "fines_percent",
-    "clay_percent",
-    "d60_mm",
-    "d30_mm",
-    "d10_mm",
-    "uniformity",
-    "curvature",
-)
 _CLASS = ("group_symbol", "group_name", "highway_group", "texture")
 
 
@@ -69,41 +50,39 @@ class Card:
 def card_of(session: Session, sample: Sample, only: Only = every) -> Card:
     """Return the card from the newest reportable test of each method, of those that satisfy ``only``."""
     beside = Beside(session, sample, only)
-    taken: list[Fact] = []
-    for code, keys in _SHOWN:
-        taken += _facts(beside, code, keys).values()
-    # The hydrometer's own summary already joins the sieve; without one the sieve speaks alone.
-    grading = _facts(beside, "hydrometer", _GRADING) or _facts(beside, "sieve", _GRADING)
+    newest = {code: test for code in METHODS if (test := beside.newest(code)) is not None}
+    included = {code for of in newest for code in METHODS[of].includes}
+    shown = [
+        (one.card, fact)
+        for code, test in newest.items()
+        if code not in included
+        for one in METHODS[code].results
+        if one.card and (fact := _fact(test, one.key)) is not None
+    ]
+    coarse, fine = (_limb(beside, kind) for kind in GRADINGS)
     return Card(
-        names=_facts(beside, "classification", _CLASS),
-        facts=taken + list(grading.values()),
-        coarse=_limb(beside, "sieve"),
-        fine=_limb(beside, "hydrometer"),
+        names=_names(beside), facts=[fact for _, fact in sorted(shown, key=lambda it: it[0])], coarse=coarse, fine=fine
     )
 
 
-def _facts(beside: Beside, code: str, keys: tuple[str, ...]) -> dict[str, Fact]:
-    test = beside.newest(code)
-    if test is None and code == "classification":
-        # A class still open is worth showing: it says what is possible.
-        test = next(iter(beside.live(code)), None)
-    if test is None or test.id is None:
-        return {}
-    values = test.summary.get("parameters", {})
-    return {
-        k: Fact(
-            values[k]["symbol"],
-            values[k]["text"],
-            values[k]["unit"] if values[k]["reported"] is not None else "",
-            test.id,
-            test.state,
-        )
-        for k in keys
-        if k in values
-    }
+def _names(beside: Beside) -> dict[str, Fact]:
+    """Return the class of the sample; one still open is worth showing: it says what is possible."""
+    test = beside.giving("group_symbol")
+    found = {key: _fact(test, key) for key in _CLASS} if test else {}
+    return {key: fact for key, fact in found.items() if fact is not None}
 
 
-def _limb(beside: Beside, code: str) -> Curve:
-    test = beside.newest(code)
+def _fact(test: Test, key: str) -> Fact | None:
+    value = test.summary.get("parameters", {}).get(key)
+    if value is None or test.id is None:
+        return None
+    unit = value["unit"] if value["reported"] is not None else ""
+    return Fact(value["symbol"], value["text"], unit, test.id, test.state)
+
+
+def _limb(beside: Beside, kind: str) -> Curve:
+    """Return a limb of the grain-size curve, empty when no test gives it."""
+    codes = [code for code, method in METHODS.items() if method.curve_is == kind]
+    test = next((found for code in codes if (found := beside.newest(code))), None)
     points = test.summary.get("curve", []) if test else []
     return Curve.through([d for d, _ in points], [p for _, p in points])

@@ -7,6 +7,7 @@ from vadum.records.positions import placed_tests, tests_in
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Project, Test
 from vadum.soil.contract.figure import Figure, Point
+from vadum.soil.contract.method import GRADINGS
 from vadum.soil.physics.grading import Curve, joined
 from vadum.soil.registry import method as method_of
 from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread, values_from
@@ -15,9 +16,7 @@ from vadum.soil.site.map import Sited
 
 UNCHECKED = "*"
 _DONE = ("reduced", "checked", "issued")
-_STRENGTHS = ("su", "cu", "vane")
-_BEARING = ("cbr-lab", "cbr-in-situ", "plate-static", "plate-incremental")
-_INFILTRATION = ("falling-head", "well-permeameter")
+_STRENGTHS = ("su_unconfined", "su_triaxial", "su_vane")
 
 
 @dataclass(frozen=True)
@@ -109,17 +108,20 @@ def site_of(
             if test.state not in FROZEN:
                 site.unchecked.add(test.id or 0)
             site.values += _values(location, test)
-            if test.method == "vane" and test.summary.get("curve"):
-                site.profiles.append((f"{location.name} vane", [(x, y) for x, y in test.summary["curve"]]))
+            method = method_of(test.method)
+            if method.curve_is == "strength profile" and test.summary.get("curve"):
+                name = f"{location.name} {method.code.replace('-', ' ')}"
+                site.profiles.append((name, [(x, y) for x, y in test.summary["curve"]]))
         tick()
     site.values = _one_grading_each(site.values, {test.id or 0: test.method for _, test in chosen})
     site.gradings = list(_gradings(test for _, test in chosen if counts(test)))
     for one in placed_tests(project):
         if wanted(one.test) and counts(one.test) and one.headline:
             symbol = _symbol(one.test)
-            if one.test.method in _BEARING:
+            mapped_as = method_of(one.test.method).mapped_as
+            if mapped_as == "bearing":
                 site.bearing.append(Sited(one.position, f"{symbol} {one.headline}".strip()))
-            elif one.test.method in _INFILTRATION:
+            elif mapped_as == "infiltration":
                 site.infiltration.append(Sited(one.position, one.headline))
     return site
 
@@ -155,7 +157,7 @@ def _lines(location: Location, test: Test) -> list[Line]:
 def _values(location: Location, test: Test) -> list[Value]:
     sample = test.sample
     return values_from(
-        test.method,
+        method_of(test.method).results,
         test.summary.get("parameters", {}),
         location=location.name,
         sample=sample.name if sample else "",
@@ -166,21 +168,25 @@ def _values(location: Location, test: Test) -> list[Value]:
 
 
 def _one_grading_each(values: list[Value], tests: dict[int, str]) -> list[Value]:
-    """Leave out a sieve's fractions where the hydrometer of the same sample, which joins the sieve, gives them."""
-    joint = {(v.quantity.key, v.location, v.sample) for v in values if tests[v.test] == "hydrometer"}
-    return [v for v in values if tests[v.test] != "sieve" or (v.quantity.key, v.location, v.sample) not in joint]
+    """Leave out what stands in another test of the same sample: a sieve's fractions where a hydrometer joins them."""
+    joint = {
+        (included, v.quantity.key, v.location, v.sample)
+        for v in values
+        for included in method_of(tests[v.test]).includes
+    }
+    return [v for v in values if (tests[v.test], v.quantity.key, v.location, v.sample) not in joint]
 
 
 def _gradings(tests: Iterable[Test]) -> Iterable[tuple[str, list[Point]]]:
     """Yield the one curve of each sample, sieve and hydrometer joined."""
     limbs: dict[str, dict[str, list[Point]]] = {}
     for test in tests:
-        if test.method in ("sieve", "hydrometer") and test.sample:
-            limbs.setdefault(test.place, {})[test.method] = test.summary.get("curve", [])
+        limb = method_of(test.method).curve_is
+        if limb in GRADINGS and test.sample:
+            limbs.setdefault(test.place, {})[limb] = test.summary.get("curve", [])
     for name, found in limbs.items():
         coarse, fine = (
-            Curve.through([d for d, _ in found.get(m, [])], [p for _, p in found.get(m, [])])
-            for m in ("sieve", "hydrometer")
+            Curve.through([d for d, _ in found.get(m, [])], [p for _, p in found.get(m, [])]) for m in GRADINGS
         )
         yield name, joined(coarse, fine).points
 

@@ -4,6 +4,8 @@ from vadum.drawing.ground import Layer, Texture
 from vadum.records.context import Only, every
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Sample, Stratum, Test
+from vadum.soil.contract.method import GRADINGS
+from vadum.soil.registry import method as method_of
 
 
 def layers_of(location: Location, only: Only = every) -> list[Layer]:
@@ -15,8 +17,8 @@ def layers_of(location: Location, only: Only = every) -> list[Layer]:
 def group_of(sample: Sample, only: Only = every, unchecked: str = "") -> str:
     """Return the sample's group symbol, when its class is decided; with the mark of a class that nobody has checked."""
     for test in _reportable(sample, only):
-        if test.method == "classification":
-            symbol = str(test.summary["parameters"]["group_symbol"]["text"])
+        if found := test.summary.get("parameters", {}).get("group_symbol"):
+            symbol = str(found["text"])
             return symbol if test.state in FROZEN else f"{symbol}{unchecked}"
     return ""
 
@@ -37,7 +39,10 @@ def _texture(stratum: Stratum, samples: list[Sample], only: Only) -> Texture | N
         live = _reportable(sample, only)
         index = next((i for test in live if (i := test.summary.get("parameters", {}).get("plasticity_index"))), None)
         grading = tuple(
-            (d, p) for test in live if test.method in ("sieve", "hydrometer") for d, p in test.summary.get("curve", [])
+            (d, p)
+            for test in live
+            if method_of(test.method).curve_is in GRADINGS
+            for d, p in test.summary.get("curve", [])
         )
         if index or grading:
             return Texture(
@@ -55,6 +60,6 @@ def _class(stratum: Stratum, samples: list[Sample], only: Only) -> str:
         if stratum.top_m <= (sample.top_m + sample.base_m) / 2 < stratum.base_m:
             for test in _reportable(sample, only):
                 found = test.summary.get("parameters", {})
-                if test.method == "classification" and "group_name" in found:
+                if "group_name" in found:
                     return f"{found['group_name']['text']} ({found['group_symbol']['text']})"
     return ""

@@ -1,59 +1,35 @@
-"""The methods Vadum knows. Adding a method adds one line here."""
+"""The methods Vadum knows, found by package: those it ships with, and those a laboratory has installed beside it.
 
+A package of ``vadum.soil.methods`` exports its method's class by ``__all__``. A wheel of the laboratory's own names
+such a class in the entry-point group ``vadum.methods``.
+"""
+
+from collections.abc import Iterator
+from importlib import import_module
+from importlib.metadata import entry_points
+from pkgutil import iter_modules
 from typing import Any
 
+from vadum.soil import methods
 from vadum.soil.contract.method import Method
-from vadum.soil.methods.cbr_in_situ import CbrInSitu
-from vadum.soil.methods.cbr_lab import CbrLab
-from vadum.soil.methods.classification import Classification
-from vadum.soil.methods.compaction import Compaction
-from vadum.soil.methods.cup_inspection import CupInspection
-from vadum.soil.methods.direct_shear import DirectShear
-from vadum.soil.methods.excavation_density import ExcavationDensity
-from vadum.soil.methods.falling_head import FallingHead
-from vadum.soil.methods.hydrometer import Hydrometer
-from vadum.soil.methods.lime_demand import LimeDemand
-from vadum.soil.methods.liquid_limit import LiquidLimit
-from vadum.soil.methods.particle_density import ParticleDensity
-from vadum.soil.methods.plastic_limit import PlasticLimit
-from vadum.soil.methods.plate_incremental import PlateIncremental
-from vadum.soil.methods.plate_static import PlateStatic
-from vadum.soil.methods.retention import RetentionCell
-from vadum.soil.methods.ring_density import RingDensity
-from vadum.soil.methods.sieve import Sieve
-from vadum.soil.methods.triaxial import Triaxial
-from vadum.soil.methods.unconfined import Unconfined
-from vadum.soil.methods.vane import Vane
-from vadum.soil.methods.water_content import WaterContent
-from vadum.soil.methods.well_permeameter import WellPermeameter
 
-_ALL: tuple[Method[Any, Any, Any], ...] = (
-    WaterContent(),
-    LiquidLimit(),
-    PlasticLimit(),
-    Sieve(),
-    Hydrometer(),
-    ParticleDensity(),
-    RingDensity(),
-    ExcavationDensity(),
-    Compaction(),
-    CbrLab(),
-    CbrInSitu(),
-    PlateStatic(),
-    PlateIncremental(),
-    DirectShear(),
-    Unconfined(),
-    Triaxial(),
-    Vane(),
-    FallingHead(),
-    WellPermeameter(),
-    RetentionCell(),
-    LimeDemand(),
-    Classification(),
-    CupInspection(),
-)
+GROUP = "vadum.methods"
 
-METHODS: dict[str, Method[Any, Any, Any]] = {method.code: method for method in _ALL}
+
+def _classes() -> Iterator[type[Method[Any, Any, Any]]]:
+    for found in iter_modules(methods.__path__, f"{methods.__name__}."):
+        package = import_module(found.name)
+        yield from (getattr(package, name) for name in package.__all__)
+    yield from (entry.load() for entry in entry_points(group=GROUP))
+
+
+def _found() -> dict[str, Method[Any, Any, Any]]:
+    """Return one method of each class by its code, in the order in which lists show them."""
+    every = sorted((method() for method in _classes()), key=lambda method: (method.place, method.code))
+    return {method.code: method for method in every}
+
+
+METHODS: dict[str, Method[Any, Any, Any]] = _found()
 
 
 class UnknownMethod(KeyError):

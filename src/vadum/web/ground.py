@@ -5,23 +5,6 @@ from vadum.records.tables import STATES, Location, Sample, Test
 from vadum.report.ground import group_of, layers_of
 from vadum.soil.registry import METHODS
 
-_SYMBOLS = {
-    "water-content": "w",
-    "liquid-limit": "LL",
-    "plastic-limit": "PL",
-    "sieve": "grading",
-    "hydrometer": "fines",
-    "particle-density": "Gs",
-    "ring-density": "ring",
-    "excavation-density": "hole",
-    "compaction": "ρd max",
-    "classification": "class",
-    "cbr-lab": "CBR",
-    "unconfined": "qu",
-    "triaxial": "c′ φ′",
-    "direct-shear": "φ′",
-}
-
 
 def ground_column(location: Location, chosen: Sample | None = None, *, narrow: bool = False) -> str:
     """Return the column of a location: narrow beside a worksheet, wide with the marks of all tests otherwise."""
@@ -57,4 +40,5 @@ def _spoken(sample: Sample) -> str:
 
 
 def _mark(test: Test) -> tuple[str, str, str]:
-    return test.state, _SYMBOLS.get(test.method, ""), f"{METHODS[test.method].title}: {test.state}"
+    method = METHODS[test.method]
+    return test.state, method.mark, f"{method.title}: {test.state}"

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pydantic import Field
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.field import Context, Leant
+from vadum.soil.contract.field import Context, Leant, leant
 from vadum.soil.contract.figure import Axis, Figure, Line, Region, box
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.result import Parameter, Result
@@ -40,7 +40,7 @@ class DensityContext(Context):
     """What a density in place leans on."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")
 
 
 @dataclass(frozen=True)

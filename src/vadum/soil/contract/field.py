@@ -200,6 +200,28 @@ class Leant(BaseModel):
 Filled = TypeVar("Filled", bound=BaseModel)
 
 
+def leant(of: str, about: str) -> Any:
+    """Declare a value that another test of the sample supplies, by method and parameter: ``compaction.cbr``."""
+    return Field(default=None, description=about, json_schema_extra={"of": of})
+
+
+def curve_of(method: str, about: str) -> Any:
+    """Declare the curve that a test of another method of the sample supplies."""
+    return Field(default=None, description=about, json_schema_extra={"of": method})
+
+
+def said(of: str, text: str, about: str) -> Any:
+    """Declare whether another test of the sample gives a parameter as these words; as any words for ""."""
+    return Field(default=False, description=about, json_schema_extra={"of": of, "text": text})
+
+
+def source_of(model: type[BaseModel], name: str) -> tuple[str, str]:
+    """Return method and parameter that a field of a context is supplied by; empty where none is."""
+    extra = model.model_fields[name].json_schema_extra
+    method, _, key = str(extra.get("of", "") if isinstance(extra, dict) else "").partition(".")
+    return method, key
+
+
 class Supplied(BaseModel):
     """Constants of a piece of equipment, by the names of the readings they fill where these are left blank."""
 

@@ -1,8 +1,9 @@
 """The contract every test method keeps."""
 
 from abc import ABC, abstractmethod
+from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, ClassVar, Generic, TypeVar
+from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 import numpy as np
 from pydantic import BaseModel, Field
@@ -81,11 +82,39 @@ class SourceNote(BaseModel):
     source: str
 
 
+CurveKind = Literal["", "coarse grading", "fine grading", "strength profile"]
+GRADINGS: tuple[CurveKind, CurveKind] = ("coarse grading", "fine grading")
+
+
+@dataclass(frozen=True)
+class Before:
+    """An operation of another method that must be begun before one of this method, and why."""
+
+    method: str
+    begun: str
+    operation: str
+    why: str
+
+
 class Method(ABC, Generic[R, S, C]):
     """A test method. One module or package per method; see docs/add-a-method.md."""
 
     code: ClassVar[str]
     title: ClassVar[str]
+    place: ClassVar[int]
+    """Place among the methods in lists, from index tests to tests in the ground."""
+    mark: ClassVar[str] = ""
+    """What stands for the test beside its sample's pin in the ground column."""
+    curve_is: ClassVar[CurveKind] = ""
+    """What ``Reduction.curve`` is, for other tests, cards and figures of a site."""
+    includes: ClassVar[tuple[str, ...]] = ()
+    """Methods whose results of the same quantities stand in this one's: of one sample only this one's are counted."""
+    mapped_as: ClassVar[Literal["", "bearing", "infiltration"]] = ""
+    """The map of a site on which the headline stands at the test's position."""
+    inspects: ClassVar[str] = ""
+    """The kind of equipment that the test inspects."""
+    waits_for: ClassVar[tuple[Before, ...]] = ()
+    """What must be begun before an operation of this test, within a sample."""
     version: ClassVar[str] = "1"
     basis: ClassVar[tuple[str, ...]]
     applies_to: ClassVar[Applies] = "sample"

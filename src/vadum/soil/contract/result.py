@@ -60,6 +60,8 @@ class Result:
     quantity: str = ""
     card: int = 0
     agreement: bool = False
+    meaning: str = ""
+    sign: str = ""
 
     def of(
         self,
@@ -98,6 +100,17 @@ class Result:
             "name": self.name.format(**slots),
             "basis": self.basis if basis is None else basis,
         }
+
+    @property
+    def numeric(self) -> bool:
+        """Whether it is a number at all, not a word."""
+        return self.rounding is not None or bool(self.unit)
+
+    @property
+    def entry(self) -> tuple[str, str, str]:
+        """What a glossary says of it: symbol, meaning, unit."""
+        symbol = self.sign or "".join(text for text, _, _, _ in Formatter().parse(self.symbol)).strip()
+        return symbol, self.meaning or self.name, self.unit
 
     def gives(self, key: str) -> bool:
         """Return whether a parameter's key is of this result."""

@@ -17,8 +17,6 @@ from vadum.soil.contract.field import Row, resolution_of
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 
-# How well determinations agree is a measure of doubt itself.
-_AGREEMENT = frozenset({"spread", "spread_percent", "r_squared", "largest_cbr", "su_least", "su_most"})
 # A column up to this long is disturbed cell by cell, a longer one all at once at random, so many times.
 _CELL_BY_CELL = 24
 _DRAWS = 60
@@ -93,7 +91,7 @@ def uncertainties(
     Source: ISO/IEC Guide 98-3 (2008), 5.1.3 note 2: the derivative by disturbing each input by its own uncertainty.
     """
     own = readings.model_copy(deep=True)
-    base = _values(method.reduce(own, settings, context))
+    base = _values(method, method.work_out(own, settings, context))
     effects: dict[str, dict[tuple[str, str], float]] = {key: {} for key in base}
     for column in _columns(own, resolutions or {}):
         made = _one_by_one if len(column) <= _CELL_BY_CELL else _all_at_once
@@ -148,8 +146,10 @@ def _columns(readings: BaseModel, resolutions: Mapping[str, float]) -> list[list
     return list(found.values())
 
 
-def _values(reduction: Reduction) -> dict[str, float]:
-    return {p.key: p.value for p in reduction.parameters if p.value is not None and p.key not in _AGREEMENT}
+def _values(method: Method[Any, Any, Any], reduction: Reduction) -> dict[str, float]:
+    # How well determinations agree is a measure of doubt itself.
+    left = {one.key for one in method.results if one.agreement}
+    return {p.key: p.value for p in reduction.parameters if p.value is not None and p.key not in left}
 
 
 def _together(
@@ -162,7 +162,7 @@ def _together(
     for step in (shared.standard, -shared.standard):
         for cell, value in zip(cells, at, strict=True):
             cell.set(value + step)
-        found.append(_values(method.reduce(readings, settings, context)))
+        found.append(_values(method, method.work_out(readings, settings, context)))
     for cell, value in zip(cells, at, strict=True):
         cell.set(value)
     above, below = found
@@ -179,9 +179,9 @@ def _one_by_one(
     for cell in column:
         at, step = cell.value, cell.resolution / sqrt(12)
         cell.set(at + step)
-        above = _values(method.reduce(readings, settings, context))
+        above = _values(method, method.work_out(readings, settings, context))
         cell.set(at - step)
-        below = _values(method.reduce(readings, settings, context))
+        below = _values(method, method.work_out(readings, settings, context))
         cell.set(at)
         both = base.keys() & above.keys() & below.keys()
         yield (cell.path, cell.label), {key: ((above[key] - below[key]) / 2) ** 2 for key in both}
@@ -201,7 +201,7 @@ def _all_at_once(
     for _ in range(draws):
         for cell, value, part in zip(column, at, rng.uniform(-0.5, 0.5, len(column)), strict=True):
             cell.set(value + float(part) * cell.resolution)
-        for key, value in _values(method.reduce(readings, settings, context)).items():
+        for key, value in _values(method, method.work_out(readings, settings, context)).items():
             if key in base:
                 found.setdefault(key, []).append(value)
     for cell, value in zip(column, at, strict=True):

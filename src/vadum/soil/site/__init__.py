@@ -2,6 +2,6 @@
 
 from vadum.soil.site.quantities import FAMILIES, QUANTITIES, Quantity
 from vadum.soil.site.statistics import Spread, spread
-from vadum.soil.site.values import Value, depth_words, values_from
+from vadum.soil.site.values import Value, depth_words, given, values_from
 
-__all__ = ["FAMILIES", "QUANTITIES", "Quantity", "Spread", "Value", "depth_words", "spread", "values_from"]
+__all__ = ["FAMILIES", "QUANTITIES", "Quantity", "Spread", "Value", "depth_words", "given", "spread", "values_from"]

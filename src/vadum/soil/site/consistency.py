@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from math import exp
 
-from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.finding import Finding, warn
 from vadum.soil.physics.phases import saturated_dry_density, saturation_percent, void_ratio
 
 # Above this no rounding of densities and water contents explains more water than voids, percent.
@@ -40,7 +40,57 @@ _BEARING = {
 }
 # Conductivity by D10 scatters by less than this factor about Hazen's relation in sands of its range.
 _HAZEN = 300.0
+_MM_H = 3.6e6  # mm/h in one m/s
 _LOOK = "Look at both sheets: one of the two is wrong, or they are not of the same soil. Repeat the cheaper one."
+
+
+DENSER_THAN_GRAINS = warn(
+    "denser-than-grains", "Dry density {dry} leaves no voids between grains of Gs {grains}.", _LOOK
+)
+OVERFULL = warn(
+    "overfull", "Water content {water} and dry density {dry} give S = w Gs / e = {full:.0f} % with Gs {grains}.", _LOOK
+)
+OPTIMUM_BEYOND_ZERO_AIR = warn(
+    "optimum-beyond-zero-air",
+    "Largest dry density {dry} at {water} lies above {most:.2f} g/cm³, the zero-air line for Gs {grains}.",
+    _LOOK,
+)
+ACTIVITY = warn(
+    "activity",
+    "PI {index} and clay {clay} give an activity PI / clay of {activity:.2f}; clays have {least:g} to {most:g}.",
+    _LOOK,
+)
+REMOULDED_AGAINST_LIQUIDITY = warn(
+    "remoulded-against-liquidity",
+    "Remoulded vane strength {left} at a liquidity index of {index}; 170 exp(-4.6 LI) is {expected:.1f} kPa.",
+    _LOOK,
+)
+TWO_STRENGTHS = warn(
+    "two-strengths", "Vane {vane} and unconfined {pressed} of one depth differ {factor:.1f} times.", _LOOK
+)
+BEARING_AGAINST_CLASS = warn(
+    "bearing-against-class", "CBR {ratio} of a {group_symbol}; such soils have {low} to {high} %.", _LOOK
+)
+CONDUCTIVITY_AGAINST_GRADING = warn(
+    "conductivity-against-grading",
+    "Ks {m_s:.1e} m/s ({source}) with D10 {size}; 0.01 D10² is {expected:.1e} m/s.",
+    _LOOK,
+)
+
+# What the rules ask of the sample itself, by quantity.
+OF_SAMPLE = (
+    "dry_density",
+    "water_content",
+    "particle_density",
+    "maximum_dry_density",
+    "optimum_water_content",
+    "plasticity_index",
+    "liquidity_index",
+    "clay_percent",
+    "cbr",
+    "su_unconfined",
+    "d10_mm",
+)
 
 
 @dataclass(frozen=True)
@@ -55,8 +105,7 @@ class Fact:
 
 
 Facts = Mapping[str, Fact]
-Contradiction = tuple[str, str]  # the finding's code, and what is said
-Rule = Callable[[Facts, str], Iterator[Contradiction]]
+Rule = Callable[[Facts, str], Iterator[Finding]]
 
 
 def consistency(facts: Facts, group_symbol: str = "") -> list[Finding]:
@@ -64,122 +113,88 @@ def consistency(facts: Facts, group_symbol: str = "") -> list[Finding]:
 
     Arguments
     ---------
-    facts : results by name: dry_density, maximum_dry_density (g/cm3), water_content, optimum_water_content,
-        plasticity_index,
-        clay_percent, cbr (percent), particle_density, liquidity_index (plain numbers), su_vane, su_remoulded,
-        su_unconfined (kPa, of the same depth), d10_mm, ks_m_s; what is not known is left out
+    facts : results by quantity: those of ``OF_SAMPLE``, su_vane and su_remoulded (kPa, of the sample's depth) and
+        conductivity (mm/h, at the surface); what is not known is left out
     group_symbol : unified class, "" when it is open
     """
-    return [
-        Finding(severity="warn", code=code, message=said, action=_LOOK)
-        for rule in _RULES
-        for code, said in rule(facts, group_symbol)
-    ]
+    return [finding for rule in _RULES for finding in rule(facts, group_symbol)]
 
 
-def _overfull(facts: Facts, _: str) -> Iterator[Contradiction]:
+def _overfull(facts: Facts, _: str) -> Iterator[Finding]:
     """S = w Gs / e above 100 %. Source: ASTM D7263 (2021), clause 10."""
     dry, water, grains = (facts.get(n) for n in ("dry_density", "water_content", "particle_density"))
     if not (dry and water and grains):
         return
     voids = void_ratio(dry.value, grains.value)
     if voids <= 0:
-        yield (
-            "denser-than-grains",
-            f"Dry density {dry.said('g/cm³')} leaves no voids between grains of Gs {grains.said()}.",
-        )
+        yield DENSER_THAN_GRAINS.at(dry=dry.said("g/cm³"), grains=grains.said())
     elif (full := saturation_percent(water.value, grains.value, voids)) > _OVERFULL:
-        yield (
-            "overfull",
-            (
-                f"Water content {water.said('%', 1)} and dry density {dry.said('g/cm³')} give S = w Gs / e = {full:.0f}"
-                f" % with Gs {grains.said()}."
-            ),
-        )
+        yield OVERFULL.at(water=water.said("%", 1), dry=dry.said("g/cm³"), full=full, grains=grains.said())
 
 
-def _beyond_zero_air(facts: Facts, _: str) -> Iterator[Contradiction]:
+def _beyond_zero_air(facts: Facts, _: str) -> Iterator[Finding]:
     """The optimum lies above the zero-air line. Source: ASTM D698 (2021), clause 11."""
     dry, water, grains = (facts.get(n) for n in ("maximum_dry_density", "optimum_water_content", "particle_density"))
     if dry and water and grains:
         most = saturated_dry_density(water.value, grains.value)
         if dry.value > 1.01 * most:
-            yield (
-                "optimum-beyond-zero-air",
-                (
-                    f"Largest dry density {dry.said('g/cm³')} at {water.said('%', 1)} lies above {most:.2f} g/cm³, the"
-                    f" zero-air line for Gs {grains.said()}."
-                ),
+            yield OPTIMUM_BEYOND_ZERO_AIR.at(
+                dry=dry.said("g/cm³"), water=water.said("%", 1), most=most, grains=grains.said()
             )
 
 
-def _activity(facts: Facts, _: str) -> Iterator[Contradiction]:
+def _activity(facts: Facts, _: str) -> Iterator[Finding]:
     """A = PI / clay share. Source: Skempton (1953)."""
     index, clay = facts.get("plasticity_index"), facts.get("clay_percent")
     if index and clay and clay.value >= 5:
         activity = index.value / clay.value
         if not _ACTIVITY[0] <= activity <= _ACTIVITY[1]:
-            yield (
-                "activity",
-                (
-                    f"PI {index.said('%', 0)} and clay {clay.said('%', 0)} give an activity PI / clay of"
-                    f" {activity:.2f}; clays have {_ACTIVITY[0]:g} to {_ACTIVITY[1]:g}."
-                ),
+            yield ACTIVITY.at(
+                index=index.said("%", 0),
+                clay=clay.said("%", 0),
+                activity=activity,
+                least=_ACTIVITY[0],
+                most=_ACTIVITY[1],
             )
 
 
-def _remoulded(facts: Facts, _: str) -> Iterator[Contradiction]:
+def _remoulded(facts: Facts, _: str) -> Iterator[Finding]:
     """su remoulded = 170 exp(-4.6 LI) kPa. Source: Wroth and Wood (1978)."""
     index, left = facts.get("liquidity_index"), facts.get("su_remoulded")
     if index and left and left.value > 0 and -0.2 <= index.value <= 1.8:
         expected = 170.0 * exp(-4.6 * index.value)
         if not 1 / _REMOULDED <= left.value / expected <= _REMOULDED:
-            yield (
-                "remoulded-against-liquidity",
-                (
-                    f"Remoulded vane strength {left.said('kPa', 1)} at a liquidity index of {index.said()}; 170"
-                    f" exp(-4.6 LI) is {expected:.1f} kPa."
-                ),
-            )
+            yield REMOULDED_AGAINST_LIQUIDITY.at(left=left.said("kPa", 1), index=index.said(), expected=expected)
 
 
-def _two_strengths(facts: Facts, _: str) -> Iterator[Contradiction]:
+def _two_strengths(facts: Facts, _: str) -> Iterator[Finding]:
     """Vane and unconfined compression of the same depth; disturbance halves the one, fissures the other."""
     vane, pressed = facts.get("su_vane"), facts.get("su_unconfined")
     if vane and pressed and vane.value > 0 and pressed.value > 0:
         factor = max(vane.value / pressed.value, pressed.value / vane.value)
         if factor > _STRENGTHS:
-            yield (
-                "two-strengths",
-                (
-                    f"Vane {vane.said('kPa', 0)} and unconfined {pressed.said('kPa', 0)} of one depth differ"
-                    f" {factor:.1f} times."
-                ),
-            )
+            yield TWO_STRENGTHS.at(vane=vane.said("kPa", 0), pressed=pressed.said("kPa", 0), factor=factor)
 
 
-def _bearing(facts: Facts, group_symbol: str) -> Iterator[Contradiction]:
+def _bearing(facts: Facts, group_symbol: str) -> Iterator[Finding]:
     """Bearing ratio against the range of its class. Source: UFC 3-250-01, table of soil characteristics."""
     ratio = facts.get("cbr")
     ranges = [_BEARING[s] for s in group_symbol.replace("/", "-").split("-") if s in _BEARING]
     if ratio and ranges:
         low, high = min(r[0] for r in ranges), max(r[1] for r in ranges)
         if not low <= ratio.value <= high:
-            yield (
-                "bearing-against-class",
-                f"CBR {ratio.said('%', 0)} of a {group_symbol}; such soils have {low} to {high} %.",
-            )
+            yield BEARING_AGAINST_CLASS.at(ratio=ratio.said("%", 0), group_symbol=group_symbol, low=low, high=high)
 
 
-def _conductivity(facts: Facts, _: str) -> Iterator[Contradiction]:
+def _conductivity(facts: Facts, _: str) -> Iterator[Finding]:
     """k = 0.01 D10^2 m/s, D10 in mm, for sands of 0.06 to 3 mm. Source: Hazen (1892)."""
     size, ks = facts.get("d10_mm"), facts.get("ks_m_s")
     if size and ks and ks.value > 0 and 0.06 <= size.value <= 3:
         expected = 0.01 * size.value**2
-        if not 1 / _HAZEN <= ks.value / expected <= _HAZEN:
-            yield (
-                "conductivity-against-grading",
-                f"Ks {ks.value:.1e} m/s ({ks.source}) with D10 {size.said('mm', 3)}; 0.01 D10² is {expected:.1e} m/s.",
+        m_s = ks.value / _MM_H
+        if not 1 / _HAZEN <= m_s / expected <= _HAZEN:
+            yield CONDUCTIVITY_AGAINST_GRADING.at(
+                value=ks.value, source=ks.source, size=size.said("mm", 3), expected=expected
             )
 
 

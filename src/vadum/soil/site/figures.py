@@ -26,7 +26,7 @@ def _by_place(values: Sequence[Value], key: str) -> dict[tuple[str, str], Value]
 
 def limits_figure(values: Sequence[Value]) -> Figure | None:
     """Return the plasticity chart with every sample that has both limits; None without one."""
-    liquid, index = _by_place(values, "ll"), _by_place(values, "pi")
+    liquid, index = _by_place(values, "liquid_limit"), _by_place(values, "plasticity_index")
     both = sorted(liquid.keys() & index.keys())
     if not both:
         return None
@@ -138,11 +138,16 @@ def consistency_figure(values: Sequence[Value]) -> Figure | None:
     """Return water content against depth between the limits of the same sample; None without a water content at a
     depth."""
     drawn = depth_figure(
-        values, ["w"], key="site-water", title="Water content and limits with depth", label="water content", unit="%"
+        values,
+        ["water_content"],
+        key="site-water",
+        title="Water content and limits with depth",
+        label="water content",
+        unit="%",
     )
     if drawn is None:
         return None
-    plastic, liquid = _by_place(values, "pl"), _by_place(values, "ll")
+    plastic, liquid = _by_place(values, "plastic_limit"), _by_place(values, "liquid_limit")
     bars = [
         Line(key=f"limits-{i}", points=[(plastic[p].reported, at), (liquid[p].reported, at)], role="reference")
         for i, p in enumerate(sorted(plastic.keys() & liquid.keys()))

@@ -1,6 +1,6 @@
 """The plasticity chart."""
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series
 from vadum.soil.physics.plasticity import a_line, u_line
@@ -15,8 +15,8 @@ class Neighbour(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     label: str
-    liquid_limit: float
-    plastic_limit: float
+    liquid_limit: float = Field(json_schema_extra={"of": "liquid-limit.liquid_limit"})
+    plastic_limit: float = Field(json_schema_extra={"of": "plastic-limit.plastic_limit"})
 
 
 def plasticity_chart(liquid_limit: float | None, index: float | None, neighbours: list[Neighbour]) -> Figure:

@@ -1,4 +1,4 @@
-"""The quantities a designer asks a laboratory for, and which parameters of which methods give them."""
+"""The quantities a designer asks a laboratory for. Which results give them stands with the results."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -8,7 +8,7 @@ from typing import Literal
 class Quantity:
     """A quantity that tests of one or several methods give.
 
-    ``sources`` are method and parameter. ``side`` is the side on which a cautious value lies, "" where there is none:
+    A result that gives it names its key. ``side`` is the side on which a cautious value lies, "" where there is none:
     an index says what a soil is, not what it bears. ``log`` is true for what scatters by factors, such as conductivity.
     """
 
@@ -17,7 +17,6 @@ class Quantity:
     name: str
     unit: str
     family: str
-    sources: tuple[tuple[str, str], ...]
     side: Literal["", "low", "high"] = ""
     log: bool = False
 
@@ -29,73 +28,33 @@ class Quantity:
 _STATE, _GRAINS, _STRENGTH, _BEARING, _WATER = "state and plasticity", "grains", "strength", "bearing", "water and lime"
 
 QUANTITIES: tuple[Quantity, ...] = (
-    Quantity("w", "w", "water content", "%", _STATE, (("water-content", "water_content"),)),
-    Quantity("ll", "LL", "liquid limit", "%", _STATE, (("liquid-limit", "liquid_limit"),)),
-    Quantity("pl", "PL", "plastic limit", "%", _STATE, (("plastic-limit", "plastic_limit"),)),
-    Quantity("pi", "PI", "plasticity index", "%", _STATE, (("plastic-limit", "plasticity_index"),)),
-    Quantity("li", "LI", "liquidity index", "", _STATE, (("plastic-limit", "liquidity_index"),)),
-    Quantity("gs", "Gs", "particle density", "", _STATE, (("particle-density", "particle_density"),)),
-    Quantity(
-        "dry",
-        "ρd",
-        "dry density in place",
-        "g/cm³",
-        _STATE,
-        (("ring-density", "dry_density"), ("excavation-density", "dry_density")),
-        "low",
-    ),
-    Quantity(
-        "gravel", "gravel", "gravel", "%", _GRAINS, (("hydrometer", "gravel_percent"), ("sieve", "gravel_percent"))
-    ),
-    Quantity("sand", "sand", "sand", "%", _GRAINS, (("hydrometer", "sand_percent"), ("sieve", "sand_percent"))),
-    Quantity("fines", "fines", "fines", "%", _GRAINS, (("hydrometer", "fines_percent"), ("sieve", "fines_percent"))),
-    Quantity("clay", "clay", "clay size", "%", _GRAINS, (("hydrometer", "clay_percent"),)),
-    Quantity(
-        "d10", "D10", "diameter at 10 % finer", "mm", _GRAINS, (("hydrometer", "d10_mm"), ("sieve", "d10_mm")), "", True
-    ),
-    Quantity(
-        "friction",
-        "φ′",
-        "angle of friction",
-        "°",
-        _STRENGTH,
-        (("triaxial", "friction_effective"), ("direct-shear", "friction_peak")),
-        "low",
-    ),
-    Quantity(
-        "cohesion",
-        "c′",
-        "cohesion",
-        "kPa",
-        _STRENGTH,
-        (("triaxial", "cohesion_effective"), ("direct-shear", "cohesion_peak")),
-        "low",
-    ),
-    Quantity("cu", "cu", "undrained strength, triaxial", "kPa", _STRENGTH, (("triaxial", "cu"),), "low"),
-    Quantity("su", "su", "undrained strength, unconfined", "kPa", _STRENGTH, (("unconfined", "su"),), "low"),
-    Quantity(
-        "vane", "su vane", "undrained strength, vane, not corrected", "kPa", _STRENGTH, (("vane", "su_mean"),), "low"
-    ),
-    Quantity("optimum", "w opt", "optimum water content", "%", _BEARING, (("compaction", "optimum_water_content"),)),
-    Quantity("proctor", "ρd max", "maximum dry density", "g/cm³", _BEARING, (("compaction", "maximum_dry_density"),)),
-    Quantity("cbr", "CBR", "bearing ratio in the mould", "%", _BEARING, (("cbr-lab", "cbr"),), "low"),
-    Quantity("cbr_site", "CBR site", "bearing ratio in the ground", "%", _BEARING, (("cbr-in-situ", "cbr"),), "low"),
-    Quantity("ev2", "Ev2", "modulus of the second loading", "MPa", _BEARING, (("plate-static", "ev2"),), "low"),
-    Quantity(
-        "plate", "q safe", "safe pressure under the plate", "kPa", _BEARING, (("plate-incremental", "safe_kpa"),), "low"
-    ),
-    Quantity(
-        "ks",
-        "Ks",
-        "conductivity at saturation",
-        "mm/h",
-        _WATER,
-        (("falling-head", "ks_site"), ("well-permeameter", "kfs")),
-        "low",
-        True,
-    ),
-    Quantity("fc", "FC", "field capacity", "%", _WATER, (("retention", "field_capacity"),)),
-    Quantity("available", "AW", "available water", "%", _WATER, (("retention", "available"),)),
-    Quantity("lime", "lime", "lime demand", "%", _WATER, (("lime-demand", "lime_percent"),)),
+    Quantity("water_content", "w", "water content", "%", _STATE),
+    Quantity("liquid_limit", "LL", "liquid limit", "%", _STATE),
+    Quantity("plastic_limit", "PL", "plastic limit", "%", _STATE),
+    Quantity("plasticity_index", "PI", "plasticity index", "%", _STATE),
+    Quantity("liquidity_index", "LI", "liquidity index", "", _STATE),
+    Quantity("particle_density", "Gs", "particle density", "", _STATE),
+    Quantity("dry_density", "ρd", "dry density in place", "g/cm³", _STATE, side="low"),
+    Quantity("gravel_percent", "gravel", "gravel", "%", _GRAINS),
+    Quantity("sand_percent", "sand", "sand", "%", _GRAINS),
+    Quantity("fines_percent", "fines", "fines", "%", _GRAINS),
+    Quantity("clay_percent", "clay", "clay size", "%", _GRAINS),
+    Quantity("d10_mm", "D10", "diameter at 10 % finer", "mm", _GRAINS, log=True),
+    Quantity("friction", "φ′", "angle of friction", "°", _STRENGTH, side="low"),
+    Quantity("cohesion", "c′", "cohesion", "kPa", _STRENGTH, side="low"),
+    Quantity("su_triaxial", "cu", "undrained strength, triaxial", "kPa", _STRENGTH, side="low"),
+    Quantity("su_unconfined", "su", "undrained strength, unconfined", "kPa", _STRENGTH, side="low"),
+    Quantity("su_vane", "su vane", "undrained strength, vane, not corrected", "kPa", _STRENGTH, side="low"),
+    Quantity("optimum_water_content", "w opt", "optimum water content", "%", _BEARING),
+    Quantity("maximum_dry_density", "ρd max", "maximum dry density", "g/cm³", _BEARING),
+    Quantity("cbr", "CBR", "bearing ratio in the mould", "%", _BEARING, side="low"),
+    Quantity("cbr_in_place", "CBR site", "bearing ratio in the ground", "%", _BEARING, side="low"),
+    Quantity("ev2", "Ev2", "modulus of the second loading", "MPa", _BEARING, side="low"),
+    Quantity("safe_kpa", "safe", "safe pressure under the plate", "kPa", _BEARING, side="low"),
+    Quantity("conductivity", "Ks", "conductivity at saturation", "mm/h", _WATER, side="low", log=True),
+    Quantity("field_capacity", "θ 33", "field capacity", "%", _WATER),
+    Quantity("available", "AW", "available water", "%", _WATER),
+    Quantity("lime_percent", "lime", "lime demand", "%", _WATER),
 )
 FAMILIES: tuple[str, ...] = tuple(dict.fromkeys(q.family for q in QUANTITIES))
+BY_KEY = {q.key: q for q in QUANTITIES}

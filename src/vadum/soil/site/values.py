@@ -1,10 +1,11 @@
 """Results put in their place: which quantity, where, how deep, of which test."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from vadum.soil.site.quantities import QUANTITIES, Quantity
+from vadum.soil.contract.result import Result
+from vadum.soil.site.quantities import BY_KEY, Quantity
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ class Value:
 
 
 def values_from(
-    method: str,
+    results: Sequence[Result],
     parameters: Mapping[str, Mapping[str, Any]],
     *,
     location: str,
@@ -39,15 +40,22 @@ def values_from(
 
     Arguments
     ---------
-    method : code of the method
+    results : those the test's method declares
     parameters : reported value and text by the parameter's key; words without a number give nothing
     """
     return [
-        Value(quantity, location, sample, top_m, base_m, test, float(found["reported"]), str(found["text"]))
-        for quantity in QUANTITIES
-        for code, key in quantity.sources
-        if code == method and (found := parameters.get(key)) is not None and found["reported"] is not None
+        Value(BY_KEY[key], location, sample, top_m, base_m, test, float(found["reported"]), str(found["text"]))
+        for key, found in given(results, parameters).items()
     ]
+
+
+def given(results: Sequence[Result], parameters: Mapping[str, Mapping[str, Any]]) -> dict[str, Mapping[str, Any]]:
+    """Return the parameters that give a quantity as a number, by the quantity's key."""
+    return {
+        one.quantity: found
+        for one in results
+        if one.quantity and (found := parameters.get(one.key)) is not None and found["reported"] is not None
+    }
 
 
 def depth_words(top_m: float | None, base_m: float | None) -> str:

@@ -274,13 +274,15 @@ def _mix(session: Session, test: Test) -> dict[str, Any]:
     if test.sample is None:
         return found
     beside = Beside(session, test.sample)
-    if water := beside.newest("water-content"):
-        found["w_now"] = water.summary["parameters"].get("water_content", {}).get("text", "")
-    if packed := beside.newest("compaction"):
-        values = packed.summary["parameters"]
-        found["w_target"] = values.get("optimum_water_content", {}).get("text", "")
-        found["density"] = values.get("maximum_dry_density", {}).get("text", "")
-        found["volume"] = f"{packed.readings.get('volume_mould_cm3', ''):g}"
+    for name, quantity in (
+        ("w_now", "water_content"),
+        ("w_target", "optimum_water_content"),
+        ("density", "maximum_dry_density"),
+    ):
+        if known := beside.quantity(quantity):
+            found[name] = known[1]["text"]
+    if packed := beside.quantity("maximum_dry_density"):
+        found["volume"] = f"{packed[0].readings.get('volume_mould_cm3', ''):g}"
     return found
 
 

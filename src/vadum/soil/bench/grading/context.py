@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from vadum.soil.contract.field import Context, Leant
+from vadum.soil.contract.field import Context, Leant, curve_of, leant
 from vadum.soil.contract.figure import Point
 
 
@@ -19,6 +19,6 @@ class GradingContext(Context):
     """Context of sieve and hydrometer."""
 
     largest_particle_mm: Leant | None = Field(default=None, description="largest particle of the sample, mm")
-    sieve_curve: CurveOf | None = Field(default=None, description="the sample's sieve limb")
-    hydrometer_curve: CurveOf | None = Field(default=None, description="the sample's sedimentation limb")
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    sieve_curve: CurveOf | None = curve_of("sieve", "the sample's sieve limb")
+    hydrometer_curve: CurveOf | None = curve_of("hydrometer", "the sample's sedimentation limb")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")

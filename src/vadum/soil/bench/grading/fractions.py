@@ -6,14 +6,52 @@ from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import TENTH, significant
 from vadum.soil.physics.grading import Curve, curvature, uniformity
 
-D_MM = Result("d{p}_mm", "D{p}", "diameter at {p} % finer", "mm", significant(3))
-UNIFORMITY = Result("uniformity", "Cu", "coefficient of uniformity", "", significant(2), basis="ASTM D2487 clause 8")
-CURVATURE = Result("curvature", "Cc", "coefficient of curvature", "", significant(2), basis="ASTM D2487 clause 8")
-COBBLES = Result("cobbles_percent", "cobbles", "above {cobble} mm", "%", TENTH)
-GRAVEL = Result("gravel_percent", "gravel", "{gravel} to {cobble} mm", "%", TENTH)
-SAND = Result("sand_percent", "sand", "{fines} to {gravel} mm", "%", TENTH)
-FINES = Result("fines_percent", "fines", "below {fines} mm", "%", TENTH)
-CLAY = Result("clay_percent", "clay size", "below 0.002 mm", "%", TENTH)
+D10_MM = Result("d10_mm", "D10", "diameter at 10 % finer", "mm", significant(3), quantity="d10_mm", card=26)
+D15_MM = Result("d15_mm", "D15", "diameter at 15 % finer", "mm", significant(3))
+D30_MM = Result("d30_mm", "D30", "diameter at 30 % finer", "mm", significant(3), card=25)
+D50_MM = Result("d50_mm", "D50", "diameter at 50 % finer", "mm", significant(3))
+D60_MM = Result("d60_mm", "D60", "diameter at 60 % finer", "mm", significant(3), card=24)
+D85_MM = Result("d85_mm", "D85", "diameter at 85 % finer", "mm", significant(3))
+UNIFORMITY = Result(
+    "uniformity", "Cu", "coefficient of uniformity", "", significant(2), basis="ASTM D2487 clause 8", card=27
+)
+CURVATURE = Result(
+    "curvature", "Cc", "coefficient of curvature", "", significant(2), basis="ASTM D2487 clause 8", card=28
+)
+COBBLES = Result(
+    "cobbles_percent", "cobbles", "above {cobble} mm", "%", TENTH, meaning="particles above the upper bound of gravel"
+)
+GRAVEL = Result(
+    "gravel_percent",
+    "gravel",
+    "{gravel} to {cobble} mm",
+    "%",
+    TENTH,
+    quantity="gravel_percent",
+    card=20,
+    meaning="particles between the upper bounds of sand and of gravel",
+)
+SAND = Result(
+    "sand_percent",
+    "sand",
+    "{fines} to {gravel} mm",
+    "%",
+    TENTH,
+    quantity="sand_percent",
+    card=21,
+    meaning="particles between the upper bounds of fines and of sand",
+)
+FINES = Result(
+    "fines_percent",
+    "fines",
+    "below {fines} mm",
+    "%",
+    TENTH,
+    quantity="fines_percent",
+    card=22,
+    meaning="particles below the lower bound of sand",
+)
+CLAY = Result("clay_percent", "clay size", "below 0.002 mm", "%", TENTH, quantity="clay_percent", card=23)
 SHARES = {one.key: one for one in (COBBLES, GRAVEL, SAND, FINES, CLAY)}
 
 Convention = Literal["unified", "ISO 14688"]
@@ -43,7 +81,7 @@ FRACTIONS: dict[Convention, tuple[tuple[str, float, float], ...]] = {
     ),
 }
 _BOUNDS = {"unified": (75.0, 4.75, 0.075), "ISO 14688": (63.0, 2.0, 0.063)}
-_D = ("10", "15", "30", "50", "60", "85")
+_D = {"10": D10_MM, "15": D15_MM, "30": D30_MM, "50": D50_MM, "60": D60_MM, "85": D85_MM}
 
 
 def fines_bound_mm(convention: Convention) -> float:
@@ -68,7 +106,7 @@ def main_shares(curve: Curve, convention: Convention) -> dict[str, float]:
 def grading_parameters(curve: Curve, convention: Convention, basis: str) -> list[Parameter]:
     """Return D-values, coefficients and shares of a curve, as far as it reaches."""
     found: dict[str, float] = {p: d for p in _D if (d := curve.diameter_at(float(p))) is not None}
-    parameters = [D_MM.of(d, basis=basis, p=p) for p, d in found.items()]
+    parameters = [_D[p].of(d, basis=basis) for p, d in found.items()]
     if "10" in found and "60" in found:
         cu = uniformity(found["10"], found["60"])
         parameters.append(UNIFORMITY.of(cu))

@@ -9,9 +9,25 @@ from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, Rounding
 from vadum.soil.physics import bearing as eq
 
-CBR = Result("cbr", "CBR", "{of}", "%")
-CBR_AT = Result("cbr_{code}", "{label} {depth:g}", "{of}, at {depth:g} mm", "%", TENTH)
-ZERO_MM = Result("zero_{table}_mm", "{label} origin", "{of}, origin moved ({how})", "mm", HUNDREDTH)
+CBR = Result("cbr", "CBR", "{of}", "%", meaning="bearing ratio")
+CBR_AT = Result(
+    "cbr_{code}",
+    "{label} {depth:g}",
+    "{of}, at {depth:g} mm",
+    "%",
+    TENTH,
+    sign="CBR",
+    meaning="bearing ratio of one place at one depth",
+)
+ZERO_MM = Result(
+    "zero_{table}_mm",
+    "{label} origin",
+    "{of}, origin moved ({how})",
+    "mm",
+    HUNDREDTH,
+    sign="x0",
+    meaning="how far the origin is moved",
+)
 
 BASIS: dict[str, str] = {"13.2 and 20.0 kN": "EN 13286-47", "6.9 and 10.3 MPa": "ASTM D1883"}
 

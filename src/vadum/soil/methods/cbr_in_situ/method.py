@@ -30,6 +30,8 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
 
     code = "cbr-in-situ"
     title = "CBR in the ground"
+    place = 110
+    mapped_as = "bearing"
     basis = ("BS 1377-9", "ASTM D4429")
     applies_to = "location"
     clocked = (*POSITIONS, "rate_measured_mm_min", "ended")

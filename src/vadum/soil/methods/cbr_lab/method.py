@@ -10,7 +10,7 @@ from vadum.soil.bench.plunger import advice, report
 from vadum.soil.bench.plunger.readings import planned_rows, press_view
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.cbr_lab import findings as own_findings
@@ -29,6 +29,10 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
 
     code = "cbr-lab"
     title = "CBR in the mould"
+    place = 100
+    mark = "CBR"
+    mapped_as = "bearing"
+    waits_for = (Before("compaction", "weigh-dry", "mould", "the mould is made at the optimum"),)
     basis = ("EN 13286-47", "BS 1377-4", "ASTM D1883")
     clocked = ("top", "bottom", "rate_measured_mm_min", "finished")
     headline = (

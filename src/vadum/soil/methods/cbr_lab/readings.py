@@ -13,7 +13,7 @@ from vadum.soil.bench.plunger.readings import (
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
-from vadum.soil.contract.field import Context, Leant, Readings, Row, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, Row, leant, reading, setting
 
 Scheme = Literal[
     "62 blows x 3, 2.5 kg", "62 blows x 5, 4.5 kg", "56 blows x 5, 4.5 kg", "56 blows x 3, 2.5 kg", "another"
@@ -109,7 +109,7 @@ class CbrLabContext(Context):
     """Tins, the ring, and the compaction curve the mould is made by."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
-    optimum_water_content: Leant | None = Field(default=None, description="percent")
-    maximum_dry_density: Leant | None = Field(default=None, description="g/cm3")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")
+    optimum_water_content: Leant | None = leant("compaction.optimum_water_content", "percent")
+    maximum_dry_density: Leant | None = leant("compaction.maximum_dry_density", "g/cm3")
     ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

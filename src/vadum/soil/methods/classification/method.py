@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.method import DEFER, Before, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.classification import findings as own_findings
@@ -25,6 +25,13 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
 
     code = "classification"
     title = "Classification"
+    place = 220
+    mark = "class"
+    waits_for = (
+        Before("liquid-limit", "weigh-dry", "classify", "the class needs the limits"),
+        Before("plastic-limit", "weigh-dry", "classify", "the class needs the limits"),
+        Before("sieve", "shake", "classify", "the class needs the grading"),
+    )
     basis = ("ASTM D2487", "AASHTO M 145", "Soil Survey Manual ch. 3")
     headline = ("group_symbol", "group_name", "highway_group", "texture")
     results = results_in(own_results)

@@ -5,7 +5,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from vadum.soil.bench.grading.context import CurveOf
-from vadum.soil.contract.field import Context, Leant, Readings, Settings, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, Settings, curve_of, leant, reading, said, setting
 from vadum.soil.site.plasticity_chart import Neighbour
 
 _FROM = "; from the sample's grading when left blank"
@@ -66,12 +66,12 @@ class ClassificationSettings(Settings):
 class ClassificationContext(Context):
     """The sample's other tests."""
 
-    sieve_curve: CurveOf | None = Field(default=None, description="the sample's sieve limb")
-    hydrometer_curve: CurveOf | None = Field(default=None, description="the sample's sedimentation limb")
-    liquid_limit: Leant | None = Field(default=None, description="LL of this sample, percent, as reported")
-    liquid_limit_not_determinable: bool = Field(
-        default=False, description="true when the liquid limit could not be had"
+    sieve_curve: CurveOf | None = curve_of("sieve", "the sample's sieve limb")
+    hydrometer_curve: CurveOf | None = curve_of("hydrometer", "the sample's sedimentation limb")
+    liquid_limit: Leant | None = leant("liquid-limit.liquid_limit", "LL of this sample, percent, as reported")
+    liquid_limit_not_determinable: bool = said(
+        "liquid-limit.liquid_limit", "", "true when the liquid limit could not be had"
     )
-    plasticity_index: Leant | None = Field(default=None, description="PI of this sample, percent, as reported")
-    non_plastic: bool = Field(default=False, description="true when the sample was reported as non-plastic")
+    plasticity_index: Leant | None = leant("plastic-limit.plasticity_index", "PI of this sample, percent, as reported")
+    non_plastic: bool = said("plastic-limit.plasticity_index", "NP", "true when the sample was reported as non-plastic")
     neighbours: list[Neighbour] = Field(default_factory=list, description="limits of the project's other samples")

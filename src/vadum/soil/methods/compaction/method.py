@@ -8,7 +8,7 @@ from vadum.soil.bench import particle, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.compaction import findings as own_findings
@@ -24,6 +24,9 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
 
     code = "compaction"
     title = "Compaction"
+    place = 90
+    mark = "ρd max"
+    waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)
     basis = ("ASTM D698", "ASTM D1557", "ASTM D4718", "EN 13286-2")
     headline = (
         "maximum_dry_density",

@@ -7,7 +7,7 @@ from pydantic import Field
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Leant, Readings, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, leant, reading, setting
 
 Scheme = Literal["light, 1 L mould", "light, 152 mm mould", "heavy, 1 L mould", "heavy, 152 mm mould"]
 
@@ -81,4 +81,4 @@ class CompactionContext(Context):
     """Tins, and what the curve is judged against."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")

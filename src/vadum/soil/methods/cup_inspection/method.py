@@ -49,6 +49,8 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
     code = "cup-inspection"
     reported_as_found = True
     title = "Cup inspection"
+    place = 230
+    inspects = "cup"
     basis = ("ASTM D4318",)
     applies_to = "equipment"
     headline = ("verdict", "drop_height")

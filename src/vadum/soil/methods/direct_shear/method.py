@@ -26,6 +26,8 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
 
     code = "direct-shear"
     title = "Direct shear"
+    place = 140
+    mark = "φ′"
     basis = ("ASTM D3080", "ISO 17892-10")
     folds = {"record": "specimen"}
     headline = ("friction_peak", "cohesion_peak", "friction_end", "cohesion_end", "dilation", "r_squared")

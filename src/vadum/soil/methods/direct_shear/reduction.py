@@ -8,7 +8,14 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
-from vadum.soil.methods.direct_shear.results import COHESION, DILATION, FRICTION, R_SQUARED
+from vadum.soil.methods.direct_shear.results import (
+    COHESION_END,
+    COHESION_PEAK,
+    DILATION,
+    FRICTION_END,
+    FRICTION_PEAK,
+    R_SQUARED,
+)
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3, normal_stress_kpa, sheared
 from vadum.soil.physics.envelope import Envelope, envelope
 
@@ -32,9 +39,18 @@ def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSett
     result.findings += unexplained(settings, {name: f"the peak of specimen {n}" for n, name in enumerate(PEAKS, 1)})
     result.computed = _computed(readings, settings, made)
     if peak is not None and len(made) >= 2:
-        _line(result, peak, "peak", "", made)
+        result.parameters += [
+            FRICTION_PEAK.of(peak.friction_deg, doubt=peak.friction_error),
+            COHESION_PEAK.of(peak.cohesion_kpa, doubt=peak.cohesion_error),
+            R_SQUARED.of(peak.r_squared),
+        ]
+        _step(result, peak, "at the peak", [(s.peak_normal_kpa, s.peak_kpa) for s in made])
         if end is not None:
-            _line(result, end, "end", " end", made)
+            result.parameters += [
+                FRICTION_END.of(end.friction_deg, doubt=end.friction_error),
+                COHESION_END.of(end.cohesion_kpa, doubt=end.cohesion_error),
+            ]
+            _step(result, end, "at the end of the test", [(s.end_normal_kpa, s.end_kpa) for s in made])
     angles = [s.dilation_deg for s in made if s.dilation_deg is not None]
     if angles:
         result.parameters.append(DILATION.of(sum(angles) / len(angles)))
@@ -69,15 +85,8 @@ def _computed(
     return computed
 
 
-def _line(result: Reduction, line: Envelope, key: str, words: str, made: list[Sheared]) -> None:
-    what = "at the peak" if key == "peak" else "at the end of the test"
-    result.parameters += [
-        FRICTION.of(line.friction_deg, doubt=line.friction_error, key=key, words=words, what=what),
-        COHESION.of(line.cohesion_kpa, doubt=line.cohesion_error, key=key, words=words, what=what),
-    ]
-    if key == "peak":
-        result.parameters.append(R_SQUARED.of(line.r_squared))
-    pairs = [(s.peak_normal_kpa, s.peak_kpa) if key == "peak" else (s.end_normal_kpa, s.end_kpa) for s in made]
+def _step(result: Reduction, line: Envelope, what: str, pairs: list[tuple[float, float]]) -> None:
+    """Explain an envelope by the points it runs through."""
     result.derivation.append(
         Step(
             symbol="τ",

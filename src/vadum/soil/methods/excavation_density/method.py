@@ -25,6 +25,8 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
 
     code = "excavation-density"
     title = "Density, excavated hole"
+    place = 80
+    mark = "hole"
     basis = ("ASTM D5030", "ASTM D1556", "ISO 11272")
     headline = ("dry_density", "fine_earth_density", "water_content", "stones_mass_percent", "saturation_percent")
     results = results_in(own_results, phases)

@@ -10,6 +10,8 @@ DRY_DENSITY = Result(
     "g/cm³",
     HUNDREDTH,
     basis="ASTM D5030",
+    quantity="dry_density",
+    card=10,
 )
 FINE_EARTH_DENSITY = Result(
     "fine_earth_density",
@@ -18,8 +20,9 @@ FINE_EARTH_DENSITY = Result(
     "g/cm³",
     HUNDREDTH,
     basis="dry fines / (V − V stones)",
+    card=11,
 )
-STONES_MASS_PERCENT = Result("stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", TENTH)
+STONES_MASS_PERCENT = Result("stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", TENTH, card=12)
 STONES_VOLUME_PERCENT = Result(
     "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", TENTH
 )

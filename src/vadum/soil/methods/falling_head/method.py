@@ -23,6 +23,8 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
 
     code = "falling-head"
     title = "Infiltration, falling head"
+    place = 180
+    mapped_as = "infiltration"
     basis = ("ASTM D8152",)
     applies_to = "location"
     headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")

@@ -3,19 +3,50 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, WHOLE, significant
 
-KS_SITE = Result("ks_site", "Ks", "conductivity at saturation, {over}", "mm/h", significant(3), basis="ASTM D8152")
+KS_SITE = Result(
+    "ks_site",
+    "Ks",
+    "conductivity at saturation, {over}",
+    "mm/h",
+    significant(3),
+    basis="ASTM D8152",
+    quantity="conductivity",
+    meaning="conductivity at saturation of a site",
+)
 KS_SITE_M_S = Result("ks_site_m_s", "Ks", "the same in SI", "m/s", significant(2), basis="ASTM D8152")
-SPREAD = Result("spread", "spread", "geometric standard deviation, a factor", "", HUNDREDTH)
-DESIGN_MM_H = Result("design_mm_h", "design", "site's mean over a factor of {safety_factor:g}", "mm/h", significant(2))
+SPREAD = Result("spread", "spread", "geometric standard deviation, a factor", "", HUNDREDTH, agreement=True)
+DESIGN_MM_H = Result(
+    "design_mm_h",
+    "design",
+    "site's mean over a factor of {safety_factor:g}",
+    "mm/h",
+    significant(2),
+    meaning="rate for design: over a factor",
+)
 JUDGED = Result("judged", "required", "rate the project requires")
-KS = Result("ks_{number}", "Ks {number}", "conductivity, cylinder {number}", "mm/h", significant(3), basis="ASTM D8152")
+KS = Result(
+    "ks_{number}",
+    "Ks {number}",
+    "conductivity, cylinder {number}",
+    "mm/h",
+    significant(3),
+    basis="ASTM D8152",
+    meaning="conductivity at saturation of one place",
+)
 LATE = Result(
     "late_{number}",
     "late {number}",
     "speed of the fall in the last third, cylinder {number}; for comparison",
     "mm/h",
     significant(2),
+    meaning="speed of the fall in the last third; for comparison",
 )
 SUCTION = Result(
-    "suction_{number}", "C {number}", "suction at the front, cylinder {number}", "mm", WHOLE, basis="ASTM D8152"
+    "suction_{number}",
+    "C {number}",
+    "suction at the front, cylinder {number}",
+    "mm",
+    WHOLE,
+    basis="ASTM D8152",
+    meaning="suction at the wetting front",
 )

@@ -28,6 +28,10 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
 
     code = "hydrometer"
     title = "Hydrometer analysis"
+    place = 50
+    mark = "fines"
+    curve_is = "fine grading"
+    includes = ("sieve",)
     basis = ("ASTM D7928", "ASTM D422", "ISO 17892-4")
     run_together = MOST_CYLINDERS
     clocked = ("sedimentation",)

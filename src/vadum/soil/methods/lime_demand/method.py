@@ -24,6 +24,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
 
     code = "lime-demand"
     title = "Lime demand by pH"
+    place = 210
     basis = ("ASTM D6276",)
     headline = ("lime_percent", "branch", "highest_ph", "lime_only_ph")
     results = results_in(own_results)

@@ -10,7 +10,9 @@ LIME_PERCENT = Result(
     "%",
     TENTH,
     basis="ASTM D6276",
+    quantity="lime_percent",
+    meaning="lime demand by pH",
 )
 HIGHEST_PH = Result("highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", HUNDREDTH)
 LIME_ONLY_PH = Result("lime_only_ph", "pH lime", "lime only at 25 °C", "", HUNDREDTH)
-BRANCH = Result("branch", "decision", "{decided}", basis="ASTM D6276")
+BRANCH = Result("branch", "decision", "{decided}", basis="ASTM D6276", meaning="decision on the lime demand")

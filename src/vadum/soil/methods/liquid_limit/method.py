@@ -9,7 +9,7 @@ from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.liquid_limit import findings as own_findings
@@ -27,6 +27,9 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
 
     code = "liquid-limit"
     title = "Liquid limit"
+    place = 20
+    mark = "LL"
+    waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)
     basis = ("ASTM D4318", "AASHTO T 89", "ISO 17892-12", "BS 1377-2")
     headline = ("liquid_limit", "flow_index", "spread")
     results = results_in(own_results)

@@ -3,7 +3,9 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import TENTH, THOUSANDTH, WHOLE
 
-LIQUID_LIMIT = Result("liquid_limit", "LL", "liquid limit", "%", WHOLE, basis="ASTM D4318 clause 15")
+LIQUID_LIMIT = Result(
+    "liquid_limit", "LL", "liquid limit", "%", WHOLE, basis="ASTM D4318 clause 15", quantity="liquid_limit", card=2
+)
 FLOW_INDEX = Result("flow_index", "IF", "flow index", "%", TENTH, basis="slope per log cycle of blows")
-R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH)
-SPREAD = Result("spread", "Δ", "spread of determinations", "%", TENTH)
+R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH, agreement=True)
+SPREAD = Result("spread", "Δ", "spread of determinations", "%", TENTH, agreement=True)

@@ -27,6 +27,8 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
 
     code = "particle-density"
     title = "Particle density"
+    place = 60
+    mark = "Gs"
     basis = (BASIS, "ISO 17892-3")
     headline = ("particle_density", "grain_density_g_cm3", "spread")
     results = results_in(own_results)

@@ -8,7 +8,7 @@ from vadum.soil.bench import weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.plastic_limit import findings as own_findings
@@ -23,6 +23,9 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
 
     code = "plastic-limit"
     title = "Plastic limit"
+    place = 30
+    mark = "PL"
+    waits_for = (Before("liquid-limit", "mix", "roll", "threads are rolled from the liquid limit's mix"),)
     basis = ("ASTM D4318", "AASHTO T 90", "ISO 17892-12")
     headline = ("plastic_limit", "plasticity_index", "liquidity_index", "consistency_index")
     results = results_in(own_results)

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
-from vadum.soil.contract.field import Context, Leant, Readings, Settings, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, Settings, leant, reading, said, setting
 from vadum.soil.site.plasticity_chart import Neighbour
 
 
@@ -70,10 +70,10 @@ class PlasticLimitContext(Context):
     """The liquid limit of the same sample, and what the indices lean on."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    liquid_limit: Leant | None = Field(default=None, description="LL of this sample, percent, as reported")
-    liquid_limit_not_determinable: bool = Field(
-        default=False, description="true when the liquid limit could not be had"
+    liquid_limit: Leant | None = leant("liquid-limit.liquid_limit", "LL of this sample, percent, as reported")
+    liquid_limit_not_determinable: bool = said(
+        "liquid-limit.liquid_limit", "", "true when the liquid limit could not be had"
     )
-    natural_water_content: Leant | None = Field(default=None, description="natural water content, percent")
-    clay_percent: Leant | None = Field(default=None, description="share finer than 2 um, percent of dry mass")
+    natural_water_content: Leant | None = leant("water-content.water_content", "natural water content, percent")
+    clay_percent: Leant | None = leant("hydrometer.clay_percent", "share finer than 2 um, percent of dry mass")
     neighbours: list[Neighbour] = Field(default_factory=list, description="limits of the project's other samples")

@@ -32,6 +32,8 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
 
     code = "plate-incremental"
     title = "Plate, increments"
+    place = 130
+    mapped_as = "bearing"
     basis = ("ASTM D1194", "IS 1888", "EN 1997-2 annex K")
     applies_to = "location"
     clocked = ("rows", "ended")

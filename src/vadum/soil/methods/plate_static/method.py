@@ -26,6 +26,8 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
 
     code = "plate-static"
     title = "Plate, repeated loading"
+    place = 120
+    mapped_as = "bearing"
     basis = ("DIN 18134", "ASTM D1195", "SN 670 317")
     applies_to = "location"
     clocked = ("stages",)

@@ -5,8 +5,12 @@ from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
 RATIO = Result("ratio", "Ev2/Ev1", "ratio of the moduli", "", HUNDREDTH)
 EV1 = Result("ev1", "Ev1", "deformation modulus, first loading", "MPa", TENTH)
-EV2 = Result("ev2", "Ev2", "deformation modulus, second loading", "MPa", TENTH)
-EV1_OTHER = Result("ev1_{other}", "Ev1 {other}", "first loading, {other}", "MPa", TENTH)
-EV2_OTHER = Result("ev2_{other}", "Ev2 {other}", "second loading, {other}", "MPa", TENTH)
+EV2 = Result("ev2", "Ev2", "deformation modulus, second loading", "MPa", TENTH, quantity="ev2")
+EV1_OTHER = Result(
+    "ev1_{other}", "Ev1 {other}", "first loading, {other}", "MPa", TENTH, meaning="first loading, by the other school"
+)
+EV2_OTHER = Result(
+    "ev2_{other}", "Ev2 {other}", "second loading, {other}", "MPa", TENTH, meaning="second loading, by the other school"
+)
 KS = Result("ks", "ks", "modulus of subgrade reaction", "MN/m³", WHOLE, basis="σ at 1.25 mm over 1.25 mm, 762 mm plate")
 JUDGEMENT = Result("judgement", "limits", "judgement against the project's limits", basis="limits set by the project")

@@ -25,6 +25,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
 
     code = "retention"
     title = "Water retention"
+    place = 200
     basis = ("ISO 11274", "ASTM D6836")
     headline = ("field_capacity", "available", "drainable", "theta_s", "alpha", "n", "entry_kpa", "lambda", "wilting")
     results = results_in(own_results)

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
-from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, leant, reading, setting
 
 PLAN_KPA = (1.0, 3.0, 6.0, 10.0, 20.0, 33.0, 60.0, 100.0)
 
@@ -57,4 +57,4 @@ class RetentionSettings(Settings):
 class RetentionContext(Context):
     """Particle density."""
 
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")

@@ -5,18 +5,29 @@ from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH, significan
 
 THETA_S = Result("theta_s", "θ sat", "water at saturation, as weighed", "%", TENTH, basis="ISO 11274, ASTM D6836")
 DRY_DENSITY = Result("dry_density", "ρd", "dry density", "g/cm³", HUNDREDTH, basis="ISO 11272")
-POROSITY = Result("porosity", "n", "porosity, Gs {gs:.2f} {source}", "%", TENTH)
+POROSITY = Result("porosity", "n", "porosity, Gs {gs:.2f} {source}", "%", TENTH, meaning="porosity")
 FIELD_CAPACITY = Result(
-    "field_capacity", "θ 33", "water at field capacity, 33 kPa{beyond}", "%", TENTH, basis="ISO 11274, ASTM D6836"
+    "field_capacity",
+    "θ 33",
+    "water at field capacity, 33 kPa{beyond}",
+    "%",
+    TENTH,
+    basis="ISO 11274, ASTM D6836",
+    quantity="field_capacity",
+    meaning="water at field capacity, 33 kPa",
 )
 DRAINABLE = Result("drainable", "drainable", "saturation less field capacity: drainable porosity", "%", TENTH)
 WILTING = Result("wilting", "θ 1500", "water at the wilting point, 1500 kPa; extrapolated", "%", TENTH)
-AVAILABLE = Result("available", "available", "field capacity less wilting point; extrapolated", "%", TENTH)
-AIC = Result("aic_{code}", "AIC {curve}", "Akaike's value of {curve}", "", TENTH)
-THETA_R = Result("theta_r", "θr", "θr of {curve}", "", THOUSANDTH)
-THETA_S_FIT = Result("theta_s_fit", "θs", "θs of {curve}", "", THOUSANDTH)
-ALPHA = Result("alpha", "α", "α of {curve}", "1/kPa", significant(3))
-N = Result("n", "n", "n of {curve}", "", significant(3))
-ENTRY_KPA = Result("entry_kpa", "ψb", "ψb of {curve}", "kPa", significant(3))
-LAMBDA = Result("lambda", "λ", "λ of {curve}", "", significant(3))
+AVAILABLE = Result(
+    "available", "available", "field capacity less wilting point; extrapolated", "%", TENTH, quantity="available"
+)
+AIC = Result(
+    "aic_{code}", "AIC {curve}", "Akaike's value of {curve}", "", TENTH, meaning="Akaike's value of a fitted curve"
+)
+THETA_R = Result("theta_r", "θr", "θr of {curve}", "", THOUSANDTH, meaning="water that no suction of the curve takes")
+THETA_S_FIT = Result("theta_s_fit", "θs", "θs of {curve}", "", THOUSANDTH, meaning="water at saturation of the curve")
+ALPHA = Result("alpha", "α", "α of {curve}", "1/kPa", significant(3), meaning="scale of suction of the curve")
+N = Result("n", "n", "n of {curve}", "", significant(3), meaning="steepness of the curve")
+ENTRY_KPA = Result("entry_kpa", "ψb", "ψb of {curve}", "kPa", significant(3), meaning="suction at which air enters")
+LAMBDA = Result("lambda", "λ", "λ of {curve}", "", significant(3), meaning="steepness of the curve, Brooks and Corey")
 OF_CURVE = {one.symbol: one for one in (THETA_R, THETA_S_FIT, ALPHA, N, ENTRY_KPA, LAMBDA)}

@@ -24,6 +24,8 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
 
     code = "ring-density"
     title = "Density, driven ring"
+    place = 70
+    mark = "ring"
     basis = ("ASTM D2937", "ASTM D7263", "ISO 17892-2")
     headline = ("dry_density", "bulk_density", "water_content", "saturation_percent", "void_ratio", "air_percent")
     results = results_in(own_results, phases)

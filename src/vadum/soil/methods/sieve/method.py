@@ -10,7 +10,7 @@ from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.fractions import fines_bound_mm
 from vadum.soil.bench.grading.sieves import STACKS, least_specimen_g, most_on_sieve_g
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.sieve import findings as own_findings
@@ -26,6 +26,10 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
 
     code = "sieve"
     title = "Sieve analysis"
+    place = 40
+    mark = "grading"
+    curve_is = "coarse grading"
+    waits_for = (Before("water-content", "oven-in", "oven-in", "the natural water content before the soil is dried"),)
     basis = ("ASTM D6913", "ASTM C136", "ASTM D1140", "ISO 17892-4")
     headline = ("fines_percent", "sand_percent", "gravel_percent", "d60_mm", "d10_mm", "uniformity", "curvature")
     results = results_in(own_results, fractions)

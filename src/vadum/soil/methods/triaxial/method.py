@@ -24,6 +24,8 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
 
     code = "triaxial"
     title = "Triaxial compression"
+    place = 160
+    mark = "c′ φ′"
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
     headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")

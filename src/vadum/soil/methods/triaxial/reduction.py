@@ -11,7 +11,21 @@ from vadum.soil.methods.triaxial.draining import Drained, drained
 from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
 from vadum.soil.methods.triaxial.preparing import measured, preparation_findings, sized
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
-from vadum.soil.methods.triaxial.results import COHESION, CU, CV, DEVIATOR, E50, FRICTION, R_SQUARED, T50, T90, T100, A
+from vadum.soil.methods.triaxial.results import (
+    COHESION_EFFECTIVE,
+    COHESION_TOTAL,
+    CU,
+    CV,
+    DEVIATOR,
+    E50,
+    FRICTION_EFFECTIVE,
+    FRICTION_TOTAL,
+    R_SQUARED,
+    T50,
+    T90,
+    T100,
+    A,
+)
 from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
@@ -89,14 +103,18 @@ def _parameters(
     if settings.kind == "UU" and made:
         mean = sum(s.circle(effective=False)[1] for s in made) / len(made)
         result.parameters.append(CU.of(mean, basis=basis))
-    for line, key, prime in ((effective, "effective", "′"), (total, "total", "" if settings.kind != "UU" else "u")):
-        if line is not None:
-            result.parameters += [
-                FRICTION.of(line.friction_deg, basis=basis, doubt=line.friction_error, key=key, prime=prime),
-                COHESION.of(line.cohesion_kpa, basis=basis, doubt=line.cohesion_error, key=key, prime=prime),
-            ]
-            if key == "effective":
-                result.parameters.append(R_SQUARED.of(line.r_squared))
+    if effective is not None:
+        result.parameters += [
+            FRICTION_EFFECTIVE.of(effective.friction_deg, basis=basis, doubt=effective.friction_error),
+            COHESION_EFFECTIVE.of(effective.cohesion_kpa, basis=basis, doubt=effective.cohesion_error),
+            R_SQUARED.of(effective.r_squared),
+        ]
+    if total is not None:
+        undrained = "u" if settings.kind == "UU" else ""
+        result.parameters += [
+            FRICTION_TOTAL.of(total.friction_deg, basis=basis, doubt=total.friction_error, undrained=undrained),
+            COHESION_TOTAL.of(total.cohesion_kpa, basis=basis, doubt=total.cohesion_error, undrained=undrained),
+        ]
     for s in made:
         q = float(s.deviator_kpa[s.failure])
         result.parameters.append(DEVIATOR.of(q, basis=settings.criterion, number=s.number))

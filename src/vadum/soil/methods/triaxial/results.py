@@ -3,13 +3,49 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
 
-CU = Result("cu", "cu", "undrained strength, mean of the circles' radii", "kPa", WHOLE)
-FRICTION = Result("friction_{key}", "φ{prime}", "angle of friction, {key} stresses", "°", TENTH)
-COHESION = Result("cohesion_{key}", "c{prime}", "cohesion, {key} stresses", "kPa", TENTH)
-R_SQUARED = Result("r_squared", "r²", "correlation of t on s", "", THOUSANDTH)
-DEVIATOR = Result("deviator_{number}", "q {number}", "deviator at failure, specimen {number}", "kPa", WHOLE)
-A = Result("a_{number}", "Af {number}", "pore-pressure coefficient at failure, specimen {number}", "", HUNDREDTH)
-E50 = Result("e50_{number}", "E50 {number}", "secant modulus, specimen {number}", "MPa", TENTH)
+CU = Result("cu", "cu", "undrained strength, mean of the circles' radii", "kPa", WHOLE, quantity="su_triaxial")
+FRICTION_EFFECTIVE = Result(
+    "friction_effective", "φ′", "angle of friction, effective stresses", "°", TENTH, quantity="friction"
+)
+COHESION_EFFECTIVE = Result(
+    "cohesion_effective", "c′", "cohesion, effective stresses", "kPa", TENTH, quantity="cohesion"
+)
+FRICTION_TOTAL = Result(
+    "friction_total",
+    "φ{undrained}",
+    "angle of friction, total stresses",
+    "°",
+    TENTH,
+    meaning="angle of friction, total stresses",
+)
+COHESION_TOTAL = Result(
+    "cohesion_total", "c{undrained}", "cohesion, total stresses", "kPa", TENTH, meaning="cohesion, total stresses"
+)
+R_SQUARED = Result("r_squared", "r²", "correlation of t on s", "", THOUSANDTH, agreement=True)
+DEVIATOR = Result(
+    "deviator_{number}",
+    "q {number}",
+    "deviator at failure, specimen {number}",
+    "kPa",
+    WHOLE,
+    meaning="deviator at failure of a specimen",
+)
+A = Result(
+    "a_{number}",
+    "Af {number}",
+    "pore-pressure coefficient at failure, specimen {number}",
+    "",
+    HUNDREDTH,
+    meaning="pore-pressure coefficient at failure",
+)
+E50 = Result(
+    "e50_{number}",
+    "E50 {number}",
+    "secant modulus, specimen {number}",
+    "MPa",
+    TENTH,
+    meaning="secant modulus of a specimen",
+)
 T100 = Result(
     "t100_{k}",
     "t100 {k}",
@@ -17,11 +53,31 @@ T100 = Result(
     "min",
     TENTH,
     basis="root time, Bishop and Henkel",
+    meaning="time of full consolidation",
 )
 T90 = Result(
-    "t90_{k}", "t90 {k}", "time of nine tenths of consolidation, specimen {k}", "min", TENTH, basis="root time, Taylor"
+    "t90_{k}",
+    "t90 {k}",
+    "time of nine tenths of consolidation, specimen {k}",
+    "min",
+    TENTH,
+    basis="root time, Taylor",
+    meaning="time of nine tenths of consolidation",
 )
 T50 = Result(
-    "t50_{k}", "t50 {k}", "time of half of consolidation, specimen {k}", "min", TENTH, basis="log time, Casagrande"
+    "t50_{k}",
+    "t50 {k}",
+    "time of half of consolidation, specimen {k}",
+    "min",
+    TENTH,
+    basis="log time, Casagrande",
+    meaning="time of half of consolidation",
 )
-CV = Result("cv_{k}", "cv {k}", "coefficient of consolidation, specimen {k}", "m²/a", HUNDREDTH)
+CV = Result(
+    "cv_{k}",
+    "cv {k}",
+    "coefficient of consolidation, specimen {k}",
+    "m²/a",
+    HUNDREDTH,
+    meaning="coefficient of consolidation",
+)

@@ -58,6 +58,8 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
 
     code = "unconfined"
     title = "Unconfined compression"
+    place = 150
+    mark = "qu"
     basis = ("ASTM D2166", "ISO 17892-7")
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, report, specimen)

@@ -10,7 +10,7 @@ from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.plunger.readings import RingCalibration
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Leant, Log, Row, reading, setting
+from vadum.soil.contract.field import Context, Leant, Log, Row, leant, reading, setting
 
 
 class LoadingRow(Row):
@@ -88,5 +88,5 @@ class UnconfinedContext(Context):
     """Tins, ring, Gs."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    particle_density: Leant | None = Field(default=None, description="Gs at 20 degrees, plain number")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")
     ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

@@ -3,8 +3,18 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import TENTH, WHOLE
 
-QU = Result("qu", "qu", "unconfined compressive strength, {how}", "kPa", WHOLE, basis="ASTM D2166")
-SU = Result("su", "su", "undrained shear strength, half of it", "kPa", WHOLE, basis="ASTM D2166")
+QU = Result(
+    "qu",
+    "qu",
+    "unconfined compressive strength, {how}",
+    "kPa",
+    WHOLE,
+    basis="ASTM D2166",
+    meaning="unconfined compressive strength",
+)
+SU = Result(
+    "su", "su", "undrained shear strength, half of it", "kPa", WHOLE, basis="ASTM D2166", quantity="su_unconfined"
+)
 STRAIN_PERCENT = Result("strain_percent", "εf", "strain at failure", "%", TENTH, basis="ASTM D2166")
 E50 = Result("e50", "E50", "secant modulus at half the strength", "MPa", TENTH, basis="ISO 17892-7")
 CONSISTENCY = Result("consistency", "consistency", "consistency by qu", basis="Terzaghi and Peck")

@@ -26,6 +26,8 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
 
     code = "vane"
     title = "Vane shear"
+    place = 170
+    curve_is = "strength profile"
     basis = ("ASTM D2573", "ISO 22476-9", "BS 1377-9")
     applies_to = "location"
     headline = (

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, Supplied, reading, setting
+from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, Supplied, leant, reading, setting
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
 STEP_M = 0.2
@@ -88,4 +88,4 @@ class VaneContext(Context):
     """The soil's plasticity, and the constants of the vane in use."""
 
     supplied: Supplied | None = Field(default=None, description="constant, full_scale, diameter_mm, height_mm by name")
-    plasticity_index: Leant | None = Field(default=None, description="plain number, percent")
+    plasticity_index: Leant | None = leant("plastic-limit.plasticity_index", "plain number, percent")

@@ -4,7 +4,13 @@ from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import TENTH, WHOLE
 
 SU_MEAN = Result(
-    "su_mean", "su", "undrained strength as measured, mean of the profile", "kPa", WHOLE, basis="ASTM D2573"
+    "su_mean",
+    "su",
+    "undrained strength as measured, mean of the profile",
+    "kPa",
+    WHOLE,
+    basis="ASTM D2573",
+    quantity="su_vane",
 )
 SU_CORRECTED_MEAN = Result(
     "su_corrected_mean",
@@ -14,8 +20,10 @@ SU_CORRECTED_MEAN = Result(
     WHOLE,
     basis="mu times su",
 )
-SU_LEAST = Result("su_least", "least", "least strength of the profile", "kPa", WHOLE, basis="ASTM D2573")
-SU_MOST = Result("su_most", "most", "largest strength of the profile", "kPa", WHOLE, basis="ASTM D2573")
+SU_LEAST = Result(
+    "su_least", "least", "least strength of the profile", "kPa", WHOLE, basis="ASTM D2573", agreement=True
+)
+SU_MOST = Result("su_most", "most", "largest strength of the profile", "kPa", WHOLE, basis="ASTM D2573", agreement=True)
 SENSITIVITY = Result(
     "sensitivity", "St", "sensitivity, median of the profile", "", TENTH, basis="undisturbed over remoulded"
 )

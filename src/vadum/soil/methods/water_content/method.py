@@ -29,6 +29,8 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
 
     code = "water-content"
     title = "Water content"
+    place = 10
+    mark = "w"
     basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
     headline = ("water_content",)
     results = results_in(own_results)

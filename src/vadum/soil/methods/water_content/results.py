@@ -2,4 +2,4 @@
 
 from vadum.soil.contract.result import Result
 
-WATER_CONTENT = Result("water_content", "w", "water content", "%")
+WATER_CONTENT = Result("water_content", "w", "water content", "%", quantity="water_content", card=1)

@@ -24,6 +24,8 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
 
     code = "well-permeameter"
     title = "Permeability, auger hole"
+    place = 190
+    mapped_as = "infiltration"
     basis = ("ASTM D5126", "ASTM D3385")
     applies_to = "location"
     headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")

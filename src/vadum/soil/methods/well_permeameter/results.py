@@ -10,6 +10,8 @@ KFS = Result(
     "mm/h",
     significant(3),
     basis="ASTM D5126; Reynolds and Elrick (1986)",
+    quantity="conductivity",
+    meaning="field-saturated conductivity",
 )
 KFS_M_S = Result("kfs_m_s", "Kfs", "the same in SI", "m/s", significant(2))
 KFS_BY_HEAD = Result(
@@ -19,6 +21,7 @@ KFS_BY_HEAD = Result(
     "mm/h",
     significant(3),
     basis="Elrick, Reynolds and Tan (1989)",
+    meaning="field-saturated conductivity by one head and the class of soil",
 )
 KFS_TWO = Result(
     "kfs_two", "Kfs two", "by two heads at once", "mm/h", significant(3), basis="Reynolds and Elrick (1986)"
@@ -26,7 +29,12 @@ KFS_TWO = Result(
 POTENTIAL = Result("potential", "φm", "matric flux potential", "cm²/min", significant(2))
 ALPHA = Result("alpha", "α*", "of the ground, from both heads", "1/cm", THOUSANDTH)
 DESIGN_MM_H = Result(
-    "design_mm_h", "design", "infiltration rate {infiltration} over a factor of {factor:g}", "mm/h", significant(2)
+    "design_mm_h",
+    "design",
+    "infiltration rate {infiltration} over a factor of {factor:g}",
+    "mm/h",
+    significant(2),
+    meaning="rate for design: over a factor",
 )
 RELATION_MM_H = Result(
     "relation_mm_h",
