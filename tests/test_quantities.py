@@ -16,12 +16,14 @@ def spread_of(*values):
 
 
 def test_whole_numbers_stay_whole_and_their_mean_has_a_tenth():
-    assert spread_of(value("ll", "31"), value("ll", "62")) == {"LL, %": ["2", "31", "62", "46.5", "21.9", ""]}
+    assert spread_of(value("liquid_limit", "31"), value("liquid_limit", "62")) == {
+        "LL, %": ["2", "31", "62", "46.5", "21.9", ""]
+    }
 
 
 def test_conductivities_keep_three_figures_and_a_factor():
     # geometric mean 10, factor 10; the cautious one 10 ** (1 - 2.920 / sqrt 3) = 0.206
-    assert spread_of(*(value("ks", text) for text in ("1.00", "10.0", "100"))) == {
+    assert spread_of(*(value("conductivity", text) for text in ("1.00", "10.0", "100"))) == {
         "Ks, mm/h": ["3", "1.00", "100", "10.0", "× 10.00", "0.206"]
     }
 
@@ -31,12 +33,18 @@ def test_one_value_has_no_mean_and_no_spread():
 
 
 def test_a_small_number_is_not_rounded_to_nothing():
-    assert spread_of(value("d10", "0.00191"), value("d10", "0.129"))["D10, mm"][1:3] == ["0.00191", "0.129"]
+    assert spread_of(value("d10_mm", "0.00191"), value("d10_mm", "0.129"))["D10, mm"][1:3] == ["0.00191", "0.129"]
 
 
 def test_two_tests_of_a_kind_share_a_cell_and_say_which_they_are():
     (state,) = matrices(
-        Site(values=[value("w", "33.3", test=3), value("w", "32.9", test=8), value("ll", "62", test=4)])
+        Site(
+            values=[
+                value("water_content", "33.3", test=3),
+                value("water_content", "32.9", test=8),
+                value("liquid_limit", "62", test=4),
+            ]
+        )
     )
     assert state.head == ["location", "sample", "depth, m", "w, %", "LL, %"]
     (row,) = state.rows
@@ -46,7 +54,7 @@ def test_two_tests_of_a_kind_share_a_cell_and_say_which_they_are():
 
 
 def test_families_without_a_value_have_no_table_and_the_ground_no_depth():
-    tables = matrices(Site(values=[value("vane", "26", sample="", top=None), value("cbr", "24")]))
+    tables = matrices(Site(values=[value("su_vane", "26", sample="", top=None), value("cbr", "24")]))
     assert [t.title for t in tables] == ["strength", "bearing"]
     assert tables[0].rows[0].place == ("BH1", "", "")
     assert matrices(Site()) == []

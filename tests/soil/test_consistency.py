@@ -36,7 +36,7 @@ def a_site(rng):
         "su_unconfined": vane * rng.uniform(0.4, 1.6),
         "cbr": rng.uniform(2 * low, high / 2),
         "d10_mm": d10,
-        "ks_m_s": 0.01 * d10**2 * 10 ** rng.uniform(-1.5, 1.5),
+        "conductivity": 3.6e6 * 0.01 * d10**2 * 10 ** rng.uniform(-1.5, 1.5),
     }
 
 
@@ -66,7 +66,7 @@ def test_two_hundred_sites_that_fit_raise_nothing():
         (lambda s: s | {"liquidity_index": 1.0, "su_remoulded": 60}, "remoulded-against-liquidity"),
         (lambda s: s | {"su_vane": 20, "su_unconfined": 95}, "two-strengths"),
         (lambda s: s | {"cbr": 300}, "bearing-against-class"),
-        (lambda s: s | {"d10_mm": 0.5, "ks_m_s": 1e-7}, "conductivity-against-grading"),
+        (lambda s: s | {"d10_mm": 0.5, "conductivity": 0.36}, "conductivity-against-grading"),
     ],
     ids=lambda v: v if isinstance(v, str) else "",
 )

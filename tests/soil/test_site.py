@@ -56,8 +56,18 @@ def test_of_fewer_than_three_nothing_is_suggested(few):
 
 def test_an_index_has_no_cautious_side():
     assert spread([20.0, 30.0, 40.0]).cautious is None
-    assert {q.key for q in QUANTITIES if q.side} >= {"friction", "cohesion", "su", "cbr", "ev2", "ks"}
-    assert not any(BY_KEY[key].side for key in ("w", "ll", "pl", "pi", "fines"))
+    assert {q.key for q in QUANTITIES if q.side} >= {
+        "friction",
+        "cohesion",
+        "su_unconfined",
+        "cbr",
+        "ev2",
+        "conductivity",
+    }
+    assert not any(
+        BY_KEY[key].side
+        for key in ("water_content", "liquid_limit", "plastic_limit", "plasticity_index", "fines_percent")
+    )
 
 
 @given(values=MEASURED, factor=st.floats(0.1, 10))
@@ -88,9 +98,13 @@ def test_every_source_of_a_quantity_is_a_parameter_that_its_method_gives():
             keys |= {p.key for p in method.reduce(readings, method.Settings(), method.Context()).parameters}
         given_keys[method.code] = keys
     given_keys["hydrometer"] |= given_keys["sieve"]  # with a sieve beside it, it gives the joint fractions
+    sources = {q.key: [(m, r) for m in METHODS.values() for r in m.results if r.quantity == q.key] for q in QUANTITIES}
     for quantity in QUANTITIES:
-        for code, key in quantity.sources:
-            assert key in given_keys[code], (quantity.key, code, key)
+        assert any(result.key in given_keys[method.code] for method, result in sources[quantity.key]), quantity.key
+        assert {result.unit for _, result in sources[quantity.key]} == {quantity.unit}
+        if len(sources[quantity.key]) == 1:
+            ((_, result),) = sources[quantity.key]
+            assert quantity.symbol.startswith(result.symbol), quantity.key
 
 
 def test_values_carry_their_place_and_leave_words_out():
@@ -99,9 +113,11 @@ def test_values_carry_their_place_and_leave_words_out():
         "plasticity_index": {"reported": 14.0, "text": "14"},
         "spread": {"reported": 0.3, "text": "0.3"},
     }
-    (found,) = values_from("plastic-limit", parameters, location="TP4", sample="B3", top_m=2.4, base_m=2.7, test=10)
+    (found,) = values_from(
+        METHODS["plastic-limit"].results, parameters, location="TP4", sample="B3", top_m=2.4, base_m=2.7, test=10
+    )
     assert (found.quantity.key, found.location, found.sample, found.reported, found.test) == (
-        "pi",
+        "plasticity_index",
         "TP4",
         "B3",
         14.0,
@@ -111,15 +127,20 @@ def test_values_carry_their_place_and_leave_words_out():
 
 
 def test_the_chart_shows_only_samples_with_both_limits():
-    values = [value("ll", 62), value("pi", 38), value("ll", 44, sample="U5")]
+    values = [value("liquid_limit", 62), value("plasticity_index", 38), value("liquid_limit", 44, sample="U5")]
     figure = limits_figure(values)
     assert [(m.x, m.y) for s in figure.series for m in s.marks] == [(62.0, 38.0)]
-    assert limits_figure([value("ll", 62)]) is None
+    assert limits_figure([value("liquid_limit", 62)]) is None
     assert "LL 62, PI 38" in figure.description
 
 
 def test_water_content_stands_between_its_own_limits():
-    values = [value("w", 33), value("pl", 24), value("ll", 62), value("w", 20, sample="U2", top=3.0)]
+    values = [
+        value("water_content", 33),
+        value("plastic_limit", 24),
+        value("liquid_limit", 62),
+        value("water_content", 20, sample="U2", top=3.0),
+    ]
     figure = consistency_figure(values)
     (bar,) = figure.lines
     assert bar.points == [(24.0, pytest.approx(1.2)), (62.0, pytest.approx(1.2))]
@@ -156,8 +177,8 @@ def test_many_gradings_become_an_envelope_that_holds_them_all():
 
 def test_a_profile_is_drawn_as_one_line_downward():
     figure = depth_figure(
-        [value("su", 92)],
-        ["su", "vane"],
+        [value("su_unconfined", 92)],
+        ["su_unconfined", "su_vane"],
         key="s",
         title="t",
         label="undrained strength",
@@ -166,7 +187,7 @@ def test_a_profile_is_drawn_as_one_line_downward():
     )
     assert [line.points for line in figure.lines] == [[(30.0, 0.6), (25.0, 1.2)]]
     assert "92 kPa at 1.20 m" in figure.description
-    assert depth_figure([], ["su"], key="s", title="t", label="x", unit="kPa") is None
+    assert depth_figure([], ["su_unconfined"], key="s", title="t", label="x", unit="kPa") is None
 
 
 def test_results_of_one_place_share_a_label():
@@ -185,7 +206,7 @@ def test_any_site_can_be_drawn(make, data):
     values = [
         value(key, data.draw(numbers), sample=f"U{i}", top=data.draw(st.floats(0, 80)))
         for i in range(data.draw(st.integers(1, 5)))
-        for key in ("w", "ll", "pl", "pi")
+        for key in ("water_content", "liquid_limit", "plastic_limit", "plasticity_index")
     ]
     svg = render(make(values), 560, 330, theme="print")
     assert svg.startswith("<svg")

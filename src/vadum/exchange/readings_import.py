@@ -11,40 +11,10 @@ from pydantic import BaseModel, ValidationError
 from vadum.exchange.spreadsheet import Cell, Grid, SpreadsheetError
 from vadum.soil.contract.cells import logs, most_rows, read_cell, tables
 from vadum.soil.contract.complaint import complaints
-from vadum.soil.contract.field import Readings, unit_of
+from vadum.soil.contract.field import Readings, also_named, unit_of
 from vadum.soil.numbers.entry import EntryError, parse_entry
 from vadum.soil.numbers.units import UnitError, convert, is_unit
 
-# Other headings under which laboratories keep these columns.
-OTHER_NAMES: dict[str, tuple[str, ...]] = {
-    "opening_mm": ("sieve", "sieve size", "sieve opening", "mesh", "aperture", "size", "no", "sieve no"),
-    "mass_retained_g": ("mass", "weight", "mass retained", "weight retained", "retained mass"),
-    "mass_cumulative_g": ("cumulative", "cumulative mass", "cumulative retained"),
-    "elapsed_min": ("time", "elapsed", "elapsed time", "minutes", "t"),
-    "due_min": ("due", "planned"),
-    "hydrometer": ("reading", "hydrometer reading", "r", "density"),
-    "temperature_c": ("temperature", "temp"),
-    "mass_tin_g": ("tare", "tin mass", "mass of tin", "container"),
-    "mass_tin_wet_g": ("wet", "tin wet", "mass wet", "wet mass"),
-    "mass_tin_dry_g": ("dry", "tin dry", "mass dry", "dry mass"),
-    "tin": ("tin no", "can", "container no"),
-    "mass_mould_soil_g": ("mould soil", "mass mould soil", "mould and soil"),
-    "water_content_percent": ("water content", "moisture", "moisture content", "w"),
-    "headspace_mm": ("headspace", "gap"),
-    "pycnometer": ("flask", "flask no"),
-    "mass_dry_g": ("dry soil", "soil dry"),
-    "specimen": ("test", "specimen no", "sample", "no"),
-    "horizontal_mm": ("displacement", "horizontal displacement", "shear displacement", "horizontal"),
-    "force_n": ("load", "shear force", "shear load", "axial load", "axial force"),
-    "vertical_mm": ("dial", "vertical displacement", "vertical dial"),
-    "shortening_mm": ("displacement", "axial displacement", "deformation", "shortening"),
-    "pore_kpa": ("pore pressure", "pore water pressure", "u"),
-    "volume_cm3": ("volume", "volume change"),
-    "penetration_mm": ("penetration",),
-    "ring_div": ("ring", "ring reading", "divisions", "dial"),
-    "pressure_kpa": ("pressure", "stress"),
-    "gauge_mm": ("gauge", "settlement", "dial"),
-}
 _HEADING_ROWS = 120
 _SAY = "No heading fits the readings of this test. Say for each column what it is."
 _MOST_FAULTS = 200
@@ -261,7 +231,7 @@ def _names(model: type[BaseModel], key: str) -> set[str]:
     unit = unit_of(model, key)
     bare = key.rsplit("_", 1)[0] if unit and "_" in key else key
     title = model.model_fields[key].title or key
-    return {_words(key), _words(bare), _words(title), *(_words(name) for name in OTHER_NAMES.get(key, ()))}
+    return {_words(key), _words(bare), _words(title), *(_words(name) for name in also_named(model, key))}
 
 
 def _words(text: str) -> str:

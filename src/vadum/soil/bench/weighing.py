@@ -46,7 +46,7 @@ _MOST_MASS_G = 1e6
 class TinRow(Row):
     """A tin of soil weighed moist and dry."""
 
-    tin: str | None = remark("tin", "number on the tin", longest=40)
+    tin: str | None = remark("tin", "number on the tin", longest=40, also=("tin no", "can", "container no"))
     mass_tin_g: float | None = reading(
         "tin",
         "g",
@@ -54,12 +54,27 @@ class TinRow(Row):
         low=0,
         high=_MOST_MASS_G,
         resolution=0.01,
+        also=("tare", "tin mass", "mass of tin", "container"),
     )
     mass_tin_wet_g: float | None = reading(
-        "tin + wet", "g", about="tin with moist soil", low=0, high=_MOST_MASS_G, resolution=0.01, hand="row"
+        "tin + wet",
+        "g",
+        about="tin with moist soil",
+        low=0,
+        high=_MOST_MASS_G,
+        resolution=0.01,
+        hand="row",
+        also=("wet", "tin wet", "mass wet", "wet mass"),
     )
     mass_tin_dry_g: float | None = reading(
-        "tin + dry", "g", about="tin with dry soil", low=0, high=_MOST_MASS_G, resolution=0.01, hand="down"
+        "tin + dry",
+        "g",
+        about="tin with dry soil",
+        low=0,
+        high=_MOST_MASS_G,
+        resolution=0.01,
+        hand="down",
+        also=("dry", "tin dry", "mass dry", "dry mass"),
     )
 
     def tare_g(self, tins: dict[str, float]) -> float | None:

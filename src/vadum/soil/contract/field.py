@@ -27,6 +27,7 @@ def reading(
     instrument: str | None = None,
     by: Literal["stopwatch", "count"] | None = None,
     since: str | None = None,
+    also: tuple[str, ...] = (),
 ) -> Any:
     """Declare one reading, unknown until it is taken.
 
@@ -42,6 +43,7 @@ def reading(
     by : run mode offers a stopwatch, or a key to count with
     since : minutes since this operation of the timetable was done; run mode proposes them
     instrument : kind of instrument that can fill it; a mass in g is weighed without saying so
+    also : other headings under which laboratories keep the column
     """
     weighed = "balance" if unit == "g" else None
     extra: dict[str, Any] = {
@@ -53,6 +55,7 @@ def reading(
         "instrument": instrument or weighed,
         "by": by,
         "since": since,
+        "also": list(also) or None,
     }
     return Field(
         default=None,
@@ -64,9 +67,10 @@ def reading(
     )
 
 
-def remark(label: str, about: str = "", *, longest: int = 400) -> Any:
+def remark(label: str, about: str = "", *, longest: int = 400, also: tuple[str, ...] = ()) -> Any:
     """Declare a reading that is words."""
-    return Field(default=None, title=label, description=about or None, max_length=longest)
+    extra: dict[str, Any] | None = {"also": list(also)} if also else None
+    return Field(default=None, title=label, description=about or None, max_length=longest, json_schema_extra=extra)
 
 
 def clock_reading(label: str, about: str) -> Any:
@@ -131,6 +135,12 @@ class Entered(BaseModel):
             except EntryError as error:
                 raise ValueError(str(error)) from error
         return value
+
+
+def also_named(model: type[BaseModel], name: str) -> list[str]:
+    """Return other headings under which laboratories keep a field."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra.get("also", []) if isinstance(extra, dict) else []  # type: ignore[return-value]
 
 
 def instrument_of(model: type[BaseModel], name: str) -> str | None:

@@ -188,14 +188,12 @@ def _bearing(facts: Facts, group_symbol: str) -> Iterator[Finding]:
 
 def _conductivity(facts: Facts, _: str) -> Iterator[Finding]:
     """k = 0.01 D10^2 m/s, D10 in mm, for sands of 0.06 to 3 mm. Source: Hazen (1892)."""
-    size, ks = facts.get("d10_mm"), facts.get("ks_m_s")
+    size, ks = facts.get("d10_mm"), facts.get("conductivity")
     if size and ks and ks.value > 0 and 0.06 <= size.value <= 3:
         expected = 0.01 * size.value**2
         m_s = ks.value / _MM_H
         if not 1 / _HAZEN <= m_s / expected <= _HAZEN:
-            yield CONDUCTIVITY_AGAINST_GRADING.at(
-                value=ks.value, source=ks.source, size=size.said("mm", 3), expected=expected
-            )
+            yield CONDUCTIVITY_AGAINST_GRADING.at(m_s=m_s, source=ks.source, size=size.said("mm", 3), expected=expected)
 
 
 _RULES: tuple[Rule, ...] = (_overfull, _beyond_zero_air, _activity, _remoulded, _two_strengths, _bearing, _conductivity)

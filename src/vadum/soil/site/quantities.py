@@ -53,7 +53,7 @@ QUANTITIES: tuple[Quantity, ...] = (
     Quantity("safe_kpa", "safe", "safe pressure under the plate", "kPa", _BEARING, side="low"),
     Quantity("conductivity", "Ks", "conductivity at saturation", "mm/h", _WATER, side="low", log=True),
     Quantity("field_capacity", "θ 33", "field capacity", "%", _WATER),
-    Quantity("available", "AW", "available water", "%", _WATER),
+    Quantity("available", "available", "available water", "%", _WATER),
     Quantity("lime_percent", "lime", "lime demand", "%", _WATER),
 )
 FAMILIES: tuple[str, ...] = tuple(dict.fromkeys(q.family for q in QUANTITIES))

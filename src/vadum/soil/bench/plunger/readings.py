@@ -16,7 +16,7 @@ class PenetrationRow(Row):
     """The ring at one penetration."""
 
     penetration_mm: float | None = reading(
-        "pen.", "mm", about="penetration after seating", low=0, high=15, resolution=0.25
+        "pen.", "mm", about="penetration after seating", low=0, high=15, resolution=0.25, also=("penetration",)
     )
     ring_div: float | None = reading(
         "ring",
@@ -27,6 +27,7 @@ class PenetrationRow(Row):
         resolution=0.5,
         hand="down",
         instrument="load ring",
+        also=("ring", "ring reading", "divisions", "dial"),
     )
 
 

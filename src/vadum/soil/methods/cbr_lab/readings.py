@@ -34,7 +34,13 @@ class CbrLabReadings(Readings):
         "mould", "g", about="M1, empty with base, without collar", low=0, high=40000, resolution=1
     )
     mass_mould_soil_g: float | None = reading(
-        "mould + soil", "g", about="M2, struck off level, without collar", low=0, high=60000, resolution=1
+        "mould + soil",
+        "g",
+        about="M2, struck off level, without collar",
+        low=0,
+        high=60000,
+        resolution=1,
+        also=("mould soil", "mass mould soil", "mould and soil"),
     )
     volume_mould_cm3: float | None = reading(
         "volume",

@@ -16,7 +16,13 @@ class Point(TinRow):
     """One mould of soil compacted at one water content."""
 
     mass_mould_soil_g: float | None = reading(
-        "mould + soil", "g", about="mould without collar, struck off level", low=0, high=50000, resolution=1
+        "mould + soil",
+        "g",
+        about="mould without collar, struck off level",
+        low=0,
+        high=50000,
+        resolution=1,
+        also=("mould soil", "mass mould soil", "mould and soil"),
     )
     water_content_percent: float | None = reading(
         "w",
@@ -27,6 +33,7 @@ class Point(TinRow):
         resolution=0.1,
         shown={"water": ["typed"]},
         hand="row",
+        also=("water content", "moisture", "moisture content", "w"),
     )
 
 

@@ -31,9 +31,32 @@ class SpecimenRow(Row):
 class RecordRow(Row):
     """One line of the record; a blank specimen number stands for the one above."""
 
-    specimen: int | None = reading("no.", "", about="number of the specimen", low=1, high=MOST_SPECIMENS)
-    horizontal_mm: float | None = reading("travel", "mm", low=-1, high=60, resolution=0.001, instrument="dial gauge")
-    force_n: float | None = reading("force", "N", low=-100, high=100000, resolution=0.1, instrument="load cell")
+    specimen: int | None = reading(
+        "no.",
+        "",
+        about="number of the specimen",
+        low=1,
+        high=MOST_SPECIMENS,
+        also=("test", "specimen no", "sample", "no"),
+    )
+    horizontal_mm: float | None = reading(
+        "travel",
+        "mm",
+        low=-1,
+        high=60,
+        resolution=0.001,
+        instrument="dial gauge",
+        also=("displacement", "horizontal displacement", "shear displacement", "horizontal"),
+    )
+    force_n: float | None = reading(
+        "force",
+        "N",
+        low=-100,
+        high=100000,
+        resolution=0.1,
+        instrument="load cell",
+        also=("load", "shear force", "shear load", "axial load", "axial force"),
+    )
     vertical_mm: float | None = reading(
         "vertical",
         "mm",
@@ -43,16 +66,30 @@ class RecordRow(Row):
         resolution=0.001,
         hand="row",
         instrument="dial gauge",
+        also=("dial", "vertical displacement", "vertical dial"),
     )
 
 
 class RecordLog(Log):
     """A shear frame's record of all specimens, one after the other."""
 
-    specimen: list[float] = Field(title="specimen", json_schema_extra={"unit": ""})
-    horizontal_mm: list[float] = Field(title="travel", json_schema_extra={"unit": "mm"})
-    force_n: list[float] = Field(title="force", json_schema_extra={"unit": "N"})
-    vertical_mm: list[float] = Field(title="vertical", json_schema_extra={"unit": "mm"})
+    specimen: list[float] = Field(
+        title="specimen", json_schema_extra={"unit": "", "also": ["test", "specimen no", "sample", "no"]}
+    )
+    horizontal_mm: list[float] = Field(
+        title="travel",
+        json_schema_extra={
+            "unit": "mm",
+            "also": ["displacement", "horizontal displacement", "shear displacement", "horizontal"],
+        },
+    )
+    force_n: list[float] = Field(
+        title="force",
+        json_schema_extra={"unit": "N", "also": ["load", "shear force", "shear load", "axial load", "axial force"]},
+    )
+    vertical_mm: list[float] = Field(
+        title="vertical", json_schema_extra={"unit": "mm", "also": ["dial", "vertical displacement", "vertical dial"]}
+    )
 
 
 class DirectShearReadings(Readings):

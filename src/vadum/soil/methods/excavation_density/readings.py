@@ -26,7 +26,9 @@ class ExcavationReadings(Readings):
         resolution=1,
         shown=_WATER,
     )
-    temperature_c: float | None = reading("water at", "°C", low=0, high=45, resolution=0.1, shown=_WATER)
+    temperature_c: float | None = reading(
+        "water at", "°C", low=0, high=45, resolution=0.1, shown=_WATER, also=("temperature", "temp")
+    )
     volume_liner_cm3: float | None = reading(
         "liner", "cm³", about="volume of the sheet itself, where it counts", low=0, high=5000, shown=_WATER
     )

@@ -19,7 +19,7 @@ class CylinderRow(Row):
         "before", "", about="as the meter gives it; several places around, their mean", low=0, high=1000
     )
     moisture_after: float | None = reading("after", "", about="right below, once the water is gone", low=0, high=1000)
-    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1)
+    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1, also=("temperature", "temp"))
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude(hand="row")
     started_at: datetime | None = clock_reading("filled", "when its clock was started")
@@ -29,7 +29,9 @@ class HeadRow(Row):
     """The head in one cylinder at one time."""
 
     cylinder: int | None = reading("cyl.", "", about="as above when left blank", low=1, high=MOST_CYLINDERS)
-    elapsed_min: float | None = reading("after", "min", low=0, high=20000)
+    elapsed_min: float | None = reading(
+        "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t")
+    )
     head_mm: float | None = reading(
         "head", "mm", about="water above the ground", low=-50, high=2000, resolution=1.0, hand="row"
     )
@@ -39,7 +41,9 @@ class HeadLog(Log):
     """A level logger's record of one or several cylinders."""
 
     cylinder: list[float] = Field(title="cylinder", json_schema_extra={"unit": ""})
-    elapsed_min: list[float] = Field(title="time", json_schema_extra={"unit": "min"})
+    elapsed_min: list[float] = Field(
+        title="time", json_schema_extra={"unit": "min", "also": ["time", "elapsed", "elapsed time", "minutes", "t"]}
+    )
     head_mm: list[float] = Field(title="head", json_schema_extra={"unit": "mm"})
 
 

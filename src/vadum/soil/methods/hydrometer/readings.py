@@ -20,7 +20,9 @@ SCHEDULES: dict[str, tuple[float, ...]] = {
 class Correction(Row):
     """The hydrometer in the dispersant solution without soil."""
 
-    temperature_c: float | None = reading("temperature", "°C", low=0, high=45, resolution=0.1)
+    temperature_c: float | None = reading(
+        "temperature", "°C", low=0, high=45, resolution=0.1, also=("temperature", "temp")
+    )
     hydrometer: float | None = reading(
         "reads",
         "",
@@ -28,6 +30,7 @@ class Correction(Row):
         low=-5,
         high=70,
         hand="row",
+        also=("reading", "hydrometer reading", "r", "density"),
     )
 
 
@@ -35,10 +38,20 @@ class SedimentationRow(Row):
     """One reading in the suspension."""
 
     due_min: float | None = reading(
-        "due", "min", about="minutes after the start the reading was planned for", low=0, high=20000
+        "due",
+        "min",
+        about="minutes after the start the reading was planned for",
+        low=0,
+        high=20000,
+        also=("due", "planned"),
     )
     elapsed_min: float | None = reading(
-        "taken at", "min", about="minutes after the start; blank when it was taken as planned", low=0, high=20000
+        "taken at",
+        "min",
+        about="minutes after the start; blank when it was taken as planned",
+        low=0,
+        high=20000,
+        also=("time", "elapsed", "elapsed time", "minutes", "t"),
     )
     hydrometer: float | None = reading(
         "reads",
@@ -47,6 +60,7 @@ class SedimentationRow(Row):
         low=-5,
         high=70,
         instrument="hydrometer eye",
+        also=("reading", "hydrometer reading", "r", "density"),
     )
     temperature_c: float | None = reading(
         "temp.",
@@ -57,6 +71,7 @@ class SedimentationRow(Row):
         resolution=0.1,
         hand="row",
         instrument="hydrometer eye",
+        also=("temperature", "temp"),
     )
 
     @property
@@ -68,13 +83,29 @@ class SedimentationLog(Log):
     """Readings of an automatic hydrometer, column by column."""
 
     elapsed_min: list[float] = Field(
-        default_factory=list, title="taken at", json_schema_extra={"unit": "min", "low": 0, "high": 20000}
+        default_factory=list,
+        title="taken at",
+        json_schema_extra={
+            "unit": "min",
+            "low": 0,
+            "high": 20000,
+            "also": ["time", "elapsed", "elapsed time", "minutes", "t"],
+        },
     )
     hydrometer: list[float] = Field(
-        default_factory=list, title="reads", json_schema_extra={"unit": "", "low": -5, "high": 70}
+        default_factory=list,
+        title="reads",
+        json_schema_extra={
+            "unit": "",
+            "low": -5,
+            "high": 70,
+            "also": ["reading", "hydrometer reading", "r", "density"],
+        },
     )
     temperature_c: list[float] = Field(
-        default_factory=list, title="temp.", json_schema_extra={"unit": "°C", "low": 0, "high": 45}
+        default_factory=list,
+        title="temp.",
+        json_schema_extra={"unit": "°C", "low": 0, "high": 45, "also": ["temperature", "temp"]},
     )
 
 
@@ -82,7 +113,14 @@ class HydrometerReadings(Readings):
     """Specimen, dispersant solution, suspension."""
 
     mass_dry_g: float | None = reading(
-        "dry mass", "g", about="dry mass of soil in one litre", low=0, high=500, resolution=0.01, expected=(40, 100)
+        "dry mass",
+        "g",
+        about="dry mass of soil in one litre",
+        low=0,
+        high=500,
+        resolution=0.01,
+        expected=(40, 100),
+        also=("dry soil", "soil dry"),
     )
     particle_density: float | None = particle_density_reading()
     passing_percent: float | None = reading(

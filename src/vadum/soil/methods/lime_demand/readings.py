@@ -35,7 +35,9 @@ class BottleRow(Row):
     read_min: float | None = reading(
         "read at", "min", about="after the water went in", low=0, high=2000, since="shake-0"
     )
-    temperature_c: float | None = reading("T", "°C", low=0, high=60, resolution=0.1, instrument="pH meter")
+    temperature_c: float | None = reading(
+        "T", "°C", low=0, high=60, resolution=0.1, instrument="pH meter", also=("temperature", "temp")
+    )
     ph: float | None = reading("pH", "", low=0, high=14.5, resolution=0.01, hand="row", instrument="pH meter")
 
 
@@ -43,7 +45,12 @@ class LimeReadings(Readings):
     """Soil, lime, meter and bottles."""
 
     water_content_percent: float | None = reading(
-        "w, air-dried", "%", about="of the soil as it goes into the bottles", low=0, high=60
+        "w, air-dried",
+        "%",
+        about="of the soil as it goes into the bottles",
+        low=0,
+        high=60,
+        also=("water content", "moisture", "moisture content", "w"),
     )
     lime: Literal["hydrated", "quicklime"] | None = Field(default=None, title="lime", description="as used on site")
     dried: Literal["air", "oven to 60 °C", "hotter"] | None = Field(default=None, title="soil dried in")

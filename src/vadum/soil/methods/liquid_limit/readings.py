@@ -61,6 +61,7 @@ class Trial(TinRow):
         resolution=0.1,
         expected=(15, 25),
         shown={"school": ["fall-cone"]},
+        also=("penetration",),
     )
     penetration_repeat_mm: float | None = reading(
         "again",

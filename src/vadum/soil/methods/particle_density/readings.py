@@ -8,7 +8,7 @@ from vadum.soil.contract.field import Context, Readings, Row, Settings, reading,
 class Determination(Row):
     """One pycnometer: its calibration with water, then soil and water."""
 
-    pycnometer: str | None = remark("no.", "number on the flask", longest=40)
+    pycnometer: str | None = remark("no.", "number on the flask", longest=40, also=("flask", "flask no"))
     mass_empty_g: float | None = reading(
         "empty", "g", about="dry flask with stopper", low=0, high=5000, resolution=0.01
     )
@@ -21,9 +21,18 @@ class Determination(Row):
     mass_soil_water_g: float | None = reading(
         "soil + water", "g", about="flask with soil, air removed, filled with water", low=0, high=9000, resolution=0.01
     )
-    temperature_c: float | None = reading("at", "°C", about="temperature with the soil", low=0, high=45, resolution=0.1)
+    temperature_c: float | None = reading(
+        "at", "°C", about="temperature with the soil", low=0, high=45, resolution=0.1, also=("temperature", "temp")
+    )
     mass_dry_g: float | None = reading(
-        "dry soil", "g", about="oven-dry mass of that soil", low=0, high=2000, resolution=0.01, hand="row"
+        "dry soil",
+        "g",
+        about="oven-dry mass of that soil",
+        low=0,
+        high=2000,
+        resolution=0.01,
+        hand="row",
+        also=("dry soil", "soil dry"),
     )
 
 

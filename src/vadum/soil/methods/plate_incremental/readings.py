@@ -17,10 +17,20 @@ class GaugeRow(Row):
     """All gauges at one time of one stage."""
 
     pressure_kpa: float | None = reading(
-        "pressure", "kPa", about="below the plate; as above when left blank", low=0, high=5000
+        "pressure",
+        "kPa",
+        about="below the plate; as above when left blank",
+        low=0,
+        high=5000,
+        also=("pressure", "stress"),
     )
     elapsed_min: float | None = reading(
-        "after", "min", about="minutes since this pressure was reached", low=0, high=20000
+        "after",
+        "min",
+        about="minutes since this pressure was reached",
+        low=0,
+        high=20000,
+        also=("time", "elapsed", "elapsed time", "minutes", "t"),
     )
     gauge_a_mm: float | None = reading("A", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
     gauge_b_mm: float | None = reading("B", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")

@@ -19,7 +19,12 @@ class Stage(Row):
 
     planned_kpa: float | None = reading("planned", "kPa", low=0, high=2000)
     pressure_kpa: float | None = reading(
-        "applied", "kPa", about="pressure below the plate; as planned when left blank", low=0, high=2000
+        "applied",
+        "kPa",
+        about="pressure below the plate; as planned when left blank",
+        low=0,
+        high=2000,
+        also=("pressure", "stress"),
     )
     gauge_mm: float | None = reading(
         "gauge",
@@ -30,6 +35,7 @@ class Stage(Row):
         resolution=0.01,
         hand="down",
         instrument="dial gauge",
+        also=("gauge", "settlement", "dial"),
     )
     hold_s: float | None = reading("held", "s", about="blank when held as set", low=0, high=36000)
 

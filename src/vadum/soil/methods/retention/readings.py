@@ -23,7 +23,9 @@ class WeighingRow(Row):
 class RetentionReadings(Readings):
     """Ring, apparatus, weighings, and the dry soil at the end."""
 
-    volume_cm3: float | None = reading("volume of ring", "cm³", low=10, high=5000, resolution=0.01)
+    volume_cm3: float | None = reading(
+        "volume of ring", "cm³", low=10, high=5000, resolution=0.01, also=("volume", "volume change")
+    )
     mass_apparatus_g: float | None = reading(
         "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01
     )
@@ -34,7 +36,7 @@ class RetentionReadings(Readings):
     plate_saturated: Literal["yes", "no"] | None = Field(default=None, title="plate saturated")
     weighings: list[WeighingRow] = Field(default_factory=list, title="weighings", max_length=200)
     mass_dry_g: float | None = reading(
-        "dry soil", "g", about="oven-dry, at the end", low=0, high=20000, resolution=0.01
+        "dry soil", "g", about="oven-dry, at the end", low=0, high=20000, resolution=0.01, also=("dry soil", "soil dry")
     )
     particle_density: float | None = particle_density_reading()
 

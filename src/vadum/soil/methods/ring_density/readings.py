@@ -13,7 +13,14 @@ class Headspace(Row):
     """Depth from the rim to the soil, at one angle."""
 
     headspace_mm: float | None = reading(
-        "headspace", "mm", about="from the rim down to the soil", low=0, high=500, resolution=0.1, hand="down"
+        "headspace",
+        "mm",
+        about="from the rim down to the soil",
+        low=0,
+        high=500,
+        resolution=0.1,
+        hand="down",
+        also=("headspace", "gap"),
     )
 
 

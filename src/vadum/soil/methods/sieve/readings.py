@@ -13,7 +13,12 @@ class SieveRow(Row):
     """One sieve of the stack, coarsest first."""
 
     opening_mm: float | None = reading(
-        "opening", "mm", about="opening of the sieve, or its number: No. 40", low=0.02, high=200
+        "opening",
+        "mm",
+        about="opening of the sieve, or its number: No. 40",
+        low=0.02,
+        high=200,
+        also=("sieve", "sieve size", "sieve opening", "mesh", "aperture", "size", "no", "sieve no"),
     )
     mass_retained_g: float | None = reading(
         "retained",
@@ -24,6 +29,7 @@ class SieveRow(Row):
         hand="down",
         shown={"entry": ["retained"]},
         about="dry mass on this sieve alone; 0 when nothing stays on it",
+        also=("mass", "weight", "mass retained", "weight retained", "retained mass"),
     )
     mass_cumulative_g: float | None = reading(
         "on balance",
@@ -34,6 +40,7 @@ class SieveRow(Row):
         hand="down",
         shown={"entry": ["cumulative"]},
         about="dry mass on this sieve and all above it, as the balance shows when sieve after sieve is added",
+        also=("cumulative", "cumulative mass", "cumulative retained"),
     )
     mass_passed_g: float | None = reading(
         "1 min more",
@@ -57,7 +64,13 @@ class SieveReadings(Readings):
     """Masses before sieving, the stack, the pan."""
 
     mass_dry_g: float | None = reading(
-        "dry, before washing", "g", about="dry mass of the whole specimen", low=0, high=1e6, resolution=0.1
+        "dry, before washing",
+        "g",
+        about="dry mass of the whole specimen",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        also=("dry soil", "soil dry"),
     )
     mass_washed_g: float | None = reading(
         "dry, after washing",

@@ -59,38 +59,72 @@ class SpecimenRow(Row):
 class SpecimenCalipers(CaliperRow):
     """One round of the calipers on one of the specimens."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
 
 
 class SpecimenTrimmings(TinRow):
     """A tin of trimmings of one of the specimens."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
 
 
 class SaturationRow(Row):
     """Pressures before and after an undrained step of cell pressure; a blank number stands for the one above."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
     cell_kpa: float | None = reading("cell", "kPa", low=0, high=5000, resolution=0.1)
-    pore_kpa: float | None = reading("pore", "kPa", low=-100, high=5000, resolution=0.1, hand="row")
+    pore_kpa: float | None = reading(
+        "pore",
+        "kPa",
+        low=-100,
+        high=5000,
+        resolution=0.1,
+        hand="row",
+        also=("pore pressure", "pore water pressure", "u"),
+    )
 
 
 class ConsolidationRow(Row):
     """Water out of a specimen by time."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
-    elapsed_min: float | None = reading("after", "min", low=0, high=100000)
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
+    elapsed_min: float | None = reading(
+        "after", "min", low=0, high=100000, also=("time", "elapsed", "elapsed time", "minutes", "t")
+    )
     out_cm3: float | None = reading("out", "cm³", low=-20, high=2000, resolution=0.01, hand="row")
 
 
 class ShearRow(Row):
     """One line of the shearing."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS)
-    shortening_mm: float | None = reading("short.", "mm", low=-1, high=200, resolution=0.01, instrument="dial gauge")
-    force_n: float | None = reading("force", "N", low=-50, high=500000, resolution=0.1, instrument="load cell")
-    pore_kpa: float | None = reading("pore", "kPa", low=-100, high=5000, resolution=0.1, shown={"kind": ["CU"]})
+    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
+    shortening_mm: float | None = reading(
+        "short.",
+        "mm",
+        low=-1,
+        high=200,
+        resolution=0.01,
+        instrument="dial gauge",
+        also=("displacement", "axial displacement", "deformation", "shortening"),
+    )
+    force_n: float | None = reading(
+        "force",
+        "N",
+        low=-50,
+        high=500000,
+        resolution=0.1,
+        instrument="load cell",
+        also=("load", "shear force", "shear load", "axial load", "axial force"),
+    )
+    pore_kpa: float | None = reading(
+        "pore",
+        "kPa",
+        low=-100,
+        high=5000,
+        resolution=0.1,
+        shown={"kind": ["CU"]},
+        also=("pore pressure", "pore water pressure", "u"),
+    )
     volume_cm3: float | None = reading(
         "out",
         "cm³",
@@ -100,17 +134,30 @@ class ShearRow(Row):
         resolution=0.01,
         shown={"kind": ["CD"]},
         hand="row",
+        also=("volume", "volume change"),
     )
 
 
 class ShearLog(Log):
     """A triaxial frame's record; pore pressure in CU, volume in CD, zeros where it does not apply."""
 
-    specimen: list[float] = Field(title="specimen", json_schema_extra={"unit": ""})
-    shortening_mm: list[float] = Field(title="shortening", json_schema_extra={"unit": "mm"})
-    force_n: list[float] = Field(title="force", json_schema_extra={"unit": "N"})
-    pore_kpa: list[float] = Field(title="pore pressure", json_schema_extra={"unit": "kPa"})
-    volume_cm3: list[float] = Field(title="volume out", json_schema_extra={"unit": "cm³"})
+    specimen: list[float] = Field(
+        title="specimen", json_schema_extra={"unit": "", "also": ["test", "specimen no", "sample", "no"]}
+    )
+    shortening_mm: list[float] = Field(
+        title="shortening",
+        json_schema_extra={"unit": "mm", "also": ["displacement", "axial displacement", "deformation", "shortening"]},
+    )
+    force_n: list[float] = Field(
+        title="force",
+        json_schema_extra={"unit": "N", "also": ["load", "shear force", "shear load", "axial load", "axial force"]},
+    )
+    pore_kpa: list[float] = Field(
+        title="pore pressure", json_schema_extra={"unit": "kPa", "also": ["pore pressure", "pore water pressure", "u"]}
+    )
+    volume_cm3: list[float] = Field(
+        title="volume out", json_schema_extra={"unit": "cm³", "also": ["volume", "volume change"]}
+    )
 
 
 class TriaxialReadings(Readings):

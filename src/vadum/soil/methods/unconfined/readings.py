@@ -17,18 +17,38 @@ class LoadingRow(Row):
     """Force at one shortening."""
 
     shortening_mm: float | None = reading(
-        "short.", "mm", about="shortening of the specimen", low=-1, high=300, resolution=0.01, instrument="dial gauge"
+        "short.",
+        "mm",
+        about="shortening of the specimen",
+        low=-1,
+        high=300,
+        resolution=0.01,
+        instrument="dial gauge",
+        also=("displacement", "axial displacement", "deformation", "shortening"),
     )
     force_n: float | None = reading(
-        "force", "N", low=-50, high=200000, resolution=0.1, hand="row", instrument="load cell"
+        "force",
+        "N",
+        low=-50,
+        high=200000,
+        resolution=0.1,
+        hand="row",
+        instrument="load cell",
+        also=("load", "shear force", "shear load", "axial load", "axial force"),
     )
 
 
 class LoadingLog(Log):
     """A loading frame's record."""
 
-    shortening_mm: list[float] = Field(title="shortening", json_schema_extra={"unit": "mm"})
-    force_n: list[float] = Field(title="force", json_schema_extra={"unit": "N"})
+    shortening_mm: list[float] = Field(
+        title="shortening",
+        json_schema_extra={"unit": "mm", "also": ["displacement", "axial displacement", "deformation", "shortening"]},
+    )
+    force_n: list[float] = Field(
+        title="force",
+        json_schema_extra={"unit": "N", "also": ["load", "shear force", "shear load", "axial load", "axial force"]},
+    )
 
 
 class UnconfinedReadings(SpecimenReadings):

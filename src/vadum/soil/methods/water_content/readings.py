@@ -39,11 +39,18 @@ class Determination(TinRow):
 class Reweighing(Row):
     """The same tin weighed again after more drying."""
 
-    tin: str | None = remark("tin", "number on the tin; may be left blank when there is one tin", longest=40)
+    tin: str | None = remark(
+        "tin",
+        "number on the tin; may be left blank when there is one tin",
+        longest=40,
+        also=("tin no", "can", "container no"),
+    )
     after_min: float | None = reading(
         "after", "min", about="further drying before this weighing", low=0, high=100000, resolution=1
     )
-    mass_tin_dry_g: float | None = reading("tin + dry", "g", low=0, high=1e6, resolution=0.01)
+    mass_tin_dry_g: float | None = reading(
+        "tin + dry", "g", low=0, high=1e6, resolution=0.01, also=("dry", "tin dry", "mass dry", "dry mass")
+    )
 
 
 class WaterContentReadings(Readings):
@@ -54,7 +61,9 @@ class WaterContentReadings(Readings):
     largest_particle_mm: float | None = reading(
         "largest particle", "mm", about="largest grain seen; sets the least specimen", low=0, high=500
     )
-    temperature_c: float | None = reading("oven read", "°C", about="temperature of the oven as read", low=0, high=400)
+    temperature_c: float | None = reading(
+        "oven read", "°C", about="temperature of the oven as read", low=0, high=400, also=("temperature", "temp")
+    )
 
 
 class WaterContentSettings(Settings):

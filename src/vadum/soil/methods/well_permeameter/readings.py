@@ -20,7 +20,9 @@ class LevelRow(Row):
     """The reservoir's level at one time."""
 
     head: int | None = reading("head", "", about="1 or 2; as above when left blank", low=1, high=2, shown=_WELL)
-    elapsed_min: float | None = reading("after", "min", low=0, high=20000)
+    elapsed_min: float | None = reading(
+        "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t")
+    )
     level_mm: float | None = reading(
         "level",
         "mm",
@@ -52,7 +54,7 @@ class WellReadings(Readings):
     )
     inner_cm2: float | None = reading("inner section", "cm²", low=0.1, high=500, resolution=0.01)
     combined_cm2: float | None = reading("combined section", "cm²", low=0.1, high=5000, resolution=0.01)
-    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1)
+    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1, also=("temperature", "temp"))
     levels: list[LevelRow] = Field(default_factory=list, title="levels", max_length=600)
     utilities: YesNo | None = Field(default=None, title="utilities located")
     brushed: YesNo | None = Field(default=None, title="smear brushed off", description="the wall of the hole")
