@@ -321,6 +321,38 @@ def methods(
 
 
 @app.command()
+def example(code: Annotated[str, typer.Argument(help="The method's slug; see `vadum methods`.")]) -> None:
+    """Print the example of a method as a bench file."""
+    from vadum.exchange.bench_file import example_of
+    from vadum.soil.registry import UnknownMethod
+
+    try:
+        typer.echo(example_of(code), nl=False)
+    except UnknownMethod as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+
+
+@app.command("new-method")
+def begin_method(
+    code: Annotated[str, typer.Argument(help="A slug such as linear-shrinkage.")],
+    title: Annotated[str, typer.Option(help="The field's usual name; from the slug when left out.")] = "",
+    into: Annotated[Path, typer.Option(help="The source folder of Vadum, or of a wheel of your own.")] = Path("src"),
+) -> None:
+    """Begin a method: write a package that reduces at once, to be filled by docs/add-a-method.md."""
+    from vadum.scaffold import NotAName, new_method
+
+    named = title or code.replace("-", " ").capitalize()
+    try:
+        written = new_method(code, named, into / "vadum/soil/methods", into / "vadum/exchange/ags4/methods")
+    except NotAName as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+    for path in written:
+        typer.echo(str(path))
+
+
+@app.command()
 def reduce(file: Annotated[Path, typer.Argument(help="A bench file; - reads standard input.")]) -> None:
     """Reduce a bench file and print the reduction as JSON. Exit code 2 names what cannot be read."""
     from vadum.exchange.bench_file import BenchFileError, parse
@@ -377,8 +409,8 @@ def licences() -> None:
 
 @app.command()
 def docs(folder: Annotated[Path, typer.Argument(help="Where the method pages go.")] = Path("docs/methods")) -> None:
-    """Write the method pages from the methods themselves."""
-    from vadum.report.method_page import write_pages
+    """Write the method pages, and their examples beside them, from the methods themselves."""
+    from vadum.report.method_page import write_examples, write_pages
 
-    for page in write_pages(folder):
-        typer.echo(str(page))
+    for path in (*write_pages(folder), *write_examples(folder.parent / "examples")):
+        typer.echo(str(path))

@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+from sqlmodel import col, select
+
 from vadum.demo.bearing import bearing
 from vadum.demo.builder import Builder
 from vadum.demo.flood_bank import flood_bank
@@ -13,7 +15,8 @@ from vadum.records.database import open_database, session_on
 from vadum.records.people import add_person, anybody
 from vadum.records.saving import Change, save
 from vadum.records.states import move
-from vadum.records.tables import Project
+from vadum.records.tables import Project, Sample, Test
+from vadum.soil.registry import METHODS
 
 
 def build(path: Path) -> None:
@@ -30,6 +33,17 @@ def build(path: Path) -> None:
         shearing(lab)
         watering(lab)
         flood_bank(lab)
+        _the_rest(lab)
+
+
+def _the_rest(lab: Builder) -> None:
+    """Add one virtual test of every method that no project above shows: a new method is shown from its first day."""
+    shown = set(lab.session.exec(select(Test.method).distinct()).all())
+    clay = lab.session.exec(select(Sample).where(Sample.name == "B1").order_by(col(Sample.id))).first()
+    for method in METHODS.values():
+        if method.code not in shown and clay is not None:
+            place = clay if method.applies_to == "sample" else clay.location
+            lab.test(place, method.code, method.a_soil(lab.rng), tools=("Oven 1",))
 
 
 def staff(path: Path) -> None:

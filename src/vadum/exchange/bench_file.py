@@ -5,6 +5,7 @@
 
 import json
 from dataclasses import dataclass
+from importlib.resources import files
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
@@ -39,6 +40,19 @@ class BenchFile:
 
     def reduce(self) -> Reduction:
         return self.method.reduce(self.readings, self.settings, self.context)
+
+
+def example_of(code: str) -> str:
+    """Return the example of a method as it stands in the method's package, "" when there is none.
+
+    Raises
+    ------
+    UnknownMethod
+        If there is no such method.
+    """
+    package = type(method_of(code)).__module__.rpartition(".")[0]
+    file = files(package) / "example.json"
+    return file.read_text(encoding="utf-8") if file.is_file() else ""
 
 
 def parse(raw: bytes) -> BenchFile:

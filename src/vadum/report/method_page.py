@@ -5,9 +5,11 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from vadum.exchange.bench_file import example_of
 from vadum.soil.contract.cells import choices, logs, singles, tables
 from vadum.soil.contract.field import unit_of
 from vadum.soil.contract.method import Method
+from vadum.soil.contract.pipeline import SHARED
 from vadum.soil.registry import METHODS
 
 
@@ -20,6 +22,17 @@ def write_pages(folder: Path) -> list[Path]:
         page.write_text(method_page(method), encoding="utf-8")
         pages.append(page)
     return pages
+
+
+def write_examples(folder: Path) -> list[Path]:
+    """Write the example of every method as a bench file and return their paths."""
+    folder.mkdir(parents=True, exist_ok=True)
+    written = []
+    for code in METHODS:
+        path = folder / f"{code}.json"
+        path.write_text(example_of(code), encoding="utf-8")
+        written.append(path)
+    return written
 
 
 def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) -> str:
@@ -46,6 +59,17 @@ def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) 
         options = ", ".join(choices(method.Settings, name))
         default = "automatic" if info.default is None else info.default
         parts.append(f"| `{name}` | {default} | {options} | {info.description or ''} |")
+    parts += ["\n## What it gives\n", "| key | symbol | meaning | unit | reported |", "|---|---|---|---|---|"]
+    parts += [
+        f"| `{r.key}` | {r.entry[0]} | {r.entry[1]} | {r.unit} | {r.rounding.words if r.rounding else ''} |"
+        for r in method.results
+    ]
+    parts += [
+        "\n## What it may find wrong\n",
+        "| finding | how grave | what it says | what to do |",
+        "|---|---|---|---|",
+    ]
+    parts += [f"| `{d.code}` | {d.severity} | {d.says} | {d.do} |" for d in (*method.findings, *SHARED)]
     parts += ["\n## Procedure\n", *(f"{i}. {step.text}" for i, step in enumerate(method.steps, 1))]
     parts += ["\n## Cautions\n", *(f"- {caution}" for caution in method.cautions)]
     if method.limits:

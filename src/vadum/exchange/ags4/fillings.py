@@ -1,30 +1,27 @@
-"""Which methods go out, by their code."""
+"""Which methods go out, and why others do not: found by the module of each method."""
 
 from collections.abc import Callable
+from functools import cache
+from importlib import import_module
+from importlib.util import find_spec
+from types import ModuleType
 
-from vadum.exchange.ags4 import ground, laboratory
 from vadum.exchange.ags4.sent import Row, Sent
 
-# Classification and inspections have no group; water retention has none either.
-FILLINGS: dict[str, Callable[[Sent], list[Row]]] = {
-    "water-content": laboratory.water_content,
-    "liquid-limit": laboratory.liquid_limit,
-    "plastic-limit": laboratory.plastic_limit,
-    "particle-density": laboratory.particle_density,
-    "sieve": laboratory.sieve,
-    "hydrometer": laboratory.hydrometer,
-    "ring-density": laboratory.ring_density,
-    "compaction": laboratory.compaction,
-    "cbr-lab": laboratory.cbr,
-    "unconfined": laboratory.unconfined,
-    "direct-shear": laboratory.direct_shear,
-    "triaxial": laboratory.triaxial,
-    "lime-demand": laboratory.lime_demand,
-    "excavation-density": ground.excavation_density,
-    "cbr-in-situ": ground.cbr,
-    "vane": ground.vane,
-    "plate-static": ground.plate_static,
-    "plate-incremental": ground.plate_incremental,
-    "falling-head": ground.falling_head,
-    "well-permeameter": ground.well_permeameter,
-}
+_UNKNOWN = "no group of the format is filled by it"
+
+
+@cache
+def _module(code: str) -> ModuleType | None:
+    name = f"vadum.exchange.ags4.methods.{code.replace('-', '_')}"
+    return import_module(name) if find_spec(name) else None
+
+
+def filling(code: str) -> Callable[[Sent], list[Row]] | None:
+    """Return what fills the groups of a method, None when it does not go out."""
+    return getattr(_module(code), "fill", None)
+
+
+def left_out(code: str) -> str:
+    """Return why a method does not go out, "" when it does."""
+    return "" if filling(code) else str(getattr(_module(code), "LEFT_OUT", _UNKNOWN))

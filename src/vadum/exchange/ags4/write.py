@@ -9,10 +9,12 @@ from typing import Any
 
 from vadum.exchange.ags4 import EDITION
 from vadum.exchange.ags4.codes import LOCATION_CODES, SAMPLE_CODES
-from vadum.exchange.ags4.fillings import FILLINGS
-from vadum.exchange.ags4.laboratory import grading
+from vadum.exchange.ags4.fillings import filling, left_out
+from vadum.exchange.ags4.grading import grading
 from vadum.exchange.ags4.sent import Place, Row, Sent, Taken, Transfer
 from vadum.exchange.ags4.standard import Heading, standard
+from vadum.soil.contract.method import GRADINGS
+from vadum.soil.registry import method as method_of
 
 # What two tests in one row may differ in.
 _JOINED = {"SPEC_REF", "LLPL_METH", "TEST_STAT"}
@@ -43,7 +45,7 @@ _PLAIN = str.maketrans(
 
 
 def transfer_file(sent: Transfer) -> bytes:
-    """Return a project as a file with its reportable tests; those that no group holds are left out."""
+    """Return a project as a file with its reportable tests; what is left out is said in its remarks."""
     rows: Rows = {}
     for group, row in (*_particulars(sent), *_ground(sent)):
         rows.setdefault(group, []).append(row)
@@ -71,8 +73,23 @@ def _particulars(sent: Transfer) -> list[tuple[str, dict[str, Any]]]:
         "TRAN_DESC": "Results of the tests that may be reported",
         "TRAN_AGS": EDITION,
         "TRAN_RECV": sent.client or "Not stated",
+        "TRAN_REM": _remarks(sent),
     }
     return [("PROJ", project), ("TRAN", issue)]
+
+
+def omitted(sent: Transfer) -> list[tuple[Sent, str]]:
+    """Return the tests that do not go out, each with the reason."""
+    found = [
+        (test, "may not be reported" if not test.reduction.reportable else left_out(test.method)) for test in sent.tests
+    ]
+    return [(test, why) for test, why in found if why]
+
+
+def _remarks(sent: Transfer) -> str | None:
+    """Return which tests were left out, so that nobody takes the file for all that was tested."""
+    said = [f"{method_of(test.method).title} (test {test.number}): {why}" for test, why in omitted(sent)]
+    return f"Left out: {'; '.join(said)}" if said else None
 
 
 def _ground(sent: Transfer) -> Iterable[tuple[str, dict[str, Any]]]:
@@ -127,14 +144,17 @@ def _filled(tests: list[Sent]) -> Iterable[tuple[Sent, list[Row]]]:
     """Return what each test fills; the sieves and the hydrometer of a sample make one grading."""
     pairs: dict[Any, dict[str, Sent]] = {}
     for test in tests:
-        if test.method in ("sieve", "hydrometer") and test.sample is not None:
-            pairs.setdefault((test.place.name, test.sample.name), {}).setdefault(test.method, test)
-    whole = {pair["hydrometer"].number: pair["sieve"] for pair in pairs.values() if len(pair) == 2}
+        limb = method_of(test.method).curve_is
+        if limb in GRADINGS and test.sample is not None:
+            pairs.setdefault((test.place.name, test.sample.name), {}).setdefault(limb, test)
+    coarse, fine = GRADINGS
+    whole = {pair[fine].number: pair[coarse] for pair in pairs.values() if len(pair) == 2}
     for test in tests:
+        fill = filling(test.method)
         if test.number in whole:
             yield test, grading(whole[test.number], test)
-        elif test.method in FILLINGS and test not in whole.values():
-            yield test, FILLINGS[test.method](test)
+        elif fill is not None and test not in whole.values():
+            yield test, fill(test)
 
 
 def _keyed(test: Sent, filled: list[Row], by: str) -> Iterable[Row]:

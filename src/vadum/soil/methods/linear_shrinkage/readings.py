@@ -1,0 +1,70 @@
+"""What is written when a bar is filled and when it is dry."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, leant, reading, remark, setting
+
+BarState = Literal["straight", "curved", "cracked", "in pieces"]
+
+
+class Bar(Row):
+    """One bar of soil in its mould."""
+
+    mould: str | None = remark("mould", "number on the mould", longest=40)
+    length_mould_mm: float | None = reading(
+        "L0",
+        "mm",
+        about="inside length of the mould",
+        low=10,
+        high=1000,
+        resolution=0.1,
+        expected=(139, 141),
+        hand="row",
+    )
+    length_top_mm: float | None = reading(
+        "dry, top", "mm", about="length of the dry bar along its top", low=1, high=1000, resolution=0.1
+    )
+    length_bottom_mm: float | None = reading(
+        "dry, bottom",
+        "mm",
+        about="length along its bottom; the mean of both counts when the bar has bent",
+        low=1,
+        high=1000,
+        resolution=0.1,
+        hand="down",
+    )
+    state: BarState | None = Field(default=None, title="dry bar", description="how it looks once it is dry")
+
+    @property
+    def length_dry_mm(self) -> float | None:
+        """Return the length of the dry bar: of top and bottom the mean, of one alone that one."""
+        read = [length for length in (self.length_top_mm, self.length_bottom_mm) if length is not None]
+        return sum(read) / len(read) if read else None
+
+
+class LinearShrinkageReadings(Readings):
+    """Bars of one mix."""
+
+    bars: list[Bar] = Field(default_factory=list, title="bars", max_length=6)
+    mixed_at: Literal["at the liquid limit", "drier", "wetter"] | None = Field(
+        default=None, title="mixed", description="the paste is wanted at about the liquid limit"
+    )
+
+
+class LinearShrinkageSettings(Settings):
+    """How many bars, and how close they must be."""
+
+    needed: int = setting(
+        1, "bars", "One is the standard's own count; two show a bar that broke or held air.", low=1, high=4
+    )
+    apart_percent: float = setting(
+        2.0, "largest spread", "Bars further apart than this ask for another.", unit="%", low=0.2, high=10
+    )
+
+
+class LinearShrinkageContext(Context):
+    """The plasticity index of the same sample, which the shrinkage goes with."""
+
+    plasticity_index: Leant | None = leant("plastic-limit.plasticity_index", "PI of this sample, percent, as reported")
