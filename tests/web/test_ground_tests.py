@@ -8,7 +8,7 @@ import pytest
 
 from tests.command_line import vadum
 from tests.web.test_taking import save
-from vadum.web.sheet_view import folded_runs
+from vadum.web.view import folded_runs
 
 GROUND, STEPS, PLANNED_MOULD = 43, 45, 48
 

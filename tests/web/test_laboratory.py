@@ -17,7 +17,7 @@ from vadum.soil.contract.cells import Sheet, cell_text
 from vadum.soil.registry import METHODS
 from vadum.web.forms import LocationForm, SampleForm, filled
 from vadum.web.ground import sample_state
-from vadum.web.sheet_view import sheet_view
+from vadum.web.view import sheet_view
 
 
 def post_cells(client, test, base, cells, **more):
@@ -193,7 +193,7 @@ def test_the_grid_shows_the_columns_of_the_school():
 
     def headings(school):
         view = sheet_view(method, Sheet(), {"school": school}, {}, method.reduce_raw({}, {"school": school}))
-        return [c["key"] for c in view["tables"][0]["columns"]]
+        return [column.key for column in view.tables[0].columns]
 
     assert headings("multipoint")[:3] == ["blows", "closure_mm", "tin"]
     assert headings("one-point")[:2] == ["blows", "blows_repeat"]

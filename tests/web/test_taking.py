@@ -4,10 +4,10 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
+from vadum.web.steps import steps_of
 
 from tests.instruments.conftest import bench, free_port, line  # noqa: F401  (fixtures)
 from vadum.web.app import create_app
-from vadum.web.steps import steps_of
 
 pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
 WATER = 18  # planned in the demonstration laboratory

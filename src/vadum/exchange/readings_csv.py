@@ -4,8 +4,7 @@ import csv
 import io
 from typing import Any
 
-from vadum.soil.contract.cells import logs, singles, tables
-from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 
@@ -14,29 +13,32 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
     """Return the readings, the worked-out columns and the parameters as CSV text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    model = method.Readings
-    for table, row_model in tables(model).items():
-        names = list(row_model.model_fields)
-        worked = [c for c in method.computed if c.table == table]
-        writer.writerow([safe(table)])
-        writer.writerow([heading(n, unit_of(row_model, n)) for n in names] + [heading(c.key, c.unit) for c in worked])
-        for i, row in enumerate(readings.get(table, [])):
-            values = [row.get(name, "") for name in names]
-            values += [c.text(reduction.computed.get(f"{table}.{i}.{c.key}"), more=2) for c in worked]
-            writer.writerow([safe(value) for value in values])
+    laid = layout(method)
+    for table in laid.tables:
+        writer.writerow([safe(table.name)])
+        head = [_keyed(column) for column in table.columns] + [heading(c.key, c.unit) for c in table.worked]
+        writer.writerow([*head, "left_out"])
+        for row in table.rows(readings, {}):
+            values = ["" if (own := row.kept.get(column.key)) is None else own for column in table.columns]
+            values += [c.text(reduction.computed.get(f"{row.path}.{c.key}"), more=2) for c in table.worked]
+            writer.writerow([safe(value) for value in (*values, row.left_out)])
         writer.writerow([])
-    for log in logs(model):
-        columns = (readings.get(log) or {}).items()
-        writer.writerow([safe(log)])
+    for file in laid.logs:
+        columns = (readings.get(file.name) or {}).items()
+        writer.writerow([safe(file.name)])
         writer.writerows([name, *values] for name, values in columns if isinstance(values, list))
-    for name in singles(model):
-        if readings.get(name) is not None:
-            writer.writerow([heading(name, unit_of(model, name)), safe(readings[name])])
+    for one in laid.singles:
+        if readings.get(one.key) is not None:
+            writer.writerow([_keyed(one), safe(readings[one.key])])
     writer.writerow([])
     writer.writerow(["parameter", "symbol", "reported", "unrounded", "unit"])
     for p in reduction.parameters:
         writer.writerow([p.name, p.symbol, p.text, "" if p.value is None else repr(p.value), p.unit])
     return out.getvalue()
+
+
+def _keyed(column: Heading) -> str:
+    return heading(column.key, str(column.extra.get("unit") or ""))
 
 
 def heading(name: str, unit: str | None) -> str:

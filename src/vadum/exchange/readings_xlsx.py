@@ -4,8 +4,7 @@ from typing import Any
 
 from vadum.exchange.readings_csv import heading
 from vadum.exchange.workbook import Written
-from vadum.soil.contract.cells import logs, singles, tables
-from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.layout import layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 
@@ -21,30 +20,26 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
             for p in reduction.parameters
         ],
     )
-    model = method.Readings
-    single = [(n, unit_of(model, n) or "", readings[n]) for n in singles(model) if readings.get(n) is not None]
+    laid = layout(method)
+    single = [[one.label, one.unit, readings[one.key]] for one in laid.singles if readings.get(one.key) is not None]
     if single:
-        book.sheet(
-            "single readings",
-            ["reading", "unit", "value"],
-            [[model.model_fields[n].title or n, unit, value] for n, unit, value in single],
-        )
-    for table, row_model in tables(model).items():
-        lines = readings.get(table) or []
-        if lines:
-            names = [n for n in row_model.model_fields if any(line.get(n) is not None for line in lines)]
-            worked = [c for c in method.computed if c.table == table]
-            head = [heading(row_model.model_fields[n].title or n, unit_of(row_model, n)) for n in names]
-            head += [heading(c.label, c.unit) for c in worked]
+        book.sheet("single readings", ["reading", "unit", "value"], single)
+    for table in laid.tables:
+        rows = list(table.rows(readings, {}))
+        if rows:
+            columns = [column for column in table.columns if any(row.kept.get(column.key) is not None for row in rows)]
+            head = [heading(c.label, c.unit) for c in columns] + [heading(c.label, c.unit) for c in table.worked]
+            out = any(row.left_out for row in rows)
             body = [
-                [line.get(n) for n in names] + [reduction.computed.get(f"{table}.{i}.{c.key}") for c in worked]
-                for i, line in enumerate(lines)
+                [row.kept.get(c.key) for c in columns]
+                + [reduction.computed.get(f"{row.path}.{c.key}") for c in table.worked]
+                + ([row.left_out or None] if out else [])
+                for row in rows
             ]
-            book.sheet(model.model_fields[table].title or table, head, body)
-    for log, log_model in logs(model).items():
-        if kept := readings.get(log):
-            names = log_model.names()
-            head = [heading(log_model.model_fields[n].title or n, unit_of(log_model, n)) for n in names]
-            body = [list(row) for row in zip(*(kept[n] for n in names), strict=True)]
+            book.sheet(table.title, head + (["left out because"] if out else []), body)
+    for file in laid.logs:
+        if kept := readings.get(file.name):
+            head = [heading(column.label, column.unit) for column in file.columns]
+            body = [list(row) for row in zip(*(kept[column.key] for column in file.columns), strict=True)]
             book.sheet("logger file", head, body)
     return book.bytes()

@@ -1,13 +1,11 @@
 """Method pages written from the methods, so that they cannot drift from the code."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from pydantic import BaseModel
-
 from vadum.exchange.bench_file import example_of
-from vadum.soil.contract.cells import choices, logs, singles, tables
-from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.pipeline import SHARED
 from vadum.soil.registry import METHODS
@@ -47,18 +45,19 @@ def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) 
         *(f"| {e.gives} | `{e.equation}` | {e.source} |" for e in method.equations),
         "\n## Readings\n",
     ]
-    for name, row_model in tables(method.Readings).items():
-        parts += [f"Table `{name}`, one row each:\n", _fields(row_model), ""]
-    for name, log in logs(method.Readings).items():
-        columns = ", ".join(f"`{column}`" for column in log.names())
-        parts += [f"Logger file `{name}`, columns of one length: {columns}.\n"]
-    if single := singles(method.Readings):
-        parts += ["Once per test:\n", _fields(method.Readings, single), ""]
+    laid = layout(method)
+    for table in laid.tables:
+        parts += [f"Table `{table.name}`, one row each:\n", _fields(table.columns), ""]
+    for file in laid.logs:
+        columns = ", ".join(f"`{column.key}`" for column in file.columns)
+        parts += [f"Logger file `{file.name}`, columns of one length: {columns}.\n"]
+    if laid.singles:
+        parts += ["Once per test:\n", _fields(laid.singles), ""]
     parts += ["## Schools and settings\n", "| setting | default | choices | why |\n|---|---|---|---|"]
-    for name, info in method.Settings.model_fields.items():
-        options = ", ".join(choices(method.Settings, name))
-        default = "automatic" if info.default is None else info.default
-        parts.append(f"| `{name}` | {default} | {options} | {info.description or ''} |")
+    for one in laid.settings:
+        default = method.Settings.model_fields[one.key].default
+        said = "automatic" if default is None else default
+        parts.append(f"| `{one.key}` | {said} | {', '.join(one.choices)} | {one.about} |")
     parts += ["\n## What it gives\n", "| key | symbol | meaning | unit | reported |", "|---|---|---|---|---|"]
     parts += [
         f"| `{r.key}` | {r.entry[0]} | {r.entry[1]} | {r.unit} | {r.rounding.words if r.rounding else ''} |"
@@ -79,9 +78,7 @@ def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) 
     return "\n".join(parts) + "\n"
 
 
-def _fields(model: type[BaseModel], names: list[str] | None = None) -> str:
+def _fields(headings: Sequence[Heading]) -> str:
     lines = ["| field | heading | unit | meaning |", "|---|---|---|---|"]
-    for name in names or list(model.model_fields):
-        info = model.model_fields[name]
-        lines.append(f"| `{name}` | {info.title or ''} | {unit_of(model, name) or ''} | {info.description or ''} |")
+    lines += [f"| `{one.key}` | {one.label} | {one.extra.get('unit') or ''} | {one.about} |" for one in headings]
     return "\n".join(lines)

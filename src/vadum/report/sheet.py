@@ -14,8 +14,7 @@ from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import LOW, TALL, Part, Picture
-from vadum.soil.contract.cells import cell_text, logs, singles, tables
-from vadum.soil.contract.field import resolution_of, unit_of
+from vadum.soil.contract.layout import Table, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 
@@ -69,11 +68,9 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         for p in reduction.parameters
     }
     leading = [p for p in reduction.parameters if p.key in method.headline][:_LARGE] or reduction.parameters[:_LARGE]
-    filled = [name for name in tables(method.Readings) if kept.get(name)]
-    records = [name for name in filled if not asked.records and len(kept[name]) > _RECORD]
-    readings = [
-        _table(method, name, kept, reduction, context.get("tins", {})) for name in filled if name not in records
-    ]
+    filled = [table for table in layout(method).tables if kept.get(table.name)]
+    records = [table for table in filled if not asked.records and len(kept[table.name]) > _RECORD]
+    readings = [_table(table, kept, reduction, context.get("tins", {})) for table in filled if table not in records]
     data = {
         "title": method.title,
         "particulars": _particulars(test),
@@ -88,7 +85,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "tables": readings,
         # What a long record came to is read before the record.
         "figures_first": sum(len(block) for t in readings for block in t["blocks"]) > _LONG,
-        "records": [_unprinted(method, name, len(kept[name])) for name in records],
+        "records": [_unprinted(table, len(kept[table.name])) for table in records],
         "singles": _singles(method, kept),
         "findings": list(_findings(reduction)),
         "leans": _leans(session, standing),
@@ -188,42 +185,35 @@ def _instruments(standing: Standing) -> list[str]:
     return [f"{words}: {count} reading{'s' if count > 1 else ''}" for words, count in given.items()]
 
 
-def _table(
-    method: Method[Any, Any, Any], name: str, readings: dict[str, Any], reduction: Reduction, tins: dict[str, float]
-) -> dict[str, Any]:
+def _table(table: Table, readings: dict[str, Any], reduction: Reduction, tins: dict[str, float]) -> dict[str, Any]:
     """Return the rows of a table with the columns that hold anything, and the worked-out ones."""
-    model = tables(method.Readings)[name]
-    rows = [dict(row) for row in readings[name]]
-    for row in rows:
-        if "mass_tin_g" in model.model_fields and row.get("mass_tin_g") is None and row.get("tin") in tins:
-            row["mass_tin_g"] = tins[row["tin"]]
-    order = [key for key in method.columns.get(name) or model.model_fields if key != "left_out"]
-    keys = [key for key in order if any(row.get(key) is not None for row in rows)]
-    worked = [c for c in method.computed if c.table == name]
-    head = [_heading(model.model_fields[key].title or key, unit_of(model, key)) for key in keys]
-    body = [
-        [cell_text(row.get(key), resolution_of(model, key)) for key in keys]
-        + [c.text(reduction.computed.get(f"{name}.{i}.{c.key}")) for c in worked]
-        for i, row in enumerate(rows)
-    ]
+    rows = list(table.rows(readings, tins))
+    columns = [column for column in table.columns if any(row.value(column.key) is not None for row in rows)]
     lines = [
-        {"cells": [str(i + 1), *cells], "out": bool(row.get("left_out"))}
-        for i, (cells, row) in enumerate(zip(body, rows, strict=True))
+        {
+            "cells": [
+                str(i),
+                *(column.text(row.value(column.key)) for column in columns),
+                *(c.text(reduction.computed.get(f"{row.path}.{c.key}")) for c in table.worked),
+            ],
+            "out": bool(row.left_out),
+        }
+        for i, row in enumerate(rows, 1)
     ]
     # A long narrow table would waste three quarters of the paper.
-    wide = len(keys) + len(worked)
+    wide = len(columns) + len(table.worked)
     beside = 1 if len(rows) <= _LONG or wide > 5 else 2 if wide > 3 else 3
+    headings = [*((c.label, c.unit) for c in columns), *((c.label, c.unit) for c in table.worked)]
     return {
-        "title": method.Readings.model_fields[name].title or name,
+        "title": table.title,
         "beside": beside,
-        "head": ["", *head, *(_heading(c.label, c.unit) for c in worked)],
+        "head": ["", *(_heading(label, unit) for label, unit in headings)],
         "blocks": _blocks(lines, beside),
     }
 
 
-def _unprinted(method: Method[Any, Any, Any], name: str, rows: int) -> str:
-    title = method.Readings.model_fields[name].title or name
-    return f"Readings, {title}: {rows} rows, on the sheet of this test and in its file of readings."
+def _unprinted(table: Table, rows: int) -> str:
+    return f"Readings, {table.title}: {rows} rows, on the sheet of this test and in its file of readings."
 
 
 def _blocks(rows: list[dict[str, Any]], beside: int) -> list[list[dict[str, Any]]]:
@@ -237,26 +227,20 @@ def _blocks(rows: list[dict[str, Any]], beside: int) -> list[list[dict[str, Any]
     return blocks
 
 
-def _heading(label: str, unit: str | None) -> str:
-    return f"{label}, {unit}" if unit and unit != label else label
+def _heading(label: str, unit: str) -> str:
+    return f"{label}, {unit}" if unit else label
 
 
 def _singles(method: Method[Any, Any, Any], readings: dict[str, Any]) -> list[list[str]]:
-    model = method.Readings
+    laid = layout(method)
     return [
-        [
-            _heading(model.model_fields[name].title or name, unit_of(model, name)),
-            cell_text(readings[name], resolution_of(model, name)),
-        ]
-        for name in singles(model)
-        if readings.get(name) is not None
+        [_heading(one.label, one.unit), one.text(readings[one.key])]
+        for one in laid.singles
+        if readings.get(one.key) is not None
     ] + [
-        [
-            model.model_fields[name].title or name,
-            f"{readings[name].get('file') or 'file'}, {len(readings[name][log.names()[0]])} rows",
-        ]
-        for name, log in logs(model).items()
-        if readings.get(name)
+        [file.title, f"{kept.get('file') or 'file'}, {len(kept[file.columns[0].key])} rows"]
+        for file in laid.logs
+        if (kept := readings.get(file.name))
     ]
 
 

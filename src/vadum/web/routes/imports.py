@@ -19,7 +19,7 @@ from vadum.soil.contract.cells import Sheet, cell_text, enter
 from vadum.soil.contract.field import unit_of
 from vadum.soil.registry import method as method_of
 from vadum.web.pages import Db, Who, get, page
-from vadum.web.sheet_view import verdict
+from vadum.web.view import verdict
 
 router = APIRouter()
 _SHOWN_ROWS = 12
@@ -169,7 +169,7 @@ def _outcome(session: Session, test: Test, proposal: Proposal, name: str) -> dic
     sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
     reduction = method.reduce_raw(sheet.readings | logged, test.settings, footing(session, test).context)
     return {
-        "verdict": verdict(method, reduction),
+        "verdict": verdict(method, reduction).plain(),
         "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],
         "figure": render(reduction.figures[0], *_FIGURE) if reduction.figures else "",
     }

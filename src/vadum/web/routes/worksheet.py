@@ -22,8 +22,9 @@ from vadum.soil.registry import method as method_of
 from vadum.web.access import require
 from vadum.web.ground import ground_column
 from vadum.web.pages import STATE_WORDS, Db, Who, get, page, seen, template_exists
-from vadum.web.sheet_view import sheet_view
-from vadum.web.steps import steps_of
+from vadum.web.view import RecordView, sheet_view
+from vadum.web.view.models import Due, Leaning, Moving
+from vadum.web.view.steps import steps_of
 
 router = APIRouter()
 _MOST_CELLS = 4000
@@ -146,9 +147,9 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
         settings, context = test.settings, footing(session, test).context
         reduction = method_of(test.method).reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
-    return JSONResponse(
-        sheet_view(method_of(test.method), sheet, settings, context, reduction, box, typed.figure, typed.unfolded)
-    )
+    method = method_of(test.method)
+    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded)
+    return JSONResponse(previewed.plain())
 
 
 @router.post("/api/tests/{test_id}/save")
@@ -207,45 +208,47 @@ def view(
         figure,
         unfolded,
     )
-    return sheet | {
-        "test": test.id,
-        "revision": test.revision,
-        "state": test.state,
-        "stateWords": STATE_WORDS[test.state],
-        "locked": test.state in LOCKED,
-        "voidReason": test.void_reason,
-        "checkedBy": checked.who if checked else "",
-        "issued": [one.number for one in issued_of(session, test)],
-        "moves": [{"action": a, "needsReason": a in NEEDS_REASON} for a in moves_of(test, moved)],
-        "moved": moved,
-        "kept": kept_words(standing),
-        "leans": [_lean(session, lean) for lean in standing.leans if lean.test],
-        "offered": _offered(test, standing),
-        "uses": [e.id for e in test.uses],
-        "bindings": test.bindings,
-        "origins": test.origins,
-        "due": [
-            {
-                "key": due.operation.key,
-                "what": due.operation.what,
-                "due": due.due.isoformat() if due.due else "",
-                "standing": due.standing,
-                "doneAt": due.done_at.isoformat() if due.done_at else "",
-                "cell": due.operation.cell,
-            }
+    shown = RecordView(
+        **dict(sheet),
+        test=test.id,
+        revision=test.revision,
+        state=test.state,
+        state_words=STATE_WORDS[test.state],
+        locked=test.state in LOCKED,
+        void_reason=test.void_reason,
+        checked_by=checked.who if checked else "",
+        issued=[one.number for one in issued_of(session, test)],
+        moves=[Moving(action=a, needs_reason=a in NEEDS_REASON) for a in moves_of(test, moved)],
+        moved=moved,
+        kept=kept_words(standing),
+        leans=[_lean(session, lean) for lean in standing.leans if lean.test],
+        offered=_offered(test, standing),
+        uses=[e.id for e in test.uses],
+        bindings=test.bindings,
+        origins=test.origins,
+        due=[
+            Due(
+                key=due.operation.key,
+                what=due.operation.what,
+                due=due.due.isoformat() if due.due else "",
+                standing=due.standing,
+                done_at=due.done_at.isoformat() if due.done_at else "",
+                cell=due.operation.cell,
+            )
             for due in clock_of(session, test)
         ],
-        "steps": steps_of(sheet, method.clocked),
-        "clockStarted": test.readings.get("started_at", ""),
-        "practice": {"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
-        "serverTime": datetime.now(UTC).isoformat(),
-    }
+        steps=steps_of(sheet, method.clocked),
+        clock_started=test.readings.get("started_at", ""),
+        practice={"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
+        server_time=datetime.now(UTC).isoformat(),
+    )
+    return shown.plain()
 
 
-def _lean(session: Session, lean: Lean) -> dict[str, Any]:
+def _lean(session: Session, lean: Lean) -> Leaning:
     """Return a result of another test that this one leans on; ``open`` while nobody has checked it."""
     other = session.get(Test, lean.test)
-    return {"test": lean.test, "words": lean.words, "open": other is None or other.state not in FROZEN}
+    return Leaning(test=lean.test, words=lean.words, open=other is None or other.state not in FROZEN)
 
 
 def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:

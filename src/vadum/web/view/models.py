@@ -1,0 +1,220 @@
+"""The shape of a sheet as the page's scripts read it; keys go out in the scripts' own spelling."""
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+from pydantic.alias_generators import to_camel
+
+from vadum.soil.contract.derivation import Step as Explained
+from vadum.soil.contract.finding import Finding
+
+
+class Told(BaseModel):
+    """Base of what the scripts are told."""
+
+    model_config = ConfigDict(alias_generator=to_camel, populate_by_name=True)
+
+    def plain(self) -> dict[str, Any]:
+        """Return plain data in the scripts' spelling."""
+        return self.model_dump(mode="json", by_alias=True)
+
+
+class Column(Told):
+    """What the grid needs to know of a reading."""
+
+    key: str
+    label: str
+    unit: str
+    about: str
+    kind: str
+    choices: list[str]
+    by: str
+    since: str
+    resolution: float | None
+    expected: str
+    hand: str
+
+
+class Cell(Told):
+    """A cell: its text, what is wrong with it, and what is expected or supplied while it is blank."""
+
+    text: str
+    error: str = ""
+    expected: str = ""
+    supplied: bool = False
+
+
+class Row(Told):
+    """A row of a table; ``folds`` rows are folded into it when it stands for several."""
+
+    path: str
+    cells: dict[str, Cell]
+    computed: dict[str, str]
+    left_out: str
+    findings: list[Finding]
+    blank: bool
+    folds: int = 0
+
+
+class Worked(Told):
+    """The heading of a worked-out column."""
+
+    key: str
+    label: str
+    unit: str
+
+
+class Table(Told):
+    name: str
+    title: str
+    columns: list[Column]
+    computed: list[Worked]
+    rows: list[Row]
+
+
+class Single(Column):
+    """A single reading; ``before`` the first table or after it."""
+
+    path: str
+    supplied: bool
+    before: bool
+    pictured: bool
+    text: str
+    error: str
+    findings: list[Finding]
+
+
+class Log(Told):
+    """A logger file: its name and number of rows, never the rows."""
+
+    name: str
+    title: str
+    file: str
+    rows: int
+
+
+class Part(Told):
+    """A result in the strip."""
+
+    symbol: str
+    name: str
+    text: str
+    unit: str
+    doubt: str
+
+
+class Verdict(Told):
+    """The strip: headline, other results, next action, and how many findings of each kind stand."""
+
+    headline: Part | None
+    others: list[Part]
+    next: str
+    school: str
+    complete: bool
+    reportable: bool
+    unread: int
+    stop: int
+    warn: int
+    note: int
+
+
+class Drawn(Told):
+    """A figure; drawn when it is the one shown. ``by_hand`` are the settings of constructions that a hand moved."""
+
+    key: str
+    title: str
+    svg: str
+    by_hand: list[str]
+
+
+class Setting(Told):
+    name: str
+    label: str
+    reason: str
+    unit: str
+    kind: str
+    choices: list[str]
+    value: str | bool
+    is_default: bool
+
+
+class SheetView(Told):
+    """Readings, findings, verdict, figures and derivation of one sheet; ``run`` is what its run mode needs besides."""
+
+    model_config = ConfigDict(extra="allow")
+
+    tables: list[Table]
+    fields: list[Single]
+    logs: list[Log]
+    findings: list[Finding]
+    verdict: Verdict
+    figures: list[Drawn]
+    derivation: list[Explained]
+    settings: list[Setting]
+
+
+class Step(Told):
+    """An empty cell that run mode asks for: what, where, and what stood in the row before."""
+
+    path: str
+    label: str
+    unit: str
+    about: str
+    kind: str
+    choices: list[str]
+    expected: str
+    by: str
+    since: str
+    supplied: bool
+    where: str = ""
+    last: str = ""
+    table: str = ""
+    blank: bool = False
+
+
+class Moving(Told):
+    action: str
+    needs_reason: bool
+
+
+class Leaning(Told):
+    """A result of another test that this one leans on; ``open`` while nobody has checked it."""
+
+    test: int
+    words: str
+    open: bool
+
+
+class Due(Told):
+    key: str
+    what: str
+    due: str
+    standing: str
+    done_at: str
+    cell: str
+
+
+class RecordView(SheetView):
+    """A sheet with the state of its record."""
+
+    test: int | None
+    revision: int
+    state: str
+    state_words: str
+    locked: bool
+    void_reason: str
+    checked_by: str
+    issued: list[str]
+    moves: list[Moving]
+    moved: list[str]
+    kept: str
+    leans: list[Leaning]
+    offered: dict[str, Any] | None
+    uses: list[int | None]
+    bindings: dict[str, Any]
+    origins: dict[str, Any]
+    due: list[Due]
+    steps: list[Step]
+    clock_started: str
+    practice: dict[str, Any] | None
+    server_time: str
