@@ -38,7 +38,7 @@ lint: .stamp-dev
 	$(BIN)/ruff format --check .
 	$(BIN)/deno fmt --check --quiet
 	$(BIN)/deno lint --quiet
-	$(BIN)/djlint src/vadum/web/templates --check --lint --quiet
+	$(BIN)/djlint src/vadum/web/templates src/vadum/web/pages --check --lint --quiet
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 
@@ -46,7 +46,7 @@ lint: .stamp-dev
 format: .stamp-dev
 	$(BIN)/ruff format .
 	$(BIN)/deno fmt --quiet
-	$(BIN)/djlint src/vadum/web/templates --reformat --quiet || true
+	$(BIN)/djlint src/vadum/web/templates src/vadum/web/pages --reformat --quiet || true
 
 unit: .stamp-dev
 	$(BIN)/pytest -m 'not browser' -n 2 --dist worksteal

@@ -40,9 +40,9 @@ from vadum.report.log import log_part
 from vadum.report.sample import sample_part
 from vadum.report.sheet import sheet_of
 from vadum.soil.registry import METHODS
-from vadum.web.routes.results import _results
-from vadum.web.routes.transfer import _sent
-from vadum.web.routes.worksheet import Preview, preview, view
+from vadum.web.api.results import _results
+from vadum.web.pages.transfer.routes import _sent
+from vadum.web.pages.worksheet.routes import Preview, preview, view
 
 METHOD = st.sampled_from(LEANING)
 

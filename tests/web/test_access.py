@@ -113,15 +113,15 @@ def signed_in(app, name):
 
 def routes():
     """Every route of the application, by its modules: a new one is in the table by itself."""
-    import importlib
-    import pkgutil
+    from vadum.web.routers import ROUTERS
 
-    from vadum.web import routes as package
-
-    found = set()
-    for module in pkgutil.iter_modules(package.__path__):
-        router = importlib.import_module(f"vadum.web.routes.{module.name}").router
-        found |= {(method, route.path) for route in router.routes for method in route.methods if method != "HEAD"}
+    found = {
+        (method, route.path)
+        for router in ROUTERS
+        for route in router.routes
+        for method in route.methods
+        if method != "HEAD"
+    }
     return sorted(found)
 
 

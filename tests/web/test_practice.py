@@ -58,7 +58,7 @@ def practice_readings(test, client):
 )
 @pytest.mark.parametrize("seed", [3, 4])  # a fine and a coarse soil: they show different parameters
 def test_a_careful_hand_finds_the_truth(lab, method, seed, monkeypatch):
-    monkeypatch.setattr("vadum.web.routes.practice.secrets.randbelow", lambda _: seed)
+    monkeypatch.setattr("vadum.web.pages.practice.routes.secrets.randbelow", lambda _: seed)
     test = begin(lab, method)
     sheet = fill(lab, test, method)
     assert sheet["verdict"]["complete"]

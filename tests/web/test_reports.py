@@ -18,7 +18,7 @@ from vadum.records.tables import Project, Report, Test
 from vadum.report import job
 from vadum.report.numbering import next_number
 from vadum.report.wanted import MOST_SHEETS
-from vadum.web.routes import reports as routes
+from vadum.web.pages.reports import routes
 
 TP4 = 1
 

@@ -1,5 +1,6 @@
 """The application factory."""
 
+import os
 import secrets
 from collections.abc import Iterable
 from pathlib import Path
@@ -15,38 +16,17 @@ from vadum.web import errors
 from vadum.web.access import allowed
 from vadum.web.attempts import Attempts
 from vadum.web.guard import Guard
-from vadum.web.routes import (
-    api,
-    archives,
-    attachments,
-    board,
-    calibrations,
-    cylinders,
-    equipment,
-    guide,
-    history,
-    imports,
-    instruments,
-    letterhead,
-    people,
-    places,
-    plan,
-    positions,
-    practice,
-    preparation,
-    reducing,
-    reports,
-    results,
-    searching,
-    sheets,
-    start,
-    summary,
-    transfer,
-    uncertainty,
-    worksheet,
-)
+from vadum.web.rendering import PAGES
+from vadum.web.routers import ROUTERS
 
 STATIC = Path(__file__).parent / "static"
+
+
+class OfPages(StaticFiles):
+    """Scripts and styles out of the folders of the pages, and nothing else that lies there."""
+
+    def lookup_path(self, path: str) -> tuple[str, os.stat_result | None]:
+        return super().lookup_path(path) if path.endswith((".js", ".css")) else ("", None)
 
 
 def create_app(
@@ -75,37 +55,9 @@ def create_app(
         app.state.first_code = "" if anybody(session) else secrets.token_hex(4)
     app.state.instruments = Line(port=instruments_port)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for module in (
-        start,
-        places,
-        worksheet,
-        sheets,
-        attachments,
-        equipment,
-        api,
-        reducing,
-        results,
-        preparation,
-        cylinders,
-        imports,
-        board,
-        plan,
-        positions,
-        instruments,
-        practice,
-        people,
-        history,
-        searching,
-        calibrations,
-        archives,
-        transfer,
-        uncertainty,
-        letterhead,
-        summary,
-        reports,
-        guide,
-    ):
-        app.include_router(module.router, responses=errors.ANSWERS)
+    app.mount("/pages", OfPages(directory=PAGES), name="pages")
+    for router in ROUTERS:
+        app.include_router(router, responses=errors.ANSWERS)
     errors.install(app)
 
     app.add_middleware(Guard, names=names)

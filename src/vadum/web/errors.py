@@ -98,7 +98,7 @@ def _http(request: Request, error: Exception) -> Response:
         return RedirectResponse(error.headers["Location"], 303)
     if request.url.path.startswith("/api/"):
         return answer(error.status_code, str(error.detail))
-    from vadum.web.pages import page
+    from vadum.web.rendering import page
 
     heading = {401: "Sign in first", 403: "Not allowed", 404: "Not found"}.get(error.status_code, "It did not work")
     return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=str(error.detail))

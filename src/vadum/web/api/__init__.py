@@ -1,0 +1,1 @@
+"""Routes that answer scripts: reducing, preparing, results, history, attachments."""

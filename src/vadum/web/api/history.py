@@ -1,0 +1,75 @@
+"""The history of a test: who changed what and when, what an earlier state was, and back to it."""
+
+from dataclasses import asdict
+from typing import Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+from sqlmodel import col, select
+
+from vadum.records.history import differences, reduced_then, restore, state_at
+from vadum.records.logs import with_logs
+from vadum.records.review import review
+from vadum.records.tables import Revision, Test
+from vadum.web.rendering import Db, Who, get
+
+router = APIRouter(prefix="/api/tests/{test_id}")
+_MOST = 200
+
+
+@router.get("/review")
+def what_to_check(session: Db, test_id: int) -> dict[str, Any]:
+    """Return what a checker weighs: changes, points left out, choices by hand, findings, a second computation."""
+    found = review(session, get(session, Test, test_id, "test"))
+    return asdict(found) | {
+        "findings": [f.model_dump(include={"severity", "message", "action"}) for f in found.findings]
+    }
+
+
+class Restoring(BaseModel):
+    """Back to an earlier state, on top of the revision the person was looking at."""
+
+    base_revision: int
+    save_key: str = Field(min_length=8, max_length=64)
+    reason: str = Field(min_length=2, max_length=400)
+
+
+@router.get("/history")
+def history(session: Db, test_id: int) -> list[dict[str, Any]]:
+    """Return the revisions of a test, newest first."""
+    get(session, Test, test_id, "test")
+    revisions = session.exec(
+        select(Revision).where(Revision.test_id == test_id).order_by(col(Revision.number).desc()).limit(_MOST)
+    ).all()
+    return [
+        {"number": r.number, "at": r.at.isoformat(), "who": r.who, "what": r.what, "reason": r.reason, "state": r.state}
+        for r in revisions
+    ]
+
+
+@router.get("/history/{number}")
+def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
+    """Return an earlier state: its readings, what they come to, and the cells in which it differs from now."""
+    test = get(session, Test, test_id, "test")
+    then = state_at(session, test, number)
+    reduction, readings = reduced_then(session, test, then), with_logs(session, then.readings)
+    return {
+        "number": number,
+        "readings": readings,
+        "settings": then.settings,
+        "parameters": [{"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in reduction.parameters[:6]],
+        "differences": [
+            {"path": path, "then": before, "now": after}
+            for path, before, after in differences((readings, then.unread), (test.readings, test.unread))
+        ],
+    }
+
+
+@router.post("/history/{number}/restore")
+def go_back(session: Db, who: Who, test_id: int, number: int, sent: Restoring) -> dict[str, Any]:
+    """Make an earlier state the newest; the answer names the new revision."""
+    test = get(session, Test, test_id, "test")
+    restore(
+        session, test, number, base_revision=sent.base_revision, who=who, reason=sent.reason, save_key=sent.save_key
+    )
+    return {"revision": test.revision}

@@ -1,0 +1,55 @@
+"""The results of a project for a report, as a workbook or as CSV."""
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+from sqlmodel import Session
+
+from vadum.exchange.results import Result, results_csv, results_xlsx
+from vadum.exchange.workbook import MEDIA_TYPE
+from vadum.records.positions import tests_in
+from vadum.records.site import site_of
+from vadum.records.standing import result_of
+from vadum.records.tables import Project, Test
+from vadum.soil.registry import method as method_of
+from vadum.web.rendering import Db, get
+
+router = APIRouter(prefix="/projects/{project_id}")
+
+
+@router.get("/results.xlsx", response_class=Response)
+def workbook(session: Db, project_id: int) -> Response:
+    """Return a line per sample, a line per result and the spread of each quantity as a workbook."""
+    site = site_of(get(session, Project, project_id, "project"))
+    book = results_xlsx(_results(session, project_id), site.spreads)
+    return Response(book, media_type=MEDIA_TYPE, headers=_named(project_id, "xlsx"))
+
+
+@router.get("/results.csv", response_class=Response)
+def text(session: Db, project_id: int) -> Response:
+    """Return a line per result as CSV."""
+    lines = "\ufeff" + results_csv(_results(session, project_id))
+    return Response(lines, media_type="text/csv; charset=utf-8", headers=_named(project_id, "csv"))
+
+
+def _results(session: Session, project_id: int) -> list[Result]:
+    project = get(session, Project, project_id, "project")
+    return [_result(session, location.name, test) for location, test in tests_in(project)]
+
+
+def _result(session: Session, location: str, test: Test) -> Result:
+    sample, method = test.sample, method_of(test.method)
+    return Result(
+        location=location,
+        sample=sample.name if sample else "",
+        top_m=sample.top_m if sample else None,
+        base_m=sample.base_m if sample else None,
+        number=test.id or 0,
+        method=method.title,
+        state=test.state,
+        reduction=result_of(session, test),
+        headline=tuple(method.headline),
+    )
+
+
+def _named(project_id: int, ending: str) -> dict[str, str]:
+    return {"Content-Disposition": f'attachment; filename="results-{project_id}.{ending}"'}

@@ -1,0 +1,1 @@
+"""One folder per page: its routes, templates, script and style."""

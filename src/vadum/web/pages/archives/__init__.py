@@ -1,0 +1,1 @@
+"""A whole project as a file, out and in."""

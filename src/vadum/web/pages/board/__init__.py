@@ -1,0 +1,1 @@
+"""What is due now, next and later."""

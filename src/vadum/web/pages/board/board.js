@@ -1,0 +1,136 @@
+// The board: the server says what is due; the browser counts down by the server's clock and asks again now and then.
+import { tone } from "/static/js/core/tone.js";
+
+// A hand works down from the top: of a long part the first lines are enough until somebody asks for the rest.
+const AT_ONCE = 40;
+const ASK_MS = 20000, WRONG_MS = 30000;
+
+const span = (ms) => {
+  const minutes = Math.floor(Math.abs(ms) / 60000), hours = Math.floor(minutes / 60), days = Math.floor(hours / 24);
+  const words = days
+    ? `${days} d ${hours % 24} h`
+    : hours
+    ? `${hours} h ${String(minutes % 60).padStart(2, "0")}`
+    : minutes >= 10
+    ? `${minutes} min`
+    : `${minutes}:${String(Math.floor(Math.abs(ms) / 1000) % 60).padStart(2, "0")}`;
+  return ms < 0 ? `+${words}` : words;
+};
+const hour = (at) => at.toTimeString().slice(0, 5);
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("board", () => ({
+    view: JSON.parse(document.getElementById("first-view").textContent),
+    now: Date.now(),
+    ahead: 0,
+    offline: false,
+    sound: false,
+    told: null,
+    whole: {},
+
+    init() {
+      // The page took a moment to come: a difference within seconds says nothing.
+      this.ahead = Date.now() - Date.parse(this.view.serverTime);
+      this.told = new Set(this.urgent.map((line) => line.id));
+      setInterval(() => {
+        this.now = Date.now();
+        this.tell();
+      }, 1000);
+      setInterval(() => this.ask(), ASK_MS);
+    },
+    get time() {
+      return this.now - this.ahead;
+    },
+    get clock() {
+      return hour(new Date(this.time));
+    },
+    get said() {
+      return this.offline ? "the line is down; times go on from the last answer" : "";
+    },
+    get wrongClock() {
+      if (Math.abs(this.ahead) < WRONG_MS) return "";
+      return `This device's clock is ${span(Math.abs(this.ahead))} ${
+        this.ahead > 0 ? "ahead" : "behind"
+      }. The laboratory's server counts: times here follow it.`;
+    },
+    get parts() {
+      // A line moves up by itself when its time comes, without waiting for the next answer.
+      const lines = this.view.parts.flatMap((part) => part.lines);
+      return this.view.parts.map((part) => {
+        const mine = lines.filter((line) => this.standing(line) === part.name),
+          shown = this.whole[part.name] ? mine : mine.slice(0, AT_ONCE);
+        return {
+          ...part,
+          count: mine.length,
+          more: mine.length - shown.length,
+          lines: shown.map((line) => ({
+            ...line,
+            left: span(Date.parse(line.due) - this.time),
+            at: this.when(line.due),
+          })),
+        };
+      });
+    },
+    showAll(part) {
+      this.whole = { ...this.whole, [part.name]: true };
+    },
+    standing(line) {
+      const left = Date.parse(line.due) - this.time;
+      return this.time > Date.parse(line.latest) ? "late" : left <= 300000 ? "now" : left <= 7200000 ? "next" : "later";
+    },
+    when(due) {
+      const at = new Date(due), today = new Date(this.time);
+      return at.toDateString() === today.toDateString()
+        ? hour(at)
+        : `${at.toLocaleDateString(undefined, { weekday: "short" })} ${hour(at)}`;
+    },
+    get urgent() {
+      return this.view.parts.flatMap((part) => part.lines).filter((line) =>
+        ["late", "now"].includes(this.standing(line))
+      );
+    },
+    get nothing() {
+      return !this.view.parts.some((part) => part.lines.length);
+    },
+    get oven() {
+      return this.view.oven.map((held) => ({
+        ...held,
+        left: Date.parse(held.out) <= this.time ? "may come out" : `out in ${span(Date.parse(held.out) - this.time)}`,
+      }));
+    },
+
+    tell() {
+      for (const line of this.urgent) {
+        if (this.told.has(line.id)) continue;
+        this.told.add(line.id);
+        if (this.sound) tone(this.audio, 660, 0.4);
+        if (globalThis.Notification?.permission === "granted") new Notification(`${line.place}: ${line.what}`);
+      }
+    },
+    toggleSound() {
+      this.sound = !this.sound;
+      this.audio ??= new AudioContext();
+      if (this.sound && globalThis.Notification?.permission === "default") Notification.requestPermission();
+    },
+    take(view) {
+      this.view = view;
+      this.offline = false;
+    },
+    async ask() {
+      try {
+        const reply = await fetch("/api/board");
+        if (reply.ok) this.take(await reply.json());
+      } catch {
+        this.offline = true;
+      }
+    },
+    async done(line) {
+      try {
+        const reply = await fetch(`/api/tests/${line.test}/operations/${line.key}`, { method: "POST" });
+        if (reply.ok) this.take(await reply.json());
+      } catch {
+        this.offline = true;
+      }
+    },
+  }));
+});

@@ -1,0 +1,146 @@
+"""The due board of the whole laboratory."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import HTMLResponse, JSONResponse
+from sqlalchemy import String, and_, cast, func, or_
+from sqlmodel import Session, col, select
+
+from vadum.bench.board import Board, InOven, Line, Running, board
+from vadum.records.calibrations import out_of_date
+from vadum.records.context import inspection_state
+from vadum.records.standing import FROZEN
+from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
+from vadum.records.times import operations_of, say_done, times_of
+from vadum.soil.registry import METHODS
+from vadum.web.rendering import Db, Who, get, page, seen, template_exists
+
+router = APIRouter()
+_UNDER_WAY = ("planned", "running")
+
+
+@router.get("/board", response_class=HTMLResponse)
+def board_page(request: Request, session: Db) -> HTMLResponse:
+    moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != "[]")
+    waiting = session.exec(
+        select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
+    ).all()
+    return page(
+        request,
+        "board/board.html",
+        view=board_view(session, request),
+        waiting=seen(request, waiting),
+        gear=_out_of_date(session),
+    )
+
+
+@router.get("/api/board")
+def read_board(request: Request, session: Db) -> Response:
+    """Return what is late, now, next and later, with the server's time, which is the one that counts."""
+    return JSONResponse(board_view(session, request))
+
+
+@router.post("/api/tests/{test_id}/operations/{key}")
+def operation_done(request: Request, session: Db, who: Who, test_id: int, key: str) -> Response:
+    """Say that an operation is done now, or take the word back; answers with the board."""
+    test = get(session, Test, test_id, "test")
+    if key in {operation.key for operation in operations_of(test)}:
+        say_done(session, test, key, who)
+    return JSONResponse(board_view(session, request))
+
+
+def board_view(session: Session, request: Request) -> dict[str, Any]:
+    """Return the board as plain data."""
+    now = datetime.now(UTC)
+    made = board(running_tests(session, request), now)
+    return {
+        "serverTime": now.isoformat(),
+        "parts": [
+            {"name": name, "title": title, "lines": [_line(line) for line in lines]}
+            for name, title, lines in _parts(made)
+        ],
+        "oven": [_oven(held) for held in made.oven],
+    }
+
+
+def running_tests(session: Session, request: Request) -> list[Running]:
+    """Return every test under way as the board needs it."""
+    query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
+    tests = list(session.exec(query).all())
+    times = times_of(session, tests)
+    begun = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
+    first = dict(session.exec(begun.group_by(col(Revision.test_id))).all())
+    found = []
+    for test in seen(request, tests):
+        tins = [row.get("tin") for rows in test.kept.values() if isinstance(rows, list) for row in rows]
+        found.append(
+            Running(
+                test_id=test.id or 0,
+                title=METHODS[test.method].title,
+                place=test.place,
+                operations=operations_of(test),
+                times=times.get(test.id or 0, {}),
+                begun=_aware(first.get(test.id or 0)) if test.state == "running" else None,
+                tins=tuple(tin for tin in tins if tin),
+            )
+        )
+    return found
+
+
+def _aware(at: datetime | None) -> datetime | None:
+    return at.replace(tzinfo=UTC) if at is not None and at.tzinfo is None else at
+
+
+def _parts(made: Board) -> tuple[tuple[str, str, list[Line]], ...]:
+    return (
+        ("late", "Late", made.late),
+        ("now", "Now", made.now),
+        ("next", "Next two hours", made.next),
+        ("later", "Later", made.later),
+    )
+
+
+def _line(line: Line) -> dict[str, Any]:
+    operation, due = line.due.operation, line.due
+    code = next(code for code, method in METHODS.items() if method.title == line.test.title)
+    run = f"/tests/{line.test.test_id}/run" if template_exists(f"run/{code}.html") else ""
+    return {
+        "id": f"{line.test.test_id}.{operation.key}",
+        "test": line.test.test_id,
+        "key": operation.key,
+        "what": operation.what,
+        "title": line.test.title,
+        "place": line.test.place,
+        "due": due.due.isoformat() if due.due else "",
+        "latest": due.latest.isoformat() if due.latest else "",
+        "hands": operation.hands_on_min,
+        "reading": run or f"/tests/{line.test.test_id}" + (f"?cell={operation.cell}" if operation.cell else ""),
+    }
+
+
+def _oven(held: InOven) -> dict[str, Any]:
+    what = f"tins {', '.join(held.test.tins)}" if held.test.tins else held.what
+    return {
+        "test": held.test.test_id,
+        "title": held.test.title,
+        "place": held.test.place,
+        "what": what,
+        "out": held.out_at.isoformat(),
+    }
+
+
+def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:
+    """Return cups that are not fit today and pieces whose calibration ran out, each with why."""
+    today = datetime.now(UTC).date()
+    found = []
+    for piece in session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)):
+        if piece.kind == "cup":
+            state = inspection_state(session, piece, today)
+            why = "" if state == "fit" else f"inspection {state}"
+        else:
+            why = out_of_date(session, piece, today)
+        if why:
+            found.append((piece, why))
+    return found

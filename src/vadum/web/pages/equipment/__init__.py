@@ -1,0 +1,1 @@
+"""The equipment of the laboratory."""

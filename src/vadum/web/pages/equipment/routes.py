@@ -1,0 +1,71 @@
+"""The register of equipment."""
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from sqlalchemy.exc import IntegrityError
+from sqlmodel import col, select
+
+from vadum.records.calibrations import out_of_date
+from vadum.records.context import inspection_state
+from vadum.records.dependents import renew_users
+from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
+from vadum.web.forms import EquipmentForm, filled
+from vadum.web.rendering import Db, Posted, get, page, to
+
+router = APIRouter()
+
+
+@router.get("/equipment", response_class=HTMLResponse)
+def register(request: Request, session: Db) -> HTMLResponse:
+    return _register(request, session)
+
+
+def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
+    everything = session.exec(select(Equipment).order_by(Equipment.name)).all()
+    today = datetime.now(UTC).date()
+    inspections = session.exec(
+        select(Test).where(col(Test.equipment_id).is_not(None)).order_by(col(Test.updated_at).desc()).limit(20)
+    ).all()
+    return page(
+        request,
+        "equipment/equipment.html",
+        status_code=422 if more.get("errors") else 200,
+        tins=[e for e in everything if e.kind == "tin"],
+        others=[e for e in everything if e.kind not in ("tin", "cup")],
+        cups=[(e, inspection_state(session, e, today)) for e in everything if e.kind == "cup"],
+        inspections=inspections,
+        kinds=EQUIPMENT_KINDS,
+        run_out={e.id: why for e in everything if (why := out_of_date(session, e, today))},
+        **more,
+    )
+
+
+@router.post("/equipment", response_class=HTMLResponse)
+def add_equipment(request: Request, session: Db, form: Posted) -> Response:
+    made, errors = filled(EquipmentForm, form)
+    if made is not None and made.kind == "tin" and made.tare_g is None:
+        made, errors = None, {"tare_g": "a tin needs its mass, clean and dry"}
+    if made is not None:
+        piece = Equipment(**made.model_dump(), inspect_every_days=1 if made.kind == "cup" else None)
+        session.add(piece)
+        try:
+            session.flush()
+            renew_users(session, piece)
+            session.commit()
+            return to(request, "register")
+        except IntegrityError:
+            session.rollback()
+            errors = {"name": f"{made.name} is in the register already"}
+    return _register(request, session, errors=errors, typed=dict(form))
+
+
+@router.post("/equipment/{equipment_id}/inspections")
+def inspect(request: Request, session: Db, equipment_id: int) -> RedirectResponse:
+    """Begin an inspection of a cup."""
+    cup = get(session, Equipment, equipment_id, "piece of equipment")
+    test = Test(method="cup-inspection", equipment_id=cup.id)
+    session.add(test)
+    session.commit()
+    return to(request, "worksheet", test_id=test.id)

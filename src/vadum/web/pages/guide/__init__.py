@@ -1,0 +1,1 @@
+"""Help: the walk, a page per method, the glossary."""

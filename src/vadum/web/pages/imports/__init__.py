@@ -1,0 +1,1 @@
+"""Readings from a file, after a look at every cell."""

@@ -1,0 +1,1 @@
+"""What is on the bench, and what it shows."""

@@ -1,0 +1,118 @@
+"""Instruments: what is on the bench, and readings taken from it."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Request, Response
+from fastapi.responses import HTMLResponse, JSONResponse
+from pydantic import BaseModel, Field
+
+from vadum.instruments.client import Line
+from vadum.instruments.port import Identity, InstrumentTrouble
+from vadum.instruments.standin import FAULTS
+from vadum.records import practice
+from vadum.records.tables import Test
+from vadum.soil.registry import method as method_of
+from vadum.web.rendering import Db, get, page
+from vadum.web.taking import Taking, bindable, offers
+
+router = APIRouter()
+
+
+def line(request: Request) -> Line:
+    found: Line = request.app.state.instruments
+    return found
+
+
+Instruments = Annotated[Line, Depends(line)]
+
+
+class Wanted(BaseModel):
+    """Cells to be read now, each with the minutes since the start of the test's clock where they matter."""
+
+    cells: dict[str, float | None] = Field(max_length=40)
+
+
+class Order(BaseModel):
+    """Something to be done to an instrument: zero a quantity, or give a stand-in a fault."""
+
+    quantity: str = ""
+    fault: str = ""
+
+
+@router.get("/instruments", response_class=HTMLResponse)
+def instruments_page(request: Request, bench: Instruments) -> HTMLResponse:
+    return page(request, "instruments/instruments.html", view=_listed(bench), faults=FAULTS)
+
+
+@router.get("/api/instruments")
+def bench_listed(bench: Instruments) -> Response:
+    """Return the instruments on the bench with what each shows now, or the trouble in words."""
+    return JSONResponse(_listed(bench, with_values=True))
+
+
+@router.post("/api/instruments/{name}/{what}")
+def order(bench: Instruments, name: str, what: str, order: Order) -> Response:
+    """Zero an instrument (``zero``) or give a stand-in a fault (``fault``)."""
+    try:
+        remote = bench.instrument(name)
+        if what == "zero":
+            remote.zero(order.quantity)
+        else:
+            remote.set_fault(order.fault)
+    except InstrumentTrouble as trouble:
+        return JSONResponse({"message": str(trouble)}, 424)
+    return JSONResponse(_listed(bench))
+
+
+@router.get("/api/tests/{test_id}/instruments")
+def of_test(session: Db, bench: Instruments, test_id: int) -> Response:
+    """Return the columns of a test that instruments can fill, with what is offered for each."""
+    test = get(session, Test, test_id, "test")
+    try:
+        identities, trouble = bench.identities(), ""
+    except InstrumentTrouble as said:
+        identities, trouble = [], str(said)
+    columns = bindable(method_of(test.method))
+    return JSONResponse({"trouble": trouble, "columns": [c | {"offers": offers(c, identities)} for c in columns]})
+
+
+@router.post("/api/tests/{test_id}/read")
+def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Response:
+    """Take readings from the instruments bound to cells. Nothing is saved: the page sends them with its next save."""
+    test = get(session, Test, test_id, "test")
+    taking = Taking(test, bench)
+    for path, minutes in wanted.cells.items():
+        taking.take(path, minutes)
+    if test.practice and taking.cells:
+        practice.mark_taken(test, list(taking.cells))
+        session.add(test)
+        session.commit()
+    return JSONResponse({"cells": taking.cells, "origins": taking.origins, "troubles": taking.troubles})
+
+
+def _listed(bench: Line, *, with_values: bool = False) -> dict[str, Any]:
+    try:
+        found = bench.listed()
+    except InstrumentTrouble as trouble:
+        return {"trouble": str(trouble), "instruments": []}
+    if with_values:
+        for plain in found:
+            plain["values"] = _values(bench, Identity.model_validate({k: v for k, v in plain.items() if k != "fault"}))
+    return {"trouble": "", "instruments": found}
+
+
+def _values(bench: Line, identity: Identity) -> list[dict[str, str]]:
+    values = []
+    for quantity in identity.quantities:
+        try:
+            shown = bench.ask(identity.name, {"do": "read", "instrument": identity.name, "quantity": quantity.name})[
+                "sample"
+            ]
+            decimals = max(0, len(f"{quantity.resolution:g}".partition(".")[2]))
+            values.append(
+                {"name": quantity.name, "text": f"{shown['value']:.{decimals}f} {shown['unit']}", "trouble": ""}
+            )
+        except (InstrumentTrouble, KeyError, TypeError, ValueError) as trouble:
+            values.append({"name": quantity.name, "text": "", "trouble": str(trouble)})
+            break  # one silence is enough for the page to wait for
+    return values

@@ -1,0 +1,1 @@
+"""What stands on paper, and the rules of signing off."""

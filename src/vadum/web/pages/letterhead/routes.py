@@ -1,0 +1,79 @@
+"""The laboratory's letterhead: what stands at the head of everything printed."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from pydantic import ValidationError
+from starlette.datastructures import UploadFile
+
+from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
+from vadum.records.rules import Rules, keep_rules, rules_of
+from vadum.report.letterhead_trial import set_once
+from vadum.soil.contract.complaint import complaints
+from vadum.web.errors import NotHere
+from vadum.web.guard import SANDBOXED
+from vadum.web.rendering import Db, Posted, page, to
+
+router = APIRouter()
+_MEDIA = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}
+
+
+@router.get("/letterhead", response_class=HTMLResponse)
+def letterhead_page(request: Request, session: Db) -> HTMLResponse:
+    return page(request, "letterhead/letterhead.html", head=letterhead_of(session), rules=rules_of(session))
+
+
+@router.post("/letterhead", response_class=HTMLResponse)
+def change_letterhead(request: Request, session: Db, form: Posted) -> Response:
+    """Keep name, address and logo; a logo that cannot be printed is refused and nothing is changed."""
+    kept = letterhead_of(session)
+    typed = {name: str(form.get(name, "")).strip() for name in ("name", "address")}
+    logo = form.get("logo")
+    try:
+        head = Letterhead.model_validate(kept.model_dump() | typed)
+        if form.get("without_logo"):
+            head = head.model_copy(update={"logo": "", "logo_kind": ""})
+        if isinstance(logo, UploadFile) and logo.filename:
+            head = with_logo(head, logo.file.read())
+            set_once(head)
+    except ValidationError as error:
+        problem = "; ".join(f"{fault.place}: {fault.message}" for fault in complaints(error))
+        return page(
+            request,
+            "letterhead/letterhead.html",
+            status_code=422,
+            head=kept.model_copy(update=typed),
+            rules=rules_of(session),
+            problem=problem,
+        )
+    except LogoError as error:
+        return page(
+            request,
+            "letterhead/letterhead.html",
+            status_code=422,
+            head=kept.model_copy(update=typed),
+            rules=rules_of(session),
+            problem=str(error),
+        )
+    keep_letterhead(session, head)
+    return to(request, "letterhead_page")
+
+
+@router.post("/rules")
+def change_rules(
+    request: Request, session: Db, one_checks_and_issues: Annotated[bool, Form()] = False
+) -> RedirectResponse:
+    """Keep the rules the laboratory sets for itself."""
+    keep_rules(session, Rules(one_checks_and_issues=one_checks_and_issues))
+    return to(request, "letterhead_page")
+
+
+@router.get("/letterhead/logo", response_class=Response)
+def logo(session: Db) -> Response:
+    """Return the logo as it was given."""
+    head = letterhead_of(session)
+    if not head.logo:
+        raise NotHere("logo")
+    # A drawing may carry a script; in this sandbox none runs.
+    return Response(head.logo_bytes, media_type=_MEDIA[head.logo_kind], headers=SANDBOXED)

@@ -1,0 +1,1 @@
+"""Who works here; signing in; passwords and tokens."""

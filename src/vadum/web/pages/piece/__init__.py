@@ -1,0 +1,1 @@
+"""One piece of equipment with its calibrations."""

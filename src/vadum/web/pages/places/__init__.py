@@ -1,0 +1,1 @@
+"""A project with its locations, and a sample with its card, tests and soil."""

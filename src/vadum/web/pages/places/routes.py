@@ -1,0 +1,126 @@
+"""Projects with their ground columns, and samples with their tests."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from sqlmodel import Session, col, select
+
+from vadum.drawing import render
+from vadum.records.agreement import disagreements
+from vadum.records.identity import Card, card_of
+from vadum.records.ledger import ledger_of, need_of
+from vadum.records.tables import Equipment, Location, Project, Sample, Test
+from vadum.soil.registry import METHODS
+from vadum.soil.registry import method as method_of
+from vadum.web.forms import LocationForm, SampleForm, filled
+from vadum.web.ground import ground_column
+from vadum.web.rendering import Db, Posted, get, page, to
+
+router = APIRouter()
+
+
+@router.get("/projects/{project_id}", response_class=HTMLResponse)
+def project(request: Request, session: Db, project_id: int) -> HTMLResponse:
+    return _project(request, get(session, Project, project_id, "project"))
+
+
+def _project(request: Request, found: Project, **more: Any) -> HTMLResponse:
+    columns = [(location, ground_column(location)) for location in found.locations]
+    in_ground = [method for method in METHODS.values() if method.applies_to == "location"]
+    status = 422 if more.get("errors") else 200
+    return page(
+        request, "places/project.html", status_code=status, project=found, columns=columns, in_ground=in_ground, **more
+    )
+
+
+@router.post("/projects/{project_id}/locations", response_class=HTMLResponse)
+def add_location(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+    found = get(session, Project, project_id, "project")
+    made, errors = filled(LocationForm, form)
+    if made is None:
+        return _project(request, found, errors=errors, typed=dict(form), opened="location")
+    session.add(Location(project_id=project_id, **made.model_dump()))
+    session.commit()
+    return to(request, "project", project_id=project_id)
+
+
+@router.post("/locations/{location_id}/samples", response_class=HTMLResponse)
+def add_sample(request: Request, session: Db, form: Posted, location_id: int) -> Response:
+    location = get(session, Location, location_id, "location")
+    made, errors = filled(SampleForm, form)
+    if made is not None and made.base_m > location.depth_m:
+        errors = {"base_m": f"{location.name} is {location.depth_m:g} m deep"}
+        made = None
+    if made is None:
+        return _project(request, location.project, errors=errors, typed=dict(form), opened=f"sample-{location_id}")
+    sample = Sample(location_id=location_id, **made.model_dump())
+    session.add(sample)
+    session.commit()
+    return to(request, "sample", sample_id=sample.id)
+
+
+@router.get("/samples/{sample_id}", response_class=HTMLResponse)
+def sample(request: Request, session: Db, sample_id: int) -> HTMLResponse:
+    return _sample(request, session, get(session, Sample, sample_id, "sample"))
+
+
+def _sample(request: Request, session: Session, found: Sample, **more: Any) -> HTMLResponse:
+    card, ledger = card_of(session, found), ledger_of(found)
+    chosen = {int(i) for i in request.query_params.getlist("with") if i.isdecimal()}
+    graded = _graded(session, found)
+    company = [(f"{s.location.name} {s.name}", other.curve) for s, other in graded if s.id in chosen]
+    return page(
+        request,
+        "places/sample.html",
+        status_code=409 if "short" in more else 200,
+        sample=found,
+        card=card,
+        disagreements=disagreements(session, found),
+        ledger=ledger,
+        curve=render(card.figure(company), 640, 400) if card.has_curve else "",
+        graded=[(s, s.id in chosen) for s, _ in graded],
+        column=ground_column(found.location, chosen=found),
+        offered=[(m, need_of(found, m.code)) for m in METHODS.values() if m.applies_to == "sample"],
+        **more,
+    )
+
+
+@router.post("/locations/{location_id}/tests")
+def plan_in_ground(request: Request, session: Db, form: Posted, location_id: int) -> RedirectResponse:
+    """Plan a test in the ground at a location."""
+    place = get(session, Location, location_id, "location")
+    method = method_of(str(form.get("method", "")))
+    test = Test(method=method.code, location_id=place.id, kept=method.begin(method.Settings(), None))
+    test.uses = _usual_equipment(session, method.code)
+    session.add(test)
+    session.commit()
+    return to(request, "worksheet", test_id=test.id)
+
+
+def _graded(session: Session, sample: Sample) -> list[tuple[Sample, Card]]:
+    """Return the project's other samples that have a curve, for laying over this one."""
+    others = [s for place in sample.location.project.locations for s in place.samples if s.id != sample.id]
+    cards = [(s, card_of(session, s)) for s in others if any(t.method in ("sieve", "hydrometer") for t in s.tests)]
+    return [(s, card) for s, card in cards if card.has_curve]
+
+
+@router.post("/samples/{sample_id}/tests", response_class=HTMLResponse)
+def plan_test(request: Request, session: Db, form: Posted, sample_id: int) -> Response:
+    """Plan a test with the equipment of the newest test of its method; said first when the soil does not reach."""
+    found = get(session, Sample, sample_id, "sample")
+    method = method_of(str(form.get("method", "")))
+    need = need_of(found, method.code)
+    short = ledger_of(found).short_for(need)
+    if short and not form.get("anyway"):
+        return _sample(request, session, found, short=short, wanted=method, need=need)
+    test = Test(method=method.code, sample_id=found.id, kept=method.begin(method.Settings(), found.largest_particle_mm))
+    test.uses = _usual_equipment(session, method.code)
+    session.add(test)
+    session.commit()
+    return to(request, "worksheet", test_id=test.id)
+
+
+def _usual_equipment(session: Session, method: str) -> list[Equipment]:
+    last = session.exec(select(Test).where(Test.method == method).order_by(col(Test.id).desc())).first()
+    return list(last.uses) if last else []

@@ -1,0 +1,1 @@
+"""The week: what is done when, by whom, where."""

@@ -1,0 +1,1 @@
+"""Where the tests of a project stand."""

@@ -1,0 +1,95 @@
+"""Where a project's tests stand: a plan drawn from coordinates, the site's mean, and the positions as a file."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, JSONResponse, Response
+
+from vadum.drawing import render
+from vadum.exchange.geojson import collection, point
+from vadum.records.positions import Placed, placed_tests
+from vadum.records.tables import Project
+from vadum.soil.bench.position import Position
+from vadum.soil.physics.falling_head import geometric_mean
+from vadum.soil.registry import method as method_of
+from vadum.soil.site.map import Sited, plan_figure
+from vadum.web.rendering import Db, get, page
+
+router = APIRouter()
+_PLAN = (620.0, 560.0)
+# Parameters that tell how fast water goes into the ground, mm/h at 20 degrees.
+_RATES = ("kfs", "ks_1", "ks_2", "ks_3", "ks_4", "ks_5", "ks_6")
+
+
+@router.get("/projects/{project_id}/positions", response_class=HTMLResponse)
+def positions(request: Request, session: Db, project_id: int) -> HTMLResponse:
+    project = get(session, Project, project_id, "project")
+    placed = placed_tests(project)
+    spots = _spots(placed)
+    sited = [Sited(at, words) for at, words in spots]
+    return page(
+        request,
+        "positions/positions.html",
+        project=project,
+        placed=placed,
+        plan=render(plan_figure(sited), *_PLAN) if sited else "",
+        site=_site(placed),
+        methods_by_code=method_of,
+    )
+
+
+class GeoJSON(JSONResponse):
+    media_type = "application/geo+json"
+
+
+@router.get("/projects/{project_id}/positions.geojson", response_class=GeoJSON)
+def positions_file(session: Db, project_id: int) -> Response:
+    """Return every placed test with its results as GeoJSON."""
+    project = get(session, Project, project_id, "project")
+    features = [_feature(one) for one in placed_tests(project)]
+    headers = {"Content-Disposition": f'attachment; filename="positions-{project_id}.geojson"'}
+    return GeoJSON(collection(project.name, features), headers=headers)
+
+
+def _spots(placed: list[Placed]) -> list[tuple[Position, str]]:
+    """Return each position once, with what is written beside it: the result of a test with a place of its own, else the
+    location and how many tests it has."""
+    found: dict[Position, list[Placed]] = {}
+    for one in placed:
+        found.setdefault(one.position, []).append(one)
+    return [(at, _words(tests)) for at, tests in found.items()]
+
+
+def _words(tests: list[Placed]) -> str:
+    one = tests[0]
+    if len(tests) == 1:
+        return one.headline or one.location.name
+    return f"{one.location.name}, {len(tests)} tests"
+
+
+def _feature(one: Placed) -> dict[str, Any]:
+    test = one.test
+    properties = {
+        "location": one.location.name,
+        "sample": test.sample.name if test.sample else None,
+        "test": test.id,
+        "place": one.path or None,
+        "method": test.method,
+        "title": method_of(test.method).title,
+        "state": test.state,
+        "reportable": bool(test.summary.get("reportable")),
+        "results": one.results,
+    }
+    return point(f"{test.id}/{one.path}" if one.path else f"{test.id}", one.position, properties)
+
+
+def _site(placed: list[Placed]) -> tuple[int, float, float] | None:
+    """Return number, geometric mean and spread of the rates at which water goes into the ground; None without two."""
+    values = [
+        float(found["reported"])
+        for one in placed
+        if one.test.summary.get("reportable")
+        for key in _RATES
+        if (found := one.results.get(key)) is not None and found.get("reported")
+    ]
+    return (len(values), *geometric_mean(values)) if len(values) > 1 else None

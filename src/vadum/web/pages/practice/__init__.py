@@ -1,0 +1,1 @@
+"""Hidden soils, and how one did."""

@@ -1,0 +1,1 @@
+"""Finding by words."""

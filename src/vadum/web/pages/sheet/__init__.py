@@ -1,0 +1,1 @@
+"""The printed sheet of a test: preview, PDF, issue."""

@@ -1,0 +1,1 @@
+"""The first page: what runs, what waits, projects, cups."""

@@ -1,0 +1,88 @@
+"""The start page: what is under way in the laboratory."""
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from sqlalchemy.orm import selectinload
+from sqlmodel import col, func, select
+
+from vadum.drawing import stylesheet
+from vadum.records.context import inspection_state
+from vadum.records.tables import Equipment, Project, Test, on_soil
+from vadum.web.forms import ProjectForm, filled
+from vadum.web.rendering import ROLES, Db, Posted, page, seen, to
+
+router = APIRouter()
+_SHOWN_AT_ONCE = 12
+_PROJECTS_AT_ONCE = 20
+
+
+@router.get("/", response_class=HTMLResponse)
+def start(request: Request, session: Db) -> HTMLResponse:
+    return _start(request, session)
+
+
+def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
+    projects = getattr(request.state, "projects", None)
+
+    def of(state: str) -> tuple[list[Test], int]:
+        """Return the newest tests in a state, and how many there are in all."""
+        query = select(Test).where(Test.state == state, on_soil()).order_by(col(Test.updated_at).desc())
+        if projects is None:
+            count = session.exec(select(func.count()).select_from(Test).where(Test.state == state, on_soil())).one()
+            return list(session.exec(query.limit(_SHOWN_AT_ONCE)).all()), count
+        mine = seen(request, session.exec(query).all())
+        return mine[:_SHOWN_AT_ONCE], len(mine)
+
+    running, waiting = of("running"), of("reduced")
+    mine = [] if projects is None else [col(Project.id).in_(projects)]
+    shown = select(Project).where(*mine).order_by(col(Project.id).desc()).limit(_PROJECTS_AT_ONCE)
+    count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
+    today = datetime.now(UTC).date()
+    cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
+    return page(
+        request,
+        "start/start.html",
+        status_code=422 if more.get("errors") else 200,
+        projects=session.exec(shown.options(selectinload(Project.locations))).all(),  # type: ignore[arg-type]
+        more_projects=max(0, count - _PROJECTS_AT_ONCE),
+        running=running[0],
+        waiting=waiting[0],
+        counts=(running[1], waiting[1]),
+        first_walk=request.app.state.demo,
+        cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
+        **more,
+    )
+
+
+@router.post("/projects", response_class=HTMLResponse)
+def add_project(request: Request, session: Db, form: Posted) -> Response:
+    made, errors = filled(ProjectForm, form)
+    if made is None:
+        return _start(request, session, errors=errors, typed=dict(form))
+    project = Project(**made.model_dump())
+    session.add(project)
+    session.commit()
+    return to(request, "project", project_id=project.id)
+
+
+@router.post("/who")
+def work_as(role: str = Form(), back: str = Form("/")) -> RedirectResponse:
+    """Remember which role the person works in."""
+    target = back if back.startswith("/") and not back.startswith("//") else "/"
+    response = RedirectResponse(target, 303)
+    response.set_cookie(
+        "vadum_who", role if role in ROLES else ROLES[0], httponly=True, samesite="lax", max_age=31_536_000
+    )
+    return response
+
+
+class StyleSheet(Response):
+    media_type = "text/css"
+
+
+@router.get("/figure.css", response_class=StyleSheet)
+def figure_css() -> Response:
+    """Return the figures' stylesheet, which lives with the renderer."""
+    return StyleSheet(stylesheet(), headers={"Cache-Control": "max-age=3600"})

@@ -1,0 +1,1 @@
+"""What the tests of a project say together."""

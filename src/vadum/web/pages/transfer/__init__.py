@@ -1,0 +1,1 @@
+"""The published transfer format, out and in."""

@@ -1,0 +1,170 @@
+"""The published geotechnical transfer format: a project out; locations and samples in, after a look at what changes."""
+
+import hashlib
+from dataclasses import asdict
+from datetime import UTC, datetime
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import HTMLResponse, Response
+from sqlmodel import Session, select
+
+from vadum.exchange.ags4 import ENDING, MEDIA_TYPE
+from vadum.exchange.ags4.read import Received, TransferError, read_transfer
+from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer
+from vadum.exchange.ags4.write import transfer_file
+from vadum.records.calibrations import day_of
+from vadum.records.intake import Brought, changes, same_name, take
+from vadum.records.positions import tests_in
+from vadum.records.standing import standing_of
+from vadum.records.tables import Location, Project, Sample, Test
+from vadum.web.errors import NotHere
+from vadum.web.rendering import Db, get, page, to
+
+router = APIRouter()
+_BY = "The laboratory"
+
+
+@router.get("/projects/{project_id}/results.ags", response_class=Response)
+def out(session: Db, project_id: int) -> Response:
+    """Return a project with its complete tests in the transfer format."""
+    project = get(session, Project, project_id, "project")
+    headers = {"Content-Disposition": f'attachment; filename="results-{project_id}{ENDING}"'}
+    return Response(transfer_file(_sent(session, project)), media_type=MEDIA_TYPE, headers=headers)
+
+
+@router.get("/transfer", response_class=HTMLResponse)
+def transfer_page(request: Request, session: Db, project: int = 0) -> HTMLResponse:
+    return page(request, "transfer/transfer.html", projects=_projects(request, session), into=project)
+
+
+@router.post("/transfer", response_class=HTMLResponse)
+def transfer_received(
+    request: Request,
+    session: Db,
+    file: Annotated[UploadFile, File()],
+    into: Annotated[int, Form()] = 0,
+    seen_sha256: Annotated[str, Form()] = "",
+) -> Response:
+    """Show what a file would change; with the hash of what was seen, take it in."""
+    data = file.file.read()
+    sha = hashlib.sha256(data).hexdigest()
+    projects = _projects(request, session)
+    known = next((project for project in projects if project.id == into), None)
+    if into and known is None:
+        raise NotHere("project")
+    shown: dict[str, Any] = {"projects": projects, "into": into, "name": file.filename}
+    try:
+        received = read_transfer(data)
+    except TransferError as error:
+        return page(request, "transfer/transfer.html", status_code=422, problem=str(error), **shown)
+    if received.faults:
+        return page(request, "transfer/transfer.html", status_code=422, received=received, changed=[], **shown)
+    brought = [_brought(place) for place in received.places]
+    if seen_sha256 == f"{sha}-{into}":
+        project = known or Project(name=received.name, client=received.client, note=received.note)
+        take(session, brought, project)
+        return to(request, "project", project_id=project.id)
+    _remark(session, received, known)
+    changed = changes(session, brought, known)
+    return page(
+        request,
+        "transfer/transfer.html",
+        received=received,
+        changed=changed,
+        seen=f"{sha}-{into}",
+        target=known.name if known else "",
+        **shown,
+    )
+
+
+def _remark(session: Session, received: Received, into: Project | None) -> None:
+    if into is None and same_name(session, received.name):
+        received.notes.append(
+            f"A project called {received.name} is here already; this comes as a second one beside it."
+        )
+    if into is not None and into.name != received.name:
+        received.notes.append(f"The file is of {received.name}; what it holds goes into {into.name}.")
+
+
+def _projects(request: Request, session: Session) -> list[Project]:
+    """Return the projects that the person may see."""
+    seen = getattr(request.state, "projects", None)
+    every = session.exec(select(Project).order_by(Project.name)).all()
+    return [project for project in every if seen is None or project.id in seen]
+
+
+def _brought(place: Place) -> Brought:
+    values = asdict(place)
+    layers, samples = values.pop("layers"), values.pop("samples")
+    return Brought(values, layers, samples)
+
+
+def _sent(session: Session, project: Project) -> Transfer:
+    places: dict[int, Place] = {}
+    samples: dict[int, Taken] = {}
+    for location, name in zip(project.locations, _unique(p.name for p in project.locations), strict=True):
+        taken = [_taken(s, n) for s, n in zip(location.samples, _unique(s.name for s in location.samples), strict=True)]
+        samples |= {s.id or 0: one for s, one in zip(location.samples, taken, strict=True)}
+        places[location.id or 0] = _place(location, name, tuple(taken))
+    return Transfer(
+        number=project.id or 0,
+        name=project.name,
+        client=project.client,
+        note=project.note,
+        by=_BY,
+        made=datetime.now(UTC),
+        places=tuple(places.values()),
+        tests=tuple(
+            _test(session, test, places[location.id or 0], samples.get(test.sample_id or 0))
+            for location, test in tests_in(project)
+        ),
+    )
+
+
+def _unique(names: Any) -> list[str]:
+    """Return names with a number behind one that stood before: they are keys in the file."""
+    found: list[str] = []
+    for name in names:
+        number, wanted = 2, name
+        while wanted in found:
+            wanted, number = f"{name} ({number})", number + 1
+        found.append(wanted)
+    return found
+
+
+def _place(location: Location, name: str, samples: tuple[Taken, ...]) -> Place:
+    return Place(
+        name=name,
+        kind=location.kind,
+        depth_m=location.depth_m,
+        level_m=location.level_m,
+        easting_m=location.easting_m,
+        northing_m=location.northing_m,
+        latitude_deg=location.latitude_deg,
+        longitude_deg=location.longitude_deg,
+        layers=tuple(Layer(s.top_m, s.base_m, s.description) for s in location.strata),
+        samples=samples,
+    )
+
+
+def _taken(sample: Sample, name: str) -> Taken:
+    return Taken(name, sample.kind, sample.top_m, sample.base_m, sample.description)
+
+
+def _test(session: Session, test: Test, place: Place, sample: Taken | None) -> Sent:
+    standing = standing_of(session, test)
+    method, reduction = standing.method, standing.reduction
+    basis = next((p.basis for p in reduction.parameters if p.basis), method.basis[0])
+    return Sent(
+        number=test.id or 0,
+        method=test.method,
+        basis=basis,
+        state=test.state,
+        on=day_of(session, test),
+        place=place,
+        sample=sample,
+        readings=method.Readings.model_validate(standing.readings),
+        settings=method.Settings.model_validate(standing.settings),
+        reduction=reduction,
+    )

@@ -1,0 +1,1 @@
+"""The worksheet of a test, and the run modes beside it."""

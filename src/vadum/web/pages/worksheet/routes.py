@@ -1,0 +1,294 @@
+"""The worksheet and run mode of one test, and their live connection."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import HTMLResponse, JSONResponse
+from pydantic import BaseModel, Field, field_validator
+from sqlmodel import Session, col, select
+
+from vadum.bench.recorded import clock_of
+from vadum.exchange.readings_import import targets
+from vadum.records.context import Beside, Lean, footing, tin_register
+from vadum.records.saving import LOCKED, Change, save, saved_as
+from vadum.records.standing import FROZEN, Standing, standing_of
+from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
+from vadum.records.tables import Equipment, Test, on_soil
+from vadum.report.issuing import issue, issued_of
+from vadum.report.sheet import kept_words
+from vadum.soil.contract.cells import Sheet, enter
+from vadum.soil.registry import method as method_of
+from vadum.web.access import require
+from vadum.web.ground import ground_column
+from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to
+from vadum.web.view import RecordView, sheet_view
+from vadum.web.view.models import Due, Leaning, Moving
+from vadum.web.view.steps import steps_of
+
+router = APIRouter()
+_MOST_CELLS = 4000
+
+
+class FigureBox(BaseModel):
+    """Room for the figure on the screen, px."""
+
+    width: float = Field(660, ge=260, le=2400)
+    height: float = Field(600, ge=220, le=2000)
+
+
+class Preview(BaseModel):
+    """Cells being typed, not yet saved."""
+
+    cells: dict[str, str] = Field(default_factory=dict, max_length=_MOST_CELLS)
+    box: FigureBox = FigureBox()
+    figure: str = Field("", max_length=40)
+    unfolded: int | None = Field(None, ge=0, le=10000, description="row of the run that stands open in a long table")
+
+    @field_validator("cells")
+    @classmethod
+    def _whole_signs(cls, cells: dict[str, str]) -> dict[str, str]:
+        for path, text in cells.items():
+            if any("\ud800" <= sign <= "\udfff" for sign in text):
+                raise ValueError(f"{path[:80]} holds half a sign, which cannot be kept; type it again")
+        return cells
+
+
+class Save(Preview):
+    """A change to be saved on top of the revision the person was looking at."""
+
+    base_revision: int
+    save_key: str = Field(min_length=8, max_length=64)
+    settings: dict[str, Any] = Field(default_factory=dict)
+    logs: dict[str, None] = Field(default_factory=dict)
+    uses: list[int] | None = None
+    bindings: dict[str, str] | None = Field(None, max_length=200)
+    origins: dict[str, dict[str, str]] = Field(default_factory=dict, max_length=_MOST_CELLS)
+    reason: str = Field("", max_length=400)
+
+
+class Move(BaseModel):
+    action: str
+    reason: str = Field("", max_length=400)
+
+
+@router.get("/tests/{test_id}", response_class=HTMLResponse)
+def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
+    test = get(session, Test, test_id, "test")
+    method = method_of(test.method)
+    own = f"worksheet/{method.code}.html"
+    return page(
+        request,
+        own if template_exists(own) else "worksheet/shell.html",
+        test=test,
+        method=method,
+        view=view(session, test) | {"registered": sorted(tin_register(session))},
+        column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
+        equipment=_equipment(session, test),
+        mix=_mix(session, test),
+        can_import=test.state not in LOCKED and bool(targets(method.Readings)),
+    )
+
+
+@router.get("/tests/{test_id}/run", response_class=HTMLResponse)
+def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
+    """Show run mode: the method's own where it has one, else (or with ``one``) its readings one by one."""
+    test = get(session, Test, test_id, "test")
+    # On the virtual bench only a run mode whose clock the bench knows.
+    practised = not test.practice or bool(method_of(test.method).clocked)
+    own = f"run/{test.method}.html" if practised else ""
+    if test.state in LOCKED:
+        return to(request, "worksheet", test_id=test_id)
+    return page(
+        request,
+        own if template_exists(own) and not one else "run/steps.html",
+        has_own=template_exists(own),
+        one_by_one=one,
+        test=test,
+        method=method_of(test.method),
+        view=view(session, test),
+        together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
+    )
+
+
+def run_together(session: Session, test: Test) -> list[Test]:
+    """Return the tests one run mode carries: this one and the others of its method under way, then the planned ones."""
+    most = method_of(test.method).run_together
+    if most == 1 or test.practice:
+        return [test]
+    query = select(Test).where(
+        Test.method == test.method, col(Test.state).in_(("running", "planned")), Test.id != test.id, on_soil()
+    )
+    others = sorted(
+        session.exec(query).all(), key=lambda t: (not t.readings.get("started_at"), t.state == "planned", t.id)
+    )
+    return [test, *others[: most - 1]]
+
+
+def _short_name(test: Test) -> str:
+    return test.place or "practice"
+
+
+@router.get("/api/tests/{test_id}/sheet")
+def read_sheet(session: Db, test_id: int) -> Response:
+    """Return what the worksheet shows of the newest revision."""
+    return JSONResponse(view(session, get(session, Test, test_id, "test")))
+
+
+@router.post("/api/tests/{test_id}/preview")
+def preview(session: Db, test_id: int, typed: Preview) -> Response:
+    """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
+    test = get(session, Test, test_id, "test")
+    if test.state in FROZEN:
+        shown = standing_of(session, test)
+        sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
+    else:
+        sheet = enter(method_of(test.method).Readings, Sheet(test.readings, test.unread), typed.cells)
+        settings, context = test.settings, footing(session, test).context
+        reduction = method_of(test.method).reduce_raw(sheet.readings, settings, context)
+    box = (typed.box.width, typed.box.height)
+    method = method_of(test.method)
+    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded)
+    return JSONResponse(previewed.plain())
+
+
+@router.post("/api/tests/{test_id}/save")
+def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
+    """Save a change; the answer is the acknowledgement, with the sheet as it is now."""
+    test = get(session, Test, test_id, "test")
+    change = Change(
+        base_revision=sent.base_revision,
+        who=who,
+        cells=sent.cells,
+        settings=sent.settings,
+        logs=dict(sent.logs),
+        uses=sent.uses,
+        bindings=sent.bindings,
+        origins=dict(sent.origins),
+        reason=sent.reason,
+        save_key=sent.save_key,
+    )
+    standing = save(session, test, change)
+    shown = view(session, test, sent.box, sent.figure, sent.unfolded, standing)
+    return JSONResponse(shown | {"savedAs": saved_as(session, test, sent.save_key)})
+
+
+@router.post("/api/tests/{test_id}/move")
+def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move) -> dict[str, Any]:
+    """Bring the test into its next state; checking, issuing and reopening what was issued need a checker."""
+    test = get(session, Test, test_id, "test")
+    if sent.action in OF_CHECKERS or test.state == "issued":
+        require(request, "check")
+    if sent.action == "issue":
+        issue(session, test, who)
+    else:
+        move(session, test, sent.action, who=who, reason=sent.reason)
+    return view(session, test)
+
+
+def view(
+    session: Session,
+    test: Test,
+    box: FigureBox | None = None,
+    figure: str = "",
+    unfolded: int | None = None,
+    standing: Standing | None = None,
+) -> dict[str, Any]:
+    """Return the sheet with the state of its record; ``standing`` is what the test says where that was just worked
+    out."""
+    standing, room = standing or standing_of(session, test), box or FigureBox()
+    method, checked, moved = standing.method, standing.check, moved_now(session, test)
+    sheet = sheet_view(
+        method,
+        standing.sheet,
+        standing.settings,
+        standing.context,
+        standing.reduction,
+        (room.width, room.height),
+        figure,
+        unfolded,
+    )
+    shown = RecordView(
+        **dict(sheet),
+        test=test.id,
+        revision=test.revision,
+        state=test.state,
+        state_words=STATE_WORDS[test.state],
+        locked=test.state in LOCKED,
+        void_reason=test.void_reason,
+        checked_by=checked.who if checked else "",
+        issued=[one.number for one in issued_of(session, test)],
+        moves=[Moving(action=a, needs_reason=a in NEEDS_REASON) for a in moves_of(test, moved)],
+        moved=moved,
+        kept=kept_words(standing),
+        leans=[_lean(session, lean) for lean in standing.leans if lean.test],
+        offered=_offered(test, standing),
+        uses=[e.id for e in test.uses],
+        bindings=test.bindings,
+        origins=test.origins,
+        due=[
+            Due(
+                key=due.operation.key,
+                what=due.operation.what,
+                due=due.due.isoformat() if due.due else "",
+                standing=due.standing,
+                done_at=due.done_at.isoformat() if due.done_at else "",
+                cell=due.operation.cell,
+            )
+            for due in clock_of(session, test)
+        ],
+        steps=steps_of(sheet, method.clocked),
+        clock_started=test.readings.get("started_at", ""),
+        practice={"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
+        server_time=datetime.now(UTC).isoformat(),
+    )
+    return shown.plain()
+
+
+def _lean(session: Session, lean: Lean) -> Leaning:
+    """Return a result of another test that this one leans on; ``open`` while nobody has checked it."""
+    other = session.get(Test, lean.test)
+    return Leaning(test=lean.test, words=lean.words, open=other is None or other.state not in FROZEN)
+
+
+def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
+    """Return what the method's earlier version made of an open test beside what the newer one makes of it."""
+    if not test.offered:
+        return None
+    now = {p.key: p for p in standing.reduction.parameters}
+    had = test.offered["parameters"]
+    return {
+        "from": test.offered["version"],
+        "to": test.version,
+        "results": [
+            {
+                "symbol": one["symbol"],
+                "then": f"{one['text']} {one['unit']}".strip(),
+                "now": f"{now[key].text} {now[key].unit}".strip() if key in now else "",
+            }
+            for key, one in had.items()
+        ],
+    }
+
+
+def _mix(session: Session, test: Test) -> dict[str, Any]:
+    """Return what the preparation calculator starts with: the sample's own water content and compaction."""
+    found: dict[str, Any] = {"w_target": "", "w_now": "", "moulds": "1", "volume": "", "density": ""}
+    if test.sample is None:
+        return found
+    beside = Beside(session, test.sample)
+    for name, quantity in (
+        ("w_now", "water_content"),
+        ("w_target", "optimum_water_content"),
+        ("density", "maximum_dry_density"),
+    ):
+        if known := beside.quantity(quantity):
+            found[name] = known[1]["text"]
+    if packed := beside.quantity("maximum_dry_density"):
+        found["volume"] = f"{packed[0].readings.get('volume_mould_cm3', ''):g}"
+    return found
+
+
+def _equipment(session: Session, test: Test) -> list[Equipment]:
+    query = select(Equipment).where(col(Equipment.kind) != "tin").order_by(Equipment.kind, Equipment.name)
+    return list(session.exec(query).all())

@@ -1,0 +1,140 @@
+"""Rendering of pages: the template environment and what every page knows."""
+
+from collections.abc import Iterable
+from functools import cache
+from pathlib import Path
+from typing import Annotated, Any, TypeVar
+
+from fastapi import Depends, Request
+from fastapi.responses import HTMLResponse, RedirectResponse
+from fastapi.templating import Jinja2Templates
+from jinja2 import pass_context
+from jinja2.runtime import Context
+from sqlmodel import Session, SQLModel
+from starlette.datastructures import FormData
+
+from vadum.records.database import session_on
+from vadum.records.tables import Test
+from vadum.soil.registry import METHODS
+from vadum.web.errors import NotHere
+from vadum.web.tour import Here, here
+
+# Until somebody is registered, a person says which role they work in; it is written beside every change.
+ROLES = ("technician 1", "technician 2", "checker")
+STATE_WORDS = {
+    "planned": "planned",
+    "running": "running",
+    "reduced": "done, waits for a check",
+    "checked": "checked",
+    "issued": "issued",
+    "void": "void",
+}
+T = TypeVar("T", bound=SQLModel)
+
+
+async def db(request: Request) -> Any:
+    # Neither opening nor closing a session waits for anything: sent to a thread, each would cost more than it does.
+    with session_on(request.app.state.engine) as session:
+        yield session
+
+
+Db = Annotated[Session, Depends(db)]
+
+
+async def posted(request: Request) -> FormData:
+    """Return the form of a request; the route itself then runs beside the others, not before them."""
+    return await request.form()
+
+
+Posted = Annotated[FormData, Depends(posted)]
+
+
+async def _who(request: Request) -> str:
+    return who(request)
+
+
+def who(request: Request) -> str:
+    """Return who works: the person signed in; before anybody is registered the role the person said to work in."""
+    person = getattr(request.state, "person", None)
+    if person is not None:
+        return str(person.name)
+    said = request.cookies.get("vadum_who", "")
+    return said if said in ROLES else ROLES[0]
+
+
+def role_of(request: Request) -> str:
+    """Return the role of the person signed in; "" before anybody is registered."""
+    person = getattr(request.state, "person", None)
+    return str(person.role) if person is not None else ""
+
+
+def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
+    """Return the tests whose project the person may see; those of equipment are everybody's."""
+    projects = getattr(request.state, "projects", None)
+    return [t for t in tests if projects is None or t.ground is None or t.ground.project_id in projects]
+
+
+Who = Annotated[str, Depends(_who)]
+
+
+def get(session: Session, table: type[T], key: int, what: str) -> T:
+    """Return a row by its key.
+
+    Raises
+    ------
+    NotHere
+        If there is none.
+    """
+    row = session.get(table, key) if abs(key) < 2**62 else None
+    if row is None:
+        raise NotHere(what)
+    return row
+
+
+PAGES = Path(__file__).parent / "pages"
+
+
+@cache
+def _templates() -> Jinja2Templates:
+    templates = Jinja2Templates(directory=[Path(__file__).parent / "templates", PAGES])
+    templates.env.globals |= {"methods": METHODS, "roles": ROLES, "state_words": STATE_WORDS}
+    templates.env.globals["url_for"] = _address
+    templates.env.trim_blocks = templates.env.lstrip_blocks = True
+    return templates
+
+
+@pass_context
+def _address(context: Context, name: str, /, **params: Any) -> str:
+    """Return the path of a route or file by name, as templates write it; without the host, whatever it was asked by."""
+    return str(context["request"].app.url_path_for(name, **params))
+
+
+def to(request: Request, name: str, /, **params: Any) -> RedirectResponse:
+    """Return the way to a page by its route's name, after something was posted."""
+    return RedirectResponse(str(request.app.url_path_for(name, **params)), 303)
+
+
+def page(request: Request, template: str, status_code: int = 200, **context: Any) -> HTMLResponse:
+    """Return a page rendered from a template."""
+    person = getattr(request.state, "person", None)
+    context |= {"who": who(request), "path": request.url.path, "person": person, "tour": _tour(request)}
+    return _templates().TemplateResponse(request, template, context, status_code=status_code)
+
+
+def _tour(request: Request) -> Here | None:
+    """Return the stop of the walk through the laboratory that the address is at."""
+    number = request.query_params.get("tour")
+    if number is None:
+        return None
+    with session_on(request.app.state.engine) as session:
+        return here(session, getattr(request.state, "projects", None), number)
+
+
+def as_download(name: str) -> str:
+    """Return the header that lets a browser keep a file under a name of plain letters."""
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in "._- ") else "_" for c in name)
+    return f'attachment; filename="{plain}"'
+
+
+def template_exists(name: str) -> bool:
+    return name in _templates().env.list_templates()

@@ -1,1 +1,0 @@
-"""One module per group of pages."""
