@@ -86,8 +86,8 @@ def test_the_screen_says_the_same(site, answers):
     while True:
         page = client.get(f"/projects/{project}/summary?from_line={start}").text
         rows = re.findall(
-            r'<tr data-test="(\d+)">.*?<b>(.*?)</b> <span class="soft">(.*?)</span></td><td class="num"'
-            r" data-value>(.*?)</td>",
+            r'<tr data-test="(\d+)">.*?<b>([^<]*)</b>\s*<span class="soft">([^<]*)</span>\s*</td>\s*'
+            r'<td class="num" data-value>\s*([^<]*?)\s*</td>',
             page,
             re.S,
         )

@@ -38,13 +38,16 @@ def serve(
     name: Annotated[
         list[str] | None, typer.Option("--name", help="A name this server is reached by; may be repeated.")
     ] = None,
+    requests: Annotated[
+        bool, typer.Option(help="Log every request beside the database, one JSON object each.")
+    ] = False,
 ) -> None:
     """Serve the laboratory in DATABASE. It answers to this machine's own names, to --host and to every --name."""
     if host not in _HERE and not _managed(database):
         typer.echo("No manager is registered: anybody who reaches this address could change every record.", err=True)
         typer.echo("Register one first: vadum user add NAME --role manager", err=True)
         raise typer.Exit(2)
-    serve_laboratory(database, host, port, bench_port, demo=False, names=name or [])
+    serve_laboratory(database, host, port, bench_port, demo=False, names=name or [], requests=requests)
 
 
 def _managed(database: Path) -> bool:
@@ -162,12 +165,18 @@ def import_project(
 def doctor(
     database: Database = DEFAULT_DATABASE,
     repair: Annotated[bool, typer.Option("--repair", help="Renew what lists show; readings are not touched.")] = False,
+    verbose: Annotated[bool, typer.Option("--verbose", help="Say versions, machine, and the end of the log.")] = False,
 ) -> None:
     """Look through a laboratory's file and records; exit code 1 names what does not hold together."""
     from vadum.records.backup import BackupError, verify
     from vadum.records.database import open_database, session_on
     from vadum.records.doctor import repaired, troubles
 
+    if verbose:
+        from vadum.diagnosis import about
+
+        for said in about(database):
+            typer.echo(said)
     try:
         if not database.exists():
             raise BackupError(f"{database}: there is no such database.")

@@ -7,11 +7,20 @@ from typing import TypeVar
 
 import typer
 
+from vadum.diagnosis import keep_log
+
 T = TypeVar("T")
 
 
 def serve_laboratory(
-    database: Path, host: str, port: int, bench_port: int, *, demo: bool, names: Iterable[str] = ()
+    database: Path,
+    host: str,
+    port: int,
+    bench_port: int,
+    *,
+    demo: bool,
+    names: Iterable[str] = (),
+    requests: bool = False,
 ) -> None:
     """Serve a laboratory until the process is told to end.
 
@@ -19,11 +28,13 @@ def serve_laboratory(
     ---------
     bench_port : port of the instruments
     names : names it answers to beside its machine's own and ``host``
+    requests : log every request, a JSON object each
     """
     import uvicorn
 
     from vadum.web.app import create_app
 
+    keep_log(database, structured=requests, requests=requests)
     with alone_on(database):
         app = _or_say_why(lambda: create_app(database, bench_port, demo=demo, names=[host, *names]), database)
         if not demo:

@@ -6,6 +6,7 @@ the readings are seen as they were when it began.
 
 import hashlib
 import io
+import logging
 import os
 import subprocess
 import sys
@@ -15,6 +16,7 @@ from pathlib import Path
 from sqlalchemy import Engine
 from sqlmodel import Session, col, func, select
 
+from vadum.diagnosis import keep_log
 from vadum.records.database import open_database, session_on
 from vadum.records.rules import rules_of
 from vadum.records.states import checkers
@@ -23,6 +25,7 @@ from vadum.report.numbering import next_number
 from vadum.report.wanted import MOST_SHEETS, Wanted, not_ready
 
 MOST_AT_ONCE = 3
+_log = logging.getLogger(__name__)
 _TELL_S = 0.4
 RUNNING = ("waiting", "running")
 
@@ -81,6 +84,7 @@ def start(engine: Engine, report: Report) -> "subprocess.Popen[bytes]":
 
 def run(database: Path, report_id: int) -> None:
     """Make a report and keep it; what goes wrong is kept as words."""
+    keep_log(database)
     engine = open_database(database)
     with session_on(engine) as telling, session_on(engine) as reading:
         report = telling.get(Report, report_id)
@@ -95,6 +99,7 @@ def run(database: Path, report_id: int) -> None:
         except ReportError as error:
             report.state, report.said = "failed", str(error)
         except Exception as error:
+            _log.exception("report %s broke off", report_id)
             report.state, report.said = "failed", f"It broke off: {error}"
         telling.add(report)
         telling.commit()

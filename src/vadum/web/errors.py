@@ -1,5 +1,6 @@
 """Every failure as a plain message: JSON for scripts and the worksheet, a page for people."""
 
+import logging
 from collections.abc import Callable
 from typing import Any
 
@@ -9,6 +10,7 @@ from fastapi.responses import JSONResponse, RedirectResponse
 from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException as StarletteHTTPException
 
+from vadum.diagnosis import request_id
 from vadum.exchange.bench_file import BenchFileError
 from vadum.records.history import NoSuchRevision, differences
 from vadum.records.saving import BadSettings, LockedTest, ReusedKey, StaleSave
@@ -17,6 +19,7 @@ from vadum.soil.contract.cells import UnknownCell
 from vadum.soil.contract.complaint import Complaint, complaints
 from vadum.soil.registry import UnknownMethod
 
+_log = logging.getLogger(__name__)
 _PROBLEM: dict[str, Any] = {
     "application/json": {
         "schema": {
@@ -102,6 +105,14 @@ def _http(request: Request, error: Exception) -> Response:
 
     heading = {401: "Sign in first", 403: "Not allowed", 404: "Not found"}.get(error.status_code, "It did not work")
     return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=str(error.detail))
+
+
+def unforeseen(request: Request, error: Exception) -> Response:
+    """Log what nobody foresaw, whole, and answer with the number under which it stands there."""
+    number = request_id()
+    _log.error("%s %s", request.method, request.url.path, exc_info=error)
+    said = f"Something went wrong in here; nothing of this was kept. It is in the log under {number}."
+    return _http(request, StarletteHTTPException(500, said))
 
 
 def _storage(error: DatabaseError) -> str:

@@ -1,14 +1,18 @@
 """What every request passes before anything else sees it: the name it came under, the size of what it brings, the
 headers of what it gets. Plain ASGI, since every keystroke passes."""
 
+import logging
 from collections.abc import Iterable
+from time import perf_counter
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.requests import ClientDisconnect
+from starlette.requests import ClientDisconnect, Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from vadum.web.errors import answer
+from vadum.diagnosis import request_numbered
+from vadum.web.errors import answer, unforeseen
 
+_log = logging.getLogger(__name__)
 LARGEST_BODY = 8_000_000
 LARGEST_DRAINED = 200_000_000
 # Names of this machine to itself. Any other one may have been pointed here by a page elsewhere.
@@ -37,12 +41,22 @@ class Guard:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
+        with request_numbered() as number:
+            await self._guarded(scope, receive, send, number)
+
+    async def _guarded(self, scope: Scope, receive: Receive, send: Send, number: str) -> None:
+        began, started = perf_counter(), False
 
         async def guarded(message: Message) -> None:
+            nonlocal started
             if message["type"] == "http.response.start":
+                started = True
                 headers = MutableHeaders(scope=message)
                 for name, value in _HEADERS.items():
                     headers.setdefault(name, value)
+                headers.setdefault("X-Request-ID", number)
+                took = 1000 * (perf_counter() - began)
+                _log.info("%s %s %s %.1f ms", scope["method"], scope["path"], message["status"], took)
             await send(message)
 
         headers = Headers(scope=scope)
@@ -63,6 +77,11 @@ class Guard:
             await self.app(scope, counted.receive, counted.send)
         except ClientDisconnect:
             await counted.refuse()
+        except Exception as error:
+            failed = unforeseen(Request(scope), error)
+            if started:
+                raise
+            await failed(scope, receive, guarded)
 
 
 class _Counted:
