@@ -1,18 +1,25 @@
 """Fixtures: a demonstration laboratory built once, copied for each test that changes it."""
 
+import asyncio
 import json
 import shutil
 import sqlite3
+import threading
 import time
 from contextlib import closing
 from datetime import datetime, timedelta
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from tests import THOROUGH
+from tests.ports import free_port
 from vadum.demo.laboratory import build
+from vadum.instruments.catalogue import stand_ins
+from vadum.instruments.client import Line
+from vadum.instruments.server import Bench, listen
 from vadum.records import people
 from vadum.web import guard
 from vadum.web.app import create_app
@@ -100,3 +107,30 @@ def client(database):
     # Anything the server fails to answer plainly must surface as a status, not as a Python exception.
     with TestClient(create_app(database), raise_server_exceptions=False) as client:
         yield client
+
+
+@pytest.fixture
+def bench():
+    made = Bench(stand_ins(time.time(), seed=3))
+    for one in made.instruments.values():
+        one.noise_steps, one.rng = 0.0, np.random.default_rng(1)
+    return made
+
+
+@pytest.fixture
+def line(bench):
+    """The near end; the far end runs in a thread with a loop of its own, which ends every connection when it stops."""
+    port, ready, over = free_port(), threading.Event(), threading.Event()
+
+    async def serve():
+        async with await listen(bench, "127.0.0.1", port):
+            ready.set()
+            while not over.is_set():
+                await asyncio.sleep(0.02)
+
+    thread = threading.Thread(target=lambda: asyncio.run(serve()), daemon=True)
+    thread.start()
+    ready.wait(5)
+    yield Line(port=port, timeout_s=0.4)
+    over.set()
+    thread.join(5)

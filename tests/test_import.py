@@ -6,27 +6,12 @@ from datetime import time, timedelta
 import openpyxl
 import pytest
 
+from tests.grids import ROWS, text, workbook
 from vadum.exchange.readings_import import propose
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
 from vadum.soil.registry import METHODS
 
 SIEVE, HYDROMETER, COMPACTION = (METHODS[c].Readings for c in ("sieve", "hydrometer", "compaction"))
-ROWS = [("4.75", "0"), ("2", "50.5"), ("0.425", "150.25")]
-
-
-def workbook(*rows, sheet="Sheet"):
-    book = openpyxl.Workbook()
-    page = book.active
-    page.title = sheet
-    for row in rows:
-        page.append(row)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
-
-
-def text(*rows, delimiter=",", encoding="utf-8"):
-    return "\r\n".join(delimiter.join(row) for row in rows).encode(encoding)
 
 
 def taken(data, model=SIEVE, **more):

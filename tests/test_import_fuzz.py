@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlmodel import Session, func, select
 
-from tests.test_import import ROWS, text, workbook
+from tests.grids import ROWS, text, workbook
 from vadum.exchange.readings_import import propose
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
 from vadum.records.database import open_database

@@ -14,6 +14,7 @@ import pytest
 from sqlmodel import Session, col, select
 
 from tests import THOROUGH
+from tests.waiting import until
 from vadum.records.backup import verify
 from vadum.records.database import open_database, session_on
 from vadum.records.doctor import troubles
@@ -90,15 +91,6 @@ def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
             ).all()
             assert revisions == list(range(1, 1 + SAVES // HANDS))
             assert kept == revisions
-
-
-def until(reached, server, log, patience_s=180):
-    """Wait for something that a server does, however busy the machine; a server that ended does it no more."""
-    deadline = time.monotonic() + patience_s
-    while not reached():
-        assert server.poll() is None, log.read_text()
-        assert time.monotonic() < deadline, log.read_text()
-        time.sleep(0.01)
 
 
 def test_of_two_writers_on_one_revision_one_is_refused(database):

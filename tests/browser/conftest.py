@@ -14,6 +14,8 @@ import pytest
 import uvicorn
 from playwright.sync_api import expect
 
+from vadum.instruments.client import Line
+from vadum.instruments.port import InstrumentTrouble
 from vadum.web.app import create_app
 
 # A machine that is busy is no fault of the page's.
@@ -117,3 +119,32 @@ def violations(page, only=None):
     asked = {"resultTypes": ["violations"]} | ({"runOnly": only} if only else {})
     found = page.evaluate("asked => axe.run(asked)", asked)["violations"]
     return [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0].get('failureSummary', '')[:200]}" for v in found]
+
+
+class Stand:
+    """The instruments as a process of their own, on the port the server expects them at."""
+
+    def __init__(self, port):
+        self.port = port
+
+    def start(self):
+        self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(self.port)])
+        for _ in range(100):
+            try:
+                Line(port=self.port).identities()
+            except InstrumentTrouble:
+                time.sleep(0.1)
+            else:
+                return self
+        raise RuntimeError("the instruments did not start")
+
+    def kill(self):
+        os.kill(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture
+def stand(server):
+    running = Stand(server.instruments_port).start()
+    yield running
+    running.kill()

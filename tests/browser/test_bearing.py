@@ -6,27 +6,10 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import saved, violations
-from tests.browser.test_bench import begin, stand, take_all  # noqa: F401  (fixture)
+from tests.browser.gestures import begin, drag, reopen, take_all
 
 pytestmark = pytest.mark.browser
 CBR, GROUND, STATIC, STEPS, STEPS_RUNNING, STATIC_RUNNING, CBR_PLANNED = (f"/tests/{i}" for i in range(42, 49))
-
-
-def reopen(page, address):
-    page.goto(address)
-    page.get_by_role("button", name="Reopen").click()
-    page.locator("[data-move-why]").fill("construction to be looked at")
-    page.get_by_role("button", name="Confirm").click()
-    expect(page.get_by_test_id("state")).to_have_text("running")
-
-
-def drag(page, setting, by):
-    grip = page.locator(f'.vf-handle[data-setting="{setting}"] .vf-grip').bounding_box()
-    x, y = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x + by, y, steps=6)
-    page.mouse.up()
 
 
 def test_the_tangent_is_dragged_explained_and_goes_back(page):
@@ -186,7 +169,7 @@ def test_the_press_does_not_pause_and_bridges_what_is_missed(page):
 
 
 @pytest.mark.clocked
-def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stand):  # noqa: F811
+def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stand):
     page.set_viewport_size({"width": 390, "height": 844})
     begin(page, "plate-incremental")
     take_all(page)

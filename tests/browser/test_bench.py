@@ -1,84 +1,21 @@
 """Instruments, practice and run mode in the browser: a bench that dies and comes back, a line that goes away."""
 
-import os
 import re
-import signal
-import subprocess
-import sys
-import time
 
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
+from tests.browser.gestures import begin, take_all
 from vadum.instruments.client import Line
-from vadum.instruments.port import InstrumentTrouble
 
 pytestmark = [pytest.mark.browser, pytest.mark.clocked]
-
-
-class Stand:
-    """The instruments as a process of their own, on the port the server expects them at."""
-
-    def __init__(self, port):
-        self.port = port
-
-    def start(self):
-        self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(self.port)])
-        for _ in range(100):
-            try:
-                Line(port=self.port).identities()
-            except InstrumentTrouble:
-                time.sleep(0.1)
-            else:
-                return self
-        raise RuntimeError("the instruments did not start")
-
-    def kill(self):
-        os.kill(self.process.pid, signal.SIGKILL)
-        self.process.wait()
-
-
-@pytest.fixture
-def stand(server):
-    running = Stand(server.instruments_port).start()
-    yield running
-    running.kill()
 
 
 @pytest.fixture
 def phone(page):
     page.set_viewport_size({"width": 390, "height": 844})
     return page
-
-
-def begin(page, method, mistakes="0", speed="60"):
-    page.goto("/practice")
-    page.locator("#p-method").select_option(method)
-    page.locator("#p-mistakes").select_option(mistakes)
-    page.locator("#p-speed").select_option(speed)
-    page.get_by_role("button", name="Begin").click()
-    page.wait_for_url("**/run?one=1")
-
-
-def take_all(page, most=40):
-    """Take every reading the bench shows; skip what it does not."""
-    take, step, trouble = page.get_by_test_id("take"), page.get_by_test_id("step"), page.get_by_test_id("trouble")
-    for _ in range(most):
-        here = step.inner_text()
-        if here == "Every reading is taken.":
-            return
-        take.click()
-        expect(
-            step.filter(has_not_text=here)
-            .or_(trouble.filter(visible=True))
-            .or_(page.get_by_test_id("doubt").filter(visible=True))
-            .first
-        ).to_be_visible()
-        if trouble.is_visible():
-            more = page.get_by_role("button", name="No more")
-            (more if more.is_visible() else page.get_by_role("button", name="Skip")).click()
-    raise AssertionError("readings without end")
 
 
 def marks(page):

@@ -8,7 +8,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.conftest import RULES, violations
-from tests.browser.test_bearing import drag, reopen
+from tests.browser.gestures import drag, reopen
 from vadum.soil.virtual.box_soil import BoxSoil
 
 pytestmark = pytest.mark.browser

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
-from tests.browser.test_bearing import reopen
+from tests.browser.gestures import reopen
 
 pytestmark = pytest.mark.browser
 CYLINDERS, HOLE, CELL, LIME, FALLING, BOTTLES = (f"/tests/{i}" for i in range(54, 60))

@@ -9,7 +9,7 @@ import urllib.request
 
 import pytest
 
-from tests.instruments.conftest import free_port
+from tests.ports import free_port
 from vadum.instruments.client import Line
 from vadum.instruments.port import InstrumentTrouble
 

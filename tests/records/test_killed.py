@@ -17,7 +17,7 @@ from sqlmodel import Session, func, select
 
 from tests import THOROUGH
 from tests.records.small_laboratory import copy_of
-from tests.test_records import until
+from tests.waiting import until
 from vadum.records import database as opening
 from vadum.records.archive import export
 from vadum.records.backup import backup, verify

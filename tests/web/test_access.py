@@ -1,13 +1,13 @@
 """Who may do what: every route for every role, sessions that end, tokens, foreign pages, projects one does not see."""
 
 import re
-import shutil
 
 import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
 from tests.command_line import vadum
+from tests.web.hands import PASSWORD, SECRET, signed_in
 from vadum.records.database import open_database
 from vadum.records.people import ROLE_NAMES, PeopleError, add_person, by_password, deactivate
 from vadum.records.tables import Person, SignIn
@@ -15,8 +15,6 @@ from vadum.report.document import Document
 from vadum.web import access, attempts
 from vadum.web.app import create_app
 
-SECRET = re.compile(r'data-testid="secret">([^<]+)<')
-PASSWORD = "long enough for all"
 OPEN = {
     ("GET", "/sign-in"),
     ("POST", "/sign-in"),
@@ -74,41 +72,9 @@ NUMBERS = {
 
 
 @pytest.fixture(scope="module")
-def staffed(demo_database, tmp_path_factory):
-    """The demonstration laboratory with one person for every role, and a guest who sees the second project only."""
-    path = tmp_path_factory.mktemp("staff") / "lab.sqlite"
-    _copy(demo_database, path)
-    with Session(open_database(path)) as session:
-        add_person(session, "manager", "manager", PASSWORD)
-        for role in ("technician", "checker", "reader"):
-            add_person(session, role, role, PASSWORD)
-        add_person(session, "guest", "technician", PASSWORD, projects=[2])
-    return path
-
-
-def _copy(source, target):
-    for suffix in ("", "-wal"):
-        if source.with_name(source.name + suffix).exists():
-            shutil.copy(source.with_name(source.name + suffix), f"{target}{suffix}")
-
-
-@pytest.fixture(scope="module")
 def shared(staffed):
     """One application for tests that only ask."""
     return create_app(staffed)
-
-
-@pytest.fixture
-def app(staffed, tmp_path):
-    _copy(staffed, tmp_path / "lab.sqlite")
-    return create_app(tmp_path / "lab.sqlite")
-
-
-def signed_in(app, name):
-    client = TestClient(app, raise_server_exceptions=False)
-    reply = client.post("/sign-in", data={"name": name, "password": PASSWORD}, follow_redirects=False)
-    assert reply.status_code == 303, reply.text
-    return client
 
 
 def routes():

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from sqlmodel import Session, func, select
 
 from tests.command_line import vadum
-from tests.web.test_attachments import picture
+from tests.web.hands import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
 from vadum.records.database import open_database

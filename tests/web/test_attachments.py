@@ -8,28 +8,17 @@ from fastapi.testclient import TestClient
 from PIL import Image, PngImagePlugin
 from sqlmodel import Session
 
-from tests.web.test_taking import save
+from tests.web.hands import GPS, TURNED, picture, save
 from vadum.records.tables import Test
 from vadum.web.app import create_app
 
 CYLINDER = 53  # an unconfined test under way in the demonstration laboratory
-_GPS, _TURNED = 0x8825, 0x0112
 
 
 @pytest.fixture
 def lab(database):
     with TestClient(create_app(database)) as client:
         yield client
-
-
-def picture(kind="JPEG", size=(1600, 1200), *, position=True):
-    exif = Image.Exif()
-    exif[_TURNED] = 6
-    if position:
-        exif[_GPS] = {1: "N", 2: (52.0, 7.0, 1.0), 3: "W", 4: (1.0, 2.0, 3.0)}
-    out = io.BytesIO()
-    Image.linear_gradient("L").resize(size).convert("RGB").save(out, kind, exif=exif)
-    return out.getvalue()
 
 
 def send(lab, data, **form):
@@ -42,8 +31,8 @@ def test_where_a_photograph_was_taken_is_taken_out(lab, kind):
     (kept,) = send(lab, data, caption="specimen 1").json()
     whole = lab.get(f"/attachments/{kept['id']}")
     exif = Image.open(io.BytesIO(whole.content)).getexif()
-    assert _GPS not in exif
-    assert exif[_TURNED] == 6, "only the position is taken out"
+    assert GPS not in exif
+    assert exif[TURNED] == 6, "only the position is taken out"
     assert hashlib.sha256(whole.content).hexdigest() == kept["sha256"] == whole.headers["x-sha256"]
     assert whole.headers["content-disposition"] == 'attachment; filename="p 1.jpg"'
     assert whole.headers["x-content-type-options"] == "nosniff"
@@ -64,8 +53,8 @@ def test_the_pixels_of_a_photograph_stay_to_the_bit(lab, kind):
 def talkative(kind):
     """A picture with everything a camera or a program writes beside it, and something behind its end."""
     exif = Image.Exif()
-    exif[_TURNED], exif[0x010F], exif[0x9286] = 6, "MAKER-OF-CAMERA", "USER-COMMENT"
-    exif[_GPS] = {1: "N", 2: (52.0, 7.0, 1.0)}
+    exif[TURNED], exif[0x010F], exif[0x9286] = 6, "MAKER-OF-CAMERA", "USER-COMMENT"
+    exif[GPS] = {1: "N", 2: (52.0, 7.0, 1.0)}
     options = {"exif": exif, "xmp": b"<x:xmpmeta>XMP-WITH-NAME</x:xmpmeta>"}
     if kind == "JPEG":
         options["comment"] = b"A-COMMENT"
@@ -87,8 +76,8 @@ def test_all_that_came_along_is_taken_out(lab, kind, keep):
     for said in (b"MAKER", b"COMMENT", b"XMP", b"BEHIND"):
         assert said not in whole
     exif = Image.open(io.BytesIO(whole)).getexif()
-    assert exif[_TURNED] == 6
-    assert dict(exif.get_ifd(_GPS)) == ({1: "N", 2: (52.0, 7.0, 1.0)} if keep == "true" else {})
+    assert exif[TURNED] == 6
+    assert dict(exif.get_ifd(GPS)) == ({1: "N", 2: (52.0, 7.0, 1.0)} if keep == "true" else {})
 
 
 def test_a_phones_two_picture_file_is_taken_and_its_second_picture_left(lab):

@@ -1,5 +1,6 @@
 """Calibrations: the one in force on the test's day, what ran out, and the sheets a wrong one touches."""
 
+import re
 from datetime import UTC, date, datetime, timedelta
 
 import numpy as np
@@ -191,6 +192,6 @@ def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client,
     after = known()["highest_ph"]
     assert after["standard"] == pytest.approx((before**2 + 0.05**2) ** 0.5, rel=0.05)
     assert after["leading"][0]["label"] == "calibration of pH 4"
-    assert "U 0.1" in client.get(f"/equipment/{number}").text
+    assert re.search(r"U\s+0\.1", client.get(f"/equipment/{number}").text)
     wrong = client.post(f"/equipment/{number}/calibrations", data=form | {"uncertainty": "-1"})
     assert wrong.status_code == 422

@@ -17,7 +17,7 @@ from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
 from tests.command_line import vadum
-from tests.web.test_access import PASSWORD, SECRET, app, signed_in, staffed  # noqa: F401  (fixtures)
+from tests.web.hands import PASSWORD, SECRET, signed_in
 from vadum.records import people
 from vadum.records.tables import Attachment, Calibration, Equipment, Person, Project, SignIn, Test, now
 from vadum.web import attempts
@@ -147,7 +147,7 @@ def test_the_first_manager_needs_the_code_that_was_printed(database):
 # Tokens
 
 
-def test_a_token_never_does_more_than_its_scope(app):  # noqa: F811
+def test_a_token_never_does_more_than_its_scope(app):
     """The lesser of what the person and the token may, inside a route as at its door."""
     manager = signed_in(app, "manager")
     page = manager.post("/people/1/tokens", data={"name": "balance room", "scope": "measure"}).text
@@ -161,7 +161,7 @@ def test_a_token_never_does_more_than_its_scope(app):  # noqa: F811
     assert script.post("/password", data={"new": PASSWORD + "1", "again": PASSWORD + "1"}).status_code == 404
 
 
-def test_revoking_a_token_ends_nothing_but_a_token(app):  # noqa: F811
+def test_revoking_a_token_ends_nothing_but_a_token(app):
     manager, technician = signed_in(app, "manager"), signed_in(app, "technician")
     with Session(app.state.engine) as session:
         mine = session.exec(select(SignIn.id).join(Person).where(Person.name == "technician")).one()
@@ -244,7 +244,7 @@ def test_heavy_work_does_not_run_on_the_loop():
 # Passwords
 
 
-def test_of_many_tries_at_once_five_are_judged(app, monkeypatch):  # noqa: F811
+def test_of_many_tries_at_once_five_are_judged(app, monkeypatch):
     judged = []
     by_password = people.by_password
 
@@ -265,13 +265,13 @@ def test_of_many_tries_at_once_five_are_judged(app, monkeypatch):  # noqa: F811
     assert answers == [401] * 5 + [429] * 15
 
 
-def test_an_address_that_tries_many_names_waits_too(app):  # noqa: F811
+def test_an_address_that_tries_many_names_waits_too(app):
     client = TestClient(app)
     answers = [client.post("/sign-in", data={"name": f"name {i}", "password": "x"}).status_code for i in range(22)]
     assert answers == [401] * 20 + [429] * 2
 
 
-def test_few_passwords_are_hashed_at_once(app, monkeypatch):  # noqa: F811
+def test_few_passwords_are_hashed_at_once(app, monkeypatch):
     at_once, most, lock = 0, 0, threading.Lock()
 
     def counted(session, name, password):
@@ -290,7 +290,7 @@ def test_few_passwords_are_hashed_at_once(app, monkeypatch):  # noqa: F811
     assert most == attempts.HASHING._initial_value
 
 
-def test_ones_own_password_is_changed_and_other_sessions_end(app):  # noqa: F811
+def test_ones_own_password_is_changed_and_other_sessions_end(app):
     here, elsewhere = signed_in(app, "technician"), signed_in(app, "technician")
     new = "another one, long enough"
     form = {"present": PASSWORD, "new": new, "again": new}
@@ -319,7 +319,7 @@ def test_a_forgotten_password_is_set_on_the_command_line(database, monkeypatch):
     assert vadum("user", "password", "nobody", "--database", database).returncode == 2
 
 
-def test_a_role_can_be_changed_and_the_last_manager_stays_one(app):  # noqa: F811
+def test_a_role_can_be_changed_and_the_last_manager_stays_one(app):
     manager = signed_in(app, "manager")
     with Session(app.state.engine) as session:
         numbers = {p.name: p.id for p in session.exec(select(Person))}
@@ -331,7 +331,7 @@ def test_a_role_can_be_changed_and_the_last_manager_stays_one(app):  # noqa: F81
     assert manager.post(f"/people/{numbers['reader']}/role", data={"role": "king"}).status_code == 422
 
 
-def test_a_session_of_tomorrow_is_refused(app):  # noqa: F811
+def test_a_session_of_tomorrow_is_refused(app):
     client = signed_in(app, "technician")
     with Session(app.state.engine) as session:
         mine = session.exec(select(SignIn).join(Person).where(Person.name == "technician")).one()
@@ -347,12 +347,12 @@ def test_a_session_of_tomorrow_is_refused(app):  # noqa: F811
 @pytest.mark.parametrize(
     "address", ["/tests/abc", "/samples/x", "/projects/1e3", "/api/tests/-1/sheet", "/tests/" + "9" * 30]
 )
-def test_an_address_that_is_none_is_not_found_for_anybody(app, address):  # noqa: F811
+def test_an_address_that_is_none_is_not_found_for_anybody(app, address):
     for name in ("guest", "technician", "manager"):
         assert signed_in(app, name).get(address).status_code == 404, (name, address)
 
 
-def test_a_certificate_is_for_those_who_see_its_tests(app):  # noqa: F811
+def test_a_certificate_is_for_those_who_see_its_tests(app):
     with Session(app.state.engine) as session:
         test = session.get(Test, 7)
         piece = Equipment(kind="balance", name="Balance 77")

@@ -7,7 +7,7 @@ import sys
 import pytest
 
 from tests.command_line import vadum
-from tests.web.test_taking import save
+from tests.web.hands import save
 from vadum.web.view import folded_runs
 
 GROUND, STEPS, PLANNED_MOULD = 43, 45, 48

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from tests.web.test_access import app, signed_in, staffed  # noqa: F401  (fixtures)
+from tests.web.hands import signed_in
 from vadum.soil.glossary import glossary
 from vadum.soil.registry import METHODS
 
@@ -73,7 +73,7 @@ def test_a_number_that_is_no_stop_shows_no_card(client, number):
     assert 'class="tour' not in page.text
 
 
-def test_whoever_sees_some_projects_walks_through_those(app):  # noqa: F811
+def test_whoever_sees_some_projects_walks_through_those(app):
     for role in ("technician", "reader"):
         assert cards(signed_in(app, role))[-1] == "Practice"
 

@@ -9,7 +9,7 @@ import openpyxl
 import pytest
 from pypdf import PdfReader
 
-from tests.web.test_access import app, signed_in, staffed  # noqa: F401  (fixtures)
+from tests.web.hands import signed_in
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.soil.registry import METHODS
 
@@ -17,7 +17,7 @@ SHEET = 9  # a one-point liquid limit, measured by technician 1, done
 
 
 @pytest.fixture
-def people(app):  # noqa: F811
+def people(app):
     return {name: signed_in(app, name) for name in ("technician", "checker", "manager")}
 
 
@@ -74,7 +74,7 @@ def test_a_reissue_has_a_new_number_and_says_what_it_replaces(people):
     assert "wrong tin" not in words(checker.get(f"/tests/{SHEET}/issued/{first}.pdf").content)
 
 
-def test_what_is_not_reportable_is_not_issued(people, app):  # noqa: F811
+def test_what_is_not_reportable_is_not_issued(people, app):
     from sqlmodel import Session
 
     from vadum.records.checks import freeze

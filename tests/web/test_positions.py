@@ -6,8 +6,7 @@ from fastapi.testclient import TestClient
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.instruments.conftest import bench, line  # noqa: F401  (fixtures)
-from tests.web.test_taking import save, take
+from tests.web.hands import save, take
 from vadum.soil.bench.position import Position, positions_in
 from vadum.soil.site.map import Sited, plan_figure
 from vadum.web.app import create_app
@@ -16,7 +15,7 @@ PROJECT, CYLINDERS, HOLE, FALLING = 1, 54, 55, 58
 
 
 @pytest.fixture
-def lab(database, line):  # noqa: F811
+def lab(database, line):
     with TestClient(create_app(database, line.port)) as client:
         yield client
 

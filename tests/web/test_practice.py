@@ -8,8 +8,8 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
-from tests.instruments.conftest import free_port
-from tests.web.test_taking import save, take
+from tests.ports import free_port
+from tests.web.hands import save, take
 from vadum.records import practice
 from vadum.records.database import open_database
 from vadum.records.tables import Test

@@ -10,7 +10,7 @@ from pypdf import PdfReader
 from sqlmodel import select
 
 from tests.command_line import vadum
-from tests.web.test_access import app, signed_in, staffed  # noqa: F401  (fixtures)
+from tests.web.hands import signed_in
 from vadum.records.archive import bring_in, export, preview
 from vadum.records.database import open_database, session_on
 from vadum.records.doctor import troubles
@@ -257,11 +257,11 @@ def test_a_draft_says_what_changed_since_and_can_be_removed(client, at_once, dat
 
 
 @pytest.fixture
-def people(app):  # noqa: F811
+def people(app):
     return {name: signed_in(app, name) for name in ("technician", "checker", "manager", "reader")}
 
 
-def test_only_what_a_second_person_checked_is_issued_and_it_stays_as_it_was(people, app, at_once):  # noqa: F811
+def test_only_what_a_second_person_checked_is_issued_and_it_stays_as_it_was(people, app, at_once):
     technician, checker = people["technician"], people["checker"]
     number = number_of(order(technician, methods=["liquid-limit"]))
     assert technician.post(f"/reports/{number}/issue").status_code == 403

@@ -56,7 +56,7 @@ def test_a_filter_leaves_what_was_asked_for_and_only_that(summary, query, holds)
 
 def test_a_filter_changes_the_statistics_too(summary):
     assert "62" in summary("?location=TP4")
-    spread_of = re.compile(r"<td[^>]*><b>LL, %</b></td><td[^>]*>[^<]*</td><td[^>]*>(\d+)</td>")
+    spread_of = re.compile(r"<td[^>]*>\s*<b>LL, %</b>\s*</td>\s*<td[^>]*>[^<]*</td>\s*<td[^>]*>\s*(\d+)\s*</td>")
     assert int(spread_of.search(summary())[1]) == 4
     assert int(spread_of.search(summary("?location=BH2"))[1]) == 2
 

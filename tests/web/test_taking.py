@@ -4,10 +4,11 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
-from vadum.web.steps import steps_of
 
-from tests.instruments.conftest import bench, free_port, line  # noqa: F401  (fixtures)
+from tests.ports import free_port
+from tests.web.hands import save, take
 from vadum.web.app import create_app
+from vadum.web.view.steps import steps_of
 
 pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
 WATER = 18  # planned in the demonstration laboratory
@@ -15,21 +16,9 @@ DIE = "determinations.0.mass_tin_wet_g"
 
 
 @pytest.fixture
-def lab(database, line):  # noqa: F811
+def lab(database, line):
     with TestClient(create_app(database, line.port)) as client:
         yield client
-
-
-def save(client, test, **change):
-    sheet = client.get(f"/api/tests/{test}/sheet").json()
-    body = {"base_revision": sheet["revision"], "save_key": f"key-{sheet['revision']:08d}"} | change
-    reply = client.post(f"/api/tests/{test}/save", json=body)
-    assert reply.status_code == 200, reply.text
-    return reply.json()
-
-
-def take(client, test, *paths, minutes=None):
-    return client.post(f"/api/tests/{test}/read", json={"cells": dict.fromkeys(paths, minutes)}).json()
 
 
 def test_columns_are_offered_the_instruments_that_fit(lab):
@@ -38,7 +27,7 @@ def test_columns_are_offered_the_instruments_that_fit(lab):
     assert "determinations.tin" not in columns
 
 
-def test_a_bound_column_is_read_and_keeps_where_it_came_from(lab, line):  # noqa: F811
+def test_a_bound_column_is_read_and_keeps_where_it_came_from(lab, line):
     save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
     line.instrument("fine balance").present("mass", [0.0], [58.621])
     got = take(lab, WATER, DIE)
@@ -81,7 +70,7 @@ def test_the_sheet_prints_the_instrument_and_its_calibration(lab, database):
     ("fault", "words"),
     [("silent", "does not answer"), ("garbage", "garbage"), ("frozen", "frozen"), ("out of range", "range")],
 )
-def test_a_doubtful_instrument_gives_no_reading(lab, line, fault, words):  # noqa: F811
+def test_a_doubtful_instrument_gives_no_reading(lab, line, fault, words):
     save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
     assert lab.post("/api/instruments/fine balance/fault", json={"fault": fault}).status_code == 200
     got = take(lab, WATER, DIE)

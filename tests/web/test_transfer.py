@@ -294,7 +294,7 @@ def send(client, data, **more):
 
 
 def seen(reply):
-    return re.search(r'name="seen_sha256" value="([^"]+)"', reply.text).group(1)
+    return re.search(r'name="seen_sha256"\s+value="([^"]+)"', reply.text).group(1)
 
 
 def test_a_new_project_is_seen_first_and_then_taken(client, database, sent):
