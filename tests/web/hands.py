@@ -38,3 +38,8 @@ def picture(kind="JPEG", size=(1600, 1200), *, position=True):
     out = io.BytesIO()
     Image.linear_gradient("L").resize(size).convert("RGB").save(out, kind, exif=exif)
     return out.getvalue()
+
+
+def read(reply):
+    """Return a page as it reads: runs of blanks and line ends are one blank."""
+    return re.sub(r"\s+", " ", reply.text)

@@ -7,7 +7,7 @@ import sys
 import pytest
 
 from tests.command_line import vadum
-from tests.web.hands import save
+from tests.web.hands import read, save
 from vadum.web.view import folded_runs
 
 GROUND, STEPS, PLANNED_MOULD = 43, 45, 48
@@ -73,7 +73,7 @@ def test_a_ring_is_entered_with_decimal_commas(client):
         follow_redirects=False,
     )
     assert reply.status_code == 303
-    assert "3 points to 200 div, 1.03 kN" in client.get("/equipment").text
+    assert "3 points to 200 div, 1.03 kN" in read(client.get("/equipment"))
 
 
 def test_runs_of_one_value_fold_to_their_last_row():
@@ -129,7 +129,7 @@ def test_a_vane_of_the_register_fills_its_constants(client):
         follow_redirects=False,
     )
     assert reply.status_code == 303
-    assert "constant 3.1, full scale 100" in client.get("/equipment").text
+    assert "constant 3.1, full scale 100" in read(client.get("/equipment"))
     fields = {f["path"]: f for f in client.get(f"/api/tests/{VANE}/sheet").json()["fields"]}
     assert (fields["constant"]["text"], fields["constant"]["expected"], fields["constant"]["supplied"]) == (
         "",

@@ -8,7 +8,6 @@ from fastapi.testclient import TestClient
 from tests.ports import free_port
 from tests.web.hands import save, take
 from vadum.web.app import create_app
-from vadum.web.view.steps import steps_of
 
 pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
 WATER = 18  # planned in the demonstration laboratory
@@ -95,7 +94,7 @@ def test_the_page_of_instruments_lists_them_and_says_when_nobody_answers(lab, da
 
 def test_the_hand_weighs_all_tins_wet_before_one_dry(lab):
     sheet = save(lab, 23, cells={"trials.0.blows": "30", "trials.1.blows": "22"})
-    order = [s["path"] for s in steps_of(sheet) if s["path"].startswith("trials.")]
+    order = [s["path"] for s in sheet["steps"] if s["path"].startswith("trials.")]
     assert order.index("trials.1.mass_tin_wet_g") < order.index("trials.0.mass_tin_dry_g")
     assert order.index("trials.0.mass_tin_wet_g") < order.index("trials.1.closure_mm")
     assert not any(path.endswith("0.blows") for path in order)
