@@ -10,11 +10,12 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.records.context import Beside, Lean, footing, tin_register
+from vadum.records.context import Beside, Lean, tin_register
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Test, on_soil
+from vadum.records.unchanged import footing_for_preview
 from vadum.report.issuing import issue, issued_of
 from vadum.report.sheet import kept_words
 from vadum.soil.contract.cells import Sheet, enter
@@ -144,7 +145,7 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
         sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
     else:
         sheet = enter(method_of(test.method).Readings, Sheet(test.readings, test.unread), typed.cells)
-        settings, context = test.settings, footing(session, test).context
+        settings, context = test.settings, footing_for_preview(session, test).context
         reduction = method_of(test.method).reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
     method = method_of(test.method)

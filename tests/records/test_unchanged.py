@@ -1,0 +1,56 @@
+"""What a preview leans on is gathered once, and again as soon as anything was written, by whomever."""
+
+import sqlite3
+from contextlib import closing
+
+import pytest
+from sqlmodel import select
+
+from vadum.records import unchanged
+from vadum.records.database import open_database, session_on
+from vadum.records.tables import Equipment, Test
+
+
+@pytest.fixture
+def asked(database, monkeypatch):
+    """Ask for the ground of test 7 on a fresh session; the second value counts how often it was gathered."""
+    engine, counted, gather = open_database(database), [], unchanged.footing
+
+    def counting(session, test):
+        counted.append(test.id)
+        return gather(session, test)
+
+    monkeypatch.setattr(unchanged, "footing", counting)
+
+    def ask():
+        with session_on(engine) as session:
+            return unchanged.footing_for_preview(session, session.get(Test, 7)).context
+
+    yield engine, ask, counted
+    engine.dispose()
+
+
+def test_asked_again_it_is_not_gathered_again(asked):
+    _, ask, counted = asked
+    assert ask() == ask() == ask()
+    assert counted == [7]
+
+
+def test_a_tin_weighed_again_reaches_the_next_preview(asked):
+    engine, ask, counted = asked
+    before = ask()["tins"]["T-11"]
+    with session_on(engine) as session:
+        tin = session.exec(select(Equipment).where(Equipment.name == "T-11")).one()
+        tin.tare_g = before + 1
+        session.add(tin)
+        session.commit()
+    assert ask()["tins"]["T-11"] == pytest.approx(before + 1)
+    assert counted == [7, 7]
+
+
+def test_what_another_process_writes_reaches_it_too(asked, database):
+    _, ask, _ = asked
+    before = ask()["tins"]["T-11"]
+    with closing(sqlite3.connect(database)) as connection, connection:
+        connection.execute("update equipment set tare_g = tare_g + 2 where name = 'T-11'")
+    assert ask()["tins"]["T-11"] == pytest.approx(before + 2)
