@@ -93,9 +93,8 @@ class Phases:
     def steps(self, basis: str) -> list[Step]:
         gs, rho_d, w = self.particle_density, self.dry_density, self.water_content
         steps = [
-            Step(
-                symbol="e",
-                formula="e = Gs ρw / ρd − 1",
+            Step.of(
+                void_ratio,
                 put_in=f"{gs:g} × {WATER:.4f} / {rho_d:.4f} − 1",
                 result=f"{self.void_ratio:.4f}",
                 basis=basis,
@@ -103,9 +102,8 @@ class Phases:
         ]
         if self.saturation is not None:
             steps.append(
-                Step(
-                    symbol="S",
-                    formula="S = w Gs / e",
+                Step.of(
+                    saturation_percent,
                     put_in=f"{w:.2f} × {gs:g} / {self.void_ratio:.4f}",
                     result=f"{self.saturation:.1f}",
                     unit="%",

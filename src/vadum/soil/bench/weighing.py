@@ -96,9 +96,8 @@ class TinRow(Row):
     ) -> Step:
         """Return the derivation of a water content that :meth:`water_content` gave."""
         wet, dry, tare = self.mass_tin_wet_g, self.mass_tin_dry_g, self.tare_g(tins)
-        return Step(
-            symbol="w",
-            formula="w = 100 (Mwet − Mdry) / (Mdry − Mtin)",
+        return Step.of(
+            water_content_percent,
             put_in=f"100 ({wet:.2f} − {dry:.2f}) / ({dry:.2f} − {tare:.2f})",
             result=f"{water_content:.2f}",
             unit="%",

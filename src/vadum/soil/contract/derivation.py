@@ -1,6 +1,11 @@
 """Explained steps: how each number came about."""
 
+from collections.abc import Callable
+from typing import Any
+
 from pydantic import BaseModel
+
+from vadum.soil.physics.published import formula_of
 
 
 class Step(BaseModel):
@@ -13,3 +18,26 @@ class Step(BaseModel):
     unit: str = ""
     basis: str = ""
     about: str = ""
+
+    @classmethod
+    def of(
+        cls,
+        relation: Callable[..., Any],
+        put_in: str,
+        result: str,
+        unit: str = "",
+        basis: str | None = None,
+        about: str = "",
+    ) -> "Step":
+        """Return a step by a published relation, as it is written and where it stands."""
+        formula = formula_of(relation)
+        own = formula.source if basis is None else basis
+        return cls(
+            symbol=formula.symbol,
+            formula=formula.equation,
+            put_in=put_in,
+            result=result,
+            unit=unit,
+            basis=own,
+            about=about,
+        )

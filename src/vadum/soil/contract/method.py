@@ -1,6 +1,7 @@
 """The contract every test method keeps."""
 
 from abc import ABC, abstractmethod
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, ClassVar, Generic, Literal, TypeVar
@@ -13,6 +14,7 @@ from vadum.soil.contract.finding import Doubt
 from vadum.soil.contract.pipeline import reduced
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Result
+from vadum.soil.physics.published import formula_of
 
 R = TypeVar("R", bound=Readings)
 S = TypeVar("S", bound=Settings)
@@ -80,6 +82,12 @@ class SourceNote(BaseModel):
     gives: str
     equation: str
     source: str
+
+    @classmethod
+    def of(cls, relation: Callable[..., Any]) -> "SourceNote":
+        """Return the note of a published relation."""
+        formula = formula_of(relation)
+        return cls(gives=formula.gives, equation=formula.equation, source=formula.source)
 
 
 CurveKind = Literal["", "coarse grading", "fine grading", "strength profile"]

@@ -5,9 +5,12 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from vadum.soil.physics.published import published
+
 Masses = TypeVar("Masses", float, NDArray[np.float64])
 
 
+@published("water content", "w = 100 (Mwet − Mdry) / (Mdry − Mtin)", "ASTM D2216 clause 12")
 def water_content_percent(mass_wet_g: Masses, mass_dry_g: Masses, mass_tin_g: Masses) -> Masses:
     """Return the water content by dry mass, w = 100 (Mwet - Mdry) / (Mdry - Mtin).
 
@@ -42,6 +45,7 @@ def moist_mass_g(mass_dry_g: float, water_content_percent: float) -> float:
     return mass_dry_g * (1.0 + water_content_percent / 100.0)
 
 
+@published("water to add", "Md (w target − w now)", "ASTM D2216, definition")
 def water_to_add_g(mass_dry_g: float, w_target_percent: float, w_now_percent: float) -> float:
     """Return Md (w_target - w_now), g; water contents in percent. Source: the definition of water content, ASTM D2216.
 

@@ -1,22 +1,38 @@
 """Solids, water and air: the relations between densities, water content and voids."""
 
+from vadum.soil.physics.published import published
 from vadum.soil.physics.water import REFERENCE_C, water_density
 
 WATER = float(water_density(REFERENCE_C))
 
 
+@published("dry density", "ρd = ρ / (1 + w)", "ASTM D7263 clause 10")
 def dry_density(bulk_density: float, water_content_percent: float) -> float:
-    """Return rho_d = rho / (1 + w), in the unit of rho; w in percent. Source: ASTM D7263 (2021), clause 10."""
+    """Return rho_d = rho / (1 + w), in the unit of rho; w in percent. Source: ASTM D7263 (2021), clause 10.
+
+    >>> round(dry_density(1.95, 20.0), 3)
+    1.625
+    """
     return bulk_density / (1.0 + water_content_percent / 100.0)
 
 
+@published("void ratio", "e = Gs ρw / ρd − 1", "ASTM D7263 clause 10")
 def void_ratio(dry_density_g_cm3: float, particle_density: float) -> float:
-    """Return e = Gs rho_w / rho_d - 1, plain number. Source: ASTM D7263 (2021), clause 10."""
+    """Return e = Gs rho_w / rho_d - 1, plain number. Source: ASTM D7263 (2021), clause 10.
+
+    >>> round(void_ratio(1.625, 2.70), 3)
+    0.659
+    """
     return particle_density * WATER / dry_density_g_cm3 - 1.0
 
 
+@published("saturation", "S = w Gs / e", "ASTM D7263 clause 10")
 def saturation_percent(water_content_percent: float, particle_density: float, void_ratio_: float) -> float:
-    """Return S = w Gs / e, percent; w in percent. Source: ASTM D7263 (2021), clause 10."""
+    """Return S = w Gs / e, percent; w in percent. Source: ASTM D7263 (2021), clause 10.
+
+    >>> round(saturation_percent(20.0, 2.70, 0.659), 1)
+    81.9
+    """
     return water_content_percent * particle_density / void_ratio_
 
 

@@ -3,10 +3,13 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
+
 GRAVITY_CM_S2 = 980.665
 REFERENCE_C = 20.0
 
 
+@published("density of water", "quotient of polynomials in T", "Kell (1975)")
 def water_density(temperature_c: ArrayLike) -> NDArray[np.float64]:
     """Return the density of air-free water.
 
@@ -19,6 +22,9 @@ def water_density(temperature_c: ArrayLike) -> NDArray[np.float64]:
     shape (n,), g/cm3; 0.99820 at 20 degrees.
 
     Source: Kell (1975), J. Chem. Eng. Data 20(1), 97-105, at one atmosphere.
+
+    >>> water_density(20.0).round(5).item()
+    0.9982
     """
     t = np.asarray(temperature_c, dtype=float)
     top = 999.83952 + t * (
@@ -27,6 +33,9 @@ def water_density(temperature_c: ArrayLike) -> NDArray[np.float64]:
     return top / (1 + 16.879850e-3 * t) / 1000.0
 
 
+@published(
+    "viscosity of water", "log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)", "CRC Handbook"
+)
 def water_viscosity(temperature_c: ArrayLike) -> NDArray[np.float64]:
     """Return the dynamic viscosity of water.
 
@@ -39,6 +48,9 @@ def water_viscosity(temperature_c: ArrayLike) -> NDArray[np.float64]:
     shape (n,), mPa s; 1.002 at 20 degrees.
 
     Source: Hardy and Cottington (1949) as given by the CRC Handbook: log10 of the ratio to 20 degrees.
+
+    >>> water_viscosity(25.0).round(4).item()
+    0.8902
     """
     below = REFERENCE_C - np.asarray(temperature_c, dtype=float)
     exponent = below / (REFERENCE_C - below + 96.0) * (1.2364 - 1.37e-3 * below + 5.7e-6 * below**2)

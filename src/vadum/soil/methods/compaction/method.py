@@ -15,6 +15,7 @@ from vadum.soil.methods.compaction import findings as own_findings
 from vadum.soil.methods.compaction import results as own_results
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
 from vadum.soil.methods.compaction.reduction import reduce_compaction
+from vadum.soil.physics.moisture import water_to_add_g
 from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
 
@@ -74,7 +75,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
             gives="oversize, density", equation="ρd whole = 1 / ((1 − C)/ρd + C/(Gm ρw))", source="ASTM D4718 eq. 2"
         ),
         SourceNote(gives="oversize, water", equation="w whole = (1 − C) w + C w oversize", source="ASTM D4718 eq. 1"),
-        SourceNote(gives="water to add", equation="Md (w target − w now)", source="ASTM D2216, definition"),
+        SourceNote.of(water_to_add_g),
     )
     steps = (
         ProcedureStep(

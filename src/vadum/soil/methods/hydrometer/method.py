@@ -17,6 +17,7 @@ from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings
 from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS
 from vadum.soil.methods.hydrometer.virtual import a_cylinder
+from vadum.soil.physics.water import water_density, water_viscosity
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
 
 # Sixteen hours of soaking and the mixing come before the clock.
@@ -79,12 +80,8 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
             equation="P × share passing the sieve that fed the specimen / 100",
             source="ASTM D7928 clause 12",
         ),
-        SourceNote(
-            gives="viscosity of water",
-            equation="log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)",
-            source="CRC Handbook",
-        ),
-        SourceNote(gives="density of water", equation="quotient of polynomials in T", source="Kell (1975)"),
+        SourceNote.of(water_viscosity),
+        SourceNote.of(water_density),
     )
     steps = (
         ProcedureStep(

@@ -8,6 +8,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.linear_shrinkage import findings as own_findings
 from vadum.soil.methods.linear_shrinkage import results as own_results
+from vadum.soil.methods.linear_shrinkage.equations import linear_shrinkage_percent, plasticity_index_estimate
 from vadum.soil.methods.linear_shrinkage.readings import (
     LinearShrinkageContext,
     LinearShrinkageReadings,
@@ -43,10 +44,7 @@ class LinearShrinkage(Method[LinearShrinkageReadings, LinearShrinkageSettings, L
         "one-face": "the curved bar is measured along its top only",
         "too-dry": "the paste is mixed drier than the liquid limit",
     }
-    equations = (
-        SourceNote(gives="linear shrinkage", equation="LS = 100 (1 − LD / L0)", source="BS 1377-2 clause 6.5"),
-        SourceNote(gives="plasticity index, a guide", equation="PI = 2.13 LS", source="BS 1377-2 clause 6.5"),
-    )
+    equations = (SourceNote.of(linear_shrinkage_percent), SourceNote.of(plasticity_index_estimate))
     steps = (
         ProcedureStep(
             text="Grease the mould thinly. Fill it with about 150 g of paste below 0.425 mm, at the liquid limit.",

@@ -46,13 +46,11 @@ def reduce_linear_shrinkage(
         found[i] = linear_shrinkage_percent(bar.length_mould_mm, dry)
         result.computed[f"bars.{i}.shrinkage_percent"] = found[i]
         result.derivation.append(
-            Step(
-                symbol="LS",
-                formula="LS = 100 (1 − LD / L0)",
+            Step.of(
+                linear_shrinkage_percent,
                 put_in=f"100 (1 − {dry:.1f} / {bar.length_mould_mm:.1f})",
                 result=f"{found[i]:.2f}",
                 unit="%",
-                basis="BS 1377-2 clause 6.5",
                 about=f"bar {i + 1}",
             )
         )

@@ -17,6 +17,7 @@ from vadum.soil.methods.liquid_limit import results as own_results
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
 from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
+from vadum.soil.physics.moisture import water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
 
 _SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 960}
@@ -53,9 +54,7 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     Context = LiquidLimitContext
     mistakes = MISTAKES
     equations = (
-        SourceNote(
-            gives="water content", equation="w = 100 (Mwet − Mdry) / (Mdry − Mtin)", source="ASTM D2216 clause 12"
-        ),
+        SourceNote.of(water_content_percent),
         SourceNote(
             gives="flow curve",
             equation="w = a − IF log10 N, least squares of w on log10 N",

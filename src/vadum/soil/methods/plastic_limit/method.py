@@ -15,6 +15,7 @@ from vadum.soil.methods.plastic_limit import findings as own_findings
 from vadum.soil.methods.plastic_limit import results as own_results
 from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
 from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
+from vadum.soil.physics.plasticity import a_line, activity, consistency_index, liquidity_index, plasticity_index, u_line
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
 
 
@@ -45,12 +46,12 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
         SourceNote(
             gives="plastic limit", equation="PL = mean of the portions' water contents", source="ASTM D4318 clause 19"
         ),
-        SourceNote(gives="plasticity index", equation="PI = LL − PL, both as reported", source="ASTM D4318 clause 20"),
-        SourceNote(gives="liquidity index", equation="LI = (w − PL) / PI", source="ASTM D4318 clause 21"),
-        SourceNote(gives="consistency index", equation="IC = (LL − w) / PI", source="ISO 17892-12"),
-        SourceNote(gives="activity", equation="A = PI / % finer 2 µm", source="Skempton (1953)"),
-        SourceNote(gives="A-line", equation="PI = 0.73 (LL − 20), not below 4", source="ASTM D2487 figure 3"),
-        SourceNote(gives="U-line", equation="PI = 0.9 (LL − 8)", source="ASTM D2487 figure 3"),
+        SourceNote.of(plasticity_index),
+        SourceNote.of(liquidity_index),
+        SourceNote.of(consistency_index),
+        SourceNote.of(activity),
+        SourceNote.of(a_line),
+        SourceNote.of(u_line),
     )
     steps = (
         ProcedureStep(

@@ -111,14 +111,12 @@ def _limit_and_index(
         return plastic_limit, None
     result.parameters.append(PLASTICITY_INDEX.of(index))
     result.derivation.append(
-        Step(
-            symbol="PI",
-            formula="PI = LL − PL",
+        Step.of(
+            eq.plasticity_index,
             put_in=f"{liquid_limit:g} − {reported:g}",
             result=f"{index:g}",
             unit="%",
-            basis=f"{BASIS} clause 20",
-            about=f"both as reported; LL from {context.liquid_limit.source}",
+            about=f"LL from {context.liquid_limit.source}",
         )
     )
     _indices(index, liquid_limit, reported, result, context)
@@ -137,21 +135,11 @@ def _indices(
         result.parameters += [LIQUIDITY_INDEX.of(li, basis=f"{BASIS} clause 21"), CONSISTENCY_INDEX.of(ic)]
         about = f"natural water content from {natural.source}"
         result.derivation += [
-            Step(
-                symbol="LI",
-                formula="LI = (w − PL) / PI",
-                put_in=f"({w:g} − {plastic_limit:g}) / {index:g}",
-                result=f"{li:.3f}",
-                basis=f"{BASIS} clause 21",
-                about=about,
+            Step.of(
+                eq.liquidity_index, put_in=f"({w:g} − {plastic_limit:g}) / {index:g}", result=f"{li:.3f}", about=about
             ),
-            Step(
-                symbol="IC",
-                formula="IC = (LL − w) / PI",
-                put_in=f"({liquid_limit:g} − {w:g}) / {index:g}",
-                result=f"{ic:.3f}",
-                basis="ISO 17892-12",
-                about=about,
+            Step.of(
+                eq.consistency_index, put_in=f"({liquid_limit:g} − {w:g}) / {index:g}", result=f"{ic:.3f}", about=about
             ),
         ]
     clay = context.clay_percent
@@ -159,9 +147,8 @@ def _indices(
         a = eq.activity(index, clay.value)
         result.parameters.append(ACTIVITY.of(a))
         result.derivation.append(
-            Step(
-                symbol="A",
-                formula="A = PI / % finer 2 µm",
+            Step.of(
+                eq.activity,
                 put_in=f"{index:g} / {clay.value:g}",
                 result=f"{a:.3f}",
                 about=f"clay share from {clay.source}",

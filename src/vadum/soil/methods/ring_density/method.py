@@ -15,6 +15,7 @@ from vadum.soil.methods.ring_density import findings as own_findings
 from vadum.soil.methods.ring_density import results as own_results
 from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
 from vadum.soil.methods.ring_density.reduction import reduce_ring, ring_volume_cm3
+from vadum.soil.physics.phases import dry_density, saturation_percent, void_ratio
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
 
@@ -44,10 +45,10 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     equations = (
         SourceNote(gives="volume", equation="V = π/4 d² (h − mean headspace)", source="ASTM D7263 clause 10"),
         SourceNote(gives="bulk density", equation="ρ = M / V", source="ASTM D7263 clause 10"),
-        SourceNote(gives="dry density", equation="ρd = ρ / (1 + w)", source="ASTM D7263 clause 10"),
-        SourceNote(gives="void ratio", equation="e = Gs ρw / ρd − 1", source="ASTM D7263 clause 10"),
+        SourceNote.of(dry_density),
+        SourceNote.of(void_ratio),
         SourceNote(gives="porosity", equation="n = e / (1 + e)", source="ASTM D7263 clause 10"),
-        SourceNote(gives="saturation", equation="S = w Gs / e", source="ASTM D7263 clause 10"),
+        SourceNote.of(saturation_percent),
         SourceNote(gives="air content", equation="100 − solids − water, of the volume", source="from the phases"),
     )
     steps = (

@@ -21,6 +21,7 @@ from vadum.soil.methods.water_content.readings import (
     WaterContentSettings,
 )
 from vadum.soil.methods.water_content.reduction import reduce_water_content
+from vadum.soil.physics.moisture import water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil, weigh
 
 
@@ -48,9 +49,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         "specimen-small": "far too little soil for gravel",
     }
     equations = (
-        SourceNote(
-            gives="water content", equation="w = 100 (Mwet − Mdry) / (Mdry − Mtin)", source="ASTM D2216 clause 12"
-        ),
+        SourceNote.of(water_content_percent),
         SourceNote(
             gives="constant mass",
             equation="Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin) ≤ 0.1 %",
