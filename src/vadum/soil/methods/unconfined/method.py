@@ -8,7 +8,6 @@ import numpy as np
 from vadum.soil.bench import weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.drying import tins_dried
-from vadum.soil.bench.plunger import advice, report
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -62,8 +61,8 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     mark = "qu"
     basis = ("ASTM D2166", "ISO 17892-7")
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
-    results = results_in(own_results, report, specimen)
-    findings = doubts_in(own_findings, weighing, by_hand, specimen, advice)
+    results = results_in(own_results, specimen)
+    findings = doubts_in(own_findings, weighing, by_hand, specimen)
     computed = (
         Computed(table="loading", key="strain_percent", label="ε", unit="%", decimals=2),
         Computed(table="loading", key="stress_kpa", label="σ", unit="kPa"),
