@@ -1,6 +1,7 @@
 """Slips of the hand, one at a time, in the readings, settings and ground of a test: what findings are declared for."""
 
 import copy
+from itertools import pairwise
 from typing import Literal, get_args, get_origin
 
 import numpy as np
@@ -87,7 +88,7 @@ def _wrong(method, clean):
                 for value in _values(model, name, rows[i].get(name)):
                     yield _row(clean, table, i, {name: value})
             names = [name for name, value in rows[i].items() if isinstance(value, float)]
-            for one, other in zip(names, names[1:], strict=False):
+            for one, other in pairwise(names):
                 yield _row(clean, table, i, {one: rows[i][other], other: rows[i][one]})
             yield clean | {table: [*rows[:i], rows[i], *rows[i:]]}
             yield clean | {table: [*rows[:i], *rows[i + 1 :]]}
