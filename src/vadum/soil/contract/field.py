@@ -113,7 +113,7 @@ def resolution_of(model: type[BaseModel], name: str) -> float | None:
 class Entered(BaseModel):
     """Base of everything a person enters: no unknown keys, no NaN, numbers may be typed with a unit."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, defer_build=True)
 
     @field_validator("*", mode="before")
     @classmethod
@@ -170,7 +170,7 @@ class Row(Entered):
 class Log(BaseModel):
     """Columns of a logger file, each a list of the same length: thousands of rows that nobody types or leaves out."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, defer_build=True)
 
     file: str = Field(default="", title="file", description="name of the file it came from", max_length=200)
 
@@ -201,7 +201,7 @@ class Settings(Entered):
 class Leant(BaseModel):
     """A value another test or a person supplies, with its source. A bare number in a file counts as assumed."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, defer_build=True)
 
     value: float
     source: str = "assumed"
@@ -263,7 +263,7 @@ class OutOfDate(BaseModel):
 class Context(BaseModel):
     """What a reduction leans on beside its own readings."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, defer_build=True)
 
     out_of_date: list[OutOfDate] = Field(
         default_factory=list, description="equipment in use whose calibration does not cover the test's day"

@@ -12,7 +12,7 @@ from vadum.soil.contract.finding import Finding
 class Told(BaseModel):
     """Base of what the scripts are told."""
 
-    model_config = ConfigDict(alias_generator=to_camel, populate_by_name=True)
+    model_config = ConfigDict(alias_generator=to_camel, populate_by_name=True, defer_build=True)
 
     def plain(self) -> dict[str, Any]:
         """Return plain data in the scripts' spelling."""
