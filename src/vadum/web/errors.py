@@ -4,7 +4,7 @@ import logging
 from collections.abc import Callable
 from typing import Any
 
-from fastapi import FastAPI, HTTPException, Request, Response
+from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
 from sqlalchemy.exc import DatabaseError, OperationalError
@@ -18,6 +18,7 @@ from vadum.records.states import RefusedMove
 from vadum.soil.contract.cells import UnknownCell
 from vadum.soil.contract.complaint import Complaint, complaints
 from vadum.soil.registry import UnknownMethod
+from vadum.web.rendering import page
 
 _log = logging.getLogger(__name__)
 _PROBLEM: dict[str, Any] = {
@@ -39,13 +40,6 @@ ANSWERS: dict[int | str, dict[str, Any]] = {
     "4XX": {"description": "Not taken, and why", "content": _PROBLEM},
     507: {"description": "The database cannot be written; nothing of this was kept", "content": _PROBLEM},
 }
-
-
-class NotHere(HTTPException):
-    """Something that is not in the records."""
-
-    def __init__(self, what: str) -> None:
-        super().__init__(404, f"There is no such {what} in this laboratory.")
 
 
 def answer(status: int, message: str, **more: Any) -> JSONResponse:
@@ -101,8 +95,6 @@ def _http(request: Request, error: Exception) -> Response:
         return RedirectResponse(error.headers["Location"], 303)
     if request.url.path.startswith("/api/"):
         return answer(error.status_code, str(error.detail))
-    from vadum.web.rendering import page
-
     heading = {401: "Sign in first", 403: "Not allowed", 404: "Not found"}.get(error.status_code, "It did not work")
     return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=str(error.detail))
 

@@ -16,7 +16,7 @@ from starlette.datastructures import FormData
 from vadum.records.database import session_on
 from vadum.records.tables import Test
 from vadum.soil.registry import METHODS
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.tour import Here, here
 
 # Until somebody is registered, a person says which role they work in; it is written beside every change.

@@ -5,15 +5,12 @@ Reduce, hold every result against what can be, look at the equipment, judge, adv
 
 import logging
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 from vadum.soil.contract.field import Context
 from vadum.soil.contract.finding import RANK, Doubt, Finding, stop, warn
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Bounds, Result
-
-if TYPE_CHECKING:
-    from vadum.soil.contract.method import Method
 
 NOT_REDUCED = stop(
     "not-reduced",
@@ -41,7 +38,19 @@ SHARED: tuple[Doubt, ...] = (NOT_REDUCED, IMPOSSIBLE, UNUSUAL, EQUIPMENT_OUT_OF_
 _log = logging.getLogger(__name__)
 
 
-def reduced(method: "Method[Any, Any, Any]", readings: Any, settings: Any, context: Any) -> Reduction:
+class Reducing(Protocol):
+    """What the pipeline asks of a method."""
+
+    @property
+    def code(self) -> str: ...
+    @property
+    def results(self) -> tuple[Result, ...]: ...
+    @property
+    def reported_as_found(self) -> bool: ...
+    def work_out(self, readings: Any, settings: Any, context: Any, /) -> Reduction: ...
+
+
+def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
     """Return all that the readings say so far, judged, with what to do next. Never raises."""
     try:
         reduction = method.work_out(readings, settings, context)

@@ -10,7 +10,7 @@ from vadum.report.method_page import method_page
 from vadum.soil.glossary import glossary
 from vadum.soil.registry import METHODS, UnknownMethod
 from vadum.soil.registry import method as method_of
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, page
 from vadum.web.tour import stops
 

@@ -11,8 +11,8 @@ from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, let
 from vadum.records.rules import Rules, keep_rules, rules_of
 from vadum.report.letterhead_trial import set_once
 from vadum.soil.contract.complaint import complaints
-from vadum.web.errors import NotHere
 from vadum.web.guard import SANDBOXED
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, page, to
 
 router = APIRouter()

@@ -12,7 +12,7 @@ from vadum.records import people
 from vadum.records.tables import Person, Project, SignIn
 from vadum.web.access import COOKIE, signer
 from vadum.web.attempts import HASHING
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, get, page, to
 
 router = APIRouter()

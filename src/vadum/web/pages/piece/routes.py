@@ -13,9 +13,9 @@ from vadum.records.calibrations import calibrations_of, in_force, out_of_date, u
 from vadum.records.dependents import renew_users
 from vadum.records.tables import Calibration, Equipment
 from vadum.soil.bench.plunger.residuals import residual_figure
-from vadum.web.errors import NotHere
 from vadum.web.forms import CalibrationForm, filled
 from vadum.web.guard import SANDBOXED
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, Who, as_download, get, page, seen, to
 
 router = APIRouter()

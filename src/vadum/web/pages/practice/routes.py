@@ -13,7 +13,7 @@ from vadum.records.standing import result_of
 from vadum.records.tables import Test, of_record
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.pages.instruments.routes import Instruments
 from vadum.web.rendering import Db, get, page
 from vadum.web.taking import usual_bindings

@@ -20,7 +20,7 @@ from vadum.report.wanted import CHAPTERS, WORDS, Wanted
 from vadum.soil.contract.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.web.access import require
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, Who, get, page, role_of, to
 
 router = APIRouter()

@@ -20,7 +20,7 @@ from vadum.report.document import compiled
 from vadum.report.issuing import issued_of
 from vadum.report.sheet import Asked, sheet_number, sheet_of
 from vadum.soil.registry import method as method_of
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, get, page
 
 router = APIRouter(prefix="/tests/{test_id}")

@@ -18,7 +18,7 @@ from vadum.records.intake import Brought, changes, same_name, take
 from vadum.records.positions import tests_in
 from vadum.records.standing import standing_of
 from vadum.records.tables import Location, Project, Sample, Test
-from vadum.web.errors import NotHere
+from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, get, page, to
 
 router = APIRouter()
