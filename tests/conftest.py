@@ -18,7 +18,7 @@ from tests import THOROUGH
 from tests.ports import free_port
 from vadum.demo.laboratory import build
 from vadum.instruments.catalogue import stand_ins
-from vadum.instruments.client import Line
+from vadum.instruments.client import BenchLine
 from vadum.instruments.server import Bench, listen
 from vadum.records import people
 from vadum.web import guard
@@ -131,6 +131,6 @@ def line(bench):
     thread = threading.Thread(target=lambda: asyncio.run(serve()), daemon=True)
     thread.start()
     ready.wait(5)
-    yield Line(port=port, timeout_s=0.4)
+    yield BenchLine(port=port, timeout_s=0.4)
     over.set()
     thread.join(5)

@@ -6,7 +6,7 @@ from itertools import pairwise
 import pytest
 
 from vadum.drawing import render
-from vadum.drawing.ground import Layer, Pin, Texture, draw_ground
+from vadum.drawing.column import Layer, Pin, Texture, draw_ground
 from vadum.soil.bench.grading.figure import grading_figure, sample_figure
 from vadum.soil.bench.phases import Phases, phase_diagram
 from vadum.soil.classify.texture import texture_triangle

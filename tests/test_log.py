@@ -6,7 +6,7 @@ from xml.etree import ElementTree
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vadum.drawing.ground import Layer, Texture
+from vadum.drawing.column import Layer, Texture
 from vadum.drawing.log import Reading, Taken, Track, draw_log
 
 WIDTH, HEIGHT = 700.0, 790.0

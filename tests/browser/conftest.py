@@ -14,7 +14,7 @@ import pytest
 import uvicorn
 from playwright.sync_api import expect
 
-from vadum.instruments.client import Line
+from vadum.instruments.client import BenchLine
 from vadum.instruments.port import InstrumentTrouble
 from vadum.web.app import create_app
 
@@ -131,7 +131,7 @@ class Stand:
         self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(self.port)])
         for _ in range(100):
             try:
-                Line(port=self.port).identities()
+                BenchLine(port=self.port).identities()
             except InstrumentTrouble:
                 time.sleep(0.1)
             else:

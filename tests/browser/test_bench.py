@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
 from tests.browser.gestures import begin, take_all
-from vadum.instruments.client import Line
+from vadum.instruments.client import BenchLine
 
 pytestmark = [pytest.mark.browser, pytest.mark.clocked]
 
@@ -111,13 +111,13 @@ def test_a_space_in_a_bound_cell_takes_the_reading(page, stand):
     page.get_by_role("button", name="Instruments").click()
     page.locator('[data-bind="determinations.mass_tin_wet_g"]').select_option("fine balance / mass")
     expect(page.get_by_role("status")).to_contain_text("revision")
-    Line(port=stand.port).instrument("fine balance").present("mass", [0.0], [61.37])
+    BenchLine(port=stand.port).instrument("fine balance").present("mass", [0.0], [61.37])
     cell = page.locator('[data-path="determinations.0.mass_tin_wet_g"]')
     cell.focus()
     page.keyboard.press("Space")
     expect(cell).to_have_value(re.compile(r"61\.3[678]"))
     expect(cell).to_have_attribute("title", re.compile("fine balance SB-0042"))
-    Line(port=stand.port).instrument("fine balance").set_fault("frozen")
+    BenchLine(port=stand.port).instrument("fine balance").set_fault("frozen")
     below = page.locator('[data-path="determinations.1.mass_tin_wet_g"]')
     below.focus()
     page.keyboard.press("Space")

@@ -10,7 +10,7 @@ import urllib.request
 import pytest
 
 from tests.ports import free_port
-from vadum.instruments.client import Line
+from vadum.instruments.client import BenchLine
 from vadum.instruments.port import InstrumentTrouble
 
 pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
@@ -84,7 +84,7 @@ def test_bytes_that_are_no_request_do_not_stop_the_bench(line):
 
 def test_no_line_is_said_with_where_to_look():
     with pytest.raises(InstrumentTrouble, match=r"No line to pH meter at 127\.0\.0\.1:\d+\. Look at cable"):
-        Line(port=free_port()).instrument("pH meter").read("ph")
+        BenchLine(port=free_port()).instrument("pH meter").read("ph")
 
 
 def test_a_process_of_its_own_serves_lines_and_events_and_comes_back():
@@ -101,7 +101,7 @@ def test_a_process_of_its_own_serves_lines_and_events_and_comes_back():
         "--speed",
         "60",
     ]
-    line, address = Line(port=port), f"http://127.0.0.1:{events}/fine%20balance/mass"
+    line, address = BenchLine(port=port), f"http://127.0.0.1:{events}/fine%20balance/mass"
     for _ in range(2):  # killed and started again on the same port, it is met at once
         process = subprocess.Popen(command)
         try:

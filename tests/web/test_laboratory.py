@@ -9,14 +9,14 @@ import pypdf
 import pytest
 from sqlmodel import select
 
-from vadum.drawing.ground import Layer, Pin, Texture, draw_ground
+from vadum.drawing.column import Layer, Pin, Texture, draw_ground
 from vadum.exchange.readings_csv import readings_csv
 from vadum.records.database import open_database, session_on
 from vadum.records.tables import Equipment, Sample, Test
 from vadum.soil.contract.cells import Sheet, cell_text
 from vadum.soil.registry import METHODS
+from vadum.web.column import sample_state
 from vadum.web.forms import LocationForm, SampleForm, filled
-from vadum.web.ground import sample_state
 from vadum.web.view import sheet_view
 
 

@@ -24,7 +24,7 @@ class Running:
 
 
 @dataclass(frozen=True)
-class Line:
+class DueLine:
     """One operation on the board."""
 
     test: Running
@@ -44,14 +44,14 @@ class InOven:
 class Board:
     """The board, each part in the order of its times."""
 
-    late: list[Line] = field(default_factory=list)
-    now: list[Line] = field(default_factory=list)
-    next: list[Line] = field(default_factory=list)
-    later: list[Line] = field(default_factory=list)
+    late: list[DueLine] = field(default_factory=list)
+    now: list[DueLine] = field(default_factory=list)
+    next: list[DueLine] = field(default_factory=list)
+    later: list[DueLine] = field(default_factory=list)
     oven: list[InOven] = field(default_factory=list)
 
     @property
-    def urgent(self) -> list[Line]:
+    def urgent(self) -> list[DueLine]:
         return [*self.late, *self.now]
 
 
@@ -63,7 +63,7 @@ def board(tests: Iterable[Running], now: datetime) -> Board:
         dues = due_operations(test.operations, test.times, test.begun, now)
         for due in dues:
             if due.standing in parts:
-                parts[due.standing].append(Line(test, due))
+                parts[due.standing].append(DueLine(test, due))
         made.oven.extend(_in_oven(test, dues))
     for lines in parts.values():
         lines.sort(key=lambda line: (line.due.due or now, line.test.test_id))

@@ -32,7 +32,7 @@ class Task:
 
 
 @dataclass
-class Placed:
+class PlannedTask:
     """A task with its time. ``late_by`` says by how much its tolerance is missed, ``conflicts`` what stands against
     it."""
 
@@ -55,7 +55,7 @@ class Placed:
 class Plan:
     """The placed tasks in order of time, those that found no room, and the bound of any plan's length."""
 
-    placed: list[Placed]
+    placed: list[PlannedTask]
     unplaced: list[Task]
     bound: float
     bound_by: str
@@ -98,7 +98,7 @@ class _Planning:
         for task in tasks:
             if task.rigid and task.after and task.after[0][0] in self.tasks:
                 self.rigid.setdefault(task.after[0][0], []).append(task)
-        self.placed: dict[str, Placed] = {}
+        self.placed: dict[str, PlannedTask] = {}
         self.unplaced: list[Task] = []
 
     def run(self) -> Plan:
@@ -150,12 +150,12 @@ class _Planning:
 
     def _place(self, task: Task, at: float) -> None:
         self.calendar.take(at, task.hands, task.resource, task.holds)
-        self.placed[task.id] = Placed(task, at)
+        self.placed[task.id] = PlannedTask(task, at)
 
     def _pin(self, task: Task, at: float) -> None:
         conflicts = self.calendar.clashes(at, task.hands, task.resource, task.holds)
         self.calendar.take(at, task.hands, task.resource, task.holds)
-        self.placed[task.id] = Placed(task, at, pinned=True, conflicts=conflicts)
+        self.placed[task.id] = PlannedTask(task, at, pinned=True, conflicts=conflicts)
 
     def _place_group(self, first: Task, at: float) -> None:
         """Place a task where all its rigid followers fit, else where the fewest do not."""

@@ -42,7 +42,7 @@ class Box:
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedLabel:
     """Where a label's baseline starts."""
 
     x: float
@@ -97,7 +97,7 @@ class Labels:
             if name:
                 self.named.setdefault(name, []).append((x, y))
 
-    def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> Placed | None:
+    def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> PlacedLabel | None:
         """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label.
 
         A label may cross a line when nothing else is free, but never a point or another label.
@@ -105,7 +105,7 @@ class Labels:
         clear = self._spot(text, x, y, size, gap, _edges([*self.taken, *self.lines]))
         return clear or self._spot(text, x, y, size, gap, _edges(self.taken))
 
-    def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> Placed | None:
+    def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
         """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
 
         Where every such spot is taken the first place of :meth:`place` must do.
@@ -132,7 +132,7 @@ class Labels:
         gap: float,
         occupied: NDArray[np.float64],
         fits: Callable[[Box], bool] = lambda _: True,
-    ) -> Placed | None:
+    ) -> PlacedLabel | None:
         width, height = text_width(text, size), size
         for reach in (gap, gap * 2, gap * 3.2):
             spots = (
@@ -147,5 +147,5 @@ class Labels:
                 box = Box(left - 2, base - height * 0.85, left + width + 2, base + height * 0.25)
                 if box.within(self.plot) and not _meets(box, occupied) and fits(box):
                     self.taken.append(box)
-                    return Placed(left, base)
+                    return PlacedLabel(left, base)
         return None

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from html import escape
 
-from vadum.drawing.ground import BOTTOM, SCALE_WIDTH, STRIP_WIDTH, Layer, strip
+from vadum.drawing.column import BOTTOM, SCALE_WIDTH, STRIP_WIDTH, Layer, strip
 from vadum.drawing.scale import linear_ticks
 from vadum.drawing.theme import stylesheet
 

@@ -21,7 +21,7 @@ class Bar:
 
 
 @dataclass(frozen=True)
-class Row:
+class Lane:
     """One test of the plan."""
 
     label: str
@@ -64,7 +64,7 @@ class _Map:
         return self.pieces[-1][1] if self.pieces else LEFT
 
 
-def draw_timeline(rows: list[Row], days: list[Day], *, width: float) -> str:
+def draw_timeline(rows: list[Lane], days: list[Day], *, width: float) -> str:
     """Return the plan as SVG for a page; bars can be focused, moved by keys and dragged."""
     at = _Map(days, width)
     height = TOP + ROW * len(rows) + 10

@@ -17,7 +17,7 @@ _TIMEOUT_S = 1.0
 _FROZEN_S = 0.15
 
 
-class Line:
+class BenchLine:
     """A bench of instruments at an address. A connection lasts one request, so that a restarted bench is met at
     once."""
 
@@ -95,7 +95,7 @@ class Line:
 class Remote:
     """One instrument at the far end of a line; keeps the port's promise."""
 
-    def __init__(self, line: Line, name: str) -> None:
+    def __init__(self, line: BenchLine, name: str) -> None:
         self.line, self.name = line, name
 
     def identify(self) -> Identity:

@@ -9,7 +9,7 @@ from vadum.soil.registry import method as method_of
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedTest:
     """A test at a position: its own, one of its rows', or its location's."""
 
     test: Test
@@ -35,15 +35,15 @@ class Placed:
         return ""
 
 
-def placed_tests(project: Project) -> list[Placed]:
+def placed_tests(project: Project) -> list[PlacedTest]:
     """Return every test of a project that has a position, in the order of locations; voided ones are left out."""
     found = []
     for location, test in tests_in(project):
         own = positions_in(test.readings)
         if own:
-            found += [Placed(test, location, position, path) for path, position in own]
+            found += [PlacedTest(test, location, position, path) for path, position in own]
         elif location.latitude_deg is not None and location.longitude_deg is not None:
-            found.append(Placed(test, location, Position(location.latitude_deg, location.longitude_deg)))
+            found.append(PlacedTest(test, location, Position(location.latitude_deg, location.longitude_deg)))
     return found
 
 

@@ -20,7 +20,7 @@ _STRENGTHS = ("su_unconfined", "su_triaxial", "su_vane")
 
 
 @dataclass(frozen=True)
-class Line:
+class ResultLine:
     """One parameter of one test, where it belongs."""
 
     location: str
@@ -47,7 +47,7 @@ class Line:
 class Site:
     """What the tests of a project say together; ``counted`` of ``tests`` are done and reportable."""
 
-    lines: list[Line] = field(default_factory=list)
+    lines: list[ResultLine] = field(default_factory=list)
     values: list[Value] = field(default_factory=list)
     gradings: list[tuple[str, list[Point]]] = field(default_factory=list)
     profiles: list[tuple[str, list[Point]]] = field(default_factory=list)
@@ -131,10 +131,10 @@ def counts(test: Test) -> bool:
     return test.state in _DONE and bool(test.summary.get("reportable"))
 
 
-def _lines(location: Location, test: Test) -> list[Line]:
+def _lines(location: Location, test: Test) -> list[ResultLine]:
     sample, title = test.sample, method_of(test.method).title
     return [
-        Line(
+        ResultLine(
             location=location.name,
             sample=sample.name if sample else "",
             top_m=sample.top_m if sample else None,

@@ -5,8 +5,8 @@ from vadum.records.context import Only, every
 from vadum.records.site import UNCHECKED, Site, site_of
 from vadum.records.tables import Location, Sample
 from vadum.report.document import WIDTH_PX, Part, Picture, lettered
-from vadum.report.ground import group_of, layers_of
 from vadum.report.sample import test_line
+from vadum.report.strata import group_of, layers_of
 from vadum.report.summary import unchecked_words
 from vadum.soil.contract.figure import end_beyond
 from vadum.soil.site import Value

@@ -12,7 +12,7 @@ SPREAD_HEAD = ("quantity", "meaning", "n", "least", "most", "mean", "s", "cautio
 
 
 @dataclass(frozen=True)
-class Row:
+class SpreadRow:
     """A place with its results, "" where there is none; ``tests`` are the tests behind each cell."""
 
     place: Place
@@ -26,7 +26,7 @@ class Matrix:
 
     title: str
     quantities: list[Quantity]
-    rows: list[Row]
+    rows: list[SpreadRow]
 
     @property
     def head(self) -> list[str]:
@@ -45,7 +45,7 @@ def matrices(site: Site) -> list[Matrix]:
             here = [v for v in values if (v.location, v.sample, depth_words(v.top_m, v.base_m)) == place]
             cells = [[v for v in here if v.quantity == q] for q in columns]
             rows.append(
-                Row(
+                SpreadRow(
                     place, [" / ".join(site.written(v) for v in c) for c in cells], [[v.test for v in c] for c in cells]
                 )
             )

@@ -9,7 +9,7 @@ from fastapi import Depends, FastAPI
 from fastapi.staticfiles import StaticFiles
 
 from vadum import __version__
-from vadum.instruments.client import DEFAULT_PORT, Line
+from vadum.instruments.client import DEFAULT_PORT, BenchLine
 from vadum.records.database import open_database, session_on
 from vadum.records.people import anybody, cookie_key
 from vadum.web import errors
@@ -53,7 +53,7 @@ def create_app(
     with session_on(app.state.engine) as session:
         app.state.cookie_key = cookie_key(session)
         app.state.first_code = "" if anybody(session) else secrets.token_hex(4)
-    app.state.instruments = Line(port=instruments_port)
+    app.state.instruments = BenchLine(port=instruments_port)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.mount("/pages", OfPages(directory=PAGES), name="pages")
     for router in ROUTERS:

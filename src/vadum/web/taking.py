@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from vadum.instruments.client import Line
+from vadum.instruments.client import BenchLine
 from vadum.instruments.port import Identity, InstrumentTrouble, Quantity
 from vadum.records import practice
 from vadum.records.tables import Test
@@ -77,7 +77,7 @@ def _fits(quantity: Quantity, column: dict[str, str]) -> bool:
 class Taking:
     """Takes readings for one test; what cannot be had is told by path, and nothing of it is kept."""
 
-    def __init__(self, test: Test, line: Line) -> None:
+    def __init__(self, test: Test, line: BenchLine) -> None:
         self.test, self.line = test, line
         self.method = method_of(test.method)
         self.cells: dict[str, str] = {}

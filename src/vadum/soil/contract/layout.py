@@ -58,10 +58,10 @@ class Table:
     columns: tuple[Heading, ...]
     worked: tuple[Computed, ...]
 
-    def rows(self, readings: Mapping[str, Any], tins: Mapping[str, float]) -> Iterator["Line"]:
+    def rows(self, readings: Mapping[str, Any], tins: Mapping[str, float]) -> Iterator["KeptRow"]:
         """Yield the rows kept, each with the register's tare where its own is blank."""
         for i, row in enumerate(readings.get(self.name) or []):
-            yield Line(f"{self.name}.{i}", row, self.supplied(row, tins))
+            yield KeptRow(f"{self.name}.{i}", row, self.supplied(row, tins))
 
     def supplied(self, row: Mapping[str, Any], tins: Mapping[str, float]) -> dict[str, float]:
         """Return what the register of tins knows of a row: the tare in the blank cell of a known tin."""
@@ -71,7 +71,7 @@ class Table:
 
 
 @dataclass(frozen=True)
-class Line:
+class KeptRow:
     """A row as kept, its path, and what a register supplies to its blanks."""
 
     path: str

@@ -8,7 +8,7 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from sqlalchemy import String, and_, cast, func, or_
 from sqlmodel import Session, col, select
 
-from vadum.bench.board import Board, InOven, Line, Running, board
+from vadum.bench.board import Board, DueLine, InOven, Running, board
 from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
 from vadum.records.standing import FROZEN
@@ -93,7 +93,7 @@ def _aware(at: datetime | None) -> datetime | None:
     return at.replace(tzinfo=UTC) if at is not None and at.tzinfo is None else at
 
 
-def _parts(made: Board) -> tuple[tuple[str, str, list[Line]], ...]:
+def _parts(made: Board) -> tuple[tuple[str, str, list[DueLine]], ...]:
     return (
         ("late", "Late", made.late),
         ("now", "Now", made.now),
@@ -102,7 +102,7 @@ def _parts(made: Board) -> tuple[tuple[str, str, list[Line]], ...]:
     )
 
 
-def _line(line: Line) -> dict[str, Any]:
+def _line(line: DueLine) -> dict[str, Any]:
     operation, due = line.due.operation, line.due
     code = next(code for code, method in METHODS.items() if method.title == line.test.title)
     run = f"/tests/{line.test.test_id}/run" if template_exists(f"run/{code}.html") else ""

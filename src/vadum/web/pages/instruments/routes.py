@@ -6,7 +6,7 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, Field
 
-from vadum.instruments.client import Line
+from vadum.instruments.client import BenchLine
 from vadum.instruments.port import Identity, InstrumentTrouble
 from vadum.instruments.standin import FAULTS
 from vadum.records import practice
@@ -18,12 +18,12 @@ from vadum.web.taking import Taking, bindable, offers
 router = APIRouter()
 
 
-def line(request: Request) -> Line:
-    found: Line = request.app.state.instruments
+def line(request: Request) -> BenchLine:
+    found: BenchLine = request.app.state.instruments
     return found
 
 
-Instruments = Annotated[Line, Depends(line)]
+Instruments = Annotated[BenchLine, Depends(line)]
 
 
 class Wanted(BaseModel):
@@ -90,7 +90,7 @@ def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Respo
     return JSONResponse({"cells": taking.cells, "origins": taking.origins, "troubles": taking.troubles})
 
 
-def _listed(bench: Line, *, with_values: bool = False) -> dict[str, Any]:
+def _listed(bench: BenchLine, *, with_values: bool = False) -> dict[str, Any]:
     try:
         found = bench.listed()
     except InstrumentTrouble as trouble:
@@ -101,7 +101,7 @@ def _listed(bench: Line, *, with_values: bool = False) -> dict[str, Any]:
     return {"trouble": "", "instruments": found}
 
 
-def _values(bench: Line, identity: Identity) -> list[dict[str, str]]:
+def _values(bench: BenchLine, identity: Identity) -> list[dict[str, str]]:
     values = []
     for quantity in identity.quantities:
         try:

@@ -13,8 +13,8 @@ from vadum.records.ledger import ledger_of, need_of
 from vadum.records.tables import Equipment, Location, Project, Sample, Test
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
+from vadum.web.column import ground_column
 from vadum.web.forms import LocationForm, SampleForm, filled
-from vadum.web.ground import ground_column
 from vadum.web.rendering import Db, Posted, get, page, to
 
 router = APIRouter()

@@ -9,9 +9,9 @@ from pydantic import BaseModel, Field
 from sqlmodel import Session, col, select
 
 from vadum.bench.limits import PLACES, Limits
-from vadum.bench.planner import Placed, Plan, plan
+from vadum.bench.planner import Plan, PlannedTask, plan
 from vadum.bench.tasks import Job, tasks_of
-from vadum.drawing.timeline import Bar, Day, Row, draw_timeline
+from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
 from vadum.records.tables import Revision, Test, on_soil
 from vadum.records.times import operations_of, times_of
 from vadum.soil.registry import METHODS
@@ -99,7 +99,7 @@ def _shown(
     made: Plan, jobs: list[Job], windows: list[tuple[float, float]], origin: datetime, width: float
 ) -> dict[str, Any]:
     rows = [
-        Row(
+        Lane(
             job.label.split(", ")[0] + " " + METHODS[job.code].title[:14],
             f"/tests/{job.test_id}",
             [_bar(p, origin) for p in made.placed if p.task.job == str(job.test_id)],
@@ -127,7 +127,7 @@ def _shown(
     }
 
 
-def _bar(placed: Placed, origin: datetime) -> Bar:
+def _bar(placed: PlannedTask, origin: datetime) -> Bar:
     task = placed.task
     return Bar(
         task.id,
@@ -141,7 +141,7 @@ def _bar(placed: Placed, origin: datetime) -> Bar:
     )
 
 
-def _wrong(placed: Placed) -> str:
+def _wrong(placed: PlannedTask) -> str:
     late = [f"{placed.late_by:.0f} min outside its tolerance"] if placed.late_by > 0.5 else []
     return ", ".join([*placed.conflicts, *late])
 

@@ -7,7 +7,7 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 from vadum.drawing import render
 from vadum.exchange.geojson import collection, point
-from vadum.records.positions import Placed, placed_tests
+from vadum.records.positions import PlacedTest, placed_tests
 from vadum.records.tables import Project
 from vadum.soil.bench.position import Position
 from vadum.soil.physics.falling_head import geometric_mean
@@ -51,23 +51,23 @@ def positions_file(session: Db, project_id: int) -> Response:
     return GeoJSON(collection(project.name, features), headers=headers)
 
 
-def _spots(placed: list[Placed]) -> list[tuple[Position, str]]:
+def _spots(placed: list[PlacedTest]) -> list[tuple[Position, str]]:
     """Return each position once, with what is written beside it: the result of a test with a place of its own, else the
     location and how many tests it has."""
-    found: dict[Position, list[Placed]] = {}
+    found: dict[Position, list[PlacedTest]] = {}
     for one in placed:
         found.setdefault(one.position, []).append(one)
     return [(at, _words(tests)) for at, tests in found.items()]
 
 
-def _words(tests: list[Placed]) -> str:
+def _words(tests: list[PlacedTest]) -> str:
     one = tests[0]
     if len(tests) == 1:
         return one.headline or one.location.name
     return f"{one.location.name}, {len(tests)} tests"
 
 
-def _feature(one: Placed) -> dict[str, Any]:
+def _feature(one: PlacedTest) -> dict[str, Any]:
     test = one.test
     properties = {
         "location": one.location.name,
@@ -83,7 +83,7 @@ def _feature(one: Placed) -> dict[str, Any]:
     return point(f"{test.id}/{one.path}" if one.path else f"{test.id}", one.position, properties)
 
 
-def _site(placed: list[Placed]) -> tuple[int, float, float] | None:
+def _site(placed: list[PlacedTest]) -> tuple[int, float, float] | None:
     """Return number, geometric mean and spread of the rates at which water goes into the ground; None without two."""
     values = [
         float(found["reported"])

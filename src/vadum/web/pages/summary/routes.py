@@ -10,7 +10,7 @@ from fastapi.responses import HTMLResponse
 from pydantic import BaseModel, Field
 
 from vadum.drawing import render
-from vadum.records.site import Line, counts, site_of
+from vadum.records.site import ResultLine, counts, site_of
 from vadum.records.tables import Project, Test
 from vadum.report.quantities import SPREAD_HEAD, matrices, spread_rows
 from vadum.report.summary import CAUTION, unchecked_words
@@ -21,7 +21,7 @@ router = APIRouter(prefix="/projects/{project_id}")
 _AT_ONCE = 200
 _FIGURE = (560.0, 330.0)
 
-SORTS: dict[str, Callable[[Line], Any]] = {
+SORTS: dict[str, Callable[[ResultLine], Any]] = {
     "place": lambda line: (line.location, -1.0 if line.top_m is None else line.top_m, line.sample),
     "depth": lambda line: -1.0 if line.top_m is None else line.top_m,
     "test": lambda line: line.method,
@@ -61,7 +61,7 @@ class Filter(BaseModel):
             and sample.top_m <= (self.base if self.base is not None else 1e9)
         )
 
-    def of_words(self, line: Line) -> bool:
+    def of_words(self, line: ResultLine) -> bool:
         said = f"{line.location} {line.sample} {line.method} {line.symbol} {line.name} {line.state}".casefold()
         return all(word in said for word in self.words.casefold().split())
 

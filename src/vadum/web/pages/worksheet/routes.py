@@ -21,7 +21,7 @@ from vadum.report.sheet import kept_words
 from vadum.soil.contract.cells import Sheet, enter
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
-from vadum.web.ground import ground_column
+from vadum.web.column import ground_column
 from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to
 from vadum.web.view import RecordView, sheet_view
 from vadum.web.view.models import Due, Leaning, Moving

@@ -1,6 +1,6 @@
 """From records to the layers of a ground column: what a stratum is called, which texture its tests earn it."""
 
-from vadum.drawing.ground import Layer, Texture
+from vadum.drawing.column import Layer, Texture
 from vadum.records.context import Only, every
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Sample, Stratum, Test

@@ -1,8 +1,8 @@
 """From records to a ground column on a page: the mark that a sample's tests leave on its pin."""
 
-from vadum.drawing.ground import Pin, draw_ground
+from vadum.drawing.column import Pin, draw_ground
 from vadum.records.tables import STATES, Location, Sample, Test
-from vadum.report.ground import group_of, layers_of
+from vadum.report.strata import group_of, layers_of
 from vadum.soil.registry import METHODS
 
 
