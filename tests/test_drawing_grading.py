@@ -8,6 +8,7 @@ import pytest
 from vadum.drawing import render
 from vadum.drawing.column import Layer, Pin, Texture, draw_ground
 from vadum.soil.bench.grading.figure import grading_figure, sample_figure
+from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.phases import Phases, phase_diagram
 from vadum.soil.classify.texture import texture_triangle
 from vadum.soil.contract.figure import Fork, Path
@@ -39,7 +40,7 @@ def test_names_of_sieves_never_overlap():
         assert x2 - x1 > 0.5 * 11 * 0.5 * (n1 + n2)
 
 
-@pytest.mark.parametrize(("convention", "name"), [("unified", "No. 200"), ("ISO 14688", "0.063")])
+@pytest.mark.parametrize(("convention", "name"), [(Convention.UNIFIED, "No. 200"), (Convention.ISO, "0.063")])
 def test_sieves_are_named_as_the_convention_does(convention, name):
     assert name in " ".join(texts(render(grading_figure([], CURVE, convention), 900, 500))).replace("No. 230", "0.063")
 

@@ -156,7 +156,9 @@ def test_a_chosen_setting_is_kept_with_who_chose_it(session):
     assert limit.settings["school"] == "one-point"
     assert limit.setting_origins["school"] == SECOND
     assert limit.settings.keys() == METHODS["liquid-limit"].Settings.model_fields.keys()
-    assert ["school", "one-point"] in [[k.lower(), v] for k, v in sheet_of(session, limit).data["settings"]]
+    assert ["school", "one-point, percussion cup"] in [
+        [k.lower(), v] for k, v in sheet_of(session, limit).data["settings"]
+    ]
     save(session, limit, Change(limit.revision, SECOND, settings={"school": "multipoint"}))
     assert limit.setting_origins["school"] == "default"
 

@@ -2,10 +2,13 @@
 harms nothing."""
 
 import gzip
+import io
+import json
 import sqlite3
 import subprocess
 import sys
 import textwrap
+import zipfile
 from contextlib import closing
 from pathlib import Path
 
@@ -13,6 +16,7 @@ import pytest
 from sqlmodel import Session, select
 
 from tests import THOROUGH
+from vadum.records import migrations
 from vadum.records.archive import bring_in, export
 from vadum.records.backup import verify
 from vadum.records.changes import states_of
@@ -23,18 +27,32 @@ from vadum.records.logs import LogContent, with_logs
 from vadum.records.standing import result_of
 from vadum.records.states import recorders
 from vadum.records.tables import Check, Project, Revision, Test
+from vadum.soil.contract.cells import coded
+from vadum.soil.registry import METHODS
 
 _OLD = Path(__file__).with_name("laboratory-0009.sql.gz")
+_WORDS = Path(__file__).with_name("laboratory-0010.sql.gz")
+
+
+def laboratory(dump, folder):
+    path = folder / "old.sqlite"
+    with closing(sqlite3.connect(path)) as made:
+        made.executescript(gzip.decompress(dump.read_bytes()).decode())
+    return path
+
+
+@pytest.fixture
+def worded(tmp_path):
+    """A laboratory whose choices are kept as words: a plastic limit that could not be had, a bearing ratio that was
+    checked, a compaction."""
+    return laboratory(_WORDS, tmp_path)
 
 
 @pytest.fixture
 def old(tmp_path):
     """A laboratory of the release before: a limit edited after a plastic limit on it was checked, a logger's test, an
     issued sheet."""
-    path = tmp_path / "old.sqlite"
-    with closing(sqlite3.connect(path)) as made:
-        made.executescript(gzip.decompress(_OLD.read_bytes()).decode())
-    return path
+    return laboratory(_OLD, tmp_path)
 
 
 def as_it_was(path):
@@ -44,8 +62,6 @@ def as_it_was(path):
 
 
 def test_every_revision_holds_what_it_held(old):
-    import json
-
     before = as_it_was(old)
     with Session(open_database(old)) as session:
         again = [
@@ -53,8 +69,10 @@ def test_every_revision_holds_what_it_held(old):
             for test in session.exec(select(Test).order_by(Test.id))
             for revision, state in states_of(session, test)
         ]
+        kept = {test.id: METHODS[test.method].Readings for test in session.exec(select(Test))}
         assert again == [
-            (t, n, json.loads(readings), json.loads(unread), who) for t, n, readings, unread, who in before
+            (t, n, coded(kept[t], json.loads(readings)), json.loads(unread), who)
+            for t, n, readings, unread, who in before
         ]
         assert session.exec(select(LogContent)).one().sha256
         logged = session.exec(select(Test).where(Test.method == "falling-head")).one()
@@ -127,9 +145,7 @@ def opened_until(path, statement):
 @pytest.fixture(scope="module")
 def statements(tmp_path_factory):
     """How many statements it takes to open the old laboratory."""
-    path = tmp_path_factory.mktemp("counted") / "old.sqlite"
-    with closing(sqlite3.connect(path)) as made:
-        made.executescript(gzip.decompress(_OLD.read_bytes()).decode())
+    path = laboratory(_OLD, tmp_path_factory.mktemp("counted"))
     return int(opened_until(path, 10**6).stdout)
 
 
@@ -153,4 +169,57 @@ def test_lists_that_went_stale_in_the_release_before_are_renewed_once(old):
         opened.execute("UPDATE test SET summary = ? WHERE method = 'plastic-limit' AND state = 'reduced'", (stale,))
         assert opened.total_changes
     with Session(open_database(old)) as session:
+        assert list(troubles(session)) == []
+
+
+def test_words_of_choices_become_codes_everywhere_and_say_the_same(worded):
+    with closing(sqlite3.connect(worded)) as opened:
+        before = {
+            key: (summary, moved) for key, summary, moved in opened.execute("SELECT id, summary, moved FROM test")
+        }
+        [(result,)] = opened.execute("SELECT result FROM checked_test").fetchall()
+    with Session(open_database(worded)) as session:
+        tests = {test.method: test for test in session.exec(select(Test))}
+        limit, ratio, compaction = (tests[code] for code in ("plastic-limit", "cbr-lab", "compaction"))
+        assert limit.kept == {"not_determinable": "not-rolled"}
+        said = [state.readings["not_determinable"] for _, state in states_of(session, limit)]
+        assert said[:2] == ["crumbles", "not-rolled"]
+        assert (ratio.settings["scheme"], ratio.settings["school"]) == ("56x5-4.5kg", "mpa")
+        assert ratio.kept["finished"] == "both"
+        assert compaction.settings["scheme"] == "heavy-1l"
+        assert state_at(session, ratio, ratio.revision).settings == ratio.settings
+        check = session.exec(select(Check)).one()
+        assert (check.kept, check.settings) == (ratio.kept, ratio.settings)
+        assert check.result == json.loads(result), "what was checked says what it said"
+        for test in tests.values():
+            kept = json.loads(before[test.id][0])["parameters"]
+            now = {p.key: p.text for p in result_of(session, test).parameters}
+            assert now == {key: value["text"] for key, value in kept.items()}
+            assert test.moved == json.loads(before[test.id][1])
+        assert list(troubles(session)) == []
+
+
+def test_an_archive_in_words_comes_in_as_codes(worded):
+    """The archive of a release that kept words: taken apart, the words put back, and brought in."""
+    words = json.loads((Path(migrations.__file__).parent / "versions" / "0011_choices.json").read_text("utf-8"))
+    back = {
+        code: word for fields in words["cbr-lab"].values() for map_ in fields.values() for word, code in map_.items()
+    }
+    with Session(open_database(worded)) as session:
+        with zipfile.ZipFile(io.BytesIO(export(session, session.get(Project, 1)))) as archive:
+            parts = {name: archive.read(name) for name in archive.namelist()}
+        name = next(name for name in parts if name.endswith(".json"))
+        plain = parts[name].decode()
+        for code in ("56x5-4.5kg", "mpa", "both", "soaked"):
+            plain = plain.replace(f'"{code}"', json.dumps(back[code]))
+        assert "56 blows x 5, 4.5 kg" in plain
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w") as archive:
+            for part, data in (parts | {name: plain.encode()}).items():
+                archive.writestr(part, data)
+        brought = bring_in(session, packed.getvalue())
+        [ratio] = [t for t in brought.locations[0].samples[0].tests if t.method == "cbr-lab"]
+        assert (ratio.settings["scheme"], ratio.kept["finished"]) == ("56x5-4.5kg", "both")
+        assert all("blows" not in json.dumps(state.settings) for _, state in states_of(session, ratio))
+        assert session.exec(select(Check).where(Check.test_id == ratio.id)).one().settings == ratio.settings
         assert list(troubles(session)) == []

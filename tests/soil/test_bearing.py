@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.bench.plunger.readings import PenetrationRow, planned_rows
+from vadum.soil.bench.plunger.readings import PenetrationRow, School, planned_rows
 from vadum.soil.bench.plunger.run import reduce_run
 from vadum.soil.physics import bearing as eq
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, ring_for, ring_reads
 
 LAB, GROUND = METHODS["cbr-lab"], METHODS["cbr-in-situ"]
-SCHOOL = "13.2 and 20.0 kN"
+SCHOOL = School.KN
 STIFF = PlungerSoil(stiffness_kn_mm=1.4, straight_mm=1.6, bend_mm=2.6, bedding_mm=0.3)
 
 
@@ -44,7 +44,7 @@ def test_the_ratio_is_a_share_of_the_standard_force(force, standard, ratio):
 
 def test_pressures_of_the_other_school_are_forces_on_its_plunger():
     # 3 in2 plunger: 3000 lbf and 4500 lbf, 13.34 and 20.02 kN, are the tabulated loads behind 6.9 and 10.3 MPa.
-    (first, force_1), (second, force_2) = eq.STANDARD_FORCE_KN["6.9 and 10.3 MPa"]
+    (first, force_1), (second, force_2) = eq.STANDARD_FORCE_KN[School.MPA]
     assert (first, second) == (2.54, 5.08)
     assert force_1 == pytest.approx(13.34, rel=0.005)
     assert force_2 == pytest.approx(20.02, rel=0.005)

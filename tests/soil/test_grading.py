@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.bench.grading.fractions import main_shares
+from vadum.soil.bench.grading.fractions import Convention, main_shares
 from vadum.soil.bench.grading.sieves import least_specimen_g, most_on_sieve_g, opening_of, out_of_order, sieve_name
 from vadum.soil.physics.grading import Curve, curvature, joined, limb_jump, uniformity
 from vadum.soil.registry import METHODS
@@ -149,7 +149,7 @@ def test_sieves_by_number_and_their_limits():
 
 def test_an_iso_stack_divides_at_two_millimetres():
     curve = Curve.through([0.063, 2.0, 63.0], [10, 60, 100])
-    assert main_shares(curve, "ISO 14688")["gravel_percent"] == pytest.approx(40)
+    assert main_shares(curve, Convention.ISO)["gravel_percent"] == pytest.approx(40)
     unified = main_shares(curve, "unified")
     assert "cobbles_percent" in unified
     assert unified["sand_percent"] < 65

@@ -12,6 +12,7 @@ from scipy.integrate import quad
 from tests import SOILS
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
 from vadum.soil.physics import constant_head as ch
+from vadum.soil.physics.constant_head import SoilClass
 from vadum.soil.physics.falling_fit import fit_falling_head
 from vadum.soil.physics.falling_head import Cylinder, geometric_mean, saturation_of_dial, water_deficit
 from vadum.soil.registry import METHODS
@@ -228,10 +229,10 @@ def test_what_to_do_next_at_the_cylinders():
     ("soil", "ratio", "expected"),
     [
         # Worked by hand from the fits: x / (p + q x) to the power e at x = 2 and 5.
-        ("coarse sand, gravel", 2, (2 / 2.260) ** 0.754),
-        ("loam, structured clay", 5, (5 / 2.539) ** 0.754),
-        ("clay, unstructured", 2, (2 / 2.174) ** 0.683),
-        ("compacted clay", 5, (5 / 2.686) ** 0.672),
+        (SoilClass.COARSE, 2, (2 / 2.260) ** 0.754),
+        (SoilClass.LOAM, 5, (5 / 2.539) ** 0.754),
+        (SoilClass.CLAY, 2, (2 / 2.174) ** 0.683),
+        (SoilClass.COMPACTED, 5, (5 / 2.686) ** 0.672),
     ],
 )
 def test_shape_factors(soil, ratio, expected):
@@ -242,7 +243,7 @@ def test_one_head_by_hand():
     # H 5, a 3 cm, structured loam: C = (1.6667 / 2.2290)^0.754 = 0.8032; Q = 2 cm3/min.
     c = (5 / 3 / (2.074 + 0.093 * 5 / 3)) ** 0.754
     expected = c * 2 / (2 * pi * 25 + pi * 9 * c + 2 * pi * 5 / 0.12)
-    assert ch.one_head_cm_min(2.0, 5.0, 3.0, "loam, structured clay") == pytest.approx(expected)
+    assert ch.one_head_cm_min(2.0, 5.0, 3.0, SoilClass.LOAM) == pytest.approx(expected)
     assert c == pytest.approx(0.8032, abs=2e-4)
 
 
@@ -257,7 +258,7 @@ def test_two_heads_recover_both_unknowns(kfs, first, times, radius, soil):
 
 
 def test_two_heads_that_fit_no_ground_are_negative():
-    assert not ch.two_heads((2.0, 2.1), (5.0, 10.0), 3.0, "loam, structured clay").sound
+    assert not ch.two_heads((2.0, 2.1), (5.0, 10.0), 3.0, SoilClass.LOAM).sound
 
 
 def test_rates_for_a_design():

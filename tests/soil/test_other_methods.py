@@ -144,7 +144,7 @@ def test_reduce_never_raises_for_partial_readings(code, data):
     m = METHODS[code]
     rng = np.random.default_rng(data.draw(st.integers(0, 50)))
     chosen = m.Settings()
-    schools = {name: options for name in m.Settings.model_fields if (options := choices(m.Settings, name))}
+    schools = {name: options for name in m.Settings.model_fields if (options := list(choices(m.Settings, name)))}
     chosen = m.Settings(**{name: data.draw(st.sampled_from(options)) for name, options in schools.items()})
     plain = m.virtual(m.a_soil(rng), chosen, rng).model_dump(exclude_none=True)
     for name in singles(m.Readings):

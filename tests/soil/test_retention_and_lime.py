@@ -6,10 +6,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, ph_at_25
+from vadum.soil.methods.lime_demand.equations import Branch, decide, lime_mass_g, ph_at_25
 from vadum.soil.methods.retention.steps import steps_of
 from vadum.soil.physics.moisture import moist_mass_g
-from vadum.soil.physics.retention import brooks_corey, fit_retention, suction_kpa, van_genuchten, water_by_volume
+from vadum.soil.physics.retention import (
+    Curve,
+    Device,
+    brooks_corey,
+    fit_retention,
+    suction_kpa,
+    van_genuchten,
+    water_by_volume,
+)
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.liming_soil import LimingSoil
 
@@ -28,8 +36,8 @@ def virtual(method, seed=3, mistakes=(), **chosen):
 
 def test_units_of_each_device():
     # 1 m of water 9.807 kPa, 76 cm of mercury one atmosphere, 0.33 bar the field capacity.
-    assert suction_kpa(100, "water column") == pytest.approx(9.807, abs=0.001)
-    assert suction_kpa(76, "mercury column") == pytest.approx(101.325, abs=0.01)
+    assert suction_kpa(100, Device.WATER) == pytest.approx(9.807, abs=0.001)
+    assert suction_kpa(76, Device.MERCURY) == pytest.approx(101.325, abs=0.01)
     assert suction_kpa(0.33, "gauge") == pytest.approx(33.0)
 
 
@@ -45,14 +53,14 @@ def test_curves_at_their_marks():
 @settings(max_examples=40, deadline=None)
 @given(st.floats(0.02, 0.08), st.floats(0.38, 0.52), st.floats(0.05, 0.5), st.floats(1.3, 2.8))
 def test_a_curve_without_noise_comes_back(r, s, alpha, n):
-    found = fit_retention(SUCTIONS, van_genuchten(SUCTIONS, r, s, alpha, n), "van Genuchten")
+    found = fit_retention(SUCTIONS, van_genuchten(SUCTIONS, r, s, alpha, n), Curve.VAN_GENUCHTEN)
     assert found.values[2] == pytest.approx(alpha, rel=0.05)
     assert found.values[3] == pytest.approx(n, rel=0.05)
 
 
 def test_a_curve_of_the_other_law_is_told_by_akaike():
     theta = brooks_corey(SUCTIONS, 0.06, 0.45, 4.0, 0.6)
-    vg, bc = (fit_retention(SUCTIONS, theta, name) for name in ("van Genuchten", "Brooks-Corey"))
+    vg, bc = (fit_retention(SUCTIONS, theta, name) for name in Curve)
     assert bc.aic < vg.aic
     assert bc.values[2:] == pytest.approx((4.0, 0.6), rel=0.05)
 
@@ -63,7 +71,7 @@ def test_weighing_noise_stays_within_the_standard_errors():
     truth = (0.06, 0.45, 0.15, 1.7)
     for _ in range(60):
         theta = van_genuchten(SUCTIONS, *truth) + rng.normal(0, 0.002, len(SUCTIONS))
-        found = fit_retention(SUCTIONS, theta, "van Genuchten")
+        found = fit_retention(SUCTIONS, theta, Curve.VAN_GENUCHTEN)
         error = found.errors[3]
         within += error is not None and abs(found.values[3] - truth[3]) < 2 * error
     assert within >= 50
@@ -71,9 +79,9 @@ def test_weighing_noise_stays_within_the_standard_errors():
 
 def test_a_parameter_at_its_bound_is_undetermined():
     theta = van_genuchten(SUCTIONS, 0.0, 0.45, 0.15, 1.3)
-    found = fit_retention(SUCTIONS, theta, "van Genuchten")
+    found = fit_retention(SUCTIONS, theta, Curve.VAN_GENUCHTEN)
     assert found.errors[0] is None
-    assert fit_retention(SUCTIONS[:4], theta[:4], "van Genuchten") is None
+    assert fit_retention(SUCTIONS[:4], theta[:4], Curve.VAN_GENUCHTEN) is None
 
 
 @pytest.mark.parametrize("device", ["gauge", "water column", "mercury column"])
@@ -174,8 +182,8 @@ def test_masses_and_temperature_by_hand():
     [
         ((11.9, 12.31, 12.40, 12.44, 12.45), 4, "reached", "lowest lime with a pH of 12.40"),
         ((11.9, 12.395, 12.41, 12.44, 12.45), 3, "reached", "lowest lime"),  # read to 0.01, 12.395 is 12.40
-        ((11.9, 12.29, 12.31, 12.33, 12.33), 4, "two alike", "4 and 5 % both stand at 12.30"),
-        ((11.2, 11.6, 11.9, 12.1, 12.25), None, "more lime", "mix bottles with more lime"),
+        ((11.9, 12.29, 12.31, 12.33, 12.33), 4, Branch.ALIKE, "4 and 5 % both stand at 12.30"),
+        ((11.2, 11.6, 11.9, 12.1, 12.25), None, Branch.MORE, "mix bottles with more lime"),
         ((11.9, 12.1, 12.2, 12.24, 12.25), None, "recalibrate", "calibrate the meter again"),
         ((), None, "open", "No bottle"),
     ],

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.bench.cylinder.failure import failure_figure
+from vadum.soil.bench.cylinder.failure import Failure, failure_figure
 from vadum.soil.methods.vane import equations as vane_eq
+from vadum.soil.methods.vane.readings import Instrument
 from vadum.soil.numbers.thinning import faithful
 from vadum.soil.physics import compression as cp
 from vadum.soil.physics import triaxial as tx
@@ -251,7 +252,7 @@ def test_two_hundred_triples_of_circles(kind):
             assert value(result, "a_2") == pytest.approx(soil.pore_coefficient, abs=0.02), seed
 
 
-@pytest.mark.parametrize("instrument", ["spring balance", "torque head"])
+@pytest.mark.parametrize("instrument", list(Instrument))
 def test_two_hundred_profiles(instrument):
     settings = {"instrument": instrument}
     for seed in range(SOILS):
@@ -261,7 +262,7 @@ def test_two_hundred_profiles(instrument):
         assert result.codes() == [], seed
         step = (
             0.5 / readings["constant"]
-            if instrument == "spring balance"
+            if instrument == Instrument.BALANCE
             else 0.1 / 1000 / vane_eq.vane_constant_m3(65, 130)
         )
         for i, row in enumerate(readings["profile"]):
@@ -500,7 +501,7 @@ def test_the_register_knows_the_vane():
 
 @pytest.mark.parametrize("angle", [20.0, 45.0, 56.0, 72.0, 89.0])
 def test_the_plane_of_failure_is_drawn_at_its_angle_inside_the_specimen(angle):
-    drawn = failure_figure("one plane", angle)
+    drawn = failure_figure(Failure.ONE_PLANE, angle)
     ((x0, y0), (x1, y1)) = drawn.lines[0].points
     assert np.degrees(np.arctan2(y1 - y0, x1 - x0)) == pytest.approx(angle)
     body = drawn.regions[0].points
@@ -513,5 +514,5 @@ def test_a_bulge_has_no_plane_and_an_unmeasured_angle_is_said():
     bulge = failure_figure("bulge", None)
     assert bulge.lines == []
     assert max(x for x, _ in bulge.regions[0].points) > 0.6
-    assert "angle not measured" in failure_figure("one plane", None).caption
-    assert len(failure_figure("several planes", None).lines) == 3
+    assert "angle not measured" in failure_figure(Failure.ONE_PLANE, None).caption
+    assert len(failure_figure(Failure.PLANES, None).lines) == 3

@@ -1,5 +1,6 @@
 """The virtual soils of the demonstration laboratory: their truth is written here and nowhere in its records."""
 
+from vadum.soil.physics.constant_head import SoilClass
 from vadum.soil.virtual.augered_ground import AugeredGround
 from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.cell_clay import CellClay
@@ -41,6 +42,6 @@ CELL_CLAY = CellClay(
     24.8, 6.0, pore_coefficient=0.42, failure_percent=6.2, undrained_kpa=74.0, t100_min=128.0, volume_percent=2.1
 )
 MEADOW = ThirstyGround(ks_mm_h=32.0, suction_mm=140.0, before=0.3, deficit=0.16)
-SWALE = AugeredGround(kfs_mm_h=26.0, soil="loam, structured clay", eager=0.8)
+SWALE = AugeredGround(kfs_mm_h=26.0, soil=SoilClass.LOAM, eager=0.8)
 SILT_HOLDING = HoldingSoil(theta_r=0.06, theta_s=0.44, alpha=0.14, n=1.55, porosity=0.46, drains_days=0.55)
 FILL_WITH_LIME = LimingSoil(bare_ph=7.4, takes_percent=0.83)

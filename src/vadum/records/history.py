@@ -11,7 +11,8 @@ from vadum.records.saving import LOCKED, Change, LockedTest, StaleSave, newest_r
 from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now
 from vadum.records.times import note_times
-from vadum.soil.contract.cells import Sheet
+from vadum.soil.contract.cells import Sheet, labelled
+from vadum.soil.contract.field import Readings
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
@@ -47,10 +48,10 @@ def reduced_then(session: Session, test: Test, earlier: State) -> Reduction:
 
 
 def differences(
-    then: tuple[dict[str, Any], dict[str, str]], now_: tuple[dict[str, Any], dict[str, str]]
+    model: type[Readings], then: tuple[dict[str, Any], dict[str, str]], now_: tuple[dict[str, Any], dict[str, str]]
 ) -> list[tuple[str, str, str]]:
     """Return path, text then and text now of every cell in which two states differ; each is readings and unread."""
-    before, after = flat(*then), flat(*now_)
+    before, after = flat(model, *then), flat(model, *now_)
     return [
         (path, before.get(path, ""), after.get(path, ""))
         for path in sorted(before.keys() | after.keys())
@@ -91,15 +92,17 @@ def restore(
     return standing
 
 
-def flat(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, str]:
-    """Return every cell of a state by its path, as text; a logger file by its name and length."""
+def flat(model: type[Readings], readings: dict[str, Any], unread: dict[str, str]) -> dict[str, str]:
+    """Return every cell of a state by its path, as people read it; a logger file by its name and length."""
     found: dict[str, str] = {}
     for name, value in readings.items():
         if isinstance(value, list):
-            found |= {f"{name}.{i}.{key}": str(cell) for i, row in enumerate(value) for key, cell in row.items()}
+            for i, row in enumerate(value):
+                cells = {f"{name}.{i}.{key}": str(cell) for key, cell in row.items()}
+                found |= {path: labelled(model, path, text) for path, text in cells.items()}
         elif isinstance(value, dict):
             rows = max((len(column) for column in value.values() if isinstance(column, list)), default=0)
             found[name] = f"{value.get('file') or 'file'}, {rows} rows"
         else:
-            found[name] = str(value)
+            found[name] = labelled(model, name, str(value))
     return found | unread

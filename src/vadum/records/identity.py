@@ -7,6 +7,7 @@ from sqlmodel import Session
 from vadum.records.context import Beside, Only, every
 from vadum.records.tables import Sample, Test
 from vadum.soil.bench.grading.figure import sample_figure
+from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.contract.figure import Figure, Point
 from vadum.soil.contract.method import GRADINGS
 from vadum.soil.physics.grading import Curve, joined
@@ -40,7 +41,7 @@ class Card:
         return len(self.coarse) + len(self.fine) > 1
 
     def figure(self, company: list[tuple[str, list[Point]]]) -> Figure:
-        return sample_figure(self.coarse, self.fine, "unified", company)
+        return sample_figure(self.coarse, self.fine, Convention.UNIFIED, company)
 
     @property
     def curve(self) -> list[Point]:

@@ -65,8 +65,9 @@ def review(session: Session, test: Test) -> Review:
 def _changed(session: Session, test: Test) -> list[Changed]:
     texts: dict[str, list[str]] = {}
     last: dict[str, str] = {}
+    model = method_of(test.method).Readings
     for revision, state in states_of(session, test):
-        now = flat(with_logs(session, state.readings), state.unread)
+        now = flat(model, with_logs(session, state.readings), state.unread)
         for path in now.keys() | texts.keys():
             text = now.get(path, "")
             had = texts.setdefault(path, [])
@@ -78,9 +79,9 @@ def _changed(session: Session, test: Test) -> list[Changed]:
 
 def _by_hand(test: Test) -> list[tuple[str, str, str]]:
     model: Any = method_of(test.method).Settings
-    usual = model()
+    usual, chosen = model(), model.model_validate(test.settings)
     return [
-        (model.model_fields[name].title or name, str(value), str(getattr(usual, name)))
-        for name, value in test.settings.items()
+        (model.model_fields[name].title or name, str(getattr(chosen, name)), str(getattr(usual, name)))
+        for name, value in chosen
         if value is not None and value != getattr(usual, name)
     ]

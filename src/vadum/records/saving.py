@@ -19,7 +19,7 @@ from vadum.records.dependents import renew_dependents
 from vadum.records.standing import Standing, standing_of, summarise
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
-from vadum.soil.contract.cells import Sheet, UnknownCell, enter, logs
+from vadum.soil.contract.cells import Sheet, UnknownCell, enter, labelled, logs
 from vadum.soil.contract.method import Method
 from vadum.soil.registry import method as method_of
 
@@ -132,7 +132,7 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
         if test.state == "planned" and test.kept:
             test.state = "running"
         test.updated_at = now()
-    what = _what(change, before, state_of(test))
+    what = _what(method, change, before, state_of(test))
     record(
         session,
         test,
@@ -283,14 +283,16 @@ def _use(session: Session, test: Test, equipment_ids: list[int]) -> None:
     test.uses = list(session.exec(select(Equipment).where(col(Equipment.id).in_(equipment_ids))).all())
 
 
-def _what(change: Change, before: State, after: State) -> str:
+def _what(method: Method[Any, Any, Any], change: Change, before: State, after: State) -> str:
     parts = []
     if change.cells:
-        parts.append(", ".join(f"{path} = {text.strip()[:40] or 'cleared'}" for path, text in change.cells.items()))
+        typed = {path: labelled(method.Readings, path, text.strip())[:40] for path, text in change.cells.items()}
+        parts.append(", ".join(f"{path} = {text or 'cleared'}" for path, text in typed.items()))
     for name, log in change.logs.items():
         parts.append(f"{name} = {log.get('file') or 'file'}" if log else f"{name} removed")
     if change.settings:
-        parts.append("setting " + ", ".join(f"{name} = {value}" for name, value in change.settings.items()))
+        chosen = {name: labelled(method.Settings, name, str(value)) for name, value in change.settings.items()}
+        parts.append("setting " + ", ".join(f"{name} = {text}" for name, text in chosen.items()))
     if change.uses is not None:
         parts.append(f"equipment: {_equipment(before.uses, after.uses)}")
     if change.bindings is not None:

@@ -33,6 +33,15 @@ def write_examples(folder: Path) -> list[Path]:
     return written
 
 
+def _meaning(heading: Heading) -> str:
+    return "; ".join(part for part in (heading.about, _choices(heading)) if part)
+
+
+def _choices(heading: Heading) -> str:
+    """Return the words of a choice, each behind the code that files and scripts know it by, where they differ."""
+    return "; ".join(label if code == label else f"`{code}` {label}" for code, label in heading.choices.items())
+
+
 def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) -> str:
     """Return the page of a method as Markdown; in the application without a word to developers."""
     about = (type(method).__doc__ or "").strip().splitlines()[0]
@@ -57,7 +66,7 @@ def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) 
     for one in laid.settings:
         default = method.Settings.model_fields[one.key].default
         said = "automatic" if default is None else default
-        parts.append(f"| `{one.key}` | {said} | {', '.join(one.choices)} | {one.about} |")
+        parts.append(f"| `{one.key}` | {said} | {_choices(one)} | {one.about} |")
     parts += ["\n## What it gives\n", "| key | symbol | meaning | unit | reported |", "|---|---|---|---|---|"]
     parts += [
         f"| `{r.key}` | {r.entry[0]} | {r.entry[1]} | {r.unit} | {r.rounding.words if r.rounding else ''} |"
@@ -80,5 +89,5 @@ def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) 
 
 def _fields(headings: Sequence[Heading]) -> str:
     lines = ["| field | heading | unit | meaning |", "|---|---|---|---|"]
-    lines += [f"| `{one.key}` | {one.label} | {one.extra.get('unit') or ''} | {one.about} |" for one in headings]
+    lines += [f"| `{one.key}` | {one.label} | {one.extra.get('unit') or ''} | {_meaning(one)} |" for one in headings]
     return "\n".join(lines)

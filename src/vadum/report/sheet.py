@@ -14,6 +14,7 @@ from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import LOW, TALL, Part, Picture
+from vadum.soil.contract.cells import labelled
 from vadum.soil.contract.layout import Table, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
@@ -258,7 +259,7 @@ def _chosen_settings(standing: Standing) -> list[list[str]]:
     """Return the settings that are not as the method had them by default when the test was made."""
     fields = standing.method.Settings.model_fields
     return [
-        [fields[name].title or name, str(value)]
+        [fields[name].title or name, labelled(standing.method.Settings, name, str(value))]
         for name, value in standing.settings.items()
         if name in fields and standing.setting_origins.get(name, "") != DEFAULT
     ]

@@ -18,6 +18,7 @@ from vadum.records.states import RefusedMove
 from vadum.soil.contract.cells import UnknownCell
 from vadum.soil.contract.complaint import Complaint, complaints
 from vadum.soil.registry import UnknownMethod
+from vadum.soil.registry import method as method_of
 from vadum.web.rendering import page
 
 _log = logging.getLogger(__name__)
@@ -123,7 +124,10 @@ def _storage(error: DatabaseError) -> str:
 
 def conflict(stale: StaleSave) -> dict[str, Any]:
     """Return both versions of a sheet that two people changed, and the cells in which they differ."""
-    changed = differences((stale.theirs.readings, stale.theirs.unread), (stale.yours.readings, stale.yours.unread))
+    model = method_of(stale.theirs.method).Readings
+    changed = differences(
+        model, (stale.theirs.readings, stale.theirs.unread), (stale.yours.readings, stale.yours.unread)
+    )
     return {
         "revision": stale.theirs.revision,
         "who": stale.by.who if stale.by else "",

@@ -35,7 +35,7 @@ from vadum.records.tables import (
     Stratum,
     Test,
 )
-from vadum.soil.contract.cells import tables
+from vadum.soil.contract.cells import coded, tables
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
@@ -220,11 +220,13 @@ def _test(
 ) -> Test:
     plain = {k: v for k, v in kept["test"].items() if k not in ("readings", "summary", "moved")}
     test: Test = row_of(Test, plain, **place)
-    test.kept = kept_readings(session, kept["test"]["readings"])
+    method = method_of(test.method)
+    test.kept = kept_readings(session, coded(method.Readings, kept["test"]["readings"]))
     older = "version" not in plain
     if older:
         usual = _before_pinning(test.method)
         test.settings, test.version = usual["settings"] | test.settings, usual["version"]
+    test.settings = coded(method.Settings, test.settings)
     test.uses = [gear[name] for name in kept["uses"]]
     session.add(test)
     session.flush()
@@ -249,12 +251,15 @@ def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, olde
     ArchiveError
         If the test is not what the newest of them left.
     """
-    before = State()
+    before, method = State(), method_of(test.method)
     usual = _before_pinning(test.method) if older else {"settings": {}}
     after = before
     for one in kept:
         parts = {name: value for name, value in one.items() if name in _STATE}
-        parts |= {"readings": kept_readings(session, one["readings"]), "settings": usual["settings"] | one["settings"]}
+        parts |= {
+            "readings": kept_readings(session, coded(method.Readings, one["readings"])),
+            "settings": coded(method.Settings, usual["settings"] | one["settings"]),
+        }
         if older:
             parts |= {"version": test.version, "uses": sorted(piece.name for piece in test.uses)}
             parts |= {"setting_origins": test.setting_origins, "bindings": test.bindings}
@@ -268,10 +273,12 @@ def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, olde
 
 def _checks(session: Session, test: Test, kept: list[dict[str, Any]], brought: dict[int, int]) -> Iterator[Check]:
     """Yield an archive's checks; the tests they lean on have other numbers here."""
+    method = method_of(test.method)
     for one in kept:
         plain = renumbered({k: v for k, v in one.items() if k != "readings"}, brought)
         check = row_of(Check, plain, test_id=test.id)
-        check.kept = kept_readings(session, one["readings"])
+        check.kept = kept_readings(session, coded(method.Readings, one["readings"]))
+        check.settings = coded(method.Settings, check.settings)
         yield check
 
 

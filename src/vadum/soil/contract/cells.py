@@ -1,5 +1,6 @@
 """Readings as cells: one typed text at a place, taken as a reading or kept as typed with what is wrong with it."""
 
+from contextlib import suppress
 from dataclasses import dataclass, field
 from types import UnionType
 from typing import Any, Union, get_args, get_origin
@@ -7,6 +8,7 @@ from typing import Any, Union, get_args, get_origin
 from annotated_types import MaxLen
 from pydantic import BaseModel, ValidationError
 
+from vadum.soil.choice import Choice, labels_of
 from vadum.soil.contract.complaint import complaints
 from vadum.soil.contract.field import Log, Readings, Row
 
@@ -26,7 +28,7 @@ class Sheet:
     unread: dict[str, str] = field(default_factory=dict)
 
 
-def tables(model: type[Readings]) -> dict[str, type[Row]]:
+def tables(model: type[BaseModel]) -> dict[str, type[Row]]:
     """Return the row model of each table of readings by name, in order."""
     found = {}
     for name, info in model.model_fields.items():
@@ -55,11 +57,43 @@ def most_rows(model: type[Readings], table: str) -> int:
     return limits[0] if limits else 1000
 
 
-def choices(model: type[BaseModel], name: str) -> list[str]:
-    """Return the words a field chooses from; empty when it is not a choice."""
+def choices(model: type[BaseModel], name: str) -> dict[str, str]:
+    """Return what a field chooses from, the label of each code; empty when it is not a choice."""
+    if words := _words_of(model, name):
+        return labels_of(words)
     annotation = model.model_fields[name].annotation
     parts = get_args(annotation) if get_origin(annotation) in (Union, UnionType) else (annotation,)
-    return [str(word) for part in parts for word in get_args(part)]
+    return {str(word): str(word) for part in parts for word in get_args(part)}
+
+
+def coded(model: type[BaseModel], plain: dict[str, Any]) -> dict[str, Any]:
+    """Return plain readings or settings with every choice as its code, whatever word an earlier release kept.
+
+    What is no choice, or no word of it, stays as it is.
+    """
+    rows = tables(model)
+    found = dict(plain)
+    for name, value in plain.items():
+        if name in rows and isinstance(value, list):
+            found[name] = [coded(rows[name], row) for row in value]
+        elif isinstance(value, str) and (words := _words_of(model, name)):
+            with suppress(ValueError):
+                found[name] = words(value).value
+    return found
+
+
+def _words_of(model: type[BaseModel], name: str) -> type[Choice] | None:
+    info = model.model_fields.get(name)
+    parts = (info.annotation, *get_args(info.annotation)) if info else ()
+    return next((part for part in parts if isinstance(part, type) and issubclass(part, Choice)), None)
+
+
+def labelled(model: type[BaseModel], path: str, text: str) -> str:
+    """Return what a cell or a setting holds as people read it: the label of a choice, anything else as it is."""
+    table, *rest = path.split(".")
+    owner = tables(model).get(table, model) if rest else model
+    name = rest[-1] if rest else table
+    return choices(owner, name).get(text, text) if name in owner.model_fields else text
 
 
 def enter(model: type[Readings], sheet: Sheet, typed: dict[str, str]) -> Sheet:

@@ -1,6 +1,7 @@
 """Fields of readings and settings: every one carries its label, unit, resolution and bounds."""
 
 import re
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
@@ -10,7 +11,7 @@ from vadum.soil.numbers.entry import EntryError, parse_entry
 MOST_LOGGED = 200_000
 # Control characters and halves of signs: no file of ours could hold them.
 _UNSTORABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff\ud800-\udfff]")
-Shown = dict[str, list[str]]
+Shown = Mapping[str, Sequence[str]]
 
 
 def reading(

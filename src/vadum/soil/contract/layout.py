@@ -24,7 +24,7 @@ class Heading:
     unit: str
     about: str
     resolution: float | None
-    choices: tuple[str, ...]
+    choices: Mapping[str, str]
     extra: Mapping[str, Any]
 
     @property
@@ -45,7 +45,7 @@ class Heading:
         return all(getattr(settings, name) in allowed for name, allowed in (self.extra.get("shown") or {}).items())
 
     def text(self, value: Any) -> str:
-        return cell_text(value, self.resolution)
+        return self.choices.get(value) or cell_text(value, self.resolution)
 
 
 @dataclass(frozen=True)
@@ -119,7 +119,7 @@ def heading_of(model: type[BaseModel], key: str) -> Heading:
         unit="" if unit == info.title else unit or "",
         about=info.description or "",
         resolution=resolution_of(model, key),
-        choices=tuple(choices(model, key)),
+        choices=choices(model, key),
         extra=extra,
     )
 

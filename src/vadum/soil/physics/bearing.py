@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.bench.plunger.readings import School
 from vadum.soil.numbers.fit import Stretches
 
 Array = NDArray[np.float64]
@@ -13,8 +14,8 @@ Array = NDArray[np.float64]
 PLUNGER_AREA_MM2 = 1935.0
 # Standard force in kN by penetration in mm. EN 13286-47 and BS 1377-4; ASTM D1883 gives pressures on 1935 mm2.
 STANDARD_FORCE_KN: dict[str, tuple[tuple[float, float], ...]] = {
-    "13.2 and 20.0 kN": ((2.5, 13.2), (5.0, 20.0)),
-    "6.9 and 10.3 MPa": ((2.54, 6.9 * PLUNGER_AREA_MM2 / 1000), (5.08, 10.3 * PLUNGER_AREA_MM2 / 1000)),
+    School.KN: ((2.5, 13.2), (5.0, 20.0)),
+    School.MPA: ((2.54, 6.9 * PLUNGER_AREA_MM2 / 1000), (5.08, 10.3 * PLUNGER_AREA_MM2 / 1000)),
 }
 # Seating force in N by the ratio that is expected. BS 1377-4 clause 7.4; EN 13286-47 clause 7.
 SEATING_N = ((5.0, 10.0), (30.0, 50.0), (float("inf"), 250.0))
@@ -131,6 +132,6 @@ def seating_force_n(expected_percent: float) -> float:
     return next(force for most, force in SEATING_N if expected_percent <= most)
 
 
-def largest_measurable_percent(reaction_kn: float, school: str = "13.2 and 20.0 kN") -> float:
+def largest_measurable_percent(reaction_kn: float, school: str = School.KN) -> float:
     """Return the largest ratio at the first depth that a reaction in kN can be pressed to."""
     return bearing_ratio_percent(reaction_kn, STANDARD_FORCE_KN[school][0][1])

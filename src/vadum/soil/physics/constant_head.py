@@ -5,23 +5,32 @@ Lengths in cm, times in minutes, flow in cm3/min, conductivity in cm/min inside 
 
 from dataclasses import dataclass
 from math import pi
-from typing import Literal
 
-SoilClass = Literal["coarse sand, gravel", "loam, structured clay", "clay, unstructured", "compacted clay"]
+from vadum.soil.choice import Choice
+
+
+class SoilClass(Choice):
+    """How coarse and structured the soil is, as the constant-head formulas ask."""
+
+    COARSE = "coarse", "coarse sand, gravel"
+    LOAM = "loam", "loam, structured clay"
+    CLAY = "clay", "clay, unstructured"
+    COMPACTED = "compacted-clay", "compacted clay"
+
 
 # alpha* in 1/cm and the coefficients of C = (x / (p + q x))^e, x = H/a.
 # Zhang, Groenevelt and Parkin (1998), Soil Tillage Res. 47; alpha* of Elrick, Reynolds and Tan (1989).
 ALPHA: dict[SoilClass, float] = {
-    "coarse sand, gravel": 0.36,
-    "loam, structured clay": 0.12,
-    "clay, unstructured": 0.04,
-    "compacted clay": 0.01,
+    SoilClass.COARSE: 0.36,
+    SoilClass.LOAM: 0.12,
+    SoilClass.CLAY: 0.04,
+    SoilClass.COMPACTED: 0.01,
 }
 _SHAPES: dict[SoilClass, tuple[float, float, float]] = {
-    "coarse sand, gravel": (2.074, 0.093, 0.754),
-    "loam, structured clay": (2.074, 0.093, 0.754),
-    "clay, unstructured": (1.992, 0.091, 0.683),
-    "compacted clay": (2.081, 0.121, 0.672),
+    SoilClass.COARSE: (2.074, 0.093, 0.754),
+    SoilClass.LOAM: (2.074, 0.093, 0.754),
+    SoilClass.CLAY: (1.992, 0.091, 0.683),
+    SoilClass.COMPACTED: (2.081, 0.121, 0.672),
 }
 
 

@@ -6,19 +6,35 @@ Suction in kPa, water content by volume as a share.
 from collections.abc import Callable
 from dataclasses import dataclass
 from math import log
-from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.choice import Choice
 from vadum.soil.numbers.units import convert
+
+
+class Device(Choice):
+    """What suction is read on."""
+
+    WATER = "water-column", "water column"
+    MERCURY = "mercury-column", "mercury column"
+    GAUGE = "gauge"
+
+
+class Curve(Choice):
+    """A relation of water content to suction."""
+
+    VAN_GENUCHTEN = "van-genuchten", "van Genuchten"
+    BROOKS_COREY = "brooks-corey", "Brooks-Corey"
+
 
 Array = NDArray[np.float64]
 FIELD_CAPACITY_KPA, WILTING_KPA = 33.0, 1500.0
-Device = Literal["water column", "mercury column", "gauge"]
+
 # A column of 1 cm of water at 4 degrees, and of mercury at 0 degrees, in kPa.
-_COLUMN_KPA = {"water column": 0.0980665, "mercury column": 1.3332239}
-_NAMES = {"van Genuchten": ("θr", "θs", "α", "n"), "Brooks-Corey": ("θr", "θs", "ψb", "λ")}
+_COLUMN_KPA = {Device.WATER: 0.0980665, Device.MERCURY: 1.3332239}
+_NAMES = {Curve.VAN_GENUCHTEN: ("θr", "θs", "α", "n"), Curve.BROOKS_COREY: ("θr", "θs", "ψb", "λ")}
 _AT_BOUND = 0.005
 # A fit this close, in theta, needs no second start.
 _CLOSE = 0.002
@@ -54,7 +70,7 @@ class Retention:
     """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit and Akaike's
     value."""
 
-    name: str
+    name: Curve
     values: tuple[float, ...]
     errors: tuple[float | None, ...]
     misfit: float
@@ -69,9 +85,7 @@ class Retention:
         return self.curve(psi_kpa, *self.values)
 
 
-def fit_retention(
-    psi_kpa: ArrayLike, theta: ArrayLike, name: Literal["van Genuchten", "Brooks-Corey"]
-) -> Retention | None:
+def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retention | None:
     """Fit a curve by least squares in theta, parameters within their bounds.
 
     Arguments
@@ -88,7 +102,7 @@ def fit_retention(
     # Imported here: it takes a second that other methods need not wait for.
     from scipy.optimize import least_squares
 
-    curve = van_genuchten if name == "van Genuchten" else brooks_corey
+    curve = van_genuchten if name == Curve.VAN_GENUCHTEN else brooks_corey
     top = float(y.max())
     # alpha and the entry value are fitted by their logarithms: they run over decades.
     low = np.array([0.0, 0.5 * top, log(1e-4), 1.01] if curve is van_genuchten else [0.0, 0.5 * top, log(0.05), 0.02])

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from vadum.soil.bench.grading.figure import grading_figure
+from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.position import Position
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Point, Region, Series, end_beyond
 from vadum.soil.physics.grading import Curve
@@ -52,7 +53,7 @@ def gradings_figure(curves: Sequence[Named]) -> Figure | None:
         return None
     few = len(curves) <= _OVERLAID
     company = [(name if few else "", points) for name, points in curves]
-    drawn = grading_figure([], Curve.through([], []), "unified", company)
+    drawn = grading_figure([], Curve.through([], []), Convention.UNIFIED, company)
     named = ", ".join(name for name, _ in curves)
     more: dict[str, object] = {
         "key": "site-gradings",

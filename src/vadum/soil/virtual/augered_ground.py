@@ -19,4 +19,4 @@ class AugeredGround:
 
 def an_augered_ground(rng: np.random.Generator) -> AugeredGround:
     """Return a believable loam, the class that the sheet takes unless another is chosen."""
-    return AugeredGround(float(10 ** rng.uniform(0.3, 2.3)), "loam, structured clay", float(rng.uniform(0.4, 1.2)))
+    return AugeredGround(float(10 ** rng.uniform(0.3, 2.3)), SoilClass.LOAM, float(rng.uniform(0.4, 1.2)))

@@ -11,6 +11,7 @@ from vadum.records.history import differences, reduced_then, restore, state_at
 from vadum.records.logs import with_logs
 from vadum.records.review import review
 from vadum.records.tables import Revision, Test
+from vadum.soil.registry import method as method_of
 from vadum.web.rendering import Db, Who, get
 
 router = APIRouter(prefix="/api/tests/{test_id}")
@@ -60,7 +61,9 @@ def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
         "parameters": [{"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in reduction.parameters[:6]],
         "differences": [
             {"path": path, "then": before, "now": after}
-            for path, before, after in differences((readings, then.unread), (test.readings, test.unread))
+            for path, before, after in differences(
+                method_of(test.method).Readings, (readings, then.unread), (test.readings, test.unread)
+            )
         ],
     }
 

@@ -19,6 +19,13 @@ class Told(BaseModel):
         return self.model_dump(mode="json", by_alias=True)
 
 
+class Option(Told):
+    """One of the words of a choice: what is kept, and what is read."""
+
+    code: str
+    label: str
+
+
 class Column(Told):
     """What the grid needs to know of a reading."""
 
@@ -27,7 +34,7 @@ class Column(Told):
     unit: str
     about: str
     kind: str
-    choices: list[str]
+    choices: list[Option]
     by: str
     since: str
     resolution: float | None
@@ -133,7 +140,7 @@ class Setting(Told):
     reason: str
     unit: str
     kind: str
-    choices: list[str]
+    choices: list[Option]
     value: str | bool
     is_default: bool
 
@@ -161,7 +168,7 @@ class Step(Told):
     unit: str
     about: str
     kind: str
-    choices: list[str]
+    choices: list[Option]
     expected: str
     by: str
     since: str

@@ -16,6 +16,7 @@ from vadum.web.view.models import (
     Column,
     Drawn,
     Log,
+    Option,
     Part,
     Row,
     Setting,
@@ -203,13 +204,17 @@ def _column(heading: Heading) -> dict[str, Any]:
         "unit": heading.unit,
         "about": heading.about,
         "kind": heading.kind,
-        "choices": list(heading.choices),
+        "choices": _options(heading),
         "by": extra.get("by") or "",
         "since": extra.get("since") or "",
         "resolution": heading.resolution,
         "expected": _range(extra.get("expected")),
         "hand": extra.get("hand") or "right",
     }
+
+
+def _options(heading: Heading) -> list[Option]:
+    return [Option(code=code, label=label) for code, label in heading.choices.items()]
 
 
 def _cell(shown: _Shown, path: str, value: Any, heading: Heading) -> Cell:
@@ -226,6 +231,7 @@ def _fields(shown: _Shown) -> list[Single]:
         if not heading.shown_in(shown.settings):
             continue
         name = heading.key
+        kept = shown.sheet.readings.get(name) or ""
         cell = _cell(shown, name, shown.sheet.readings.get(name), heading)
         # What the register knows of the equipment in use stands in the blank field.
         supplied = name in shown.supplied
@@ -237,7 +243,8 @@ def _fields(shown: _Shown) -> list[Single]:
                 supplied=supplied,
                 before=name in laid.before,
                 pictured=bool(heading.extra.get("pictured")),
-                text=cell.text,
+                # A list of words is set by its code.
+                text=kept if heading.choices and not cell.error else cell.text,
                 error=cell.error,
                 findings=shown.placed.get(name, []),
             )
@@ -266,8 +273,8 @@ def _settings(method: Method[Any, Any, Any], chosen: Any) -> list[Setting]:
                 reason=heading.about,
                 unit=str(heading.extra.get("unit") or ""),
                 kind=kind,
-                choices=list(heading.choices),
-                value=value if kind == "switch" else cell_text(value, None),
+                choices=_options(heading),
+                value=value if kind == "switch" else cell_text(value, None) if kind == "number" else value,
                 is_default=value == info.default,
             )
         )

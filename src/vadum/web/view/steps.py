@@ -1,5 +1,7 @@
 """The order of the hand: which empty cells of a sheet come next, one at a time, for run mode."""
 
+from typing import Any
+
 from vadum.web.view.models import Column, Row, SheetView, Single, Step, Table
 
 _NAMES = ("tin", "pycnometer")
@@ -32,7 +34,7 @@ def _passes(columns: list[Column]) -> list[list[Column]]:
     return [columns for columns in passes if columns]
 
 
-def _asked(column: Column) -> dict[str, str | list[str]]:
+def _asked(column: Column) -> dict[str, Any]:
     """Return what is asked for, whether it is a cell or a field."""
     return {
         "label": column.label,

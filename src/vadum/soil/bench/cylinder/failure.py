@@ -1,13 +1,23 @@
 """How a specimen failed, drawn: bulge, one plane at its angle, split, several planes."""
 
 from math import cos, pi, radians, sin, tan
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.figure import Axis, Figure, Line, Point, Region
 
-Failure = Literal["bulge", "one plane", "split", "several planes"]
+
+class Failure(Choice):
+    """How a cylinder broke."""
+
+    BULGE = "bulge"
+    ONE_PLANE = "one-plane", "one plane"
+    SPLIT = "split"
+    PLANES = "several-planes", "several planes"
+
+
 # A plane whose angle is not measured is drawn at 45 + phi/2 of a soil of 30 degrees.
 _USUAL_ANGLE = 60.0
 _HALF, _HIGH = 0.5, 2.1
@@ -27,11 +37,11 @@ def failure_figure(failure: Failure, angle_deg: float | None) -> Figure:
     """
     angle = angle_deg if angle_deg is not None else _USUAL_ANGLE
     said = {
-        "bulge": "bulged, no plane",
-        "one plane": f"one plane at {angle:g}° from the horizontal"
+        Failure.BULGE: "bulged, no plane",
+        Failure.ONE_PLANE: f"one plane at {angle:g}° from the horizontal"
         + ("" if angle_deg is not None else ", angle not measured"),
-        "split": "split along its axis",
-        "several planes": "several planes",
+        Failure.SPLIT: "split along its axis",
+        Failure.PLANES: "several planes",
     }[failure]
     return Figure(
         key="failure",
@@ -50,7 +60,7 @@ def failure_figure(failure: Failure, angle_deg: float | None) -> Figure:
 
 
 def _body(failure: Failure) -> list[Point]:
-    out = 0.22 if failure == "bulge" else 0.0
+    out = 0.22 if failure == Failure.BULGE else 0.0
     heights = [_HIGH * i / 24 for i in range(25)]
     right = [(_HALF + out * sin(pi * h / _HIGH) ** 2, h) for h in heights]
     return right + [(-x, h) for x, h in reversed(right)]
@@ -58,11 +68,11 @@ def _body(failure: Failure) -> list[Point]:
 
 def _planes(failure: Failure, angle: float) -> list[list[Point]]:
     middle = _HIGH / 2
-    if failure == "one plane":
+    if failure == Failure.ONE_PLANE:
         return [_across(middle, angle)]
-    if failure == "several planes":
+    if failure == Failure.PLANES:
         return [_across(middle + 0.35, angle), _across(middle - 0.35, angle), _across(middle, -angle)]
-    if failure == "split":
+    if failure == Failure.SPLIT:
         wave = [0.05 * sin(9 * i / 10) for i in range(11)]
         return [[(x + w, _HIGH * (0.04 + 0.92 * i / 10)) for i, w in enumerate(wave)] for x in (-0.12, 0.16)]
     return []

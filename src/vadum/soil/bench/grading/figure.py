@@ -48,7 +48,7 @@ def grading_figure(
         if (d := curve.diameter_at(percent)) is not None:
             drop: list[Point] = [(low, percent), (d, percent), (d, 0.0)]
             lines.append(Line(key=f"d{percent}", label=f"D{percent}", role="construction", points=drop))
-    stack = STACKS["by number" if convention == "unified" else "in mm"]
+    stack = STACKS["by number" if convention == Convention.UNIFIED else "in mm"]
     return Figure(
         key="grading",
         title="Grain-size curve",

@@ -1,10 +1,17 @@
 """Fractions: where clay, silt, sand, gravel and cobbles part, in the two common conventions."""
 
-from typing import Literal
-
+from vadum.soil.choice import Choice
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import TENTH, significant
 from vadum.soil.physics.grading import Curve, curvature, uniformity
+
+
+class Convention(Choice):
+    """Where the fractions end."""
+
+    UNIFIED = "unified"
+    ISO = "iso", "ISO 14688"
+
 
 D10_MM = Result("d10_mm", "D10", "diameter at 10 % finer", "mm", significant(3), quantity="d10_mm", card=26)
 D15_MM = Result("d15_mm", "D15", "diameter at 15 % finer", "mm", significant(3))
@@ -54,11 +61,10 @@ FINES = Result(
 CLAY = Result("clay_percent", "clay size", "below 0.002 mm", "%", TENTH, quantity="clay_percent", card=23)
 SHARES = {one.key: one for one in (COBBLES, GRAVEL, SAND, FINES, CLAY)}
 
-Convention = Literal["unified", "ISO 14688"]
 
 # Name, lower and upper bound in mm. ASTM D2487 (2017) clause 3 and ISO 14688-1 (2017) table 1.
 FRACTIONS: dict[Convention, tuple[tuple[str, float, float], ...]] = {
-    "unified": (
+    Convention.UNIFIED: (
         ("clay size", 0.0, 0.002),
         ("silt size", 0.002, 0.075),
         ("fine sand", 0.075, 0.425),
@@ -68,7 +74,7 @@ FRACTIONS: dict[Convention, tuple[tuple[str, float, float], ...]] = {
         ("coarse gravel", 19.0, 75.0),
         ("cobbles", 75.0, 300.0),
     ),
-    "ISO 14688": (
+    Convention.ISO: (
         ("clay", 0.0, 0.002),
         ("silt", 0.002, 0.063),
         ("fine sand", 0.063, 0.2),
@@ -80,7 +86,7 @@ FRACTIONS: dict[Convention, tuple[tuple[str, float, float], ...]] = {
         ("cobbles", 63.0, 200.0),
     ),
 }
-_BOUNDS = {"unified": (75.0, 4.75, 0.075), "ISO 14688": (63.0, 2.0, 0.063)}
+_BOUNDS = {Convention.UNIFIED: (75.0, 4.75, 0.075), Convention.ISO: (63.0, 2.0, 0.063)}
 _D = {"10": D10_MM, "15": D15_MM, "30": D30_MM, "50": D50_MM, "60": D60_MM, "85": D85_MM}
 
 

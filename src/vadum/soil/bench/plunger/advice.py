@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from vadum.soil.bench.plunger.readings import BearingSettings, PenetrationRow, RingCalibration
+from vadum.soil.bench.plunger.readings import BearingSettings, PenetrationRow, RingCalibration, School
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.physics import bearing as eq
@@ -122,7 +122,7 @@ def run_findings(
 
 def _second_larger(run: Run, settings: BearingSettings) -> Finding:
     first, second = (r for r in run.ratios if r is not None)
-    larger = SECOND_LARGER if settings.school == "6.9 and 10.3 MPa" else SECOND_COUNTS
+    larger = SECOND_LARGER if settings.school == School.MPA else SECOND_COUNTS
     return larger.at(label=run.label, second=second[2], second_mm=second[0], first=first[2], first_mm=first[0])
 
 

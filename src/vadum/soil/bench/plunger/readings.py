@@ -1,15 +1,23 @@
 """What both bearing tests write down: rows of penetration and ring, the ring itself, how the run ended."""
 
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import BaseModel, Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import Row, reading, setting
 
+
+class School(Choice):
+    """The standard forces."""
+
+    KN = "kn", "13.2 and 20.0 kN"
+    MPA = "mpa", "6.9 and 10.3 MPa"
+
+
 STEP_MM = 0.25
 LAST_MM = 7.5
-School = Literal["13.2 and 20.0 kN", "6.9 and 10.3 MPa"]
 
 
 class PenetrationRow(Row):
@@ -80,7 +88,7 @@ class BearingSettings(HandSettings):
     """School and construction, the same in the mould and in the ground."""
 
     school: School = setting(
-        "13.2 and 20.0 kN",
+        School.KN,
         "standard force",
         "13.2 and 20.0 kN at 2.5 and 5.0 mm (EN 13286-47); 6.9 and 10.3 MPa at 2.54 and 5.08 mm (ASTM D1883).",
     )

@@ -29,7 +29,7 @@ ZERO_MM = Result(
     meaning="how far the origin is moved",
 )
 
-BASIS: dict[str, str] = {"13.2 and 20.0 kN": "EN 13286-47", "6.9 and 10.3 MPa": "ASTM D1883"}
+BASIS: dict[str, str] = {School.KN: "EN 13286-47", School.MPA: "ASTM D1883"}
 
 
 def ratio_parameter(ratio_percent: float, school: School, of: str) -> Parameter:

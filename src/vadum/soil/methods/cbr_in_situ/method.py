@@ -16,7 +16,13 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.cbr_in_situ import findings as own_findings
 from vadum.soil.methods.cbr_in_situ import results as own_results
-from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
+from vadum.soil.methods.cbr_in_situ.readings import (
+    POSITIONS,
+    CbrInSituContext,
+    CbrInSituReadings,
+    CbrInSituSettings,
+    Ended,
+)
 from vadum.soil.methods.cbr_in_situ.reduction import reduce_cbr_in_situ
 from vadum.soil.physics.bearing import seating_force_n
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil
@@ -193,7 +199,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
                 "datum_outside": "yes",
                 "services_clear": "yes",
                 "coarse_below": "yes" if "stony" in mistakes else "no",
-                "ended": "reaction lifted" if "reaction-lifted" in mistakes else "all positions run",
+                "ended": Ended.LIFTED if "reaction-lifted" in mistakes else Ended.ALL_RUN,
             }
         )
 

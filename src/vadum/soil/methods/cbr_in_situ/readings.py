@@ -13,7 +13,16 @@ from vadum.soil.bench.plunger.readings import (
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Readings, reading, setting
+
+
+class Ended(Choice):
+    """Why no further reading will come."""
+
+    ALL_RUN = "all-run", "all positions run"
+    LIFTED = "reaction-lifted", "reaction lifted"
+
 
 YesNo = Literal["yes", "no"]
 POSITIONS = ("position_1", "position_2", "position_3")
@@ -48,9 +57,7 @@ class CbrInSituReadings(Readings):
     )
     services_clear: YesNo | None = _check("services located", "no cable or pipe below the stands and the plunger")
     coarse_below: YesNo | None = _check("stones above 20 mm below", "particles above 20 mm under the plunger")
-    ended: Literal["all positions run", "reaction lifted"] | None = Field(
-        default=None, title="ended", description="no further reading will come, and why"
-    )
+    ended: Ended | None = Field(default=None, title="ended", description="no further reading will come, and why")
 
 
 class CbrInSituSettings(BearingSettings):

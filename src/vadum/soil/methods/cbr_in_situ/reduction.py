@@ -9,7 +9,13 @@ from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.cbr_in_situ.findings import POSITIONS_APART, REACTION_LIFTED, REACTION_LIFTED_EARLY
-from vadum.soil.methods.cbr_in_situ.readings import POSITIONS, CbrInSituContext, CbrInSituReadings, CbrInSituSettings
+from vadum.soil.methods.cbr_in_situ.readings import (
+    POSITIONS,
+    CbrInSituContext,
+    CbrInSituReadings,
+    CbrInSituSettings,
+    Ended,
+)
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
 from vadum.soil.physics.bearing import STANDARD_FORCE_KN
@@ -26,7 +32,7 @@ def reduce_cbr_in_situ(
         for i, name in enumerate(POSITIONS, 1)
     ]
     begun = [run for run in runs if len(run.rows)]
-    lifted = readings.ended == "reaction lifted"
+    lifted = readings.ended == Ended.LIFTED
     done = readings.ended is not None or (len(begun) == 3 and all(r.ratios and r.ratios[1] for r in begun))
     result = Reduction(
         school=f"in the ground, {settings.school}, {ring_name}", complete=done and any(r.governing for r in begun)

@@ -15,7 +15,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.cbr_lab import findings as own_findings
 from vadum.soil.methods.cbr_lab import results as own_results
-from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
+from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Finished, Soaking
 from vadum.soil.methods.cbr_lab.reduction import reduce_cbr_lab
 from vadum.soil.methods.cbr_lab.virtual import MISTAKES, a_mould
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil
@@ -116,7 +116,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         return reduce_cbr_lab(readings, settings, context)
 
     def begin(self, settings: CbrLabSettings, largest_particle_mm: float | None) -> dict[str, Any]:
-        swell = [{"elapsed_h": h} for h in _SWELL_H] if settings.soaking == "soaked 96 h" else []
+        swell = [{"elapsed_h": h} for h in _SWELL_H] if settings.soaking == Soaking.SOAKED else []
         return {"top": planned_rows(), "bottom": planned_rows(), "swell": swell}
 
     def soil_needed(self, settings: CbrLabSettings, largest_particle_mm: float | None) -> SoilNeed:
@@ -129,7 +129,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     def timetable(self, readings: CbrLabReadings, settings: CbrLabSettings) -> list[Operation]:
         made = readings.mass_mould_soil_g is not None
         pressed = any(row.ring_div is not None for row in readings.top)
-        turned = any(row.ring_div is not None for row in readings.bottom) or readings.finished == "top only"
+        turned = any(row.ring_div is not None for row in readings.bottom) or readings.finished == Finished.TOP_ONLY
         operations = [
             Operation(
                 key="mould",
@@ -138,13 +138,13 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
                 tolerance_min=240,
                 hands_on_min=40,
                 resource="mould",
-                holds_min=6000 if settings.soaking == "soaked 96 h" else 60,
+                holds_min=6000 if settings.soaking == Soaking.SOAKED else 60,
                 done=made,
                 cell="mass_mould_soil_g",
             )
         ]
         begun = 60.0
-        if settings.soaking == "soaked 96 h":
+        if settings.soaking == Soaking.SOAKED:
             read = {row.elapsed_h: i for i, row in enumerate(readings.swell) if row.dial_mm is not None}
             for hours in _SWELL_H:
                 what = "Into the water, read the dial" if hours == 0 else f"Swell dial at {hours:g} h"

@@ -15,7 +15,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     TOO_COARSE,
     WATER_OFF,
 )
-from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
+from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Scheme
 from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
 DIAMETER_MM, HEIGHT_MM = 152.0, 127.0
@@ -71,7 +71,7 @@ def mould_findings(
                 "volume_mould_cm3", volume=volume, percent=100 * (volume / VOLUME_CM3 - 1), VOLUME_CM3=VOLUME_CM3
             )
         )
-    if settings.scheme == "another":
+    if settings.scheme == Scheme.ANOTHER:
         found.append(EFFORT_OTHER.at())
     return found + _density_findings(readings, settings, context, made, gs)
 

@@ -1,7 +1,5 @@
 """What is written from the mould to the second run."""
 
-from typing import Literal
-
 from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
@@ -13,11 +11,32 @@ from vadum.soil.bench.plunger.readings import (
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Readings, Row, leant, reading, setting
 
-Scheme = Literal[
-    "62 blows x 3, 2.5 kg", "62 blows x 5, 4.5 kg", "56 blows x 5, 4.5 kg", "56 blows x 3, 2.5 kg", "another"
-]
+
+class Scheme(Choice):
+    """Blows, layers and rammer."""
+
+    BLOWS_62X3 = "62x3-2.5kg", "62 blows x 3, 2.5 kg"
+    BLOWS_62X5 = "62x5-4.5kg", "62 blows x 5, 4.5 kg"
+    BLOWS_56X5 = "56x5-4.5kg", "56 blows x 5, 4.5 kg"
+    BLOWS_56X3 = "56x3-2.5kg", "56 blows x 3, 2.5 kg"
+    ANOTHER = "another"
+
+
+class Finished(Choice):
+    """Which of the runs there will be."""
+
+    BOTH = "both", "both runs"
+    TOP_ONLY = "top-only", "top only"
+
+
+class Soaking(Choice):
+    """Whether the mould stood under water before the run."""
+
+    SOAKED = "soaked", "soaked 96 h"
+    DRY = "not-soaked", "not soaked"
 
 
 class SwellRow(Row):
@@ -68,21 +87,17 @@ class CbrLabReadings(Readings):
         "rate run", "mm/min", about="as run mode or a watch found it", low=0.01, high=20
     )
     particle_density: float | None = particle_density_reading()
-    finished: Literal["both runs", "top only"] | None = Field(
-        default=None, title="finished", description="no further reading will come"
-    )
+    finished: Finished | None = Field(default=None, title="finished", description="no further reading will come")
 
 
 class CbrLabSettings(BearingSettings):
     """Effort, soaking and the rules for reporting."""
 
     scheme: Scheme = setting(
-        "62 blows x 3, 2.5 kg",
-        "effort",
-        "62 blows per layer in the 152 mm mould; another count is accepted with a note.",
+        Scheme.BLOWS_62X3, "effort", "62 blows per layer in the 152 mm mould; another count is accepted with a note."
     )
-    soaking: Literal["soaked 96 h", "not soaked"] = setting(
-        "soaked 96 h",
+    soaking: Soaking = setting(
+        Soaking.SOAKED,
         "soaking",
         "Four days under water with the surcharge on; unsoaked only where the ground stays dry.",
     )

@@ -12,7 +12,7 @@ from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, specimen
-from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings
+from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Finished, Soaking
 from vadum.soil.methods.cbr_lab.results import DRY_DENSITY, RELATIVE_COMPACTION, SWELL_PERCENT, WATER_CONTENT
 from vadum.soil.numbers.rounding import Rounding
 from vadum.soil.physics.bearing import report_step
@@ -121,7 +121,7 @@ def _next_step(readings: CbrLabReadings, settings: CbrLabSettings, made: Specime
         return "Weigh the empty mould, compact, take the collar off, strike off level, weigh again."
     top, bottom = runs
     if not len(top.rows):
-        soak = settings.soaking == "soaked 96 h" and (
+        soak = settings.soaking == Soaking.SOAKED and (
             not readings.swell or all((r.elapsed_h or 0) < 95 for r in readings.swell if r.dial_mm is not None)
         )
         if soak:
@@ -135,7 +135,7 @@ def _next_step(readings: CbrLabReadings, settings: CbrLabSettings, made: Specime
                 f"Go on with the {name} without a pause: read the ring each 0.25 mm, next at"
                 f" {run.reached_mm + 0.25:g} mm."
             )
-    if not len(bottom.rows) and readings.finished != "top only":
+    if not len(bottom.rows) and readings.finished != Finished.TOP_ONLY:
         return "Turn the mould over and press the bottom the same way."
     if made.water_content is None:
         return "Take a tin from below the plunger and one from the whole; dry and weigh them."

@@ -7,7 +7,7 @@ import numpy as np
 
 from vadum.soil.bench.plunger.readings import planned_rows
 from vadum.soil.methods.cbr_lab.mould import VOLUME_CM3
-from vadum.soil.methods.cbr_lab.readings import CbrLabReadings, CbrLabSettings
+from vadum.soil.methods.cbr_lab.readings import CbrLabReadings, CbrLabSettings, Finished, Soaking
 from vadum.soil.physics.bearing import seating_force_n
 from vadum.soil.physics.phases import saturated_dry_density
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
@@ -59,13 +59,13 @@ def a_mould(
             "top": top,
             "bottom": bottom,
             "tins": [tin_of_soil(rng, name, w, float(rng.uniform(40, 70))) for name in tin_names(rng, 2)],
-            "swell": swell if settings.soaking == "soaked 96 h" else [],
+            "swell": swell if settings.soaking == Soaking.SOAKED else [],
             "water_content_target_percent": wanted,
             "surcharge_kg": 4.5,
             "height_specimen_mm": 127.0,
             "rate_measured_mm_min": 1.5 if "too-fast" in mistakes else settings.rate_mm_min,
             "particle_density": 2.70,
-            "finished": "both runs",
+            "finished": Finished.BOTH,
         }
     )
 

@@ -5,8 +5,18 @@ from typing import Any, Literal
 from pydantic import Field
 
 from vadum.soil.bench.grading.context import CurveOf
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Readings, Settings, curve_of, leant, reading, said, setting
 from vadum.soil.site.plasticity_chart import Neighbour
+
+
+class Cobbles(Choice):
+    """What is seen above 75 mm."""
+
+    NONE = "none"
+    COBBLES = "cobbles"
+    BOULDERS = "boulders", "cobbles and boulders"
+
 
 _FROM = "; from the sample's grading when left blank"
 
@@ -50,9 +60,7 @@ class ClassificationReadings(Readings):
     peat: Literal["no", "yes"] | None = Field(
         default=None, title="peat", description="mostly plant remains, dark brown to black, spongy"
     )
-    cobbles: Literal["none", "cobbles", "cobbles and boulders"] | None = Field(
-        default=None, title="above 75 mm", description="seen in the ground; joins the name"
-    )
+    cobbles: Cobbles | None = Field(default=None, title="above 75 mm", description="seen in the ground; joins the name")
 
 
 class ClassificationSettings(Settings):

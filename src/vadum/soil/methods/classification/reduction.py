@@ -1,6 +1,7 @@
 """From facts to group symbol, group name, highway group with its index, and texture."""
 
 from vadum.soil.bench.grading.figure import sample_figure
+from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.grading.joint import limb
 from vadum.soil.classify import highway, unified
 from vadum.soil.classify.deciding import cheapest_deciding
@@ -15,6 +16,7 @@ from vadum.soil.methods.classification.readings import (
     ClassificationContext,
     ClassificationReadings,
     ClassificationSettings,
+    Cobbles,
 )
 from vadum.soil.methods.classification.results import (
     GROUP_INDEX,
@@ -95,7 +97,7 @@ def _parameters(
 ) -> list[Parameter]:
     parameters = [GROUP_SYMBOL.word(_groups(first), basis=UNIFIED)]
     if symbol := first.decided:
-        words = readings.cobbles if readings.cobbles and readings.cobbles != "none" else ""
+        words = readings.cobbles.label if readings.cobbles and readings.cobbles != Cobbles.NONE else ""
         parameters.append(GROUP_NAME.word(unified.group_name(symbol, found.facts, words), basis=UNIFIED))
     group = second.decided
     whole = highway.whole(found.facts)
@@ -131,7 +133,9 @@ def _figures(
         texture_triangle(*(found.fine_earth or (None, None, None))),
     ]
     if len(found.curve) > 1:
-        drawings.append(sample_figure(limb(context.sieve_curve), limb(context.hydrometer_curve), "unified", []))
+        drawings.append(
+            sample_figure(limb(context.sieve_curve), limb(context.hydrometer_curve), Convention.UNIFIED, [])
+        )
     return drawings
 
 

@@ -33,10 +33,10 @@ def point_findings(
     """Return what is wrong with the mould and with single points."""
     findings: list[Finding] = []
     mould, volume = readings.mass_mould_g, readings.volume_mould_cm3
-    low, high = _MOULDS[settings.scheme.split(", ")[1]]
+    low, high = _MOULDS[settings.scheme.mould]
     if volume is not None and not low <= volume <= high:
         findings.append(
-            MOULD_VOLUME.at("volume_mould_cm3", volume=volume, mould=settings.scheme.split(", ")[1], low=low, high=high)
+            MOULD_VOLUME.at("volume_mould_cm3", volume=volume, mould=settings.scheme.mould, low=low, high=high)
         )
     for i, point in enumerate(readings.points):
         mass = point.mass_mould_soil_g

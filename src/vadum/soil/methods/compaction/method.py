@@ -13,7 +13,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.compaction import findings as own_findings
 from vadum.soil.methods.compaction import results as own_results
-from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
+from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings, WaterBy
 from vadum.soil.methods.compaction.reduction import reduce_compaction
 from vadum.soil.physics.moisture import water_to_add_g
 from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil
@@ -107,11 +107,9 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
         return reduce_compaction(readings, settings, context)
 
     def soil_needed(self, settings: CompactionSettings, largest_particle_mm: float | None) -> SoilNeed:
-        small = settings.scheme.endswith("1 L mould")
+        small = settings.scheme.small
         return SoilNeed(
-            mass_g=12000 if small else 30000,
-            spent=False,
-            note=f"five points of fresh soil, {'1 L' if small else '152 mm'} mould",
+            mass_g=12000 if small else 30000, spent=False, note=f"five points of fresh soil, {settings.scheme.mould}"
         )
 
     def timetable(self, readings: CompactionReadings, settings: CompactionSettings) -> list[Operation]:
@@ -137,7 +135,11 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
                 cell="points.0.mass_mould_soil_g",
             ),
             *tins_dried(
-                "points", points if made else [], 1070, settled=made and settings.water == "typed", weighing_min=10
+                "points",
+                points if made else [],
+                1070,
+                settled=made and settings.water == WaterBy.TYPED,
+                weighing_min=10,
             ),
         ]
 
@@ -149,7 +151,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
         mistakes: frozenset[str] = frozenset(),
     ) -> CompactionReadings:
         mistakes = self.plant(mistakes)
-        small = settings.scheme.endswith("1 L mould")
+        small = settings.scheme.small
         mould, volume = (4126.0, 944.0) if small else (6480.0, 2124.0)
         shift = -4.2 if "all-dry" in mistakes else 0.0
         rows: list[dict[str, Any]] = []

@@ -6,10 +6,37 @@ from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import Context, Leant, Readings, leant, reading, setting
 
-Scheme = Literal["light, 1 L mould", "light, 152 mm mould", "heavy, 1 L mould", "heavy, 152 mm mould"]
+
+class Scheme(Choice):
+    """Rammer and mould."""
+
+    LIGHT_1L = "light-1l", "light, 1 L mould"
+    LIGHT_152 = "light-152", "light, 152 mm mould"
+    HEAVY_1L = "heavy-1l", "heavy, 1 L mould"
+    HEAVY_152 = "heavy-152", "heavy, 152 mm mould"
+
+    @property
+    def light(self) -> bool:
+        return self in (Scheme.LIGHT_1L, Scheme.LIGHT_152)
+
+    @property
+    def small(self) -> bool:
+        return self in (Scheme.LIGHT_1L, Scheme.HEAVY_1L)
+
+    @property
+    def mould(self) -> str:
+        return "1 L mould" if self.small else "152 mm mould"
+
+
+class WaterBy(Choice):
+    """Where the water contents come from."""
+
+    TIN = "tin", "by tin"
+    TYPED = "typed"
 
 
 class Point(TinRow):
@@ -31,7 +58,7 @@ class Point(TinRow):
         low=0,
         high=200,
         resolution=0.1,
-        shown={"water": ["typed"]},
+        shown={"water": [WaterBy.TYPED]},
         hand="row",
         also=("water content", "moisture", "moisture content", "w"),
     )
@@ -63,14 +90,12 @@ class CompactionSettings(HandSettings):
     """Effort, curve and rules."""
 
     scheme: Scheme = setting(
-        "light, 1 L mould",
+        Scheme.LIGHT_1L,
         "effort",
         "Light: 2.5 kg, 3 layers, 25 or 27 blows in the 1 L mould, 56 or 62 in the 152 mm mould; heavy: 4.5 kg, 5"
         " layers.",
     )
-    water: Literal["by tin", "typed"] = setting(
-        "by tin", "water content", "A tin from each point, or water contents found elsewhere."
-    )
+    water: WaterBy = setting(WaterBy.TIN, "water content", "A tin from each point, or water contents found elsewhere.")
     curve: Literal["parabola", "cubic"] = setting(
         "parabola", "curve", "Parabola through the best point and its neighbours; cubic through all by least squares."
     )

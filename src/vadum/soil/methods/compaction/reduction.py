@@ -76,7 +76,7 @@ def _optimum(
     result: Reduction, peak: eq.Peak, readings: CompactionReadings, settings: CompactionSettings, gs: Leant
 ) -> None:
     """Add optimum and maximum, by themselves and for the whole soil."""
-    basis = "ASTM D698" if settings.scheme.startswith("light") else "ASTM D1557"
+    basis = "ASTM D698" if settings.scheme.light else "ASTM D1557"
     by_hand = " (set by hand)" if settings.optimum_percent is not None else ""
     result.parameters = [
         OPTIMUM_WATER_CONTENT.of(peak.optimum_percent, basis=basis, by_hand=by_hand),

@@ -25,6 +25,7 @@ from vadum.soil.methods.cup_inspection.readings import (
     CupInspectionContext,
     CupInspectionReadings,
     CupInspectionSettings,
+    WornGroove,
 )
 from vadum.soil.methods.cup_inspection.results import DROP_HEIGHT, VERDICT
 
@@ -149,7 +150,7 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
             drop_height_mm=10.6 if "drop-too-high" in mistakes else round(10 + float(rng.uniform(-0.1, 0.1)), 1),
             contact_spot_cup_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
             contact_spot_base_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
-            groove_in_cup="felt with the finger" if "worn-cup" in mistakes else "none felt",
+            groove_in_cup=WornGroove.FELT if "worn-cup" in mistakes else WornGroove.NONE,
             thickness_percent=round(float(rng.uniform(75, 98))),
             feet=3 if "foot-missing" in mistakes else 4,
             tool_tip_mm=2.0,
@@ -161,7 +162,7 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
 
 def _wear(readings: CupInspectionReadings, settings: CupInspectionSettings) -> list[Finding]:
     findings = []
-    if readings.groove_in_cup == "felt with the finger":
+    if readings.groove_in_cup == WornGroove.FELT:
         findings.append(GROOVE_WORN.at("groove_in_cup"))
     for name, worn in (("contact_spot_cup_mm", CUP_WORN), ("contact_spot_base_mm", BASE_WORN)):
         spot = getattr(readings, name)

@@ -1,10 +1,16 @@
 """What is measured and felt on the cup."""
 
-from typing import Literal
-
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Readings, Settings, reading, setting
+
+
+class WornGroove(Choice):
+    """What a finger feels along the line of the groove."""
+
+    NONE = "none", "none felt"
+    FELT = "felt", "felt with the finger"
 
 
 class CupInspectionReadings(Readings):
@@ -25,7 +31,7 @@ class CupInspectionReadings(Readings):
     contact_spot_base_mm: float | None = reading(
         "worn spot on the base", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13)
     )
-    groove_in_cup: Literal["none felt", "felt with the finger"] | None = Field(
+    groove_in_cup: WornGroove | None = Field(
         default=None, title="groove worn in the cup", description="run a finger along the line of the groove"
     )
     thickness_percent: float | None = reading(

@@ -22,7 +22,7 @@ from vadum.soil.methods.direct_shear.findings import (
     TRAVEL_BACK,
     ZERO_NOT_TAKEN,
 )
-from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, Screws
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
 from vadum.soil.physics.envelope import Envelope
 
@@ -35,7 +35,7 @@ _LEAST, _SPAN = 3, 2.0
 def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings) -> list[Finding]:
     """Return what is wrong with box and specimens."""
     found: list[Finding] = []
-    if readings.screws == "left in":
+    if readings.screws == Screws.LEFT_IN:
         found.append(SCREWS_LEFT_IN.at("screws"))
     if any(row.dead_mass_kg is not None for row in readings.specimens) and readings.hanger_kg is None:
         found.append(HANGER_MISSING.at("hanger_kg"))

@@ -11,7 +11,12 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.direct_shear import findings as own_findings
 from vadum.soil.methods.direct_shear import results as own_results
-from vadum.soil.methods.direct_shear.readings import DirectShearContext, DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.readings import (
+    DirectShearContext,
+    DirectShearReadings,
+    DirectShearSettings,
+    Screws,
+)
 from vadum.soil.methods.direct_shear.reduction import reduce_direct_shear
 from vadum.soil.methods.direct_shear.specimens import GRAVITY
 from vadum.soil.virtual.box_soil import BoxSoil, a_box_soil
@@ -172,7 +177,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
                 "specimens": specimens,
                 "record": record,
                 "rate_mm_min": 1.0,
-                "screws": "removed",
+                "screws": Screws.REMOVED,
                 "soil": "sand",
             }
         )

@@ -4,8 +4,17 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import Context, Log, Readings, Row, reading, setting
+
+
+class Screws(Choice):
+    """Where the screws of the box are."""
+
+    REMOVED = "removed"
+    LEFT_IN = "left-in", "left in"
+
 
 MOST_SPECIMENS = 6
 PEAKS = tuple(f"peak_{n}_mm" for n in range(1, MOST_SPECIMENS + 1))
@@ -106,7 +115,7 @@ class DirectShearReadings(Readings):
     t50_min: float | None = reading(
         "t50", "min", about="of consolidation; drained clay needs a rate by it", low=0.01, high=10000
     )
-    screws: Literal["removed", "left in"] | None = Field(default=None, title="screws of the box")
+    screws: Screws | None = Field(default=None, title="screws of the box")
     soil: Literal["sand", "clay"] | None = Field(default=None, title="soil")
 
 

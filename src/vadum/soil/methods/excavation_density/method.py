@@ -13,7 +13,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.excavation_density import findings as own_findings
 from vadum.soil.methods.excavation_density import results as own_results
-from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
+from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings, Hole
 from vadum.soil.methods.excavation_density.reduction import reduce_excavation
 from vadum.soil.physics.water import water_density
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
@@ -141,11 +141,11 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
         clung = 0.3 * stones if "fines-on-sieve" in mistakes else 0.01 * stones
         fine_air_dry = fine * (1 + left / 100) - clung
         hole: dict[str, Any]
-        if settings.hole == "liner and water":
+        if settings.hole == Hole.LINER:
             t = round(float(rng.uniform(12, 20)), 1)
             share = 0.1 if "water-in-litres" in mistakes else 1.0
             hole = {"mass_water_g": weigh(share * volume * float(water_density(t)), 1.0), "temperature_c": t}
-        elif settings.hole == "sand cone":
+        elif settings.hole == Hole.SAND_CONE:
             hole = {"mass_sand_before_g": 20000.0, "mass_sand_cone_g": 1650.0, "sand_density_g_cm3": 1.452}
             hole["mass_sand_after_g"] = weigh(20000.0 - 1650.0 - 1.452 * volume, 1.0)
         else:

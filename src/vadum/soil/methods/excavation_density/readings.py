@@ -1,17 +1,24 @@
 """What is written beside a hole and over its soil."""
 
-from typing import Literal
-
 from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Readings, Settings, reading, setting
 
-Hole = Literal["liner and water", "sand cone", "measured"]
-_WATER = {"hole": ["liner and water"]}
-_SAND = {"hole": ["sand cone"]}
-_RULE = {"hole": ["measured"]}
+
+class Hole(Choice):
+    """How the volume of the hole is found."""
+
+    LINER = "liner", "liner and water"
+    SAND_CONE = "sand-cone", "sand cone"
+    MEASURED = "measured"
+
+
+_WATER = {"hole": [Hole.LINER]}
+_SAND = {"hole": [Hole.SAND_CONE]}
+_RULE = {"hole": [Hole.MEASURED]}
 
 
 class ExcavationReadings(Readings):
@@ -88,9 +95,7 @@ class ExcavationSettings(Settings):
     """How the hole is measured, and what is assumed."""
 
     hole: Hole = setting(
-        "liner and water",
-        "hole volume",
-        "A liner with water suits stony ground; sand cone and rule are the other ways.",
+        Hole.LINER, "hole volume", "A liner with water suits stony ground; sand cone and rule are the other ways."
     )
     stone_density_g_cm3: float = setting(
         2.65,

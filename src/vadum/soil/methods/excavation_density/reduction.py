@@ -22,7 +22,7 @@ from vadum.soil.methods.excavation_density.findings import (
     VERY_STONY,
     WASHED_HEAVIER,
 )
-from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings
+from vadum.soil.methods.excavation_density.readings import ExcavationReadings, ExcavationSettings, Hole
 from vadum.soil.methods.excavation_density.results import (
     DRY_DENSITY,
     FINE_EARTH_DENSITY,
@@ -53,12 +53,12 @@ class Earth:
 
 def hole_volume_cm3(readings: ExcavationReadings, settings: ExcavationSettings) -> float | None:
     """Return the volume of the hole by the way it was measured; None while a reading is missing or cannot be."""
-    if settings.hole == "liner and water":
+    if settings.hole == Hole.LINER:
         if not readings.mass_water_g:
             return None
         at = REFERENCE_C if readings.temperature_c is None else readings.temperature_c
         return readings.mass_water_g / float(water_density(at)) + (readings.volume_liner_cm3 or 0.0)
-    if settings.hole == "sand cone":
+    if settings.hole == Hole.SAND_CONE:
         before, after, cone, density = (
             readings.mass_sand_before_g,
             readings.mass_sand_after_g,
@@ -184,12 +184,12 @@ def _densities(
 
 def _hole_findings(readings: ExcavationReadings, settings: ExcavationSettings) -> list[Finding]:
     before, after, cone = readings.mass_sand_before_g, readings.mass_sand_after_g, readings.mass_sand_cone_g
-    if settings.hole == "sand cone" and before is not None and after is not None:
+    if settings.hole == Hole.SAND_CONE and before is not None and after is not None:
         if after >= before:
             return [SAND_GAINED.at("mass_sand_after_g", before=before, after=after)]
         if cone is not None and before - after <= cone:
             return [HOLE_EMPTY.at("mass_sand_cone_g", grams=before - after, cone=cone)]
-    if settings.hole == "liner and water" and readings.mass_water_g and readings.temperature_c is None:
+    if settings.hole == Hole.LINER and readings.mass_water_g and readings.temperature_c is None:
         return [TEMPERATURE_ASSUMED.at("temperature_c")]
     return []
 
@@ -221,9 +221,9 @@ def _next(readings: ExcavationReadings, settings: ExcavationSettings, volume: fl
         return "Dig the hole, keep every grain in a closed bag and weigh it at once."
     if volume is None:
         return {
-            "liner and water": "Line the hole, fill it with weighed water to the brim and write what was poured.",
-            "sand cone": "Pour sand through the cone, weigh the jar before and after.",
-            "measured": "Measure length, width and depth of the hole at several places.",
+            Hole.LINER: "Line the hole, fill it with weighed water to the brim and write what was poured.",
+            Hole.SAND_CONE: "Pour sand through the cone, weigh the jar before and after.",
+            Hole.MEASURED: "Measure length, width and depth of the hole at several places.",
         }[settings.hole]
     for name, ask in (
         ("mass_air_dry_g", "Dry all soil in air, break the clods and weigh it."),

@@ -19,7 +19,7 @@ from vadum.soil.methods.falling_head.findings import (
     STOPPED_EARLY,
     TIME_BACK,
 )
-from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings
+from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings, Moisture
 
 _DIAL_TOP = 10.0
 _WETTEST_PERCENT = 70.0
@@ -32,7 +32,7 @@ _POOR_MM = 6.0
 def moisture_findings(readings: FallingHeadReadings, settings: FallingHeadSettings, porosity: float) -> list[Finding]:
     """Return what is wrong with the moistures and the set-up."""
     found: list[Finding] = []
-    dial = settings.moisture == "dial 0 to 10"
+    dial = settings.moisture == Moisture.DIAL
     for i, row in enumerate(readings.cylinders):
         if not row.used:
             continue

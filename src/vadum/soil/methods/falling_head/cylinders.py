@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.bench.rows import numbered
-from vadum.soil.methods.falling_head.readings import CylinderRow, FallingHeadReadings, FallingHeadSettings
+from vadum.soil.methods.falling_head.readings import CylinderRow, FallingHeadReadings, FallingHeadSettings, Moisture
 from vadum.soil.numbers.fit import line_fit
 from vadum.soil.physics.falling_fit import Fitted, fit_falling_head
 from vadum.soil.physics.falling_head import Cylinder, saturation_of_dial, water_deficit
@@ -67,7 +67,7 @@ def deficit_of(row: CylinderRow, settings: FallingHeadSettings, porosity: float)
     """Return the moisture behind the front less the one before, a share of the volume; None while one is not read."""
     if row.moisture_before is None or row.moisture_after is None:
         return None
-    if settings.moisture == "percent by volume":
+    if settings.moisture == Moisture.PERCENT:
         return water_deficit(row.moisture_before, row.moisture_after, None)
     before, after = saturation_of_dial(row.moisture_before), saturation_of_dial(row.moisture_after)
     return water_deficit(before, after, porosity)

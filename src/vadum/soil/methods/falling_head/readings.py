@@ -6,10 +6,18 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.position import latitude, longitude
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Log, Readings, Row, Settings, clock_reading, reading, setting
 
+
+class Moisture(Choice):
+    """What the moisture meter shows."""
+
+    DIAL = "dial", "dial 0 to 10"
+    PERCENT = "percent-by-volume", "percent by volume"
+
+
 MOST_CYLINDERS = 6
-Moisture = Literal["dial 0 to 10", "percent by volume"]
 
 
 class CylinderRow(Row):
@@ -60,7 +68,7 @@ class FallingHeadReadings(Readings):
         about="a share; from a ring of the same ground, else assumed",
         low=0.05,
         high=0.9,
-        shown={"moisture": ["dial 0 to 10"]},
+        shown={"moisture": [Moisture.DIAL]},
     )
     cylinders: list[CylinderRow] = Field(default_factory=list, title="cylinders", max_length=MOST_CYLINDERS)
     heads: list[HeadRow] = Field(default_factory=list, title="heads", max_length=900)
@@ -76,7 +84,7 @@ class FallingHeadSettings(Settings):
     """Moisture, what is required, and what counts as clean."""
 
     moisture: Moisture = setting(
-        "dial 0 to 10",
+        Moisture.DIAL,
         "moisture is read",
         "A dial counts tenths of saturation, rounded up, times the porosity; or percent by volume, from a probe or"
         " cores.",

@@ -10,7 +10,12 @@ from vadum.soil.methods.falling_head import advice
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
 from vadum.soil.methods.falling_head.figures import head_figure, residual_figure, site_figure
 from vadum.soil.methods.falling_head.findings import SUCTION_UNDETERMINED
-from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
+from vadum.soil.methods.falling_head.readings import (
+    FallingHeadContext,
+    FallingHeadReadings,
+    FallingHeadSettings,
+    Moisture,
+)
 from vadum.soil.methods.falling_head.results import DESIGN_MM_H, JUDGED, KS, KS_SITE, KS_SITE_M_S, LATE, SPREAD, SUCTION
 from vadum.soil.physics.falling_head import geometric_mean
 
@@ -25,7 +30,7 @@ def reduce_falling_head(
     porosity, source = _porosity(readings, settings, context)
     made = places(readings, settings, porosity)
     fitted = [p for p in made if p.fit is not None]
-    said = f"{settings.moisture}" + (f", porosity {porosity:g} {source}" if settings.moisture == "dial 0 to 10" else "")
+    said = f"{settings.moisture}" + (f", porosity {porosity:g} {source}" if settings.moisture == Moisture.DIAL else "")
     result = Reduction(
         school=f"{said}; readings with the front outside the cylinder; to 20 °C where the water is measured",
         complete=bool(fitted) and len(fitted) == len(made),

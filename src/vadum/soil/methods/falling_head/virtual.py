@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings
+from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings, Moisture
 from vadum.soil.physics.falling_head import saturation_of_dial
 from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.thirsty_ground import ThirstyGround
@@ -28,7 +28,7 @@ def a_falling_head(
     soil: ThirstyGround, settings: FallingHeadSettings, rng: np.random.Generator, mistakes: frozenset[str]
 ) -> FallingHeadReadings:
     """Return the readings of three cylinders by hand."""
-    dial = settings.moisture == "dial 0 to 10"
+    dial = settings.moisture == Moisture.DIAL
     porosity = 0.42
     before = np.clip(round(soil.before * 10), 0, 6)
     cylinders: list[dict[str, Any]] = []

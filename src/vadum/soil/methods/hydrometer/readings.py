@@ -170,7 +170,7 @@ class HydrometerSettings(Settings):
         high=5,
     )
     convention: Convention = setting(
-        "unified", "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
+        Convention.UNIFIED, "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
     )
     assumed_particle_density: float = assumed_setting(2.70)
     late_percent: float = setting(

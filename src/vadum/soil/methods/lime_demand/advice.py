@@ -21,7 +21,14 @@ from vadum.soil.methods.lime_demand.findings import (
     SLOPE,
     SOIL_MASS,
 )
-from vadum.soil.methods.lime_demand.readings import PLAN_PERCENT, LimeReadings, LimeSettings
+from vadum.soil.methods.lime_demand.readings import (
+    PLAN_PERCENT,
+    DriedIn,
+    LimeReadings,
+    LimeSettings,
+    LimeSoil,
+    UpperBuffer,
+)
 
 _OFF_STOP, _OFF_NOTE = 0.20, 0.05
 _BUFFER_OFF = 0.03
@@ -39,7 +46,7 @@ def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bo
     buffers = [row.buffer_ph or 0.0 for _, row in rows]
     if read and not rows:
         found.append(NOT_CALIBRATED.at("calibration.0.buffer_ph"))
-    if rows and settings.upper_buffer != "single 12.0":
+    if rows and settings.upper_buffer != UpperBuffer.SINGLE_12:
         upper = float(settings.upper_buffer)
         if min(buffers) > 10.1 or max(buffers) < upper - 0.05:
             found.append(
@@ -74,9 +81,9 @@ def _lime_only(read: list[Bottle]) -> list[Finding]:
 def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]) -> list[Finding]:
     """Return what is wrong with masses, times and the order of the bottles."""
     found: list[Finding] = []
-    if readings.dried == "hotter":
+    if readings.dried == DriedIn.HOTTER:
         found.append(DRIED_HOT.at("dried"))
-    if readings.dried == "oven to 60 °C" and readings.soil == "fat clay":
+    if readings.dried == DriedIn.OVEN_60 and readings.soil == LimeSoil.FAT_CLAY:
         found.append(DRIED_CLAY.at("dried"))
     for i, row in enumerate(readings.bottles):
         if not row.used:

@@ -1,13 +1,23 @@
 """Masses of a bottle, pH at 25 degrees, and the decision on the lime demand."""
 
 from dataclasses import dataclass
-from typing import Literal
 
+from vadum.soil.choice import Choice
 from vadum.soil.numbers.rounding import HUNDREDTH
+
+
+class Branch(Choice):
+    """What the readings of pH say is to be done."""
+
+    REACHED = "reached"
+    ALIKE = "two-alike", "two alike"
+    MORE = "more-lime", "more lime"
+    RECALIBRATE = "recalibrate"
+    OPEN = "open"
+
 
 LIME_SATURATED_PH = 12.45
 ENOUGH_PH, NEARLY_PH = 12.40, 12.30
-Branch = Literal["reached", "two alike", "more lime", "recalibrate", "open"]
 
 
 @dataclass(frozen=True)
@@ -43,22 +53,22 @@ def decide(percents: list[float], ph25: list[float]) -> Decision:
     """
     ph = [float(HUNDREDTH.round(value)) for value in ph25]
     if not ph:
-        return Decision(None, "open", "No bottle is read yet.")
+        return Decision(None, Branch.OPEN, "No bottle is read yet.")
     for percent, value in zip(percents, ph, strict=True):
         if value >= ENOUGH_PH:
-            return Decision(percent, "reached", f"{percent:g} % is the lowest lime with a pH of 12.40 or more.")
+            return Decision(percent, Branch.REACHED, f"{percent:g} % is the lowest lime with a pH of 12.40 or more.")
     for i in range(len(ph) - 1):
         if ph[i] >= NEARLY_PH and ph[i + 1] >= NEARLY_PH:
             return Decision(
                 percents[i],
-                "two alike",
+                Branch.ALIKE,
                 f"No bottle reaches 12.40; {percents[i]:g} and {percents[i + 1]:g} % both stand at 12.30 or more: the"
                 " lower one.",
             )
     if len(ph) > 1 and ph[-1] < NEARLY_PH and abs(ph[-1] - ph[-2]) <= 0.02:
         return Decision(
             None,
-            "recalibrate",
+            Branch.RECALIBRATE,
             f"The pH no longer rises and stays at {ph[-1]:.2f}: calibrate the meter again and repeat.",
         )
-    return Decision(None, "more lime", f"{percents[-1]:g} % gives {ph[-1]:.2f} only: mix bottles with more lime.")
+    return Decision(None, Branch.MORE, f"{percents[-1]:g} % gives {ph[-1]:.2f} only: mix bottles with more lime.")

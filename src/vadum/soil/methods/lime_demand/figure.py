@@ -2,7 +2,7 @@
 
 from vadum.soil.contract.figure import Axis, Figure, Fork, Line, Mark, Path, Series
 from vadum.soil.methods.lime_demand.bottles import Bottle
-from vadum.soil.methods.lime_demand.equations import ENOUGH_PH, LIME_SATURATED_PH, NEARLY_PH, Decision
+from vadum.soil.methods.lime_demand.equations import ENOUGH_PH, LIME_SATURATED_PH, NEARLY_PH, Branch, Decision
 
 
 def ph_figure(read: list[Bottle], decision: Decision) -> Figure:
@@ -62,25 +62,25 @@ def decision_path(read: list[Bottle], decision: Decision) -> Path | None:
         Fork(
             question="A bottle at 12.40 or more?",
             answer=ph,
-            taken="yes" if decision.branch == "reached" else "no",
+            taken="yes" if decision.branch == Branch.REACHED else "no",
             others="then the lowest of them",
         ),
     ]
-    if decision.branch != "reached":
+    if decision.branch != Branch.REACHED:
         forks.append(
             Fork(
                 question="Two successive ones at 12.30 or more?",
                 answer=ph,
-                taken="yes" if decision.branch == "two alike" else "no",
+                taken="yes" if decision.branch == Branch.ALIKE else "no",
                 others="then the lower one",
             )
         )
-    if decision.branch in ("more lime", "recalibrate"):
+    if decision.branch in (Branch.MORE, Branch.RECALIBRATE):
         forks.append(
             Fork(
                 question="Does the pH still rise?",
                 answer=f"last {soils[-1].ph25:.2f}",
-                taken="yes" if decision.branch == "more lime" else "no",
+                taken="yes" if decision.branch == Branch.MORE else "no",
                 others="if not, the meter is in doubt",
             )
         )

@@ -11,7 +11,16 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.lime_demand import findings as own_findings
 from vadum.soil.methods.lime_demand import results as own_results
 from vadum.soil.methods.lime_demand.equations import lime_mass_g
-from vadum.soil.methods.lime_demand.readings import LIME_ONLY_G, PLAN_PERCENT, LimeContext, LimeReadings, LimeSettings
+from vadum.soil.methods.lime_demand.readings import (
+    LIME_ONLY_G,
+    PLAN_PERCENT,
+    DriedIn,
+    LimeContext,
+    LimeReadings,
+    LimeSettings,
+    LimeSoil,
+    UpperBuffer,
+)
 from vadum.soil.methods.lime_demand.reduction import reduce_lime
 from vadum.soil.physics.moisture import moist_mass_g
 from vadum.soil.virtual.liming_soil import LimingSoil, a_liming_soil
@@ -175,16 +184,16 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
             )
         if "bottles-exchanged" in mistakes:
             bottles[0]["ph"], bottles[2]["ph"] = bottles[2]["ph"], bottles[0]["ph"]
-        upper = 12.45 if settings.upper_buffer == "12.45" else 12.0
-        buffers = (
-            [10.0] if "one-buffer" in mistakes else [12.0] if settings.upper_buffer == "single 12.0" else [10.0, upper]
-        )
+        upper = 12.45 if settings.upper_buffer == UpperBuffer.PH_12_45 else 12.0
+        buffers = [12.0] if settings.upper_buffer == UpperBuffer.SINGLE_12 else [10.0, upper]
+        if "one-buffer" in mistakes:
+            buffers = [10.0]
         return LimeReadings.model_validate(
             {
                 "water_content_percent": w,
                 "lime": "hydrated",
-                "soil": "clay",
-                "dried": "hotter" if "dried-hot" in mistakes else "air",
+                "soil": LimeSoil.CLAY,
+                "dried": DriedIn.HOTTER if "dried-hot" in mistakes else DriedIn.AIR,
                 "slope_percent": 84.0 if "worn-electrode" in mistakes else 98.2,
                 "calibration": [{"buffer_ph": b, "shown_ph": b} for b in buffers * 2],
                 "bottles": bottles,

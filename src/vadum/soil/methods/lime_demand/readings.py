@@ -4,7 +4,34 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Readings, Row, Settings, reading, setting
+
+
+class DriedIn(Choice):
+    """How the soil was dried before the test."""
+
+    AIR = "air"
+    OVEN_60 = "oven-60", "oven to 60 °C"
+    HOTTER = "hotter"
+
+
+class LimeSoil(Choice):
+    """What soil the lime is for."""
+
+    CLAY = "clay"
+    FAT_CLAY = "fat-clay", "fat clay"
+    SILT = "silt"
+    SAND = "sand"
+
+
+class UpperBuffer(Choice):
+    """The buffer the meter is checked with near the lime's own pH."""
+
+    PH_12_45 = "12.45"
+    PH_12 = "12.0"
+    SINGLE_12 = "single-12.0", "single 12.0"
+
 
 PLAN_PERCENT = (2.0, 3.0, 4.0, 5.0, 6.0)
 DRY_G, LIME_ONLY_G = 25.0, 2.0
@@ -53,8 +80,8 @@ class LimeReadings(Readings):
         also=("water content", "moisture", "moisture content", "w"),
     )
     lime: Literal["hydrated", "quicklime"] | None = Field(default=None, title="lime", description="as used on site")
-    dried: Literal["air", "oven to 60 °C", "hotter"] | None = Field(default=None, title="soil dried in")
-    soil: Literal["clay", "fat clay", "silt", "sand"] | None = Field(default=None, title="soil")
+    dried: DriedIn | None = Field(default=None, title="soil dried in")
+    soil: LimeSoil | None = Field(default=None, title="soil")
     slope_percent: float | None = reading("slope", "%", about="of the electrode, as the meter says", low=0, high=150)
     calibration: list[CalibrationRow] = Field(default_factory=list, title="calibration", max_length=12)
     bottles: list[BottleRow] = Field(default_factory=list, title="bottles", max_length=16)
@@ -64,8 +91,10 @@ class LimeSettings(Settings):
     """Bottles, meter and windows."""
 
     dry_g: float = setting(DRY_G, "dry soil a bottle", "25.0 g.", unit="g", low=5, high=100)
-    upper_buffer: Literal["12.45", "12.0", "single 12.0"] = setting(
-        "12.45", "upper buffer", "10.0 and 12.45; 12.0 where there is none of 12.45. A single one of 12.0 is weaker."
+    upper_buffer: UpperBuffer = setting(
+        UpperBuffer.PH_12_45,
+        "upper buffer",
+        "10.0 and 12.45; 12.0 where there is none of 12.45. A single one of 12.0 is weaker.",
     )
     read_from_min: float = setting(60.0, "read from", "An hour after the water.", unit="min", low=10, high=1440)
     read_within_min: float = setting(15.0, "read within", "All bottles.", unit="min", low=5, high=120)

@@ -7,7 +7,7 @@ from vadum.soil.methods.lime_demand import advice
 from vadum.soil.methods.lime_demand.bottles import Bottle, bottles_of, wanted
 from vadum.soil.methods.lime_demand.equations import decide
 from vadum.soil.methods.lime_demand.figure import decision_path, ph_figure
-from vadum.soil.methods.lime_demand.readings import LimeReadings, LimeSettings
+from vadum.soil.methods.lime_demand.readings import LimeReadings, LimeSettings, UpperBuffer
 from vadum.soil.methods.lime_demand.results import BRANCH, HIGHEST_PH, LIME_ONLY_PH, LIME_PERCENT
 
 BASIS = "ASTM D6276"
@@ -21,7 +21,7 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
     alone = [b for b in read if b.percent is None]
     result = Reduction(
         school=f"buffers 10.0 and {settings.upper_buffer}, pH at 25 °C"
-        if settings.upper_buffer != "single 12.0"
+        if settings.upper_buffer != UpperBuffer.SINGLE_12
         else "one buffer, 12.0 (weaker), pH at 25 °C",
         complete=decision.percent is not None and bool(alone),
     )
@@ -37,7 +37,7 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
     if decision.percent is not None:
         result.parameters.append(LIME_PERCENT.of(decision.percent, branch=decision.branch))
     if soils:
-        result.parameters.append(BRANCH.word(decision.branch, decided=decision.words))
+        result.parameters.append(BRANCH.word(decision.branch.label, decided=decision.words))
         highest = max(b.ph25 for b in soils)
         result.parameters.append(HIGHEST_PH.of(highest))
     if alone:

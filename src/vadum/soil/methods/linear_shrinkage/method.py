@@ -10,9 +10,11 @@ from vadum.soil.methods.linear_shrinkage import findings as own_findings
 from vadum.soil.methods.linear_shrinkage import results as own_results
 from vadum.soil.methods.linear_shrinkage.equations import linear_shrinkage_percent, plasticity_index_estimate
 from vadum.soil.methods.linear_shrinkage.readings import (
+    BarState,
     LinearShrinkageContext,
     LinearShrinkageReadings,
     LinearShrinkageSettings,
+    MixedAt,
 )
 from vadum.soil.methods.linear_shrinkage.reduction import reduce_linear_shrinkage
 
@@ -128,18 +130,18 @@ class LinearShrinkage(Method[LinearShrinkageReadings, LinearShrinkageSettings, L
                 "length_mould_mm": _MOULD_MM,
                 "length_top_mm": round(length - bend / 2, 1),
                 "length_bottom_mm": round(length + bend / 2, 1),
-                "state": "curved" if soil > 8 else "straight",
+                "state": BarState.CURVED if soil > 8 else BarState.STRAIGHT,
             }
             bars.append(bar)
         first = bars[0]
         if "exchanged" in mistakes:
             first["length_mould_mm"], first["length_top_mm"] = first["length_top_mm"], first["length_mould_mm"]
         if "dried-too-fast" in mistakes:
-            first["state"] = "cracked"
+            first["state"] = BarState.CRACKED
         if "one-face" in mistakes:
             del first["length_bottom_mm"]
-            first["state"] = "curved"
-        mixed = "drier" if "too-dry" in mistakes else "at the liquid limit"
+            first["state"] = BarState.CURVED
+        mixed = MixedAt.DRIER if "too-dry" in mistakes else MixedAt.LIQUID_LIMIT
         return LinearShrinkageReadings.model_validate({"bars": bars, "mixed_at": mixed})
 
     def truth(self, soil: float, settings: LinearShrinkageSettings) -> dict[str, float]:

@@ -1,12 +1,26 @@
 """What is written when a bar is filled and when it is dry."""
 
-from typing import Literal
-
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, leant, reading, remark, setting
 
-BarState = Literal["straight", "curved", "cracked", "in pieces"]
+
+class BarState(Choice):
+    """What a bar looks like when it is dry."""
+
+    STRAIGHT = "straight"
+    CURVED = "curved"
+    CRACKED = "cracked"
+    IN_PIECES = "in-pieces", "in pieces"
+
+
+class MixedAt(Choice):
+    """How wet the paste was when it was put in."""
+
+    LIQUID_LIMIT = "liquid-limit", "at the liquid limit"
+    DRIER = "drier"
+    WETTER = "wetter"
 
 
 class Bar(Row):
@@ -48,7 +62,7 @@ class LinearShrinkageReadings(Readings):
     """Bars of one mix."""
 
     bars: list[Bar] = Field(default_factory=list, title="bars", max_length=6)
-    mixed_at: Literal["at the liquid limit", "drier", "wetter"] | None = Field(
+    mixed_at: MixedAt | None = Field(
         default=None, title="mixed", description="the paste is wanted at about the liquid limit"
     )
 

@@ -18,9 +18,11 @@ from vadum.soil.methods.linear_shrinkage.findings import (
 )
 from vadum.soil.methods.linear_shrinkage.readings import (
     Bar,
+    BarState,
     LinearShrinkageContext,
     LinearShrinkageReadings,
     LinearShrinkageSettings,
+    MixedAt,
 )
 from vadum.soil.methods.linear_shrinkage.results import LINEAR_SHRINKAGE, PLASTICITY_INDEX_ESTIMATE, SPREAD
 
@@ -41,7 +43,7 @@ def reduce_linear_shrinkage(
             continue
         result.findings += _bar_findings(i, bar)
         dry = bar.length_dry_mm
-        if bar.length_mould_mm is None or dry is None or dry > bar.length_mould_mm or bar.state == "in pieces":
+        if bar.length_mould_mm is None or dry is None or dry > bar.length_mould_mm or bar.state == BarState.IN_PIECES:
             continue
         found[i] = linear_shrinkage_percent(bar.length_mould_mm, dry)
         result.computed[f"bars.{i}.shrinkage_percent"] = found[i]
@@ -54,8 +56,8 @@ def reduce_linear_shrinkage(
                 about=f"bar {i + 1}",
             )
         )
-    if readings.mixed_at in ("drier", "wetter"):
-        less = "less" if readings.mixed_at == "drier" else "more"
+    if readings.mixed_at in (MixedAt.DRIER, MixedAt.WETTER):
+        less = "less" if readings.mixed_at == MixedAt.DRIER else "more"
         result.findings.append(NOT_AT_LIMIT.at("mixed_at", mixed_at=readings.mixed_at, less=less))
     if found:
         _parameters(result, list(found.values()), settings, context)
@@ -93,13 +95,13 @@ def _bar_findings(i: int, bar: Bar) -> list[Finding]:
         findings.append(DRY_LONGER.at(*cells, number=number, dry=dry, mould=mould))
     elif mould is not None and abs(mould - _STANDARD_MM) > _MOULD_MM:
         findings.append(MOULD_LENGTH.at(f"{path}.length_mould_mm", number=number, mould=mould))
-    if bar.state == "in pieces":
+    if bar.state == BarState.IN_PIECES:
         findings.append(IN_PIECES.at(f"{path}.state", number=number))
-    if bar.state == "cracked":
+    if bar.state == BarState.CRACKED:
         findings.append(CRACKED.at(f"{path}.state", number=number))
-    if bar.state == "curved" and dry is not None and (top is None or bottom is None):
+    if bar.state == BarState.CURVED and dry is not None and (top is None or bottom is None):
         findings.append(ONE_FACE.at(f"{path}.length_bottom_mm", number=number))
-    if bar.state != "curved" and top is not None and bottom is not None and abs(top - bottom) > _FACES_MM:
+    if bar.state != BarState.CURVED and top is not None and bottom is not None and abs(top - bottom) > _FACES_MM:
         findings.append(FACES_APART.at(f"{path}.length_bottom_mm", number=number, mm=abs(top - bottom)))
     return findings
 

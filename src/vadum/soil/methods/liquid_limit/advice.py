@@ -15,7 +15,7 @@ from vadum.soil.methods.liquid_limit.findings import (
     VERIFICATION_MISSING,
     VERIFICATION_OFF,
 )
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School, Trial
 
 _MOST_SECOND_CLOSURE_STEP = 2
 
@@ -23,17 +23,17 @@ _MOST_SECOND_CLOSURE_STEP = 2
 def trial_findings(number: int, trial: Trial, settings: LiquidLimitSettings) -> list[Finding]:
     """Return what is wrong with the counts or penetrations of one trial in use."""
     path = f"trials.{number}"
-    if settings.school == "fall-cone":
+    if settings.school == School.FALL_CONE:
         return _cone_findings(path, trial)
     findings = _count_findings(path, trial, settings) + _closure_findings(path, trial)
-    if settings.school == "one-point":
+    if settings.school == School.ONE_POINT:
         findings += _verification_findings(path, trial)
     return findings
 
 
 def _count_findings(path: str, trial: Trial, settings: LiquidLimitSettings) -> list[Finding]:
     low, high = settings.window
-    one_point = settings.school == "one-point"
+    one_point = settings.school == School.ONE_POINT
     too_high, too_low = (ONE_POINT_HIGH, ONE_POINT_LOW) if one_point else (COUNT_HIGH, COUNT_LOW)
     return [
         (too_high if count > high else too_low).at(f"{path}.{column}", count=count, high=high, low=low)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Point, Region, Series, box
 from vadum.soil.methods.liquid_limit.equations import STANDARD_BLOWS, STANDARD_PENETRATION_MM
-from vadum.soil.methods.liquid_limit.readings import SCHOOL_NAMES, LiquidLimitSettings
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School
 
 DRY_END_BLOWS, WET_END_BLOWS = 35.0, 15.0
 
@@ -18,7 +18,7 @@ def limit_figure(
     caption: str,
 ) -> Figure:
     """Return the construction: trials, the line between ``ends``, and the reading at 25 blows or 20 mm."""
-    cone = settings.school == "fall-cone"
+    cone = settings.school == School.FALL_CONE
     standard = STANDARD_PENETRATION_MM if cone else STANDARD_BLOWS
     low, high = (15, 25) if cone else settings.window
     y_low, y_high = _y_range(marks, limit)
@@ -40,14 +40,14 @@ def limit_figure(
     return Figure(
         key="flow-curve",
         title="Cone line" if cone else "Flow curve",
-        description=_words(marks, limit, what, SCHOOL_NAMES[settings.school]),
+        description=_words(marks, limit, what, settings.school.label),
         x=x,
         y=Axis(label="water content", unit="%", low=y_low, high=y_high),
         caption=caption,
         regions=[Region(key="window", label=f"{low}–{high}", points=box((low, high), (y_low, y_high)))],
         lines=lines,
         series=[Series(key="trials", label="trials", marks=marks)],
-        handles=_handles(ends, settings, y_low, y_high) if ends and settings.school == "multipoint" else [],
+        handles=_handles(ends, settings, y_low, y_high) if ends and settings.school == School.MULTIPOINT else [],
         result=Mark(x=standard, y=limit, label=f"{limit:.1f} % at {what}") if limit is not None else None,
     )
 

@@ -14,13 +14,18 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.liquid_limit import findings as own_findings
 from vadum.soil.methods.liquid_limit import results as own_results
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitContext, LiquidLimitReadings, LiquidLimitSettings
+from vadum.soil.methods.liquid_limit.readings import (
+    LiquidLimitContext,
+    LiquidLimitReadings,
+    LiquidLimitSettings,
+    Seasoning,
+)
 from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.physics.moisture import water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
 
-_SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 960}
+_SEASONING_MIN = {Seasoning.HALF_HOUR: 30, Seasoning.HOURS_16: 960, Seasoning.OVERNIGHT: 960}
 
 
 class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitContext]):

@@ -18,7 +18,7 @@ from vadum.soil.methods.liquid_limit.findings import (
     TINS_EXCHANGED,
     TOO_FEW_TRIALS,
 )
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School, Trial
 from vadum.soil.numbers.fit import LineFit, line_fit
 
 
@@ -42,7 +42,7 @@ def too_few(weighed: list[Weighed], needed: int, what: str) -> list[Finding]:
 def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSettings) -> list[Finding]:
     if len(weighed) < 2:
         return []
-    cone = settings.school == "fall-cone"
+    cone = settings.school == School.FALL_CONE
     rising = fit.slope > 0
     if rising != cone:
         return [
@@ -74,7 +74,7 @@ def _exchanged_pair(weighed: list[Weighed], settings: LiquidLimitSettings) -> tu
     """Return two trials whose exchanged water contents turn a poor line into a good one."""
     if len(weighed) < 4:
         return None
-    x = [p.x if settings.school == "fall-cone" else float(np.log10(p.x)) for p in weighed]
+    x = [p.x if settings.school == School.FALL_CONE else float(np.log10(p.x)) for p in weighed]
     w = [p.water_content for p in weighed]
     plain = line_fit(x, w)
     if plain is None or np.max(np.abs(plain.residuals)) <= settings.off_line_percent / 2 or plain.r_squared > 0.9:
@@ -83,7 +83,7 @@ def _exchanged_pair(weighed: list[Weighed], settings: LiquidLimitSettings) -> tu
         trial = list(w)
         trial[i], trial[j] = trial[j], trial[i]
         fit = line_fit(x, trial)
-        if fit and fit.r_squared > 0.98 and (fit.slope > 0) == (settings.school == "fall-cone"):
+        if fit and fit.r_squared > 0.98 and (fit.slope > 0) == (settings.school == School.FALL_CONE):
             return weighed[i], weighed[j]
     return None
 

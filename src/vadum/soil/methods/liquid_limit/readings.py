@@ -5,18 +5,43 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import Context, Readings, reading, setting
 
-School = Literal["multipoint", "one-point", "replicated", "fall-cone"]
-CUP = ["multipoint", "one-point", "replicated"]
 
-SCHOOL_NAMES: dict[str, str] = {
-    "multipoint": "multipoint, percussion cup",
-    "one-point": "one-point, percussion cup",
-    "replicated": "replicated one-point, percussion cup",
-    "fall-cone": "fall cone, 80 g / 30°",
-}
+class School(Choice):
+    """How the liquid limit is found."""
+
+    MULTIPOINT = "multipoint", "multipoint, percussion cup"
+    ONE_POINT = "one-point", "one-point, percussion cup"
+    REPLICATED = "replicated", "replicated one-point, percussion cup"
+    FALL_CONE = "fall-cone", "fall cone, 80 g / 30°"
+
+
+class NotDeterminable(Choice):
+    """Why there is no liquid limit."""
+
+    SLIDES = "slides", "slides in the cup"
+    CLOSES_EARLY = "closes-early", "closes below 25 blows however dry"
+
+
+class Window(Choice):
+    """Blows at which one point is enough."""
+
+    NARROW = "22-28"
+    WIDE = "20-30"
+
+
+class Seasoning(Choice):
+    """How long the paste stands before the trials."""
+
+    HALF_HOUR = "half-hour", "30 min"
+    HOURS_16 = "16-h", "16 h"
+    OVERNIGHT = "overnight"
+
+
+CUP = [School.MULTIPOINT, School.ONE_POINT, School.REPLICATED]
 
 
 class Trial(TinRow):
@@ -40,7 +65,7 @@ class Trial(TinRow):
         high=500,
         resolution=1,
         expected=(22, 28),
-        shown={"school": ["one-point"]},
+        shown={"school": [School.ONE_POINT]},
     )
     closure_mm: float | None = reading(
         "closed",
@@ -60,7 +85,7 @@ class Trial(TinRow):
         high=60,
         resolution=0.1,
         expected=(15, 25),
-        shown={"school": ["fall-cone"]},
+        shown={"school": [School.FALL_CONE]},
         also=("penetration",),
     )
     penetration_repeat_mm: float | None = reading(
@@ -71,7 +96,7 @@ class Trial(TinRow):
         high=60,
         resolution=0.1,
         expected=(15, 25),
-        shown={"school": ["fall-cone"]},
+        shown={"school": [School.FALL_CONE]},
     )
 
     @property
@@ -100,7 +125,7 @@ class LiquidLimitReadings(Readings):
         expected=(1.9, 2.1),
         shown={"school": CUP},
     )
-    not_determinable: Literal["slides in the cup", "closes below 25 blows however dry"] | None = Field(
+    not_determinable: NotDeterminable | None = Field(
         default=None, title="cannot be determined because", description="then the soil is reported as non-plastic"
     )
 
@@ -109,15 +134,19 @@ class LiquidLimitSettings(HandSettings):
     """School and limits."""
 
     school: School = setting(
-        "multipoint", "school", "Multipoint is the default: the flow curve shows a bad trial, a single point cannot."
+        School.MULTIPOINT,
+        "school",
+        "Multipoint is the default: the flow curve shows a bad trial, a single point cannot.",
     )
     coverage: Literal["three", "four"] = setting(
         "three",
         "blow ranges to cover",
         "three: one trial each in 25-35, 20-30, 15-25 (D4318). four: 15-20, 20-25, 25-30, 30-35 (stricter school).",
     )
-    one_point_window: Literal["22-28", "20-30"] = setting(
-        "22-28", "one-point window", "22-28 blows keeps the one-point factor within 1.5 %; 20-30 is the wider school."
+    one_point_window: Window = setting(
+        Window.NARROW,
+        "one-point window",
+        "22-28 blows keeps the one-point factor within 1.5 %; 20-30 is the wider school.",
     )
     one_point_exponent: float = setting(
         0.121,
@@ -126,8 +155,10 @@ class LiquidLimitSettings(HandSettings):
         low=0.05,
         high=0.25,
     )
-    seasoning: Literal["30 min", "16 h", "overnight"] = setting(
-        "16 h", "seasoning", "16 h is the reference time; 30 min is the referee minimum, fat clay stands overnight."
+    seasoning: Seasoning = setting(
+        Seasoning.HOURS_16,
+        "seasoning",
+        "16 h is the reference time; 30 min is the referee minimum, fat clay stands overnight.",
     )
     off_line_percent: float = setting(
         2.0, "largest distance from the line", "A trial further off than this is queried.", unit="%", low=0.1, high=10
@@ -156,7 +187,7 @@ class LiquidLimitSettings(HandSettings):
     @property
     def window(self) -> tuple[int, int]:
         """Return the accepted blow counts of the school."""
-        if self.school == "one-point":
+        if self.school == School.ONE_POINT:
             low, high = self.one_point_window.split("-")
             return int(low), int(high)
         return 15, 35

@@ -21,16 +21,17 @@ from vadum.soil.methods.liquid_limit.findings import (
 from vadum.soil.methods.liquid_limit.next_action import afterwards, in_hand, next_step
 from vadum.soil.methods.liquid_limit.points import Weighed
 from vadum.soil.methods.liquid_limit.readings import (
-    SCHOOL_NAMES,
     LiquidLimitContext,
     LiquidLimitReadings,
     LiquidLimitSettings,
+    School,
+    Seasoning,
     Trial,
 )
 from vadum.soil.methods.liquid_limit.results import LIQUID_LIMIT
 from vadum.soil.methods.liquid_limit.schools import BASIS, SCHOOLS, Outcome
 
-_SEASONING_MIN = {"30 min": 30, "16 h": 960, "overnight": 720}
+_SEASONING_MIN = {Seasoning.HALF_HOUR: 30, Seasoning.HOURS_16: 960, Seasoning.OVERNIGHT: 720}
 
 
 def reduce_liquid_limit(
@@ -68,7 +69,7 @@ def reduce_liquid_limit(
                 outcome.caption,
             )
         ],
-        school=SCHOOL_NAMES[settings.school],
+        school=settings.school.label,
         complete=outcome.enough,
     )
     if outcome.limit is not None:
@@ -88,7 +89,7 @@ def _non_plastic(reason: str, settings: LiquidLimitSettings) -> Reduction:
         parameters=[LIQUID_LIMIT.word("NP")],
         findings=[LIQUID_LIMIT_NOT_DETERMINABLE.at("not_determinable", reason=reason)],
         afterwards="Report as non-plastic. Nothing more to measure here.",
-        school=SCHOOL_NAMES[settings.school],
+        school=settings.school.label,
         complete=True,
     )
 
@@ -99,22 +100,22 @@ def _weighed(
     """Return the weighed trials inside the accepted range and those outside it."""
     inside: list[Weighed] = []
     outside: list[Weighed] = []
-    low, high = (15, 25) if settings.school == "fall-cone" else settings.window
+    low, high = (15, 25) if settings.school == School.FALL_CONE else settings.window
     for i, trial in enumerate(trials):
         x, w = abscissa(trial, settings), trial.water_content(tins)
         if not trial.used or x is None or w is None:
             continue
         # A one-point count outside its window is a stop; its value is still shown, as what is known so far.
-        fits = settings.school == "one-point" or low <= x <= high
+        fits = settings.school == School.ONE_POINT or low <= x <= high
         (inside if fits else outside).append(Weighed(i, trial, x, w))
     return inside, outside
 
 
 def abscissa(trial: Trial, settings: LiquidLimitSettings) -> float | None:
     """Return what the trial is plotted against: the count that goes with the tin, or the penetration in mm."""
-    if settings.school == "fall-cone":
+    if settings.school == School.FALL_CONE:
         return trial.penetration
-    if settings.school == "one-point" and trial.blows_repeat is not None:
+    if settings.school == School.ONE_POINT and trial.blows_repeat is not None:
         return float(trial.blows_repeat)
     return float(trial.blows) if trial.blows is not None else None
 
@@ -127,7 +128,7 @@ def _preparation(readings: LiquidLimitReadings, settings: LiquidLimitSettings) -
             SEASONED_TOO_SHORT.at("seasoning_min", seasoning_min=readings.seasoning_min, seasoning=settings.seasoning)
         )
     rate = readings.rate_drops_per_s
-    if rate is not None and settings.school != "fall-cone" and not 1.9 <= rate <= 2.1:
+    if rate is not None and settings.school != School.FALL_CONE and not 1.9 <= rate <= 2.1:
         findings.append(CRANK_RATE.at("rate_drops_per_s", rate=rate))
     least = 100.0
     if readings.mass_prepared_g is not None and readings.mass_prepared_g < least:
@@ -144,7 +145,7 @@ _INSPECTION = {
 
 
 def _cup(settings: LiquidLimitSettings, context: LiquidLimitContext) -> list[Finding]:
-    if settings.school == "fall-cone" or context.cup_inspection in (None, "fit"):
+    if settings.school == School.FALL_CONE or context.cup_inspection in (None, "fit"):
         return []
     cup = f"Cup {context.cup}" if context.cup else "The cup"
     return [_INSPECTION[context.cup_inspection].at(cup=cup)]
@@ -174,7 +175,7 @@ def _expected(
 ) -> dict[str, tuple[float, float]]:
     """Return the counts the school accepts, and where the next dry mass should fall by the line so far."""
     expected: dict[str, tuple[float, float]] = {}
-    if settings.school != "fall-cone":
+    if settings.school != School.FALL_CONE:
         blank = [i for i, trial in enumerate(trials) if trial.blows is None] + [len(trials)]
         expected |= {f"trials.{i}.blows": settings.window for i in blank}
     for i, trial in enumerate(trials):
@@ -191,7 +192,7 @@ def _expected(
         if outcome.ends is None:
             continue
         (x0, y0), (x1, y1) = outcome.ends
-        if settings.school == "fall-cone":
+        if settings.school == School.FALL_CONE:
             w = y0 + (x - x0) / (x1 - x0) * (y1 - y0)
         else:
             w = y0 + np.log(x / x0) / np.log(x1 / x0) * (y1 - y0)

@@ -12,15 +12,15 @@ from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.liquid_limit import equations as eq
 from vadum.soil.methods.liquid_limit.findings import ALL_ABOVE_20, ALL_BELOW_20, LINE_BY_HAND, REPLICATES_APART
 from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School
 from vadum.soil.methods.liquid_limit.results import FLOW_INDEX, R_SQUARED, SPREAD
 from vadum.soil.numbers.fit import LineFit
 
 BASIS = {
-    "multipoint": "ASTM D4318 method A",
-    "one-point": "ASTM D4318 method B",
-    "replicated": "ASTM D4318 method B, replicated",
-    "fall-cone": "BS 1377-2 clause 4.3, ISO 17892-12",
+    School.MULTIPOINT: "ASTM D4318 method A",
+    School.ONE_POINT: "ASTM D4318 method B",
+    School.REPLICATED: "ASTM D4318 method B, replicated",
+    School.FALL_CONE: "BS 1377-2 clause 4.3, ISO 17892-12",
 }
 
 
@@ -157,7 +157,7 @@ def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
                 put_in=" + ".join(f"{v:.2f}" for v in values) + f", over {len(values)}",
                 result=f"{outcome.limit:.2f}",
                 unit="%",
-                basis=BASIS["replicated"],
+                basis=BASIS[School.REPLICATED],
             )
         )
     if spread > settings.replicate_spread_percent:
@@ -184,7 +184,7 @@ def _corrected(weighed: list[Weighed], settings: LiquidLimitSettings, outcome: O
                 ),
                 result=f"{values[-1]:.2f}",
                 unit="%",
-                basis=BASIS["one-point"],
+                basis=BASIS[School.ONE_POINT],
                 about=f"trial {point.row + 1}",
             )
         )
@@ -208,7 +208,7 @@ def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
             put_in=f"{fit.intercept:.2f} + {fit.slope:.3f} × 20",
             result=f"{outcome.limit:.2f}",
             unit="%",
-            basis=BASIS["fall-cone"],
+            basis=BASIS[School.FALL_CONE],
         )
     )
     outcome.findings += line_findings(weighed, fit, settings)
@@ -223,4 +223,9 @@ def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
     return outcome
 
 
-SCHOOLS = {"multipoint": _multipoint, "one-point": _one_point, "replicated": _replicated, "fall-cone": _fall_cone}
+SCHOOLS = {
+    School.MULTIPOINT: _multipoint,
+    School.ONE_POINT: _one_point,
+    School.REPLICATED: _replicated,
+    School.FALL_CONE: _fall_cone,
+}

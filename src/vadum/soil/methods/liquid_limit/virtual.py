@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings, LiquidLimitSettings
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings, LiquidLimitSettings, School
 from vadum.soil.virtual.plastic_soil import PlasticSoil, tin_names, tin_of_soil, weigh
 
 Trials = list[dict[str, Any]]
@@ -19,9 +19,9 @@ _TARGETS: dict[str, tuple[tuple[int, int], ...]] = {
 
 def _counts(settings: LiquidLimitSettings, rng: np.random.Generator, mistakes: frozenset[str]) -> list[int]:
     low, high = settings.window
-    if settings.school == "one-point":
+    if settings.school == School.ONE_POINT:
         return [31 if "one-point-count-outside" in mistakes else int(rng.integers(low + 1, high))]
-    if settings.school == "replicated":
+    if settings.school == School.REPLICATED:
         return [int(n) for n in rng.integers(20, 31, size=3)]
     if "all-above-25" in mistakes:
         return [int(rng.integers(32, 36)), int(rng.integers(29, 32)), int(rng.integers(26, 29))]
@@ -32,7 +32,7 @@ def virtual_trials(
     soil: PlasticSoil, settings: LiquidLimitSettings, rng: np.random.Generator, mistakes: frozenset[str]
 ) -> LiquidLimitReadings:
     """Return the readings of a whole test in the settings' school."""
-    if settings.school == "fall-cone":
+    if settings.school == School.FALL_CONE:
         trials = _cone_trials(soil, rng)
     else:
         counts = _counts(settings, rng, mistakes)
@@ -50,7 +50,7 @@ def _cup_trials(
 ) -> Trials:
     trials = []
     for tin, count in zip(tin_names(rng, len(counts)), counts, strict=True):
-        if settings.school == "multipoint":
+        if settings.school == School.MULTIPOINT:
             w = soil.water_content_at(count)
         else:  # a soil that obeys the one-point relation the school rests on
             w = soil.liquid_limit / (count / 25.0) ** settings.one_point_exponent
@@ -58,7 +58,7 @@ def _cup_trials(
             "blows": count,
             "closure_mm": 13.0,
         }
-        if settings.school == "one-point":
+        if settings.school == School.ONE_POINT:
             low, high = settings.window
             trial["blows_repeat"] = count
             trial["blows"] = int(np.clip(count + rng.integers(-1, 2), low, high)) if low <= count <= high else count

@@ -5,8 +5,16 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Readings, Settings, leant, reading, said, setting
 from vadum.soil.site.plasticity_chart import Neighbour
+
+
+class NotDeterminable(Choice):
+    """Why there is no plastic limit."""
+
+    NOT_ROLLED = "not-rolled", "cannot be rolled to 3.2 mm"
+    CRUMBLES = "crumbles", "crumbles at any water content"
 
 
 class Thread(TinRow):
@@ -35,7 +43,7 @@ class PlasticLimitReadings(Readings):
         high=1000,
         expected=(10, 20),
     )
-    not_determinable: Literal["cannot be rolled to 3.2 mm", "crumbles at any water content"] | None = Field(
+    not_determinable: NotDeterminable | None = Field(
         default=None, title="cannot be determined because", description="then the soil is reported as non-plastic"
     )
 

@@ -21,7 +21,13 @@ from vadum.soil.methods.plate_incremental.findings import (
     TIME_BACK,
     WIDTH_OF_PIT,
 )
-from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.readings import (
+    GAUGES,
+    Ended,
+    PlateIncrementalReadings,
+    PlateIncrementalSettings,
+    Rate,
+)
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, next_pressure
 from vadum.soil.physics.plate import jack_force_kn, plate_area_m2
 
@@ -149,7 +155,7 @@ def curve_findings(
     if (
         settings.design_kpa
         and loaded[-1].pressure_kpa < 2 * settings.design_kpa
-        and readings.ended != "failure"
+        and readings.ended != Ended.FAILURE
         and loaded[-1].last_mm < 25
     ):
         found.append(ENDED_EARLY.at("ended", pressure_kpa=loaded[-1].pressure_kpa, design_kpa=settings.design_kpa))
@@ -168,11 +174,11 @@ def hold_words(stage: Stage, settings: PlateIncrementalSettings) -> str:
         return f"Next load: {said}, the rule is met; {tilt}."
     ready = stage.ready_at_min(settings.rate)
     wait = max(1.0, ready - stage.minutes[-1]) if ready is not None and stage.minutes else None
-    below = settings.rate if settings.rate != "24 h" else "24 hours"
+    below = settings.rate if settings.rate != Rate.DAY else "24 hours"
     if wait is None:
         return "Hold this load, read at 1, 2.25, 4, 6.25, 9, 16, 25 min" + (f"; {tilt}." if stage.rows else ".")
     words = f"{wait:.0f} min" if wait < 100 else f"{wait / 60:.0f} h"
-    return f"Hold this load. {'Below ' if settings.rate != '24 h' else ''}{below} in about {words}; {tilt}."
+    return f"Hold this load. {'Below ' if settings.rate != Rate.DAY else ''}{below} in about {words}; {tilt}."
 
 
 def jack_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:

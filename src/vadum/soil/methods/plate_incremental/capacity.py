@@ -5,13 +5,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from vadum.soil.methods.plate_incremental.equations import footing_ultimate_kpa, settlement_ratio
-from vadum.soil.methods.plate_incremental.readings import PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.readings import (
+    Construction,
+    PlateIncrementalReadings,
+    PlateIncrementalSettings,
+)
 from vadum.soil.methods.plate_incremental.stages import Stage
 from vadum.soil.physics.yielding import TwoLines, two_lines
 
 _STEP_MM = 0.03
 _STEP_LOG = 0.01
-_LOG = "two lines in logarithms"
+_LOG = Construction.LOGARITHMS
 
 
 @dataclass(frozen=True)
@@ -25,14 +29,14 @@ class Capacity:
     by_width: float | None
 
     def ultimate(self, construction: str) -> float | None:
-        if construction == "double tangent":
+        if construction == Construction.DOUBLE_TANGENT:
             return self.straight.meet if self.straight else None
         if construction == _LOG:
             return float(10**self.logarithmic.meet) if self.logarithmic else None
         return self.by_width
 
     def band(self, construction: str) -> tuple[float, float] | None:
-        if construction == "double tangent" and self.straight:
+        if construction == Construction.DOUBLE_TANGENT and self.straight:
             return self.straight.band
         if construction == _LOG and self.logarithmic:
             low, high = self.logarithmic.band

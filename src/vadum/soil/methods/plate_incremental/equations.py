@@ -2,8 +2,10 @@
 
 import numpy as np
 
+from vadum.soil.methods.plate_incremental.readings import Rate
+
 # Waiting rules: mm per minute, or minutes.
-RATE_MM_MIN = {"0.02 mm/min": 0.02, "0.02 mm/h": 0.02 / 60}
+RATE_MM_MIN = {Rate.PER_MINUTE: 0.02, Rate.PER_HOUR: 0.02 / 60}
 DAY_MIN = 1440.0
 _REFERENCE_M = 0.3
 

@@ -5,7 +5,7 @@ import numpy as np
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.methods.plate_incremental.capacity import Capacity
 from vadum.soil.methods.plate_incremental.equations import creep_line
-from vadum.soil.methods.plate_incremental.readings import PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.readings import Construction, PlateIncrementalSettings
 from vadum.soil.methods.plate_incremental.stages import Stage, loading
 from vadum.soil.physics.yielding import TwoLines
 
@@ -43,7 +43,7 @@ def settlement_figure(made: list[Stage], found: Capacity, settings: PlateIncreme
         key="settlement",
         title="Pressure and settlement",
         description=f"Settlement against pressure, {len(loaded)} increments. Double tangent: {said}",
-        caption="double tangent" if result else "",
+        caption=Construction.DOUBLE_TANGENT.label if result else "",
         x=Axis(label="pressure", unit="kPa", low=0.0, high=reach),
         y=Axis(label="settlement", unit="mm", low=0.0, high=deep, down=True),
         lines=lines,

@@ -5,12 +5,38 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import Context, Readings, Row, clock_reading, reading, setting
 
+
+class Construction(Choice):
+    """How the ultimate pressure is found."""
+
+    DOUBLE_TANGENT = "double-tangent", "double tangent"
+    LOGARITHMS = "logarithms", "two lines in logarithms"
+    WIDTH_10 = "width-10", "10 % of the width"
+
+
+class Rate(Choice):
+    """When the next load may follow."""
+
+    PER_MINUTE = "0.02-per-min", "0.02 mm/min"
+    PER_HOUR = "0.02-per-hour", "0.02 mm/h"
+    DAY = "24-h", "24 h"
+
+
+class Ended(Choice):
+    """Why loading ended."""
+
+    REACHED_25 = "25-reached", "25 mm reached"
+    FAILURE = "failure"
+    DESIGN_3 = "3-designs", "3 x design reached"
+    SPENT = "reaction-spent", "reaction spent"
+
+
 SCHEDULE_MIN = (1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0)
 GAUGES = ("gauge_a_mm", "gauge_b_mm", "gauge_c_mm", "gauge_d_mm")
-Construction = Literal["double tangent", "two lines in logarithms", "10 % of the width"]
 
 
 class GaugeRow(Row):
@@ -61,9 +87,7 @@ class PlateIncrementalReadings(Readings):
     water_below_m: float | None = reading(
         "water below plate", "m", about="depth of the water table below the plate", low=-5, high=100
     )
-    ended: Literal["25 mm reached", "failure", "3 x design reached", "reaction spent"] | None = Field(
-        default=None, title="loading ended"
-    )
+    ended: Ended | None = Field(default=None, title="loading ended")
     stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")
 
 
@@ -74,10 +98,14 @@ class PlateIncrementalSettings(HandSettings):
     width_mm: float = setting(
         300.0, "plate width", "300 to 750 mm, at least four times the largest particle.", unit="mm", low=100, high=1500
     )
-    rate: Literal["0.02 mm/min", "0.02 mm/h", "24 h"] = setting(
-        "0.02 mm/min", "next load when", "Rate below 0.02 mm/min; in clay another school waits for 0.02 mm/h, or 24 h."
+    rate: Rate = setting(
+        Rate.PER_MINUTE,
+        "next load when",
+        "Rate below 0.02 mm/min; in clay another school waits for 0.02 mm/h, or 24 h.",
     )
-    construction: Construction = setting("double tangent", "ultimate by", "All are shown; this one is reported.")
+    construction: Construction = setting(
+        Construction.DOUBLE_TANGENT, "ultimate by", "All are shown; this one is reported."
+    )
     elastic_to_kpa: float | None = setting(
         None, "first line by hand, up to", "Dragged on the figure; empty is automatic.", unit="kPa", low=0, high=5000
     )

@@ -7,7 +7,12 @@ from vadum.soil.methods.plate_incremental import advice
 from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
 from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
 from vadum.soil.methods.plate_incremental.figures import creep_figure, logarithmic_figure, settlement_figure
-from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.readings import (
+    GAUGES,
+    Construction,
+    PlateIncrementalReadings,
+    PlateIncrementalSettings,
+)
 from vadum.soil.methods.plate_incremental.results import (
     ALLOWABLE_KPA,
     FOOTING_SAFE_KPA,
@@ -22,8 +27,12 @@ from vadum.soil.methods.plate_incremental.results import (
 )
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, stages
 
-CONSTRUCTIONS = ("double tangent", "two lines in logarithms", "10 % of the width")
-_KEYS = {"double tangent": "double_tangent", "two lines in logarithms": "logarithms", "10 % of the width": "width"}
+CONSTRUCTIONS = (Construction.DOUBLE_TANGENT, Construction.LOGARITHMS, Construction.WIDTH_10)
+_KEYS = {
+    Construction.DOUBLE_TANGENT: "double_tangent",
+    Construction.LOGARITHMS: "logarithms",
+    Construction.WIDTH_10: "width",
+}
 _BY_HAND = {
     "elastic_to_kpa": "the first line",
     "yielding_from_kpa": "the second line",
@@ -91,10 +100,10 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
     value, band = found.ultimate(settings.construction), found.band(settings.construction)
     if value is None:
         text = f"above {loaded[-1].pressure_kpa:g} kPa"
-        result.parameters.append(ULTIMATE_KPA.word(text, basis=settings.construction))
+        result.parameters.append(ULTIMATE_KPA.word(text, basis=settings.construction.label))
     else:
         doubt = (band[1] - band[0]) / 2 if band and band[1] - band[0] >= 1 else None
-        result.parameters.append(ULTIMATE_KPA.of(value, basis=settings.construction, doubt=doubt))
+        result.parameters.append(ULTIMATE_KPA.of(value, basis=settings.construction.label, doubt=doubt))
         safe = value / settings.safety_factor
         result.parameters.append(SAFE_KPA.of(safe))
         result.derivation.append(
@@ -106,10 +115,10 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
                 unit="kPa",
             )
         )
-    for name, lines in (("double tangent", found.straight), ("two lines in logarithms", found.logarithmic)):
+    for name, lines in ((Construction.DOUBLE_TANGENT, found.straight), (Construction.LOGARITHMS, found.logarithmic)):
         if lines is not None:
             meets = found.ultimate(name)
-            said = "log s = a + b log σ" if name.endswith("logarithms") else "s = a + b σ"
+            said = "log s = a + b log σ" if name == Construction.LOGARITHMS else "s = a + b σ"
             put_in = f"{lines.first[0]:.4f} + {lines.first[1]:.5f}, {lines.second[0]:.4f} + {lines.second[1]:.5f}"
             result.derivation.append(
                 Step(
@@ -118,13 +127,13 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
                     put_in=put_in,
                     result=f"{meets:.1f}",
                     unit="kPa",
-                    basis=name,
+                    basis=name.label,
                 )
             )
     for name in CONSTRUCTIONS:
         other = found.ultimate(name)
         if other is not None:
-            result.parameters.append(ULTIMATE_BY_KPA.of(other, basis=name, code=_KEYS[name], construction=name))
+            result.parameters.append(ULTIMATE_BY_KPA.of(other, basis=name.label, code=_KEYS[name], construction=name))
 
 
 def _footing(

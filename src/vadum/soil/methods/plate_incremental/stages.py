@@ -7,7 +7,12 @@ from operator import attrgetter
 import numpy as np
 
 from vadum.soil.methods.plate_incremental.equations import DAY_MIN, RATE_MM_MIN, minutes_until
-from vadum.soil.methods.plate_incremental.readings import GAUGES, PlateIncrementalReadings, PlateIncrementalSettings
+from vadum.soil.methods.plate_incremental.readings import (
+    GAUGES,
+    PlateIncrementalReadings,
+    PlateIncrementalSettings,
+    Rate,
+)
 
 _ROW = attrgetter("pressure_kpa", "elapsed_min", *GAUGES)
 _NONE_READ = (None,) * len(GAUGES)
@@ -39,16 +44,16 @@ class Stage:
             return None
         return (self.settlement_mm[-1] - self.settlement_mm[-2]) / (self.minutes[-1] - self.minutes[-2])
 
-    def may_go_on(self, rule: str) -> bool:
+    def may_go_on(self, rule: Rate) -> bool:
         """Return whether the waiting rule is met."""
-        if rule == "24 h":
+        if rule == Rate.DAY:
             return bool(self.minutes) and self.minutes[-1] >= DAY_MIN - 1e-6
         rate = self.rate_mm_min
         return rate is not None and rate < RATE_MM_MIN[rule]
 
-    def ready_at_min(self, rule: str) -> float | None:
+    def ready_at_min(self, rule: Rate) -> float | None:
         """Return the minute of the stage at which the waiting rule is likely met."""
-        if rule == "24 h":
+        if rule == Rate.DAY:
             return DAY_MIN
         rate = self.rate_mm_min
         if rate is None:

@@ -8,8 +8,10 @@ from vadum.soil.methods.plate_incremental.equations import DAY_MIN, RATE_MM_MIN
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
     SCHEDULE_MIN,
+    Ended,
     PlateIncrementalReadings,
     PlateIncrementalSettings,
+    Rate,
 )
 from vadum.soil.physics.plate import plate_area_m2
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil
@@ -67,7 +69,7 @@ def a_test(
             "seating_released": "no" if "seating-held" in mistakes else "yes",
             "largest_particle_mm": 20.0,
             "depth_m": 1.2,
-            "ended": "reaction spent" if "stopped-at-half" in mistakes else "25 mm reached" if top >= 25 else "failure",
+            "ended": Ended.SPENT if "stopped-at-half" in mistakes else Ended.REACHED_25 if top >= 25 else Ended.FAILURE,
         }
     )
 
@@ -93,7 +95,7 @@ def _stage(
         s = sum(read.values()) / len(read)
         rate = (s - last[1]) / (t - last[0])
         last = (t, s)
-        enough = t >= DAY_MIN if settings.rate == "24 h" else rate < 0.9 * RATE_MM_MIN[settings.rate]
+        enough = t >= DAY_MIN if settings.rate == Rate.DAY else rate < 0.9 * RATE_MM_MIN[settings.rate]
         if enough and t > 1.0:
             break
     return soil.at(last[0], before, kpa)

@@ -27,7 +27,7 @@ from vadum.soil.methods.plate_static.findings import (
     UNLOADING_MISSING,
 )
 from vadum.soil.methods.plate_static.moduli import Loading
-from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
+from vadum.soil.methods.plate_static.readings import Bedding, PlateStaticReadings, PlateStaticSettings
 from vadum.soil.physics.plate import jack_force_kn, plate_area_m2, pump_pressure_bar
 
 # Distance of wheels or tracks from the plate's edge by plate; DIN 18134 (2012), clause 6.
@@ -43,7 +43,7 @@ def setup_findings(readings: PlateStaticReadings, settings: PlateStaticSettings)
     if grain is not None and grain > size / 4:
         larger = {300: "the 600 mm plate", 600: "the 762 mm plate"}.get(size, "another method")
         found.append(PLATE_SMALL.at("largest_particle_mm", grain=grain, size=size, larger=larger))
-    if readings.bedding == "gypsum, not set":
+    if readings.bedding == Bedding.GYPSUM_SOFT:
         found.append(BEDDING_SOFT.at("bedding"))
     if readings.reaction_lifted == "yes":
         found.append(REACTION_LIFTED.at("reaction_lifted"))

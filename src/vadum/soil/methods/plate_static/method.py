@@ -12,6 +12,7 @@ from vadum.soil.methods.plate_static import findings as own_findings
 from vadum.soil.methods.plate_static import results as own_results
 from vadum.soil.methods.plate_static.advice import apply_words
 from vadum.soil.methods.plate_static.readings import (
+    Bedding,
     PlateStaticContext,
     PlateStaticReadings,
     PlateStaticSettings,
@@ -206,7 +207,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
                 "depth_m": 0.4,
                 "datum_m": 1.6,
                 "reaction_m": 1.4,
-                "bedding": "gypsum, not set" if "gypsum-soft" in mistakes else "sand",
+                "bedding": Bedding.GYPSUM_SOFT if "gypsum-soft" in mistakes else Bedding.SAND,
                 "tilted": "no",
                 "reaction_lifted": "no",
             }

@@ -5,10 +5,28 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Readings, Row, Settings, clock_reading, reading, setting
 from vadum.soil.physics.plate import LAST_STAGE
 
-Plate = Literal["300 mm", "600 mm", "762 mm"]
+
+class Plate(Choice):
+    """The plate, by its diameter."""
+
+    D300 = "300", "300 mm"
+    D600 = "600", "600 mm"
+    D762 = "762", "762 mm"
+
+
+class Bedding(Choice):
+    """What the plate is bedded on."""
+
+    NONE = "none"
+    SAND = "sand"
+    GYPSUM_SET = "gypsum-set", "gypsum, set"
+    GYPSUM_SOFT = "gypsum-not-set", "gypsum, not set"
+
+
 # Shares of the last stage in first loading; unloading; the reloading ends at the last but one.
 _LOADING = (0.16, 0.32, 0.48, 0.64, 0.80, 0.90, 1.0)
 _UNLOADING = (0.5, 0.25, 0.02)
@@ -63,7 +81,7 @@ class PlateStaticReadings(Readings):
     reaction_m: float | None = reading(
         "reaction from plate", "m", about="wheels or tracks to the plate's edge", low=0, high=20
     )
-    bedding: Literal["none", "sand", "gypsum, set", "gypsum, not set"] | None = Field(default=None, title="bedding")
+    bedding: Bedding | None = Field(default=None, title="bedding")
     tilted: Literal["no", "yes"] | None = Field(default=None, title="plate tilted")
     reaction_lifted: Literal["no", "yes"] | None = Field(default=None, title="reaction lifted")
     stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")
@@ -73,7 +91,7 @@ class PlateStaticSettings(Settings):
     """Plate, hold, fit and what the project asks."""
 
     plate: Plate = setting(
-        "300 mm", "plate", "300 mm on fine and mixed soils; 600 and 762 mm on coarse ones and for subgrade moduli."
+        Plate.D300, "plate", "300 mm on fine and mixed soils; 600 and 762 mm on coarse ones and for subgrade moduli."
     )
     last_stage_kpa: float | None = setting(
         None,
@@ -112,7 +130,7 @@ class PlateStaticSettings(Settings):
 
     @property
     def size_mm(self) -> int:
-        return int(self.plate.split(" ")[0])
+        return int(self.plate.value)
 
     @property
     def last_kpa(self) -> float:

@@ -19,7 +19,7 @@ from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionReadings, R
 from vadum.soil.methods.retention.steps import Step, sudden_losses
 from vadum.soil.physics.retention import Device, suction_kpa
 
-_UNITS = {"water column": "cm of water", "mercury column": "cm of mercury", "gauge": "bar"}
+_UNITS = {Device.WATER: "cm of water", Device.MERCURY: "cm of mercury", Device.GAUGE: "bar"}
 _MERCURY = 13.6
 
 
@@ -63,9 +63,9 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
 
 def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
     """Return a suction that was read on another column than the setting says."""
-    if not made or settings.device == "gauge":
+    if not made or settings.device == Device.GAUGE:
         return [_as_gauge(made[-1])] if made and made[-1].kpa > 2500 else []
-    other: Device = "mercury column" if settings.device == "water column" else "water column"
+    other: Device = Device.MERCURY if settings.device == Device.WATER else Device.WATER
     for before, after in pairwise([s for s in made if s.read > 0]):
         ratio = after.read / before.read
         if ratio > 0.8 * _MERCURY or ratio < 1 / (0.8 * _MERCURY):

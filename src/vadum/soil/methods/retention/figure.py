@@ -16,7 +16,7 @@ def retention_figure(made: list[Step], theta: list[float], fits: list[Retention]
     lines = [
         Line(
             key=fit.name,
-            label=fit.name,
+            label=fit.name.label,
             role="fit" if fit.name == reported else "company",
             points=list(zip(psi.tolist(), (100 * fit.at(psi)).tolist(), strict=True)),
         )

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, leant, reading, setting
+from vadum.soil.physics.retention import Curve, Device
 
 PLAN_KPA = (1.0, 3.0, 6.0, 10.0, 20.0, 33.0, 60.0, 100.0)
 
@@ -44,14 +45,12 @@ class RetentionReadings(Readings):
 class RetentionSettings(Settings):
     """Device, when a step is over, what is drawn from the curve."""
 
-    device: Literal["water column", "mercury column", "gauge"] = setting(
-        "gauge", "suction is read", "A column of water or mercury in cm, or a gauge in bar."
-    )
+    device: Device = setting(Device.GAUGE, "suction is read", "A column of water or mercury in cm, or a gauge in bar.")
     stable_g_day: float = setting(
         0.1, "stable below", "A step is over when the mass changes by less in a day.", unit="g/d", low=0.005, high=2
     )
-    model: Literal["van Genuchten", "Brooks-Corey"] = setting(
-        "van Genuchten", "reported curve", "Both are fitted and shown; Akaike's value says which fits better."
+    model: Curve = setting(
+        Curve.VAN_GENUCHTEN, "reported curve", "Both are fitted and shown; Akaike's value says which fits better."
     )
     assumed_particle_density: float = assumed_setting(2.65)
 

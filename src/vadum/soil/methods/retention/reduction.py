@@ -19,7 +19,14 @@ from vadum.soil.methods.retention.results import (
     WILTING,
 )
 from vadum.soil.methods.retention.steps import Step, steps_of
-from vadum.soil.physics.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention, fit_retention, water_by_volume
+from vadum.soil.physics.retention import (
+    FIELD_CAPACITY_KPA,
+    WILTING_KPA,
+    Curve,
+    Retention,
+    fit_retention,
+    water_by_volume,
+)
 
 BASIS = "ISO 11274, ASTM D6836"
 _CLEARLY = 2.0
@@ -38,7 +45,7 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
     sound = bool(theta) and min(theta) > 0
     fits = [
         f
-        for name in ("van Genuchten", "Brooks-Corey")
+        for name in (Curve.VAN_GENUCHTEN, Curve.BROOKS_COREY)
         if sound and (f := fit_retention([s.kpa for s in made], theta, name))
     ]
     if theta:
@@ -94,14 +101,12 @@ def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None
     for symbol, value, error in zip(chosen.symbols, chosen.values, chosen.errors, strict=True):
         fitted = OF_CURVE[symbol]
         result.parameters.append(
-            fitted.word("undetermined", basis=chosen.name, curve=chosen.name)
+            fitted.word("undetermined", basis=chosen.name.label, curve=chosen.name)
             if error is None
-            else fitted.of(value, basis=chosen.name, doubt=error, curve=chosen.name)
+            else fitted.of(value, basis=chosen.name.label, doubt=error, curve=chosen.name)
         )
     for fit in fits:
-        result.parameters.append(
-            AIC.of(fit.aic, code=fit.name.lower().replace(" ", "_").replace("-", "_"), curve=fit.name)
-        )
+        result.parameters.append(AIC.of(fit.aic, code=fit.name.replace("-", "_"), curve=fit.name))
     other = next((f for f in fits if f is not chosen), None)
     if other is not None and other.aic < chosen.aic - 4 * _CLEARLY and other.misfit < chosen.misfit - 0.004:
         result.findings.append(OTHER_FITS_BETTER.at("weighings", name=other.name, chosen_name=chosen.name))

@@ -25,7 +25,7 @@ from vadum.soil.methods.sieve.findings import (
     UNIT_SLIP,
     WASHED_HEAVIER,
 )
-from vadum.soil.methods.sieve.readings import SieveReadings, SieveRow, SieveSettings
+from vadum.soil.methods.sieve.readings import Clods, SieveReadings, SieveRow, SieveSettings, Washing
 from vadum.soil.methods.sieve.stack import Stack
 
 # Of what lies on a sieve, passing in one more minute of hand sieving; ASTM C136 (2019), clause 8.4.
@@ -36,7 +36,7 @@ def mass_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack
     """Return what is wrong with the masses as a whole."""
     findings: list[Finding] = []
     dry, washed = readings.mass_dry_g, readings.mass_washed_g
-    if settings.washing == "washed" and dry is not None and washed is not None and washed > dry:
+    if settings.washing == Washing.WASHED and dry is not None and washed is not None and washed > dry:
         findings.append(WASHED_HEAVIER.at("mass_washed_g", "mass_dry_g", washed=washed, dry=dry))
     if stack.pan_g is not None and stack.retained_g and dry is None:
         findings.append(TOTAL_MISSING.at("mass_dry_g"))
@@ -78,7 +78,7 @@ def stack_findings(
         findings.append(
             MASS_MISSING.at(_mass_cell(stack.gap, settings), opening_mm=readings.sieves[stack.gap].opening_mm)
         )
-    if readings.clods == "left":
+    if readings.clods == Clods.LEFT:
         findings.append(CLODS.at("clods"))
     top = next(iter(stack.finer_percent.items()), None)
     if top is not None and top[0] == rows[0][0] and top[1] < 99.95:
@@ -166,7 +166,7 @@ def next_step(readings: SieveReadings, settings: SieveSettings, context: Grading
             else ""
         )
         return f"Dry the specimen and weigh it{least}."
-    if settings.washing == "washed" and readings.mass_washed_g is None:
+    if settings.washing == Washing.WASHED and readings.mass_washed_g is None:
         return "Wash over the finest sieve until the water runs clear, dry what stays and weigh it."
     rows = [i for i, row in enumerate(readings.sieves) if row.used and row.opening_mm is not None]
     if not rows:

@@ -7,7 +7,7 @@ import numpy as np
 
 from vadum.soil.bench.grading import fractions, joint
 from vadum.soil.bench.grading.context import GradingContext
-from vadum.soil.bench.grading.fractions import fines_bound_mm
+from vadum.soil.bench.grading.fractions import Convention, fines_bound_mm
 from vadum.soil.bench.grading.sieves import STACKS, least_specimen_g, most_on_sieve_g
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -15,7 +15,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.sieve import findings as own_findings
 from vadum.soil.methods.sieve import results as own_results
-from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
+from vadum.soil.methods.sieve.readings import Clods, SieveReadings, SieveSettings, Washing
 from vadum.soil.methods.sieve.reduction import reduce_sieve
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
 from vadum.soil.virtual.plastic_soil import weigh
@@ -92,7 +92,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
         return reduce_sieve(readings, settings, context)
 
     def begin(self, settings: SieveSettings, largest_particle_mm: float | None) -> dict[str, Any]:
-        openings = STACKS["by number" if settings.convention == "unified" else "in mm"]
+        openings = STACKS["by number" if settings.convention == Convention.UNIFIED else "in mm"]
         above = [d for d in openings if largest_particle_mm and d >= largest_particle_mm]
         return {"sieves": [{"opening_mm": d} for d in openings if not above or d <= above[-1]]}
 
@@ -121,7 +121,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
             done=dry.done,
         )
         shaken = readings.mass_pan_g is not None
-        if settings.washing == "dry only":
+        if settings.washing == Washing.DRY:
             return [
                 put,
                 dry,
@@ -175,7 +175,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
         self, soil: GrainSoil, settings: SieveSettings, rng: np.random.Generator, mistakes: frozenset[str] = frozenset()
     ) -> SieveReadings:
         mistakes = self.plant(mistakes)
-        stack = list(STACKS["by number" if settings.convention == "unified" else "in mm"])
+        stack = list(STACKS["by number" if settings.convention == Convention.UNIFIED else "in mm"])
         whole = [d for d in stack if soil.finer(d) >= 99.99]
         stack = [d for d in stack if not whole or d <= whole[-1]]
         grain = stack[0]
@@ -195,7 +195,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
             {"opening_mm": d, "mass_retained_g": weigh(float(m), resolution)}
             for d, m in zip(stack, retained, strict=True)
         ]
-        washed_away = mass * finer[-1] / 100 * 0.97 if settings.washing == "washed" else 0.0
+        washed_away = mass * finer[-1] / 100 * 0.97 if settings.washing == Washing.WASHED else 0.0
         pan = mass * finer[-1] / 100 - washed_away
         if settings.entry == "cumulative":
             so_far = 0.0
@@ -211,11 +211,11 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
         return SieveReadings.model_validate(
             {
                 "mass_dry_g": weigh(mass, resolution),
-                "mass_washed_g": weigh(mass - washed_away, resolution) if settings.washing == "washed" else None,
+                "mass_washed_g": weigh(mass - washed_away, resolution) if settings.washing == Washing.WASHED else None,
                 "mass_pan_g": weigh(pan, resolution),
                 "largest_particle_mm": grain,
                 "loads": 1 if "overloaded" in mistakes else ceil(max(full)),
-                "clods": "left" if "clods-left" in mistakes else "none",
+                "clods": Clods.LEFT if "clods-left" in mistakes else Clods.NONE,
                 "sieves": rows,
             }
         )

@@ -6,7 +6,23 @@ from pydantic import Field, field_validator
 
 from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.grading.sieves import opening_of
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Readings, Row, Settings, reading, setting
+
+
+class Clods(Choice):
+    """Lumps that are not single grains."""
+
+    NONE = "none"
+    BROKEN = "broken", "broken down"
+    LEFT = "left"
+
+
+class Washing(Choice):
+    """Whether fines were washed off."""
+
+    WASHED = "washed"
+    DRY = "dry", "dry only"
 
 
 class SieveRow(Row):
@@ -78,7 +94,7 @@ class SieveReadings(Readings):
         low=0,
         high=1e6,
         resolution=0.1,
-        shown={"washing": ["washed"]},
+        shown={"washing": [Washing.WASHED]},
         about="dry mass left on the finest sieve after washing; this goes into the stack",
     )
     sieves: list[SieveRow] = Field(default_factory=list, title="sieves", max_length=40)
@@ -96,9 +112,7 @@ class SieveReadings(Readings):
     loads: int | None = reading(
         "loads", "", about="how many parts the specimen was sieved in; one when left blank", low=1, high=50
     )
-    clods: Literal["none", "broken down", "left"] | None = Field(
-        default=None, title="clods", description="lumps that are not single grains"
-    )
+    clods: Clods | None = Field(default=None, title="clods", description="lumps that are not single grains")
 
 
 class SieveSettings(Settings):
@@ -107,13 +121,13 @@ class SieveSettings(Settings):
     entry: Literal["retained", "cumulative"] = setting(
         "retained", "entry", "Mass on each sieve alone, or the balance as sieve after sieve is added to it."
     )
-    washing: Literal["washed", "dry only"] = setting(
-        "washed",
+    washing: Washing = setting(
+        Washing.WASHED,
         "washing",
         "Fines cling to sand: washing over the finest sieve is the rule; dry sieving for clean sand.",
     )
     convention: Convention = setting(
-        "unified", "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
+        Convention.UNIFIED, "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
     )
     specimen_rule: Literal["aggregate", "soil"] = setting(
         "aggregate", "least specimen", "C136 masses by largest particle; D6913 asks less for soil below 19 mm."

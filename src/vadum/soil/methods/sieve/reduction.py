@@ -9,7 +9,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.sieve.advice import afterwards, mass_findings, next_step, stack_findings
-from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
+from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings, Washing
 from vadum.soil.methods.sieve.results import WASH_LOSS_PERCENT
 from vadum.soil.methods.sieve.stack import Stack, weighed_stack
 from vadum.soil.physics.grading import Curve, joined, limb_jump
@@ -39,7 +39,7 @@ def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: Grad
         and stack.sieved_g is not None,
     )
     result.parameters = grading_parameters(curve, settings.convention, BASIS)
-    if settings.washing == "washed" and stack.total_g and stack.sieved_g and stack.sieved_g <= stack.total_g:
+    if settings.washing == Washing.WASHED and stack.total_g and stack.sieved_g and stack.sieved_g <= stack.total_g:
         lost = 100 * (stack.total_g - stack.sieved_g) / stack.total_g
         result.parameters.append(WASH_LOSS_PERCENT.of(lost))
     result.figures = [

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings
+from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings, Washing
 
 
 @dataclass
@@ -29,7 +29,7 @@ class Stack:
 def weighed_stack(readings: SieveReadings, settings: SieveSettings) -> Stack:
     """Return the stack; percent finer stops at the first row whose mass is missing."""
     rows = [(i, row) for i, row in enumerate(readings.sieves) if row.used and row.opening_mm is not None]
-    washed = settings.washing == "washed"
+    washed = settings.washing == Washing.WASHED
     total = readings.mass_dry_g or None
     stack = Stack(total, (readings.mass_washed_g or None) if washed else total)
     cumulative = settings.entry == "cumulative"

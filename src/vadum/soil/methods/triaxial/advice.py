@@ -19,7 +19,7 @@ from vadum.soil.methods.triaxial.findings import (
     TOO_FAST,
     UU_NOT_LEVEL,
 )
-from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import RateRule, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.envelope import Envelope
@@ -93,7 +93,7 @@ def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Dra
 
 def _slowest(made: list[Drained], settings: TriaxialSettings) -> str:
     """Return the time of the slowest specimen that sets the rate, in words."""
-    if settings.rate_rule == "t100":
+    if settings.rate_rule == RateRule.T100:
         name, times = "t100", [one.root.t100_min for one in made if one.root]
     elif settings.kind == "CD":
         name, times = "t90", [one.root.t90_min for one in made if one.root and one.root.t90_min]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from vadum.soil.bench.rows import numbered
-from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import RateRule, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time
 
@@ -25,7 +25,7 @@ class Drained:
 
     def failure_minutes(self, settings: TriaxialSettings) -> float | None:
         """Return the least time to failure by the settings' rule, None while its construction is missing."""
-        if settings.rate_rule == "t100":
+        if settings.rate_rule == RateRule.T100:
             return (
                 None
                 if self.root is None

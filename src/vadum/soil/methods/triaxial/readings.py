@@ -6,7 +6,24 @@ from pydantic import Field
 
 from vadum.soil.bench.cylinder.specimen import CaliperRow
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Log, Readings, Row, Settings, reading, setting
+
+
+class Criterion(Choice):
+    """What counts as failure."""
+
+    DEVIATOR = "deviator", "largest deviator"
+    OBLIQUITY = "obliquity", "largest obliquity"
+    STRAIN_15 = "strain-15", "15 % strain"
+
+
+class RateRule(Choice):
+    """Which time of consolidation sets the rate."""
+
+    T100 = "t100"
+    T50_T90 = "t50-t90", "t50 or t90"
+
 
 Kind = Literal["UU", "CU", "CD"]
 MOST_SPECIMENS = 6
@@ -186,8 +203,8 @@ class TriaxialSettings(Settings):
         "kind",
         "UU: unconsolidated undrained; CU: consolidated undrained with pore pressure; CD: drained with volume change.",
     )
-    criterion: Literal["largest deviator", "largest obliquity", "15 % strain"] = setting(
-        "largest deviator", "failure", "Largest deviator; largest ratio of effective stresses; or the stress at 15 %."
+    criterion: Criterion = setting(
+        Criterion.DEVIATOR, "failure", "Largest deviator; largest ratio of effective stresses; or the stress at 15 %."
     )
     membrane_modulus_kpa: float = setting(
         1400.0, "modulus of the membrane", "1400 kPa for latex.", unit="kPa", low=200, high=5000
@@ -196,8 +213,8 @@ class TriaxialSettings(Settings):
         0.0, "side drains carry", "Beyond 2 % strain; 0 without side drains.", unit="kPa", low=0, high=30
     )
     side_drains: bool = setting(True, "side drains", "They shorten drainage and set the rate.")
-    rate_rule: Literal["t100", "t50 or t90"] = setting(
-        "t100",
+    rate_rule: RateRule = setting(
+        RateRule.T100,
         "rate from",
         "t100 in root time with the factors for side drains; or ten t50 in log time undrained, sixteen t90 drained.",
     )

@@ -117,7 +117,7 @@ def _parameters(
         ]
     for s in made:
         q = float(s.deviator_kpa[s.failure])
-        result.parameters.append(DEVIATOR.of(q, basis=settings.criterion, number=s.number))
+        result.parameters.append(DEVIATOR.of(q, basis=settings.criterion.label, number=s.number))
         if settings.kind == "CU" and s.pore_coefficient is not None:
             result.parameters.append(A.of(s.pore_coefficient, number=s.number))
         e50 = secant_modulus_mpa(Curve(s.strain_percent, s.deviator_kpa), q)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.bench.rows import numbered
-from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import Criterion, SpecimenRow, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 
 Array = NDArray[np.float64]
@@ -138,9 +138,9 @@ def _one(
 
 def _failure(strain_percent: Array, deviator: Array, minor: Array, settings: TriaxialSettings) -> int:
     within = strain_percent <= _LIMIT_PERCENT + 1e-9
-    if settings.criterion == "15 % strain":
+    if settings.criterion == Criterion.STRAIN_15:
         return int(np.argmin(np.abs(strain_percent - _LIMIT_PERCENT)))
-    if settings.criterion == "largest obliquity" and settings.kind != "UU":
+    if settings.criterion == Criterion.OBLIQUITY and settings.kind != "UU":
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where((minor > 0) & within, 1 + deviator / minor, -np.inf)
         return int(np.argmax(ratio))

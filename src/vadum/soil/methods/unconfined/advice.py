@@ -1,5 +1,6 @@
 """What can be wrong with an unconfined test, and what to do at the press."""
 
+from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.cylinder.specimen import Specimen
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.unconfined.findings import ANGLE_MISSING, DRIED, FISSURED, NOT_SATURATED, PATCHED, RATE_OFF
@@ -30,7 +31,7 @@ def run_findings(
         found.append(FISSURED.at("fissured"))
     if readings.patched == "yes":
         found.append(PATCHED.at("patched"))
-    if readings.failure == "one plane" and readings.plane_angle is None:
+    if readings.failure == Failure.ONE_PLANE and readings.plane_angle is None:
         found.append(ANGLE_MISSING.at("plane_angle"))
     return found
 

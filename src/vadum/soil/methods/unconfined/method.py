@@ -7,6 +7,7 @@ import numpy as np
 
 from vadum.soil.bench import weighing
 from vadum.soil.bench.cylinder import specimen
+from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
@@ -192,7 +193,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
                     soil, [e for e in _LOADED_PERCENT if e >= 1], length, area, 1 / soil.sensitivity, 0.0
                 ),
                 "particle_density": gs,
-                "failure": "bulge",
+                "failure": Failure.BULGE,
                 "fissured": "no",
                 "patched": "no",
             }

@@ -19,7 +19,7 @@ from vadum.soil.methods.vane.findings import (
     STEP_OFF,
     WRONG_VANE,
 )
-from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import Instrument, VaneContext, VaneReadings, VaneSettings
 
 _LOW, _HIGH = 0.1, 0.9
 _TURNS = 10
@@ -34,9 +34,9 @@ def setup_findings(readings: VaneReadings, settings: VaneSettings) -> list[Findi
     if readings.pin_drawn == "no":
         found.append(PIN_LEFT.at("pin_drawn"))
     read = any(row.peak is not None for row in readings.profile)
-    if read and settings.instrument == "spring balance" and readings.constant is None:
+    if read and settings.instrument == Instrument.BALANCE and readings.constant is None:
         found.append(CONSTANT_MISSING.at("constant"))
-    if read and settings.instrument == "torque head" and (readings.diameter_mm is None or readings.height_mm is None):
+    if read and settings.instrument == Instrument.HEAD and (readings.diameter_mm is None or readings.height_mm is None):
         found.append(SIZE_MISSING.at("diameter_mm"))
     return found
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from vadum.soil.methods.vane import equations as eq
-from vadum.soil.methods.vane.readings import VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import Instrument, VaneReadings, VaneSettings
 
 
 @dataclass(frozen=True)
@@ -35,7 +35,7 @@ def sheared(readings: VaneReadings, settings: VaneSettings) -> list[Sheared]:
 
 
 def _kpa(value: float, readings: VaneReadings, settings: VaneSettings) -> float | None:
-    if settings.instrument == "spring balance":
+    if settings.instrument == Instrument.BALANCE:
         return None if readings.constant is None else float(eq.strength_from_balance_kpa(value, readings.constant))
     if readings.diameter_mm is None or readings.height_mm is None:
         return None

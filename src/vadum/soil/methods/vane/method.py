@@ -11,7 +11,7 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.vane import findings as own_findings
 from vadum.soil.methods.vane import results as own_results
 from vadum.soil.methods.vane.equations import vane_constant_m3
-from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import Instrument, VaneContext, VaneReadings, VaneSettings
 from vadum.soil.methods.vane.reduction import reduce_vane
 from vadum.soil.virtual.soft_clay import SoftClay, a_soft_clay
 
@@ -135,7 +135,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         mistakes = self.plant(mistakes)
         depths = [round(settings.step_m * (k + 3), 2) for k in range(_DEPTHS)]
         strongest = max(soil.undrained_kpa(z) for z in depths)
-        balance = settings.instrument == "spring balance"
+        balance = settings.instrument == Instrument.BALANCE
         # A vane with which the strongest depth stands at seven tenths of full scale.
         full, step = (100.0, _BALANCE_STEP) if balance else (100.0, _TORQUE_STEP)
         per_kpa = float(f"{0.7 * full / strongest:.3g}") if balance else 1000 * vane_constant_m3(*_SIZE_MM)

@@ -4,7 +4,23 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, Supplied, leant, reading, setting
+
+
+class Instrument(Choice):
+    """What the torque is read on."""
+
+    BALANCE = "spring-balance", "spring balance"
+    HEAD = "torque-head", "torque head"
+
+
+class Correction(Choice):
+    """Whether the measured strength is corrected."""
+
+    NONE = "none"
+    BY_PLASTICITY = "by-plasticity", "by plasticity"
+
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
 STEP_M = 0.2
@@ -61,14 +77,14 @@ class VaneReadings(Readings):
 class VaneSettings(Settings):
     """Instrument, step, corrections."""
 
-    instrument: Literal["spring balance", "torque head"] = setting(
-        "spring balance",
+    instrument: Instrument = setting(
+        Instrument.BALANCE,
         "instrument",
         "A balance with a constant per vane, or a head that reads N m with the vane's size.",
     )
     step_m: float = setting(STEP_M, "depth step", "Every 0.2 m.", unit="m", low=0.05, high=2)
-    correction: Literal["none", "by plasticity"] = setting(
-        "by plasticity",
+    correction: Correction = setting(
+        Correction.BY_PLASTICITY,
         "correction",
         "Bjerrum's factor by PI, where the PI is known; printed beside the measured strength.",
     )

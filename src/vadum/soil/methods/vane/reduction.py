@@ -10,7 +10,7 @@ from vadum.soil.methods.vane.advice import next_step, profile_findings, row_find
 from vadum.soil.methods.vane.depths import Sheared, sheared
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.findings import PI_UNKNOWN
-from vadum.soil.methods.vane.readings import VaneContext, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import Correction, Instrument, VaneContext, VaneReadings, VaneSettings
 from vadum.soil.methods.vane.results import (
     SENSITIVITY,
     SENSITIVITY_CLASS,
@@ -44,7 +44,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
         + row_findings(readings, settings)
         + profile_findings(readings, settings, used)
     )
-    if settings.correction == "by plasticity" and index is None and used and not settings.fissured:
+    if settings.correction == Correction.BY_PLASTICITY and index is None and used and not settings.fissured:
         result.findings.append(PI_UNKNOWN.at("plasticity_index"))
     for s in every:
         result.computed[f"profile.{s.row}.su_kpa"] = s.peak_kpa
@@ -76,7 +76,7 @@ def _index(readings: VaneReadings, context: VaneContext) -> Leant | None:
 def _factor(settings: VaneSettings, index: Leant | None) -> float | None:
     if settings.fissured:
         return _FISSURED
-    if settings.correction == "none" or index is None:
+    if settings.correction == Correction.NONE or index is None:
         return None
     return eq.plasticity_correction(index.value)
 
@@ -84,7 +84,7 @@ def _factor(settings: VaneSettings, index: Leant | None) -> float | None:
 def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
     if settings.fissured:
         return "fissured: a third"
-    if settings.correction == "none" or index is None:
+    if settings.correction == Correction.NONE or index is None:
         return "not corrected"
     low, high = eq.MU_BOUNDS
     return (
@@ -133,7 +133,7 @@ def _steps(
     for s in used:
         row = readings.profile[s.row]
         taken = f"{row.peak:g} − {row.friction or 0:g}"
-        if settings.instrument == "spring balance":
+        if settings.instrument == Instrument.BALANCE:
             formula, put_in = "su = (reading − rods) / constant", f"({taken}) / {readings.constant:g}"
         else:
             k = eq.vane_constant_m3(readings.diameter_mm or 1, readings.height_mm or 1)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from vadum.soil.methods.water_content.equations import change_percent
-from vadum.soil.methods.water_content.readings import IN_OVEN, Determination, Reweighing, WaterContentSettings
+from vadum.soil.methods.water_content.readings import IN_OVEN, Determination, Drying, Reweighing, WaterContentSettings
 
 State = Literal["empty", "moist", "once", "losing", "gaining", "constant"]
 
@@ -62,22 +62,22 @@ def follow(
 def what_now(tin: TinDrying, settings: WaterContentSettings) -> str:
     """Return what to do with this tin, in the words of the drying in use."""
     again = {
-        "oven": "Back into the oven for 1 h, then weigh again.",
-        "low-oven": "Back into the oven for 4 h, then weigh again.",
-        "hot-plate": "Stir, dry a few minutes more until a mirror over the pan stays clear, weigh again.",
-        "microwave": "Stir, again 1 min, weigh.",
+        Drying.OVEN: "Back into the oven for 1 h, then weigh again.",
+        Drying.LOW_OVEN: "Back into the oven for 4 h, then weigh again.",
+        Drying.HOT_PLATE: "Stir, dry a few minutes more until a mirror over the pan stays clear, weigh again.",
+        Drying.MICROWAVE: "Stir, again 1 min, weigh.",
     }[settings.drying]
     if tin.state == "moist":
         return {
-            "oven": (
+            Drying.OVEN: (
                 f"Dry at {settings.oven_c:g} °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid"
                 " on, weigh."
             ),
-            "low-oven": (
+            Drying.LOW_OVEN: (
                 f"Dry at 60 °C for at least {settings.least_drying_h:g} h, cool 5–10 min with the lid on, weigh."
             ),
-            "hot-plate": "Dry on the plate, stirring, until a mirror over the pan does not fog; cool and weigh.",
-            "microwave": "Microwave 3 min with a glass of water beside it, weigh, stir.",
+            Drying.HOT_PLATE: "Dry on the plate, stirring, until a mirror over the pan does not fog; cool and weigh.",
+            Drying.MICROWAVE: "Microwave 3 min with a glass of water beside it, weigh, stir.",
         }[settings.drying]
     if tin.state in ("once", "losing"):
         return again
@@ -89,6 +89,9 @@ def what_now(tin: TinDrying, settings: WaterContentSettings) -> str:
 def drying_minutes(settings: WaterContentSettings) -> tuple[float, float]:
     """Return the minutes before the first weighing and between weighings."""
     first = settings.least_drying_h * 60
-    return {"oven": (first, 60.0), "low-oven": (first, 240.0), "hot-plate": (15.0, 5.0), "microwave": (3.0, 1.0)}[
-        settings.drying
-    ]
+    return {
+        Drying.OVEN: (first, 60.0),
+        Drying.LOW_OVEN: (first, 240.0),
+        Drying.HOT_PLATE: (15.0, 5.0),
+        Drying.MICROWAVE: (3.0, 1.0),
+    }[settings.drying]

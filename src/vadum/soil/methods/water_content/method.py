@@ -16,6 +16,8 @@ from vadum.soil.methods.water_content.drying import drying_minutes, follow, what
 from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.methods.water_content.readings import (
     IN_OVEN,
+    Drying,
+    Precision,
     WaterContentContext,
     WaterContentReadings,
     WaterContentSettings,
@@ -119,7 +121,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         }
 
     def soil_needed(self, settings: WaterContentSettings, largest_particle_mm: float | None) -> SoilNeed:
-        least = least_specimen_g(largest_particle_mm or 2.0, settings.precision == "0.1 %")
+        least = least_specimen_g(largest_particle_mm or 2.0, settings.precision == Precision.TENTH)
         return SoilNeed(mass_g=least, spent=True, note="one tin")
 
     def timetable(self, readings: WaterContentReadings, settings: WaterContentSettings) -> list[Operation]:
@@ -210,7 +212,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
             for tin in tins:
                 tin["drying_h"] = 4.0 if "taken-out-early" in mistakes else 17.0
         elif "taken-out-early" not in mistakes:
-            reweighings = _drying_log(tins, 1.0 if settings.drying == "microwave" else 5.0)
+            reweighings = _drying_log(tins, 1.0 if settings.drying == Drying.MICROWAVE else 5.0)
         first = tins[0]
         if "wet-and-dry-swapped" in mistakes:
             first["mass_tin_wet_g"], first["mass_tin_dry_g"] = first["mass_tin_dry_g"], first["mass_tin_wet_g"]

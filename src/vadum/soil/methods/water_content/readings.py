@@ -1,21 +1,38 @@
 """Tins, drying times and re-weighings."""
 
 from datetime import datetime
-from typing import Literal
 
 from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, reading, remark, setting
 
-Drying = Literal["oven", "low-oven", "hot-plate", "microwave"]
-DRYING_NAMES: dict[str, str] = {
-    "oven": "oven 110 ± 5 °C",
-    "low-oven": "oven 60 °C",
-    "hot-plate": "hot plate",
-    "microwave": "microwave",
-}
-IN_OVEN = ("oven", "low-oven")
+
+class Drying(Choice):
+    """How the specimen is dried."""
+
+    OVEN = "oven", "oven 110 ± 5 °C"
+    LOW_OVEN = "low-oven", "oven 60 °C"
+    HOT_PLATE = "hot-plate", "hot plate"
+    MICROWAVE = "microwave"
+
+
+class Precision(Choice):
+    """To what the water content is reported."""
+
+    TENTH = "tenth", "0.1 %"
+    WHOLE = "whole", "1 %"
+
+
+class SpecimenRule(Choice):
+    """What the least specimen follows."""
+
+    BY_PARTICLE = "by-particle", "by particle size"
+    ALWAYS_500 = "always-500", "500 g always"
+
+
+IN_OVEN = (Drying.OVEN, Drying.LOW_OVEN)
 
 
 class Determination(TinRow):
@@ -29,7 +46,7 @@ class Determination(TinRow):
         high=2000,
         resolution=0.1,
         expected=(16, 24),
-        shown={"drying": ["oven", "low-oven"]},
+        shown={"drying": list(IN_OVEN)},
     )
     started_at: datetime | None = Field(
         default=None, title="drying since", description="set by run mode when drying starts"
@@ -69,9 +86,9 @@ class WaterContentReadings(Readings):
 class WaterContentSettings(Settings):
     """How it is dried, and how exact."""
 
-    drying: Drying = setting("oven", "drying", "110 ± 5 °C is the reference; 60 °C for organic soil and gypsum.")
-    precision: Literal["0.1 %", "1 %"] = setting(
-        "0.1 %", "report to", "Method B (0.1 %) is the default; method A (1 %) needs less soil."
+    drying: Drying = setting(Drying.OVEN, "drying", "110 ± 5 °C is the reference; 60 °C for organic soil and gypsum.")
+    precision: Precision = setting(
+        Precision.TENTH, "report to", "Method B (0.1 %) is the default; method A (1 %) needs less soil."
     )
     oven_c: float = setting(
         110.0, "oven temperature", "110 °C; agronomic laboratories stay at 100–105 °C.", unit="°C", low=40, high=120
@@ -93,8 +110,8 @@ class WaterContentSettings(Settings):
         high=1,
     )
     organic_or_gypsum: bool = setting(False, "organic soil or gypsum", "Such soil loses more than water above 60 °C.")
-    specimen_rule: Literal["by particle size", "500 g always"] = setting(
-        "by particle size",
+    specimen_rule: SpecimenRule = setting(
+        SpecimenRule.BY_PARTICLE,
         "least specimen",
         "D2216 table by largest particle; a field school takes 500 g whatever the soil.",
     )

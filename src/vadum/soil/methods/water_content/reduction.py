@@ -20,8 +20,10 @@ from vadum.soil.methods.water_content.findings import (
     WEIGHED_ONCE,
 )
 from vadum.soil.methods.water_content.readings import (
-    DRYING_NAMES,
     Determination,
+    Drying,
+    Precision,
+    SpecimenRule,
     WaterContentContext,
     WaterContentReadings,
     WaterContentSettings,
@@ -29,7 +31,12 @@ from vadum.soil.methods.water_content.readings import (
 from vadum.soil.methods.water_content.results import WATER_CONTENT
 from vadum.soil.numbers.rounding import TENTH, WHOLE
 
-BASIS = {"oven": "ASTM D2216", "low-oven": "ASTM D2216 at 60 °C", "hot-plate": "ASTM D4959", "microwave": "ASTM D4643"}
+BASIS = {
+    Drying.OVEN: "ASTM D2216",
+    Drying.LOW_OVEN: "ASTM D2216 at 60 °C",
+    Drying.HOT_PLATE: "ASTM D4959",
+    Drying.MICROWAVE: "ASTM D4643",
+}
 _FIELD_SCHOOL_G = 500.0
 
 
@@ -53,13 +60,13 @@ def reduce_water_content(
         computed={f"determinations.{i}.water_content_percent": w for i, w in values.items()},
         expected=_expected(readings, drying, settings),
         derivation=_steps(rows, drying, used, tins, settings),
-        school=f"{DRYING_NAMES[settings.drying]}, reported to {settings.precision}",
+        school=f"{settings.drying}, reported to {settings.precision}",
         complete=bool(in_use) and all(i in used and drying[i].state == "constant" for i in in_use),
     )
     if used:
         mean = float(np.mean(list(used.values())))
         doubt = float(np.std(list(used.values()), ddof=1) / np.sqrt(len(used))) if len(used) > 1 else None
-        rounding = TENTH if settings.precision == "0.1 %" else WHOLE
+        rounding = TENTH if settings.precision == Precision.TENTH else WHOLE
         result.parameters.append(WATER_CONTENT.of(mean, basis=BASIS[settings.drying], rounding=rounding, doubt=doubt))
     result.next_step = _next_step(rows, drying, settings, context)
     result.afterwards = "Constant, done. Nothing more to measure here." if result.complete else "Weigh the tins."
@@ -124,10 +131,10 @@ def _specimen_findings(
     particle = readings.largest_particle_mm
     if particle is None and context.largest_particle_mm:
         particle = context.largest_particle_mm.value
-    if settings.specimen_rule == "500 g always":
+    if settings.specimen_rule == SpecimenRule.ALWAYS_500:
         least, why = _FIELD_SCHOOL_G, "the field school's least"
     elif particle is not None:
-        least = least_specimen_g(particle, settings.precision == "0.1 %")
+        least = least_specimen_g(particle, settings.precision == Precision.TENTH)
         why = f"the least for {particle:g} mm grains and {settings.precision}"
     else:
         return []
@@ -138,18 +145,18 @@ def _specimen_findings(
             continue
         soil = row.mass_tin_wet_g - tare
         if soil < least:
-            small = SPECIMEN_SMALL_FOR_TENTH if settings.precision == "0.1 %" else SPECIMEN_SMALL
+            small = SPECIMEN_SMALL_FOR_TENTH if settings.precision == Precision.TENTH else SPECIMEN_SMALL
             findings.append(small.at(f"determinations.{i}.mass_tin_wet_g", soil=soil, least=least, why=why))
     return findings
 
 
 def _heat_findings(readings: WaterContentReadings, settings: WaterContentSettings) -> list[Finding]:
     findings = []
-    if settings.organic_or_gypsum and settings.drying != "low-oven":
-        findings.append(DRIED_TOO_HOT.at(dried_by=DRYING_NAMES[settings.drying]))
-    wanted = 60.0 if settings.drying == "low-oven" else settings.oven_c
+    if settings.organic_or_gypsum and settings.drying != Drying.LOW_OVEN:
+        findings.append(DRIED_TOO_HOT.at(dried_by=settings.drying))
+    wanted = 60.0 if settings.drying == Drying.LOW_OVEN else settings.oven_c
     read = readings.temperature_c
-    if read is not None and settings.drying in ("oven", "low-oven") and abs(read - wanted) > 5:
+    if read is not None and settings.drying in (Drying.OVEN, Drying.LOW_OVEN) and abs(read - wanted) > 5:
         findings.append(OVEN_TEMPERATURE.at("temperature_c", read=read, wanted=wanted))
     return findings
 

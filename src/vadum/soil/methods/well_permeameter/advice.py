@@ -23,8 +23,8 @@ from vadum.soil.methods.well_permeameter.findings import (
     WATER_TABLE,
 )
 from vadum.soil.methods.well_permeameter.rates import Head, section_cm2
-from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
-from vadum.soil.physics.constant_head import TwoHeads
+from vadum.soil.methods.well_permeameter.readings import Arrangement, WellReadings, WellSettings
+from vadum.soil.physics.constant_head import SoilClass, TwoHeads
 
 _USUAL_DIAMETERS_MM = (50.0, 60.0, 70.0, 80.0, 100.0)
 _LEAST_RATES, _LONG = 4, 20
@@ -38,7 +38,7 @@ def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Findin
     found: list[Finding] = []
     if readings.utilities == "no":
         found.append(UTILITIES.at("utilities"))
-    if settings.arrangement != "well permeameter":
+    if settings.arrangement != Arrangement.WELL:
         return found
     r = readings
     if r.hole_radius_mm is not None and r.hole_radius_mm in _USUAL_DIAMETERS_MM:
@@ -134,9 +134,9 @@ def solution_findings(
     found: list[Finding] = []
     if by_two is not None and not by_two.sound:
         found.append(TWO_HEADS_NEGATIVE.at("head_2_mm"))
-    if kfs_mm_h is not None and settings.soil == "coarse sand, gravel" and kfs_mm_h < _TIGHT_SAND_MM_H:
+    if kfs_mm_h is not None and settings.soil == SoilClass.COARSE and kfs_mm_h < _TIGHT_SAND_MM_H:
         found.append(SMEAR_SUSPECTED.at("reservoir", kfs_mm_h=kfs_mm_h))
-    if kfs_mm_h is not None and settings.soil in ("clay, unstructured", "compacted clay") and kfs_mm_h > 360:
+    if kfs_mm_h is not None and settings.soil in (SoilClass.CLAY, SoilClass.COMPACTED) and kfs_mm_h > 360:
         found.append(FAST_FOR_CLAY.at("reservoir", kfs_mm_h=kfs_mm_h))
     return found
 
@@ -145,10 +145,10 @@ def next_step(readings: WellReadings, settings: WellSettings, made: list[Head]) 
     """Return the next thing to do: set up, keep reading, next head, stop."""
     if readings.utilities is None:
         return "Locate the utilities before you break the ground; say so here."
-    well = settings.arrangement == "well permeameter"
+    well = settings.arrangement == Arrangement.WELL
     if well and (readings.hole_radius_mm is None or readings.head_1_mm is None):
         return "Auger the hole, brush its wall, hang the outlet for a head of 50 to 250 mm; type radius and head."
-    if settings.arrangement != "percolation hole" and section_cm2(readings) is None:
+    if settings.arrangement != Arrangement.PERCOLATION and section_cm2(readings) is None:
         return "Say which reservoir is open, and its section: the inner tube for tight ground."
     if not made:
         return "Open the valve; when the bubbles come evenly read the level every 1 to 2 min, slower in clay."

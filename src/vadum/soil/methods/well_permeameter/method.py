@@ -13,7 +13,7 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.well_permeameter import findings as own_findings
 from vadum.soil.methods.well_permeameter import results as own_results
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
-from vadum.soil.methods.well_permeameter.readings import WellContext, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Arrangement, Solution, WellContext, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.reduction import reduce_well
 from vadum.soil.methods.well_permeameter.virtual import MISTAKES, a_well
 from vadum.soil.virtual.augered_ground import AugeredGround, an_augered_ground
@@ -45,12 +45,12 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
             source="Zhang, Groenevelt and Parkin (1998)",
         ),
         SourceNote(
-            gives="one head",
+            gives=Solution.ONE,
             equation="Kfs = C Q / (2π H² + π a² C + 2π H/α*)",
             source="Elrick, Reynolds and Tan (1989)",
         ),
         SourceNote(
-            gives="two heads",
+            gives=Solution.TWO,
             equation="Kfs = G2 Q2 − G1 Q1; G1 = H2 C1/(π (2 H1 H2 (H2 − H1) + a² (H1 C2 − H2 C1))), G2 = H1 C2/(same)",
             source="Reynolds and Elrick (1986)",
         ),
@@ -60,7 +60,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
             source="Ontario supplementary guidelines (1997)",
         ),
         SourceNote(gives="temperature", equation="Kfs20 = Kfs η(T)/η(20)", source="Hardy and Cottington (1949)"),
-        SourceNote(gives="double ring", equation="i = rate × section / inner ring", source="ASTM D3385"),
+        SourceNote(gives=Arrangement.RINGS, equation="i = rate × section / inner ring", source="ASTM D3385"),
     )
     steps = (
         ProcedureStep(text="Locate the utilities before breaking ground.", readings=["utilities"]),
@@ -95,7 +95,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
 
     def run_view(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> dict[str, Any]:
         """Return the heads for run mode, each with its clock and whether its rate is steady."""
-        well = settings.arrangement == "well permeameter"
+        well = settings.arrangement == Arrangement.WELL
         names = {1: "head 1" if well else settings.arrangement} | ({2: "head 2"} if well and readings.head_2_mm else {})
         made = {head.number: head for head in heads_of(readings)}
         found = []
@@ -146,7 +146,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         return a_well(soil, settings, rng, self.plant(mistakes))
 
     def truth(self, soil: AugeredGround, settings: WellSettings) -> dict[str, float]:
-        return {"kfs" if settings.arrangement == "well permeameter" else "rate": soil.kfs_mm_h}
+        return {"kfs" if settings.arrangement == Arrangement.WELL else "rate": soil.kfs_mm_h}
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return an_augered_ground(rng)

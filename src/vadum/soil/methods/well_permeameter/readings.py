@@ -6,13 +6,43 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.position import latitude, longitude
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import Context, Readings, Row, Settings, clock_reading, reading, setting
 from vadum.soil.physics.constant_head import SoilClass
 
-Arrangement = Literal["well permeameter", "double ring", "percolation hole"]
-_HOLE = {"arrangement": ["well permeameter", "percolation hole"]}
-_WELL = {"arrangement": ["well permeameter"]}
-_RINGS = {"arrangement": ["double ring"]}
+
+class Arrangement(Choice):
+    """What the water goes into the ground from."""
+
+    WELL = "well", "well permeameter"
+    RINGS = "double-ring", "double ring"
+    PERCOLATION = "percolation", "percolation hole"
+
+
+class Solution(Choice):
+    """How many heads the reported value is from."""
+
+    ONE = "one", "one head"
+    TWO = "two", "two heads"
+
+
+class RateFrom(Choice):
+    """How a rate follows from Kfs."""
+
+    UNIT_GRADIENT = "unit-gradient", "unit gradient"
+    RELATION = "relation", "by the relation"
+
+
+class FactorRule(Choice):
+    """Where the factor of safety comes from."""
+
+    FIXED = "fixed"
+    BY_LAYERS = "by-layers", "by layers"
+
+
+_HOLE = {"arrangement": [Arrangement.WELL, Arrangement.PERCOLATION]}
+_WELL = {"arrangement": [Arrangement.WELL]}
+_RINGS = {"arrangement": [Arrangement.RINGS]}
 YesNo = Literal["yes", "no"]
 
 
@@ -69,24 +99,26 @@ class WellSettings(Settings):
     """Arrangement, soil, steadiness, design."""
 
     arrangement: Arrangement = setting(
-        "well permeameter", "arrangement", "A double ring and a percolation hole give simple steady rates."
+        Arrangement.WELL, "arrangement", "A double ring and a percolation hole give simple steady rates."
     )
     soil: SoilClass = setting(
-        "loam, structured clay", "class of soil", "Sets α*: 0.36, 0.12, 0.04, 0.01 per cm, and the shape factor."
+        SoilClass.LOAM, "class of soil", "Sets α*: 0.36, 0.12, 0.04, 0.01 per cm, and the shape factor."
     )
-    solution: Literal["one head", "two heads"] = setting(
-        "one head", "reported by", "One head with the class of soil; both are shown where two heads are read."
+    solution: Solution = setting(
+        Solution.ONE, "reported by", "One head with the class of soil; both are shown where two heads are read."
     )
     within_percent: float = setting(10.0, "steady within", "Of the last rates.", unit="%", low=1, high=50)
     steady_rates: int = setting(4, "of the last", "Three to five rates that agree.", low=3, high=10)
-    infiltration: Literal["unit gradient", "by the relation"] = setting(
-        "unit gradient",
+    infiltration: RateFrom = setting(
+        RateFrom.UNIT_GRADIENT,
         "rate from Kfs",
         "Under a unit gradient they are equal; or Kfs = 6·10⁻¹¹ I^3.7363 (cm/s, mm/h), which gives more in tight"
         " ground.",
     )
-    factor_rule: Literal["fixed", "by layers"] = setting(
-        "fixed", "factor of safety", "Fixed by the project, or 2.5 to 8.5 by how much tighter the ground below is."
+    factor_rule: FactorRule = setting(
+        FactorRule.FIXED,
+        "factor of safety",
+        "Fixed by the project, or 2.5 to 8.5 by how much tighter the ground below is.",
     )
     safety_factor: float = setting(2.5, "fixed factor", "2.5 to 8 by the project.", low=1, high=20)
     layer_ratio: float = setting(

@@ -5,7 +5,14 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.well_permeameter import advice
 from vadum.soil.methods.well_permeameter.figures import hole_figure, rate_figure
 from vadum.soil.methods.well_permeameter.rates import Head, heads_of, section_cm2
-from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import (
+    Arrangement,
+    FactorRule,
+    RateFrom,
+    Solution,
+    WellReadings,
+    WellSettings,
+)
 from vadum.soil.methods.well_permeameter.results import (
     ALPHA,
     DESIGN_MM_H,
@@ -30,7 +37,7 @@ _TO_MM_H = 600.0  # from cm/min
 def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
     """Return all that the levels say so far."""
     made = heads_of(readings)
-    well = settings.arrangement == "well permeameter"
+    well = settings.arrangement == Arrangement.WELL
     needed = 2 if well and readings.head_2_mm is not None else 1
     steady = [h for h in made if h.window(settings)]
     result = Reduction(school=_school(readings, settings), complete=len(steady) >= needed and len(steady) == len(made))
@@ -41,7 +48,7 @@ def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
     elif steady:
         _simple(result, readings, settings, steady[0])
     result.complete = result.complete and result.parameter("kfs" if well else "rate") is not None
-    hole = hole_figure(readings) if settings.arrangement != "double ring" else None
+    hole = hole_figure(readings) if settings.arrangement != Arrangement.RINGS else None
     result.figures = [rate_figure(made, settings), *([hole] if hole else [])]
     result.next_step = advice.next_step(readings, settings, made)
     result.afterwards = "Steady: close the valve, backfill the hole. Let a second person check the sheet."
@@ -49,7 +56,7 @@ def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
 
 
 def _school(readings: WellReadings, settings: WellSettings) -> str:
-    if settings.arrangement != "well permeameter":
+    if settings.arrangement != Arrangement.WELL:
         return f"{settings.arrangement}, steady within {settings.within_percent:g} %"
     factor = _factor(settings)
     return (
@@ -59,7 +66,7 @@ def _school(readings: WellReadings, settings: WellSettings) -> str:
 
 
 def _factor(settings: WellSettings) -> float:
-    if settings.factor_rule == "by layers":
+    if settings.factor_rule == FactorRule.BY_LAYERS:
         return ch.safety_factor_by_layers(settings.layer_ratio)
     return settings.safety_factor
 
@@ -120,9 +127,9 @@ def _reported(
     if not singles:
         return None, ""
     mean = sum(singles.values()) / len(singles)
-    if settings.solution == "two heads" and by_two is not None and by_two.sound:
+    if settings.solution == Solution.TWO and by_two is not None and by_two.sound:
         return to_20 * _TO_MM_H * by_two.kfs_cm_min, "by two heads"
-    if settings.solution == "two heads" and by_two is not None:
+    if settings.solution == Solution.TWO and by_two is not None:
         return mean, "two heads gave a negative solution: mean of both one-head values"
     return mean, "by one head" if len(singles) == 1 else "mean of both one-head values"
 
@@ -140,7 +147,7 @@ def _both(result: Reduction, by_two: ch.TwoHeads, to_20: float) -> None:
 def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
     factor = _factor(settings)
     by_relation = ch.infiltration_by_relation_mm_h(kfs_mm_h / 36000)
-    rate = kfs_mm_h if settings.infiltration == "unit gradient" else by_relation
+    rate = kfs_mm_h if settings.infiltration == RateFrom.UNIT_GRADIENT else by_relation
     design = rate / factor
     result.parameters.append(DESIGN_MM_H.of(design, infiltration=settings.infiltration, factor=factor))
     result.parameters.append(RELATION_MM_H.of(by_relation))
@@ -154,7 +161,7 @@ def _simple(result: Reduction, readings: WellReadings, settings: WellSettings, h
     steady = head.steady_mm_min(settings)
     if steady is None:
         return
-    if settings.arrangement == "percolation hole":
+    if settings.arrangement == Arrangement.PERCOLATION:
         result.parameters.append(RATE.of(60 * steady))
         result.parameters.append(PERCOLATION.of(10 / steady))
         return

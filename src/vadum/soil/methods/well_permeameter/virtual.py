@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Arrangement, WellReadings, WellSettings
 from vadum.soil.physics import constant_head as ch
 from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.augered_ground import AugeredGround
@@ -29,7 +29,7 @@ def a_well(
     soil: AugeredGround, settings: WellSettings, rng: np.random.Generator, mistakes: frozenset[str]
 ) -> WellReadings:
     """Return levels of a well permeameter at two heads, of a double ring or of a percolation hole at one."""
-    well = settings.arrangement == "well permeameter"
+    well = settings.arrangement == Arrangement.WELL
     temperature = round(float(rng.uniform(8, 20)), 1)
     cold = float(water_viscosity(20.0) / water_viscosity(temperature)) if well else 1.0
     heads = (50.0, 60.0 if "heads-alike" in mistakes else 100.0) if well else (100.0,)
@@ -41,7 +41,7 @@ def a_well(
             flow = ch.flow_cm3_min(soil.kfs_mm_h / 600 * cold, head / 10, _RADIUS / 10, soil.soil)
             steady = 10 * flow / section
         else:
-            steady = soil.kfs_mm_h / 60 * (400.0 / section if settings.arrangement == "double ring" else 1.0)
+            steady = soil.kfs_mm_h / 60 * (400.0 / section if settings.arrangement == Arrangement.RINGS else 1.0)
         levels += _levels(k, steady, soil, stopped="stopped-unsteady" in mistakes)
     if "refill-unsaid" in mistakes:
         for row in levels[6:16]:
@@ -59,7 +59,7 @@ def a_well(
         "latitude_deg": 52.1041,
         "longitude_deg": -1.2052,
     }
-    if settings.arrangement == "double ring":
+    if settings.arrangement == Arrangement.RINGS:
         plain["ring_cm2"] = 400.0
     else:
         plain |= {

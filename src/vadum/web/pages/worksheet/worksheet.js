@@ -262,7 +262,7 @@ document.addEventListener("alpine:init", () => {
       return f.pictured
         ? "wide alone"
         : f.kind === "choice"
-        ? `wide ${f.choices.join("").length > 18 ? "alone" : ""}`
+        ? `wide ${f.choices.map((o) => o.label).join("").length > 18 ? "alone" : ""}`
         : f.kind === "text"
         ? "wide alone"
         : "";
@@ -330,7 +330,7 @@ document.addEventListener("alpine:init", () => {
       this.change({ cells: { [path]: typed } });
     },
     pictureOf(word) {
-      return `sketch sketch-${word.replaceAll(" ", "-")}`;
+      return `sketch sketch-${word}`;
     },
     // A shape tapped again is taken back.
     tapPicture(event) {
