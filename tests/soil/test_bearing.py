@@ -8,9 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.bench.plunger.readings import PenetrationRow, School, planned_rows
+from vadum.soil.bench.plunger.readings import PenetrationRow, planned_rows
 from vadum.soil.bench.plunger.run import reduce_run
 from vadum.soil.physics import bearing as eq
+from vadum.soil.physics.bearing import School
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, ring_for, ring_reads
 

@@ -4,6 +4,7 @@ import csv
 import io
 from typing import Any
 
+from vadum.present import reduction_in
 from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
@@ -13,13 +14,13 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
     """Return the readings, the worked-out columns and the parameters as CSV text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    laid = layout(method)
+    laid, reduction = layout(method), reduction_in(reduction)
     for table in laid.tables:
         writer.writerow([safe(table.name)])
         head = [_keyed(column) for column in table.columns] + [heading(c.key, c.unit) for c in table.worked]
         writer.writerow([*head, "left_out"])
         for row in table.rows(readings, {}):
-            values = ["" if (own := row.kept.get(column.key)) is None else own for column in table.columns]
+            values = [column.read(row.kept.get(column.key), "") for column in table.columns]
             values += [c.text(reduction.computed.get(f"{row.path}.{c.key}"), more=2) for c in table.worked]
             writer.writerow([safe(value) for value in (*values, row.left_out)])
         writer.writerow([])
@@ -29,7 +30,7 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
         writer.writerows([name, *values] for name, values in columns if isinstance(values, list))
     for one in laid.singles:
         if readings.get(one.key) is not None:
-            writer.writerow([_keyed(one), safe(readings[one.key])])
+            writer.writerow([_keyed(one), safe(one.read(readings[one.key]))])
     writer.writerow([])
     writer.writerow(["parameter", "symbol", "reported", "unrounded", "unit"])
     for p in reduction.parameters:

@@ -4,6 +4,7 @@ from typing import Any
 
 from vadum.exchange.readings_csv import heading
 from vadum.exchange.workbook import Written
+from vadum.present import reduction_in
 from vadum.soil.contract.layout import layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
@@ -11,7 +12,7 @@ from vadum.soil.contract.reduction import Reduction
 
 def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> bytes:
     """Return the workbook. Words are written as words, never as formulas."""
-    book = Written()
+    book, reduction = Written(), reduction_in(reduction)
     book.sheet(
         "results",
         ["parameter", "symbol", "reported", "unrounded", "unit", "basis"],
@@ -21,7 +22,9 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
         ],
     )
     laid = layout(method)
-    single = [[one.label, one.unit, readings[one.key]] for one in laid.singles if readings.get(one.key) is not None]
+    single = [
+        [one.label, one.unit, one.read(readings[one.key])] for one in laid.singles if readings.get(one.key) is not None
+    ]
     if single:
         book.sheet("single readings", ["reading", "unit", "value"], single)
     for table in laid.tables:
@@ -31,7 +34,7 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
             head = [heading(c.label, c.unit) for c in columns] + [heading(c.label, c.unit) for c in table.worked]
             out = any(row.left_out for row in rows)
             body = [
-                [row.kept.get(c.key) for c in columns]
+                [c.read(row.kept.get(c.key)) for c in columns]
                 + [reduction.computed.get(f"{row.path}.{c.key}") for c in table.worked]
                 + ([row.left_out or None] if out else [])
                 for row in rows

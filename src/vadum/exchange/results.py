@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
+from vadum.present import reduction_in
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.site import Quantity, Spread
@@ -115,7 +116,7 @@ def _lines(results: Sequence[Result]) -> list[list[object]]:
             len(one.reduction.findings),
         ]
         for one in results
-        for p in one.reduction.parameters
+        for p in reduction_in(one.reduction).parameters
     ]
 
 
@@ -141,5 +142,5 @@ def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]
 
 
 def _headline(one: Result) -> list[Parameter]:
-    found = [p for p in one.reduction.parameters if p.key in one.headline]
+    found = [p for p in reduction_in(one.reduction).parameters if p.key in one.headline]
     return found or one.reduction.parameters[:1]

@@ -8,6 +8,7 @@ from vadum.exchange.bench_file import example_of
 from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.pipeline import SHARED
+from vadum.soil.numbers.written import in_words
 from vadum.soil.registry import METHODS
 
 
@@ -77,7 +78,9 @@ def method_page(method: Method[Any, Any, Any], *, in_application: bool = False) 
         "| finding | how grave | what it says | what to do |",
         "|---|---|---|---|",
     ]
-    parts += [f"| `{d.code}` | {d.severity} | {d.says} | {d.do} |" for d in (*method.findings, *SHARED)]
+    parts += [
+        f"| `{d.code}` | {d.severity} | {in_words(d.says)} | {in_words(d.do)} |" for d in (*method.findings, *SHARED)
+    ]
     parts += ["\n## Procedure\n", *(f"{i}. {step.text}" for i, step in enumerate(method.steps, 1))]
     parts += ["\n## Cautions\n", *(f"- {caution}" for caution in method.cautions)]
     if method.limits:

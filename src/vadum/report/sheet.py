@@ -8,6 +8,7 @@ from typing import Any
 
 from sqlmodel import Session, col, select
 
+from vadum.present import reduction_in
 from vadum.records.known import known_of
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
@@ -57,7 +58,7 @@ def sheet_number(test: Test) -> str:
 def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed | None = None) -> Part:
     """Return everything the sheet of a test prints, with its figures."""
     standing = standing_of(session, test)
-    method, context, reduction = standing.method, standing.context, standing.reduction
+    method, context, reduction = standing.method, standing.context, reduction_in(standing.reduction)
     checked, kept = standing.check, standing.readings
     signed = issued or _issued(session, test)
     known = {one.parameter.key: f"± {one.text}" for one in known_of(session, test)} if asked.uncertainty else {}

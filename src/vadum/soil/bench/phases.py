@@ -14,17 +14,17 @@ from vadum.soil.physics.phases import WATER, saturation_percent, void_ratio
 
 DENSER_THAN_GRAINS = stop(
     "denser-than-grains",
-    "The dry density {dry_density:.3f} g/cm³ is above that of the grains, {grains:.3f}.",
+    "The dry density {dry_density:.3f g/cm³} is above that of the grains, {grains:.3f [g/cm³]}.",
     "Check volume and masses: a diameter for a radius, or g for kg; then the Gs.",
 )
 OVERFULL = stop(
     "overfull",
-    "S is {saturation:.0f} %: more water than there is room for.",
+    "S is {saturation:.0f %}: more water than there is room for.",
     "Check the volume, the water content's tins and the Gs, in that order.",
 )
 SATURATED = warn(
     "saturated",
-    "S is {saturation:.1f} %, just above full: within the doubt of volume and Gs.",
+    "S is {saturation:.1f %}, just above full: within the doubt of volume and Gs.",
     "Accept if volume and tins are sound; a measured Gs would tell.",
 )
 

@@ -11,28 +11,28 @@ from vadum.soil.physics.moisture import water_content_percent
 
 DRY_HEAVIER_THAN_WET = stop(
     "dry-heavier-than-wet",
-    "{name}: tin + dry {dry:g} g is heavier than tin + wet {wet:g} g.",
+    "{name}: tin + dry {dry:g g} is heavier than tin + wet {wet:g g}.",
     "Look whether the two are exchanged or the tin is another one; weigh the dry tin again.",
 )
 WET_NOT_ABOVE_TIN = stop(
     "wet-not-above-tin",
-    "{name}: tin + wet {wet:g} g is not heavier than the tin, {tare:g} g.",
+    "{name}: tin + wet {wet:g g} is not heavier than the tin, {tare:g g}.",
     "Check the tin number and weigh again.",
 )
 DRY_NOT_ABOVE_TIN = stop(
     "dry-not-above-tin",
-    "{name}: tin + dry {dry:g} g is not heavier than the tin, {tare:g} g.",
+    "{name}: tin + dry {dry:g g} is not heavier than the tin, {tare:g g}.",
     "Check the tin number; weigh the dry tin and the empty tin again.",
 )
 TIN_DIFFERS_FROM_REGISTER = warn(
     "tin-differs-from-register",
-    "{name} weighs {mass_tin_g:g} g, the register says {registered:g} g: wrong tin?",
+    "{name} weighs {mass_tin_g:g g}, the register says {registered:g g}: wrong tin?",
     "Read the number on the tin again; if it is right, weigh the empty tin and correct the register.",
 )
 TIN_USED_TWICE = warn("tin-used-twice", "Tin {name} stands in {count} rows.", "Read the numbers on the tins again.")
 UNIT_SLIP = stop(
     "unit-slip",
-    "{mass:g} g is {ratio} the masses beside it ({middle:.4g} g): typed in another unit?",
+    "{mass:g g} is {ratio} the masses beside it ({middle:.4g g}): typed in another unit?",
     "Read the balance again and type the mass in g, or with its unit (0.0386 kg).",
 )
 

@@ -2,10 +2,13 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from numbers import Real
 from types import ModuleType
 from typing import Any, Literal
 
 from pydantic import BaseModel, Field
+
+from vadum.soil.numbers.written import fill
 
 Severity = Literal["stop", "warn", "note"]
 RANK: dict[Severity, int] = {"stop": 0, "warn": 1, "note": 2}
@@ -16,7 +19,9 @@ class Finding(BaseModel):
 
     ``stop`` makes the result not reportable, ``warn`` prints on the sheet, ``note`` is shown to the technician.
     ``cells`` are the paths of the readings concerned (``trials.1.blows``); empty when it is about the whole test.
-    ``awaited`` is what the next readings will mend by themselves, such as too few trials: they are asked for first.
+    ``says`` and ``do`` are the sentences as declared and ``values`` what stands in their slots, numbers in the units of
+    the laboratory: with them a reader gets the finding in other units. ``awaited`` is what the next readings will mend
+    by themselves, such as too few trials: they are asked for first.
     """
 
     severity: Severity
@@ -24,6 +29,9 @@ class Finding(BaseModel):
     message: str
     action: str
     cells: list[str] = []
+    says: str = ""
+    do: str = ""
+    values: dict[str, float | str] = {}
     awaited: bool = Field(default=False, exclude=True)
 
     @property
@@ -33,7 +41,7 @@ class Finding(BaseModel):
 
 @dataclass(frozen=True)
 class Doubt:
-    """A finding that a method can come to, declared once with named slots: ``{tin} weighs {mass:g} g``."""
+    """A finding that a method can come to, declared once with named slots: ``{tin} weighs {mass:g g}``."""
 
     severity: Severity
     code: str
@@ -46,9 +54,12 @@ class Doubt:
         return Finding(
             severity=self.severity,
             code=self.code,
-            message=self.says.format(**values),
-            action=self.do.format(**values),
+            message=fill(self.says, values),
+            action=fill(self.do, values),
             cells=list(cells),
+            says=self.says,
+            do=self.do,
+            values={name: float(v) if isinstance(v, Real) else str(v) for name, v in values.items()},
             awaited=self.awaited,
         )
 

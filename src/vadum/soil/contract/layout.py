@@ -44,6 +44,10 @@ class Heading:
             return False
         return all(getattr(settings, name) in allowed for name, allowed in (self.extra.get("shown") or {}).items())
 
+    def read(self, value: Any, blank: Any = None) -> Any:
+        """Return what a file for people holds: a number as a number, the label of a choice."""
+        return blank if value is None else self.choices.get(value, value)
+
     def text(self, value: Any) -> str:
         return self.choices.get(value) or cell_text(value, self.resolution)
 

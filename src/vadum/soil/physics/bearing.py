@@ -6,8 +6,16 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.bench.plunger.readings import School
+from vadum.soil.choice import Choice
 from vadum.soil.numbers.fit import Stretches
+
+
+class School(Choice):
+    """The standard forces."""
+
+    KN = "kn", "13.2 and 20.0 kN"
+    MPA = "mpa", "6.9 and 10.3 MPa"
+
 
 Array = NDArray[np.float64]
 

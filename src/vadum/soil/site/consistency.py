@@ -48,11 +48,11 @@ DENSER_THAN_GRAINS = warn(
     "denser-than-grains", "Dry density {dry} leaves no voids between grains of Gs {grains}.", _LOOK
 )
 OVERFULL = warn(
-    "overfull", "Water content {water} and dry density {dry} give S = w Gs / e = {full:.0f} % with Gs {grains}.", _LOOK
+    "overfull", "Water content {water} and dry density {dry} give S = w Gs / e = {full:.0f %} with Gs {grains}.", _LOOK
 )
 OPTIMUM_BEYOND_ZERO_AIR = warn(
     "optimum-beyond-zero-air",
-    "Largest dry density {dry} at {water} lies above {most:.2f} g/cm³, the zero-air line for Gs {grains}.",
+    "Largest dry density {dry} at {water} lies above {most:.2f g/cm³}, the zero-air line for Gs {grains}.",
     _LOOK,
 )
 ACTIVITY = warn(
@@ -62,7 +62,7 @@ ACTIVITY = warn(
 )
 REMOULDED_AGAINST_LIQUIDITY = warn(
     "remoulded-against-liquidity",
-    "Remoulded vane strength {left} at a liquidity index of {index}; 170 exp(-4.6 LI) is {expected:.1f} kPa.",
+    "Remoulded vane strength {left} at a liquidity index of {index}; 170 exp(-4.6 LI) is {expected:.1f kPa}.",
     _LOOK,
 )
 TWO_STRENGTHS = warn(
@@ -73,7 +73,7 @@ BEARING_AGAINST_CLASS = warn(
 )
 CONDUCTIVITY_AGAINST_GRADING = warn(
     "conductivity-against-grading",
-    "Ks {m_s:.1e} m/s ({source}) with D10 {size}; 0.01 D10² is {expected:.1e} m/s.",
+    "Ks {m_s:.1e m/s} ({source}) with D10 {size}; 0.01 D10² is {expected:.1e m/s}.",
     _LOOK,
 )
 

@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from sqlmodel import col, select
 
+from vadum.present import reduction_in
 from vadum.records.history import differences, reduced_then, restore, state_at
 from vadum.records.logs import with_logs
 from vadum.records.review import review
@@ -58,7 +59,9 @@ def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
         "number": number,
         "readings": readings,
         "settings": then.settings,
-        "parameters": [{"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in reduction.parameters[:6]],
+        "parameters": [
+            {"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in reduction_in(reduction).parameters[:6]
+        ],
         "differences": [
             {"path": path, "then": before, "now": after}
             for path, before, after in differences(

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from vadum.drawing import render
+from vadum.present import reduction_in
 from vadum.soil.contract.cells import Sheet, cell_complaint, cell_text
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.layout import Heading, layout
@@ -58,7 +59,7 @@ def sheet_view(
     ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by
     default.
     """
-    chosen = method.Settings.model_validate(settings)
+    chosen, reduction = method.Settings.model_validate(settings), reduction_in(reduction)
     placed, loose = _placed_findings(reduction.findings)
     supplied = (context.get("supplied") or {}).get("values", {})
     shown = _Shown(method, sheet, chosen, reduction, placed, context.get("tins", {}), supplied)
@@ -94,6 +95,7 @@ def _run_view(method: Method[Any, Any, Any], sheet: Sheet, settings: Any, contex
 
 def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0) -> Verdict:
     """Return the strip: headline, other parameters, next action, counts."""
+    reduction = reduction_in(reduction)
     parts = [
         Part(symbol=p.symbol, name=p.name, text=p.text, unit=p.unit, doubt=_doubt(p.doubt, p.text))
         for key in method.headline

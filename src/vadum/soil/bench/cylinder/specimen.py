@@ -22,15 +22,15 @@ SLENDERNESS = warn(
 )
 ENDS_NOT_PARALLEL = warn(
     "ends-not-parallel",
-    "{who}The lengths differ by {percent:.1f} %: the ends are not parallel.",
+    "{who}The lengths differ by {percent:.1f %}: the ends are not parallel.",
     "Trim the ends square; a skew end beds in and looks soft.",
 )
 SIDES_NOT_TRUE = warn(
-    "sides-not-true", "{who}The diameters differ by {percent:.1f} %.", "Trim the next one in the soil lathe."
+    "sides-not-true", "{who}The diameters differ by {percent:.1f %}.", "Trim the next one in the soil lathe."
 )
 DENSITY_IMPOSSIBLE = stop(
     "density-impossible",
-    "{who}A bulk density of {bulk:.2f} g/cm³ cannot be.",
+    "{who}A bulk density of {bulk:.2f g/cm³} cannot be.",
     "Check the calipers (mm, not cm) and the mass.",
 )
 

@@ -6,7 +6,7 @@ from vadum.soil.physics.grading import Curve
 
 LIMBS_APART = warn(
     "limbs-apart",
-    "Where sieve and hydrometer meet, the hydrometer limb lies {percent:.1f} % {side} the sieve limb.",
+    "Where sieve and hydrometer meet, the hydrometer limb lies {percent:.1f %} {side} the sieve limb.",
     "Check the share passing the sieve that fed the hydrometer, the dry mass in suspension and the wash; sieve the"
     " hydrometer's own sand over 0.075 mm to compare.",
 )

@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from vadum.soil.bench.plunger.readings import BearingSettings, PenetrationRow, RingCalibration, School
+from vadum.soil.bench.plunger.readings import BearingSettings, PenetrationRow, RingCalibration
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.finding import Finding, note, stop, warn
 from vadum.soil.physics import bearing as eq
+from vadum.soil.physics.bearing import School
 
 RING_MISSING = stop(
     "ring-missing",
@@ -14,25 +15,25 @@ RING_MISSING = stop(
 )
 RING_RANGE = stop(
     "ring-range",
-    "{ring_div:g} div is beyond the ring's calibration, which ends at {high:g}.",
+    "{ring_div:g div} is beyond the ring's calibration, which ends at {high:g}.",
     "Stop before the ring is strained. Take a stronger ring for the next specimen.",
 )
 SECOND_LARGER = warn(
     "second-larger",
-    "{label}: {second:.1f} % at {second_mm:g} mm is more than {first:.1f} % at {first_mm:g} mm.",
+    "{label}: {second:.1f %} at {second_mm:g mm} is more than {first:.1f %} at {first_mm:g mm}.",
     "Repeat the test. If it comes out the same, the second value counts.",
 )
 SECOND_COUNTS = note(
     "second-larger",
-    "{label}: {second:.1f} % at {second_mm:g} mm is more than {first:.1f} % at {first_mm:g} mm; it counts.",
+    "{label}: {second:.1f %} at {second_mm:g mm} is more than {first:.1f %} at {first_mm:g mm}; it counts.",
     "Look at the start of the curve: was the plunger seated, was the surface even?",
 )
 RING_ZERO = warn(
-    "ring-zero", "{ring_div:g} div is below the ring's zero.", "Zero ring and gauge together after seating."
+    "ring-zero", "{ring_div:g div} is below the ring's zero.", "Zero ring and gauge together after seating."
 )
 RUN_SHORT = warn(
     "run-short",
-    "{gone}, before the {needed:g} mm the ratio needs (start moved by {moved:.2f} mm).",
+    "{gone}, before the {needed:g mm} the ratio needs (start moved by {moved:.2f mm}).",
     "Run the next one to 7.5 mm: it cannot be taken up again.",
     awaited=True,
 )
@@ -44,22 +45,23 @@ READING_MISSED = note(
 )
 READING_ODD = warn(
     "reading-odd",
-    "{label}, {penetration:g} mm: {force:.2f} kN does not lie between its neighbours, {before:.2f} and {after:.2f} kN.",
+    "{label}, {penetration:g mm}: {force:.2f kN} does not lie between its neighbours,"
+    " {before:.2f [kN]} and {after:.2f kN}.",
     "Look whether a turn of the dial was miscounted; leave the reading out with a reason if it cannot be right.",
 )
 SUDDEN_DROP = warn(
     "sudden-drop",
-    "{label}: the force falls by {kn:.2f} kN at {penetration_mm:g} mm.",
+    "{label}: the force falls by {kn:.2f kN} at {penetration_mm:g mm}.",
     "Look under the plunger for a broken stone and at the plunger for slip; say what it was in the remarks.",
 )
 SEATING_HIGH = warn(
     "seating-high",
-    "Seated with {seating_n:g} N; for {ratio_percent:.0f} % it is {asked:g} N.",
-    "Seat the next run with {asked:g} N.",
+    "Seated with {seating_n:g N}; for {ratio_percent:.0f %} it is {asked:g N}.",
+    "Seat the next run with {asked:g N}.",
 )
 RATE_OFF = warn(
     "rate-off",
-    "{rate:.2f} mm/min is too {which} for {rate_mm_min:g} ± {tolerance:.2g}.",
+    "{rate:.2f mm/min} is too {which} for {rate_mm_min:g [mm/min]} ± {tolerance:.2g [mm/min]}.",
     "Set the press anew before the next run.",
 )
 

@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from vadum.soil.bench.plunger.readings import PenetrationRow, School
+from vadum.soil.bench.plunger.readings import PenetrationRow
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.physics import bearing as eq
+from vadum.soil.physics.bearing import School
 
 
 def run_figure(

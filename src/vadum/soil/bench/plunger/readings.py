@@ -4,17 +4,9 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
-from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import Row, reading, setting
-
-
-class School(Choice):
-    """The standard forces."""
-
-    KN = "kn", "13.2 and 20.0 kN"
-    MPA = "mpa", "6.9 and 10.3 MPa"
-
+from vadum.soil.physics.bearing import School
 
 STEP_MM = 0.25
 LAST_MM = 7.5

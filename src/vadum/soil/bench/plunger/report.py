@@ -2,12 +2,12 @@
 
 from decimal import Decimal
 
-from vadum.soil.bench.plunger.readings import School
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, Rounding
 from vadum.soil.physics import bearing as eq
+from vadum.soil.physics.bearing import School
 
 CBR = Result("cbr", "CBR", "{of}", "%", meaning="bearing ratio")
 CBR_AT = Result(

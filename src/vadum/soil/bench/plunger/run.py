@@ -7,8 +7,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.bench.plunger.readings import PenetrationRow, School
+from vadum.soil.bench.plunger.readings import PenetrationRow
 from vadum.soil.physics import bearing as eq
+from vadum.soil.physics.bearing import School
 
 Array = NDArray[np.float64]
 # A start that meets the axis nearer than this to where it began needs no correction.

@@ -4,17 +4,17 @@ from vadum.soil.contract.finding import note, stop, warn
 
 REACTION_LIFTED = note(
     "reaction-lifted",
-    "The reaction lifted at {reached_mm:g} mm: {what} is judged at {names} only, and printed so.",
+    "The reaction lifted at {reached_mm:g mm}: {what} is judged at {names} only, and printed so.",
     "Unload the ring before the stands are struck. Use a heavier vehicle for more.",
 )
 REACTION_LIFTED_EARLY = stop(
     "reaction-lifted-early",
-    "The reaction lifted at {reached_mm:g} mm, before {first}.",
+    "The reaction lifted at {reached_mm:g mm}, before {first}.",
     "Unload the ring before the stands are struck; come back with a heavier vehicle.",
 )
 POSITIONS_APART = warn(
     "positions-apart",
-    "{label}, {ratio:.1f} %, is {spread:.0f} % off the mean of {mean:.1f} %.",
+    "{label}, {ratio:.1f %}, is {spread:.0f %} off the mean of {mean:.1f %}.",
     "Look at the ground there; run another position within the metre.",
 )
 DATUM_NEAR = warn(
@@ -27,11 +27,11 @@ TOO_COARSE = stop(
 )
 REACTION_SMALL = warn(
     "reaction-small",
-    "{reaction_kn:g} kN of reaction measures up to CBR {most:.0f} %; {expected:g} % is expected.",
+    "{reaction_kn:g kN} of reaction measures up to CBR {most:.0f %}; {expected:g %} is expected.",
     "Load the vehicle, or take a heavier one.",
 )
 RING_CHOICE = warn(
-    "ring-choice", "{force:.1f} kN at 5 mm is {percent:.0f} % of the ring's {kn:g} kN.", "Take a {size} ring."
+    "ring-choice", "{force:.1f kN} at 5 mm is {percent:.0f %} of the ring's {kn:g kN}.", "Take a {size} ring."
 )
 UNSUPPORTED = stop(
     "unsupported",

@@ -68,7 +68,7 @@ def mould_findings(
     if volume is not None and abs(volume / VOLUME_CM3 - 1) > 0.03:
         found.append(
             MOULD_VOLUME.at(
-                "volume_mould_cm3", volume=volume, percent=100 * (volume / VOLUME_CM3 - 1), VOLUME_CM3=VOLUME_CM3
+                "volume_mould_cm3", volume=volume, percent=100 * (volume / VOLUME_CM3 - 1), usual=VOLUME_CM3
             )
         )
     if settings.scheme == Scheme.ANOTHER:

@@ -4,12 +4,12 @@ from vadum.soil.contract.finding import note, stop, warn
 
 SHARES_OFF = stop(
     "shares-off",
-    "Gravel, sand and fines make {total:.1f} %, not 100.",
+    "Gravel, sand and fines make {total:.1f %}, not 100.",
     "They are shares of what passes 75 mm: check the three.",
 )
 PASSING_RISES = stop(
     "passing-rises",
-    "{less:g} % {fine}, but only {more:g} % {coarse}.",
+    "{less:g %} {fine}, but only {more:g %} {coarse}.",
     "Less can pass a finer sieve, never more: check the columns.",
 )
 PI_ABOVE_LL = stop(
@@ -29,6 +29,6 @@ ORGANIC_BY_LIMIT = warn(
 )
 TYPED_OVER_MEASURED = note(
     "typed-over-measured",
-    "Typed {names} differs from the sample's grading by more than {percent:g} %.",
+    "Typed {names} differs from the sample's grading by more than {percent:g %}.",
     "The typed value is used; clear it to use the measured one.",
 )

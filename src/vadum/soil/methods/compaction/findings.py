@@ -4,35 +4,35 @@ from vadum.soil.contract.finding import note, stop, warn
 
 MOULD_VOLUME = warn(
     "mould-volume",
-    "{volume:g} cm³ is not a {mould}, {low:g} to {high:g} cm³.",
+    "{volume:g cm³} is not a {mould}, {low:g [cm³]} to {high:g cm³}.",
     "Check the mould's volume and the effort under School.",
 )
 MOULD_HEAVIER = stop(
     "mould-heavier",
-    "Point {number}: mould with soil {filled:g} g is not heavier than the mould, {mould:g} g.",
+    "Point {number}: mould with soil {filled:g g} is not heavier than the mould, {mould:g g}.",
     "Weigh again, both without collar.",
 )
 DENSITY_IMPOSSIBLE = stop(
     "density-impossible",
-    "Point {number}: a bulk density of {bulk_density:.2f} g/cm³ cannot be.",
+    "Point {number}: a bulk density of {bulk_density:.2f g/cm³} cannot be.",
     "Weigh without collar; check the mould's mass and volume.",
 )
 ABOVE_ZERO_AIR = stop(
     "above-zero-air",
-    "Point {number} lies right of the zero-air line: {dry_density:.3f} g/cm³ at {water_content:.1f} %, at most"
-    " {full:.3f}.",
+    "Point {number} lies right of the zero-air line: {dry_density:.3f g/cm³} at {water_content:.1f %}, at most"
+    " {full:.3f [g/cm³]}.",
     "Check the tin, then the mould's mass and volume, {then}.",
 )
 TOO_FEW_POINTS = stop("too-few-points", "{count} of {points_needed} points made.", "{next_point}", awaited=True)
 DRIEST_DENSEST = stop(
     "optimum-outside",
-    "The driest point, {water_content:.1f} %, is the densest: the optimum lies outside the points.",
+    "The driest point, {water_content:.1f %}, is the densest: the optimum lies outside the points.",
     "Make a point 2 % drier.",
     awaited=True,
 )
 WETTEST_DENSEST = stop(
     "optimum-outside",
-    "The wettest point, {water_content:.1f} %, is the densest: the optimum lies outside the points.",
+    "The wettest point, {water_content:.1f %}, is the densest: the optimum lies outside the points.",
     "Make a point 2 % wetter.",
     awaited=True,
 )
@@ -43,7 +43,7 @@ NO_MAXIMUM = stop(
 )
 HAND_OUTSIDE = stop(
     "optimum-outside",
-    "The optimum set by hand, {optimum_percent:.1f} %, lies outside the points.",
+    "The optimum set by hand, {optimum_percent:.1f %}, lies outside the points.",
     "Set it between the points or return it to automatic.",
     awaited=True,
 )
@@ -54,7 +54,7 @@ ONE_SIDED = warn(
 )
 ERRATIC_POINT = warn(
     "erratic-point",
-    "Point {number} does not fit: the curve sags by {largest:.3f} g/cm³ with it, by {without:.3f} without.",
+    "Point {number} does not fit: the curve sags by {largest:.3f g/cm³} with it, by {without:.3f [g/cm³]} without.",
     "Repeat it with fresh soil, or leave it out with a reason.",
 )
 OVERSIZE_GRAVITY_ASSUMED = note(

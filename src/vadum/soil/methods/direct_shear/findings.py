@@ -14,27 +14,27 @@ HANGER_MISSING = warn(
 )
 DENSITY_IMPOSSIBLE = stop(
     "density-impossible",
-    "Specimen {number}: {rho:.2f} g/cm³ cannot be.",
+    "Specimen {number}: {rho:.2f g/cm³} cannot be.",
     "Check container before and after, height and side.",
 )
 DENSITIES_APART = warn(
     "densities-apart",
-    "The densities differ by {off:.1f} %; specimen {far} has {densitie:.3f} g/cm³, mean {mean:.3f}.",
+    "The densities differ by {off:.1f %}; specimen {far} has {densitie:.3f g/cm³}, mean {mean:.3f [g/cm³]}.",
     "Fill the next ones to the same mass and height.",
 )
 STILL_RISING = stop(
     "still-rising",
-    "Specimen {number}: the force still rises at {horizontal_mm:.1f} mm, {travelled:.0f} % of the box.",
-    "Go on to {travel_percent:g} % of the box or until it falls.",
+    "Specimen {number}: the force still rises at {horizontal_mm:.1f mm}, {travelled:.0f %} of the box.",
+    "Go on to {travel_percent:g %} of the box or until it falls.",
 )
 TRAVEL_BACK = stop(
     "travel-back",
-    "Specimen {number}: the travel goes back at {horizontal_mm:.2f} mm.",
+    "Specimen {number}: the travel goes back at {horizontal_mm:.2f mm}.",
     "Look whether two specimens are mixed, or the gauge slipped.",
 )
 ZERO_NOT_TAKEN = warn(
     "zero-not-taken",
-    "Specimen {number}: {shear_kpa:.1f} kPa before anything moved.",
+    "Specimen {number}: {shear_kpa:.1f kPa} before anything moved.",
     "Zero the load cell before shearing; subtract it if it is known.",
 )
 SPIKE = stop(
@@ -44,7 +44,7 @@ SPIKE = stop(
 )
 FORCE_IN_KG = warn(
     "force-in-kg",
-    "Shear stresses of {percent:.0f} % of the normal ones: is the force in kg?",
+    "Shear stresses of {percent:.0f %} of the normal ones: is the force in kg?",
     "Multiply by 9.81, or set the unit when importing.",
 )
 TOO_FEW_STRESSES = stop(
@@ -55,24 +55,24 @@ TOO_FEW_STRESSES = stop(
 )
 STRESSES_CLOSE = warn(
     "stresses-close",
-    "The normal stresses span {least:.0f} to {largest:.0f} kPa, less than a factor of {factor:g}.",
+    "The normal stresses span {least:.0f [kPa]} to {largest:.0f kPa}, less than a factor of {factor:g}.",
     "Shear another specimen under a smaller or larger load.",
 )
 COHESION_NEGATIVE = warn(
     "cohesion-negative",
-    "The line meets the axis at {cohesion_kpa:.1f} kPa: cohesion cannot be negative.",
+    "The line meets the axis at {cohesion_kpa:.1f kPa}: cohesion cannot be negative.",
     "Look at hanger, cap and lever first; then choose no cohesion under School.",
 )
 SPECIMEN_OFF = note(
-    "specimen-off", "Specimen {number} lies {worst:.0f} kPa off the line.", "Look at its density and its load."
+    "specimen-off", "Specimen {number} lies {worst:.0f kPa} off the line.", "Look at its density and its load."
 )
 ORDER_ODD = warn(
     "order-odd",
-    "Specimen {number} under {normal_kpa:.0f} kPa is weaker than specimen {a_number} under {a_normal_kpa:.0f} kPa.",
+    "Specimen {number} under {normal_kpa:.0f kPa} is weaker than specimen {a_number} under {a_normal_kpa:.0f kPa}.",
     "Look whether loads or records are exchanged.",
 )
 TOO_FAST = warn(
     "too-fast",
-    "{rate_mm_min:g} mm/min is too fast for t50 of {t50_min:g} min: the clay does not drain.",
-    "Shear at {fastest:.2g} mm/min or slower.",
+    "{rate_mm_min:g mm/min} is too fast for t50 of {t50_min:g min}: the clay does not drain.",
+    "Shear at {fastest:.2g mm/min} or slower.",
 )

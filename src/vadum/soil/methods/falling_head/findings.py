@@ -9,7 +9,7 @@ DIAL_MISREAD = stop(
 )
 MOISTURE_HIGH = stop(
     "moisture-high",
-    "Cylinder {number}: {moisture:g} % by volume is more than the pores of a soil hold.",
+    "Cylinder {number}: {moisture:g %} by volume is more than the pores of a soil hold.",
     "Is it percent of saturation? Then choose the dial, or multiply by the porosity.",
 )
 MOISTURE_NOT_RISEN = stop(
@@ -24,48 +24,48 @@ RIM_LEAKS = warn(
 )
 TIME_BACK = stop(
     "time-back",
-    "Cylinder {number}: {minute:g} min stands after {earlier:g} min.",
+    "Cylinder {number}: {minute:g min} stands after {earlier:g min}.",
     "Put the readings in the order in which they were taken.",
 )
 HEAD_RISING = warn(
     "head-rising",
-    "Cylinder {number}: the head rises from {before:g} to {after:g} mm at {minute:g} min.",
+    "Cylinder {number}: the head rises from {before:g [mm]} to {after:g mm} at {minute:g min}.",
     "Read again. Water added? Then the record ends there; leave out what follows with a reason.",
 )
 NO_START = stop(
     "no-start",
-    "Cylinder {number}: the record begins at {minute:g} min; the head at the start is not known.",
+    "Cylinder {number}: the record begins at {minute:g min}; the head at the start is not known.",
     "Type the head at 0 min.",
 )
 START_LOW = warn(
     "start-low",
-    "Cylinder {number}: it starts at {head_mm:g} mm, at least {least_start_mm:g} mm.",
+    "Cylinder {number}: it starts at {head_mm:g mm}, at least {least_start_mm:g mm}.",
     "Fill the next one higher.",
 )
 LEAK_AT_RIM = warn(
     "leak-at-rim",
-    "Cylinder {number}: {fell:.0f} mm are gone after {minute:g} min, the ground takes {mm:.0f} mm: a leak at the rim.",
+    "Cylinder {number}: {fell:.0f mm} are gone after {minute:g min}, the ground takes {mm:.0f mm}: a leak at the rim.",
     "Look for water beside the cylinder. Move it, drive it deeper, press the ground against it, begin again.",
 )
 STOPPED_EARLY = note(
     "stopped-early",
-    "Cylinder {number}: stopped with {last:g} mm left: the band is wider than it could be.",
+    "Cylinder {number}: stopped with {last:g mm} left: the band is wider than it could be.",
     "Let the next one run empty, with a logger overnight where the ground is slow.",
 )
 CLAY_IN_MINUTES = warn(
     "clay-in-minutes",
-    "Cylinder {number}: {minutes:g} min are too short to judge clay.",
+    "Cylinder {number}: {minutes:g min} are too short to judge clay.",
     "Let it run for hours; a clay takes a day.",
 )
 FRONT_INSIDE = warn(
     "front-inside",
     "Cylinder {number}: the wet front is still inside the cylinder: the readings say more of the seal than of the"
     " ground.",
-    "Go on below {clear_head_mm:.0f} mm.",
+    "Go on below {clear_head_mm:.0f mm}.",
 )
 FIT_POOR = warn(
     "fit-poor",
-    "Cylinder {number}: the readings scatter by {misfit_mm:.0f} mm about the model.",
+    "Cylinder {number}: the readings scatter by {misfit_mm:.0f mm} about the model.",
     "Look at the figure for the reading that is off; leave it out with a reason.",
 )
 SUCTION_UNDETERMINED = note(

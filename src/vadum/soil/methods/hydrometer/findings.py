@@ -9,12 +9,12 @@ INSTRUMENT_SCALE = stop(
 )
 MASS_UNUSUAL = warn(
     "mass-unusual",
-    "{mass:g} g in the cylinder: about 50 g is usual, 100 g for sandy soil.",
+    "{mass:g g} in the cylinder: about 50 g is usual, 100 g for sandy soil.",
     "Check the dry mass; grains hinder one another above 100 g and the reading is coarse below 20 g.",
 )
 PASSING_ASSUMED = note(
     "passing-assumed",
-    "The share passing {specimen_mm:g} mm is not known; percentages are of the specimen.",
+    "The share passing {specimen_mm:g mm} is not known; percentages are of the specimen.",
     "Finish the sieve test of this sample or type the share passing.",
 )
 CORRECTIONS_MISSING = stop(
@@ -39,12 +39,12 @@ OUTSIDE_CORRECTIONS = stop(
 )
 OFF_TIME = warn(
     "off-time",
-    "Due at {due:g} min, taken at {at:g}: {word}.",
+    "Due at {due:g min}, taken at {at:g [min]}: {word}.",
     "The true time is used. Insert the hydrometer 20 to 30 s before the next reading is due.",
 )
 TIME_FALLS = stop(
     "time-falls",
-    "{after:g} min follows {before:g} min: the clock runs on one start.",
+    "{after:g min} follows {before:g min}: the clock runs on one start.",
     "Check the times; minutes count from the moment the cylinder was set down.",
 )
 READING_MISSED = note(
@@ -54,7 +54,7 @@ READING_MISSED = note(
 )
 FINER_ABOVE_ALL = stop(
     "finer-above-all",
-    "{largest:.0f} % finer, but only {share:.0f} % of the sample went into the cylinder.",
+    "{largest:.0f %} finer, but only {share:.0f %} of the sample went into the cylinder.",
     "Check the dry mass, the Gs, the composite correction and the reading; the mass is often the air-dry one.",
 )
 BELOW_CORRECTION = stop(
@@ -64,13 +64,13 @@ BELOW_CORRECTION = stop(
 )
 FINER_RISES = warn(
     "finer-rises",
-    "{many} {lie} above an earlier one, by {largest:.1f} % at most: soil cannot come back into suspension.",
+    "{many} {lie} above an earlier one, by {largest:.1f %} at most: soil cannot come back into suspension.",
     "Check reading and temperature; do not disturb the cylinder, insert the hydrometer slowly.",
 )
 TEMPERATURE_DRIFT = warn(
     "temperature-drift",
-    "The suspension went from {least:g} to {largest:g} °C.",
-    "Keep cylinders within {drift_c:g} °C: water bath, away from sun and ovens.",
+    "The suspension went from {least:g [°C]} to {largest:g °C}.",
+    "Keep cylinders within {drift_c:g °C}: water bath, away from sun and ovens.",
 )
 FLOCCULATED = stop(
     "flocculated",

@@ -23,7 +23,7 @@ BUFFER_OFF = warn(
     "Fresh buffer, rinse, calibrate again.",
 )
 SLOPE = warn(
-    "slope", "A slope of {slope_percent:g} %: the electrode is worn or dirty.", "Clean or change it, calibrate again."
+    "slope", "A slope of {slope_percent:g %}: the electrode is worn or dirty.", "Clean or change it, calibrate again."
 )
 LIME_ONLY_OFF = stop(
     "lime-only-off",
@@ -41,22 +41,22 @@ DRIED_CLAY = note(
 )
 SOIL_MASS = warn(
     "soil-mass",
-    "{lime_percent:g} %: {mass_soil_g:g} g of soil, {soil:.1f} g hold {dry_g:g} g dry.",
+    "{lime_percent:g %}: {mass_soil_g:g g} of soil, {soil:.1f g} hold {dry_g:g g} dry.",
     "Weigh moist soil for the dry mass, or type its water content.",
 )
 LIME_MASS = warn(
     "lime-mass",
-    "{lime_percent:g} %: {mass_lime_g:g} g of lime, {lime:.3f} g are meant.",
+    "{lime_percent:g %}: {mass_lime_g:g g} of lime, {lime:.3f g} are meant.",
     "Is it percent of the dry soil? Weigh again to 0.001 g.",
 )
-EARLY = warn("early", "Read at {at:g} min, an hour of shaking is not over.", "Read again after {read_from_min:g} min.")
+EARLY = warn("early", "Read at {at:g min}, an hour of shaking is not over.", "Read again after {read_from_min:g min}.")
 LATE = warn(
     "late",
-    "Read at {last:g} min: later than {minutes:g} min the air takes the pH down.",
+    "Read at {last:g min}: later than {minutes:g min} the air takes the pH down.",
     "Read all bottles within 15 min; repeat the late ones.",
 )
 PH_FALLS = warn(
     "ph-falls",
-    "{percent:g} % reads {ph25:.2f}, less than {before_percent:g} % with {before_ph25:.2f}.",
+    "{percent:g %} reads {ph25:.2f}, less than {before_percent:g %} with {before_ph25:.2f}.",
     "Look whether the bottles are exchanged, shake and read both again; rinse when going down.",
 )

@@ -4,7 +4,7 @@ from vadum.soil.contract.finding import note, stop, warn
 
 DRY_LONGER = stop(
     "dry-longer",
-    "Bar {number}: {dry:g} mm dry is longer than its mould, {mould:g} mm.",
+    "Bar {number}: {dry:g mm} dry is longer than its mould, {mould:g mm}.",
     "Look whether the two are exchanged; measure mould and bar again.",
 )
 IN_PIECES = stop(
@@ -24,12 +24,12 @@ ONE_FACE = warn(
 )
 FACES_APART = warn(
     "faces-apart",
-    "Bar {number}: top and bottom differ by {mm:.1f} mm, but it is not called curved.",
+    "Bar {number}: top and bottom differ by {mm:.1f mm}, but it is not called curved.",
     "Measure both faces again; say how the dry bar looks.",
 )
 MOULD_LENGTH = warn(
     "mould-length",
-    "Bar {number}: a mould of {mould:g} mm, 140 mm is the standard's.",
+    "Bar {number}: a mould of {mould:g mm}, 140 mm is the standard's.",
     "Measure the mould inside; say under remarks which one it is.",
 )
 NOT_AT_LIMIT = warn(
@@ -39,7 +39,7 @@ NOT_AT_LIMIT = warn(
 )
 BARS_APART = warn(
     "bars-apart",
-    "The bars are {spread:.1f} % apart, more than {most:g}.",
+    "The bars are {spread:.1f %} apart, more than {most:g [%]}.",
     "Make another bar; leave the odd one out with a reason.",
 )
 FAR_FROM_PLASTICITY = note(

@@ -16,7 +16,7 @@ VERIFICATION_OFF = stop(
 )
 PENETRATIONS_APART = warn(
     "penetrations-apart",
-    "The two drops differ by {mm:.1f} mm.",
+    "The two drops differ by {mm:.1f mm}.",
     "Clean the cone, remix and make this trial again; two drops agree within 0.5 mm.",
 )
 TOO_FEW_TRIALS = stop(
@@ -37,7 +37,7 @@ TINS_EXCHANGED = warn(
 )
 OFF_THE_LINE = warn(
     "off-the-line",
-    "Trial {number} ({x:g}) lies {percent:.1f} % w off the line.",
+    "Trial {number} ({x:g}) lies {percent:.1f %} w off the line.",
     "Check its tin and masses; if they hold, repeat the trial or leave it out with a reason.",
 )
 SCATTERED = warn(
@@ -55,13 +55,13 @@ LIQUID_LIMIT_NOT_DETERMINABLE = note(
 )
 SEASONED_TOO_SHORT = warn(
     "seasoned-too-short",
-    "Seasoned {seasoning_min:g} min, this school asks {seasoning}.",
+    "Seasoned {seasoning_min:g min}, this school asks {seasoning}.",
     "Cover the mix and let it stand; fat clay takes water slowly.",
 )
 CRANK_RATE = warn("crank-rate", "{rate:g} drops/s is outside 1.9–2.1.", "Turn with the metronome at 120 per minute.")
 LITTLE_SOIL = warn(
     "little-soil",
-    "{mass_prepared_g:g} g prepared is below {least:g} g.",
+    "{mass_prepared_g:g g} prepared is below {least:g g}.",
     "Prepare more soil passing 0.425 mm before it runs out in mid-test.",
 )
 LINE_BY_HAND = note(
@@ -71,7 +71,7 @@ LINE_BY_HAND = note(
 )
 REPLICATES_APART = warn(
     "replicates-apart",
-    "The determinations spread over {spread:.1f} % w.",
+    "The determinations spread over {spread:.1f %} w.",
     "Make another determination; leave the odd one out with a reason.",
 )
 COUNT_HIGH = warn("count-outside", "{count} blows is above {high}: too dry.", _TOO_DRY)
@@ -79,20 +79,20 @@ COUNT_LOW = warn("count-outside", "{count} blows is below {low}: too wet.", _TOO
 ONE_POINT_HIGH = stop("count-outside", "{count} blows is above {high}: too dry for one-point.", _TOO_DRY)
 ONE_POINT_LOW = stop("count-outside", "{count} blows is below {low}: too wet for one-point.", _TOO_WET)
 CLOSURE_IN_INCHES = warn(
-    "closure-length", "Closed over {closure:g} mm: is that in inches?", "Type 0.5in, or 13 for 13 mm."
+    "closure-length", "Closed over {closure:g mm}: is that in inches?", "Type 0.5in, or 13 for 13 mm."
 )
 CLOSURE_SHORT = warn(
     "closure-length",
-    "The groove closed over {closure:g} mm only.",
+    "The groove closed over {closure:g mm} only.",
     "Count on until 13 mm (1/2 in) have met; repeat this trial.",
 )
 CLOSURE_LONG = warn(
     "closure-length",
-    "The groove closed over {closure:g} mm: counted past 13 mm.",
+    "The groove closed over {closure:g mm}: counted past 13 mm.",
     "Stop at 13 mm (1/2 in); repeat this trial.",
 )
-TOO_DEEP = warn("penetration-outside", "{depth:.1f} mm is above 25: too wet.", _TOO_WET)
-TOO_SHALLOW = warn("penetration-outside", "{depth:.1f} mm is below 15: too dry.", _TOO_DRY)
+TOO_DEEP = warn("penetration-outside", "{depth:.1f mm} is above 25: too wet.", _TOO_WET)
+TOO_SHALLOW = warn("penetration-outside", "{depth:.1f mm} is below 15: too dry.", _TOO_DRY)
 ALL_ABOVE_25 = stop(
     "one-side-of-25",
     "All trials are above 25 blows: the limit would be guessed beyond the trials.",

@@ -9,17 +9,17 @@ DETERMINATIONS_APART = warn(
 )
 WATER_NOT_ABOVE_FLASK = stop(
     "water-not-above-flask",
-    "{name}: with water {full:g} g it is not heavier than empty, {empty:g} g.",
+    "{name}: with water {full:g g} it is not heavier than empty, {empty:g g}.",
     "Look whether the two are exchanged; weigh again.",
 )
 SOIL_NOT_ABOVE_WATER = stop(
     "soil-not-above-water",
-    "{name}: with soil and water {both:g} g it is not heavier than with water, {full:g} g.",
+    "{name}: with soil and water {both:g g} it is not heavier than with water, {full:g g}.",
     "Look whether the two are exchanged; weigh again.",
 )
 MASS_SMALL = warn(
     "mass-small",
-    "{name}: {mass_dry_g:g} g of soil is too little, at least {least_mass_g:g} g.",
+    "{name}: {mass_dry_g:g g} of soil is too little, at least {least_mass_g:g g}.",
     "Repeat with more soil.",
 )
 GS_IMPOSSIBLE = stop(

@@ -13,19 +13,19 @@ ABOVE_U_LINE = warn(
 NON_PLASTIC = note("non-plastic", "{why} The soil is non-plastic.", "Report it as NP.")
 PORTION_SMALL = warn(
     "portion-small",
-    "{grams:.2f} g of threads is below {least_mass_g:g} g.",
+    "{grams:.2f g} of threads is below {least_mass_g:g g}.",
     "Roll more soil into the same tin before it dries.",
 )
 PORTIONS_APART = warn(
     "portions-apart",
-    "The portions are {percent:.1f} % w apart, more than {spread_percent:g}.",
+    "The portions are {percent:.1f %} w apart, more than {spread_percent:g [%]}.",
     "Roll another portion; leave the odd one out with a reason.",
 )
 CRUMBLED_THICK = warn(
     "thread-diameter",
-    "Crumbled at {at:g} mm, not {thread_mm:g} mm: too dry.",
+    "Crumbled at {at:g mm}, not {thread_mm:g mm}: too dry.",
     "Work in a drop of water and roll again.",
 )
 CRUMBLED_THIN = warn(
-    "thread-diameter", "Crumbled at {at:g} mm, not {thread_mm:g} mm: too wet.", "Knead it drier and roll again."
+    "thread-diameter", "Crumbled at {at:g mm}, not {thread_mm:g mm}: too wet.", "Knead it drier and roll again."
 )

@@ -4,53 +4,53 @@ from vadum.soil.contract.finding import note, stop, warn
 
 PIT_NARROW = warn(
     "pit-narrow",
-    "A pit {pit:g} m wide is less than five plate widths, {metres:g} m: the ground beside the plate is loaded.",
+    "A pit {pit:g m} wide is less than five plate widths, {metres:g m}: the ground beside the plate is loaded.",
     "Widen the pit at the level of the plate.",
 )
 WIDTH_OF_PIT = warn(
     "width-of-pit",
-    "{base:g} m is the pit's width. B is the footing's width, never the pit's.",
+    "{base:g m} is the pit's width. B is the footing's width, never the pit's.",
     "Type the width of the footing that is planned.",
 )
 PLATE_SMALL = warn(
-    "plate-small", "The plate is less than four times the largest grain, {grain:g} mm.", "Use a larger plate."
+    "plate-small", "The plate is less than four times the largest grain, {grain:g mm}.", "Use a larger plate."
 )
 SEATING_HELD = warn(
     "seating-held", "The seating load was not released before zero.", "Release it, zero the gauges, begin again."
 )
 DIVISIONS_FOR_MM = stop(
     "divisions-for-mm",
-    "{settlement_mm:g} mm in the first stage cannot be: dial divisions?",
+    "{settlement_mm:g mm} in the first stage cannot be: dial divisions?",
     "Type the gauges in mm: divisions of a hundredth over 100.",
 )
 TIME_BACK = stop(
     "time-back",
-    "{pressure_kpa:g} kPa: {t1:g} min stands after {t0:g} min.",
+    "{pressure_kpa:g kPa}: {t1:g min} stands after {t0:g min}.",
     "Put the readings in the order in which they were taken.",
 )
 LOADED_EARLY = warn(
     "loaded-early",
-    "{pressure_kpa:g} kPa was left {said}, the rule is {rate}.",
+    "{pressure_kpa:g kPa} was left {said}, the rule is {rate}.",
     "Hold the stage in hand to the rule; this one counts with less settlement than it had.",
 )
 GAUGES_APART = warn(
     "gauges-apart",
-    "{pressure_kpa:g} kPa: the gauges are {spread:.2f} mm apart, mean {mean:.2f} mm: the plate tilts.",
+    "{pressure_kpa:g kPa}: the gauges are {spread:.2f mm} apart, mean {mean:.2f mm}: the plate tilts.",
     "Look whether the jack is plumb and centred. If it goes on tilting, unload and bed the plate again.",
 )
 KN_FOR_KPA = stop(
     "kn-for-kpa",
-    "{pressure_kpa:g} is the force in kN of about {meant:g} kPa on this plate.",
-    "Type the pressure in kPa: force over {area:.4f} m².",
+    "{pressure_kpa:g} is the force in kN of about {meant:g kPa} on this plate.",
+    "Type the pressure in kPa: force over {area:.4f m²}.",
 )
 INCREMENT_LARGE = warn(
     "increment-large",
-    "From {base:g} to {pressure_kpa:g} kPa is more than a fifth of the safe estimate.",
-    "Add at most {planned:g} kPa at a time.",
+    "From {base:g [kPa]} to {pressure_kpa:g kPa} is more than a fifth of the safe estimate.",
+    "Add at most {planned:g kPa} at a time.",
 )
 GAUGE_ODD = warn(
     "gauge-odd",
-    "Gauge {number} moves {step:+.2f} mm while the others move {middle:+.2f} mm.",
+    "Gauge {number} moves {step:+.2f mm} while the others move {middle:+.2f mm}.",
     "Read it again: a turn miscounted, or its foot slipped. Leave the row out with a reason if it cannot be right.",
 )
 FEW_INCREMENTS = warn(
@@ -58,12 +58,12 @@ FEW_INCREMENTS = warn(
 )
 NEVER_NEAR_YIELD = note(
     "never-near-yield",
-    "The ground did not yield up to {pressure_kpa:g} kPa: that is a lower bound, not an ultimate pressure.",
+    "The ground did not yield up to {pressure_kpa:g kPa}: that is a lower bound, not an ultimate pressure.",
     "Report it as “above”, or load a heavier reaction.",
 )
 ENDED_EARLY = warn(
     "ended-early",
-    "Loading ended at {pressure_kpa:g} kPa, less than twice the design pressure of {design_kpa:g} kPa.",
+    "Loading ended at {pressure_kpa:g kPa}, less than twice the design pressure of {design_kpa:g kPa}.",
     "Go on to three times it, to 25 mm or to failure.",
 )
 REBOUND_MISSING = note(

@@ -3,7 +3,7 @@
 from vadum.soil.contract.finding import stop, warn
 
 PLATE_SMALL = warn(
-    "plate-small", "Grains of {grain:g} mm are more than a quarter of the {size} mm plate.", "Use {larger}."
+    "plate-small", "Grains of {grain:g mm} are more than a quarter of the {size} mm plate.", "Use {larger}."
 )
 BEDDING_SOFT = stop(
     "bedding-soft", "The gypsum has not set.", "Wait until a thumbnail leaves no mark, then preload and zero again."
@@ -16,16 +16,16 @@ REACTION_LIFTED = stop(
 TILTED = warn("tilted", "The plate tilted.", "Unload, bed the plate level, begin again beside this place.")
 DATUM_NEAR = warn(
     "datum-near",
-    "The datum stands {datum_m:g} m from the plate, at least {least_datum_m:g} m: it settles with the ground.",
+    "The datum stands {datum_m:g m} from the plate, at least {least_datum_m:g m}: it settles with the ground.",
     "Move its feet away and zero again.",
 )
 REACTION_NEAR = warn(
     "reaction-near",
-    "The reaction stands {reaction_m:g} m from the plate, at least {near:g} m: it presses on the same ground.",
+    "The reaction stands {reaction_m:g m} from the plate, at least {near:g m}: it presses on the same ground.",
     "Move the vehicle away.",
 )
 PRELOAD_SHORT = warn(
-    "preload-short", "The preload was held {preload_s:g} s, at least 30 s.", "Preload again, then zero the gauge."
+    "preload-short", "The preload was held {preload_s:g s}, at least 30 s.", "Preload again, then zero the gauge."
 )
 LEVER_MISSING = stop(
     "lever-missing",
@@ -34,12 +34,12 @@ LEVER_MISSING = stop(
 )
 KN_FOR_KPA = stop(
     "kn-for-kpa",
-    "Stage {number}: {applied:g} is the force in kN of {planned:g} kPa on this plate.",
-    "Type {planned:g} kPa, or the force with its unit over the area of {area:.4f} m².",
+    "Stage {number}: {applied:g} is the force in kN of {planned:g kPa} on this plate.",
+    "Type {planned:g kPa}, or the force with its unit over the area of {area:.4f m²}.",
 )
 STAGE_SHORT = warn(
     "stage-short",
-    "Stage {number} was held {hold_s:g} s, {asked:g} s are asked.",
+    "Stage {number} was held {hold_s:g s}, {asked:g s} are asked.",
     "Hold the next ones to the end of the clock.",
 )
 RELOAD_TOO_FAR = warn(
@@ -49,12 +49,12 @@ RELOAD_TOO_FAR = warn(
 )
 DIVISIONS_FOR_MM = stop(
     "divisions-for-mm",
-    "{settlement:g} mm under {pressure:g} kPa cannot be: dial divisions?",
+    "{settlement:g mm} under {pressure:g kPa} cannot be: dial divisions?",
     "Type the settlement in mm: divisions of a hundredth over 100.",
 )
 SETTLEMENT_FALLS = stop(
     "settlement-falls",
-    "From {p0:g} to {p1:g} kPa the gauge goes back, {s0:.2f} to {s1:.2f} mm.",
+    "From {p0:g [kPa]} to {p1:g kPa} the gauge goes back, {s0:.2f [mm]} to {s1:.2f mm}.",
     "Read the gauge again: a turn miscounted, a slipped foot, or the plate tilts.",
 )
 FEW_STAGES = warn(
@@ -72,11 +72,11 @@ CURVE_UNUSABLE = stop(
 )
 SCHOOLS_APART = warn(
     "schools-apart",
-    "{what} loading: {quadratic:.1f} MPa by the curve, {secant:.1f} MPa by the secant.",
+    "{what} loading: {quadratic:.1f MPa} by the curve, {secant:.1f MPa} by the secant.",
     "Look at the curve: a reading off it, or a plate that bedded in. Leave it out with a reason, or test again.",
 )
 READING_ODD = warn(
     "reading-odd",
-    "{settlement:.2f} mm at {pressure:g} kPa lies {mm:.2f} mm off the {name} loading's curve.",
+    "{settlement:.2f mm} at {pressure:g kPa} lies {mm:.2f mm} off the {name} loading's curve.",
     "Read the gauge again; leave it out with a reason if it cannot be right.",
 )

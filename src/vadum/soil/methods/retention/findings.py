@@ -15,13 +15,13 @@ SUCTION_FALLS = warn(
 )
 MASS_RISES = stop(
     "mass-rises",
-    "{mass_g:.2f} g at {read:g} is more than {before:.2f} g at {before_read:g}: water went in, or another apparatus"
+    "{mass_g:.2f g} at {read:g} is more than {before:.2f g} at {before_read:g}: water went in, or another apparatus"
     " was weighed.",
     "Weigh again, wipe the apparatus dry, look at the number on it.",
 )
 LEFT_EARLY = warn(
     "left-early",
-    "{read:g} {said} when it was left, the rule is {stable_g_day:g} g a day.",
+    "{read:g} {said} when it was left, the rule is {stable_g_day:g g} a day.",
     "Stay at the step in hand until it is stable; this one reads too wet.",
 )
 SUDDEN_LOSS = warn(
@@ -35,11 +35,11 @@ COLUMN = warn(
     "Mercury is {times:g} times as heavy; type every suction in {unit}.",
 )
 GAUGE_IN_KPA = stop(
-    "gauge-in-kpa", "{read:g} bar is more than a cell stands: kPa or cm?", "Type bar, or choose the column."
+    "gauge-in-kpa", "{read:g bar} is more than a cell stands: kPa or cm?", "Type bar, or choose the column."
 )
 ABOVE_POROSITY = stop(
     "above-porosity",
-    "{water:.1f} % of water in pores of {porosity:.1f} %.",
+    "{water:.1f %} of water in pores of {porosity:.1f %}.",
     "Check volume, dry mass and the masses of ring and apparatus.",
 )
 BELOW_DRY = stop(

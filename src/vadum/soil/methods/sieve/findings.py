@@ -4,7 +4,7 @@ from vadum.soil.contract.finding import stop, warn
 
 WASHED_HEAVIER = stop(
     "washed-heavier",
-    "After washing {washed:g} g, before {dry:g} g: washing takes mass away.",
+    "After washing {washed:g g}, before {dry:g g}: washing takes mass away.",
     "Look whether the two are exchanged; dry the washed soil to constant mass and weigh again.",
 )
 TOTAL_MISSING = warn(
@@ -14,12 +14,12 @@ TOTAL_MISSING = warn(
 )
 UNIT_SLIP = stop(
     "unit-slip",
-    "{retained_g:g} g on one sieve of a specimen of {put_in:g} g: typed in another unit?",
+    "{retained_g:g g} on one sieve of a specimen of {put_in:g g}: typed in another unit?",
     "Read the balance again and type the mass in g, or with its unit (0.125 kg).",
 )
 MASS_MISSING = stop(
     "mass-missing",
-    "The {opening_mm:g} mm sieve has no mass, but finer ones have.",
+    "The {opening_mm:g mm} sieve has no mass, but finer ones have.",
     "Enter what it holds, 0 when nothing stays on it.",
 )
 CLODS = warn(
@@ -29,7 +29,7 @@ CLODS = warn(
 )
 TOP_SIEVE_RETAINS = warn(
     "top-sieve-retains",
-    "{percent:.1f} % stays on the coarsest sieve, {coarsest:g} mm: the curve has no upper end.",
+    "{percent:.1f %} stays on the coarsest sieve, {coarsest:g mm}: the curve has no upper end.",
     "Put a coarser sieve on top until everything passes it.",
 )
 COLUMNS_EXCHANGED = stop(
@@ -39,42 +39,42 @@ COLUMNS_EXCHANGED = stop(
 )
 SIEVE_TWICE = stop(
     "sieve-twice",
-    "The {opening:g} mm sieve stands twice.",
+    "The {opening:g mm} sieve stands twice.",
     "Keep one line per sieve; add the masses if it was loaded twice.",
 )
 SIEVES_OUT_OF_ORDER = stop(
     "sieves-out-of-order",
-    "{here:g} mm stands below {above:g} mm: a coarser sieve cannot follow a finer one.",
+    "{here:g mm} stands below {above:g mm}: a coarser sieve cannot follow a finer one.",
     "Read the openings on the frames and put the lines in the order of the stack.",
 )
 BALANCE_FALLS = stop(
     "balance-falls",
-    "The balance shows less with the {opening:g} mm sieve added than before.",
+    "The balance shows less with the {opening:g mm} sieve added than before.",
     "Read the balance again; if each sieve was weighed alone, change the entry style under School.",
 )
 SIEVE_OVERLOADED = warn(
     "sieve-overloaded",
-    "{mass:.0f} g on the {opening:g} mm sieve; it carries {most:.0f} g{already}.",
+    "{mass:.0f g} on the {opening:g mm} sieve; it carries {most:.0f g}{already}.",
     "Split the specimen into {loads} loads, sieve each, add the masses and enter the number of loads.",
 )
 STILL_PASSING = warn(
     "still-passing",
-    "{rate:.1f} % of what lies on {opening:g} mm still passed in one minute; 1 % ends the sieving.",
+    "{rate:.1f %} of what lies on {opening:g mm} still passed in one minute; 1 % ends the sieving.",
     "Shake the stack longer and weigh again.",
 )
 SPECIMEN_SMALL = warn(
     "specimen-small",
-    "{dry:.0f} g is too little for grains of {grain:g} mm: at least {least:.0f} g.",
+    "{dry:.0f g} is too little for grains of {grain:g mm}: at least {least:.0f g}.",
     "Take more of the sample and sieve it together with this, or say so on the report.",
 )
 SUM_SHORT = warn(
     "sum-off",
-    "{held_by} hold {weighed:.1f} g, {off:.1f} % less than the {put_in:.1f} g put in.",
+    "{held_by} hold {weighed:.1f g}, {off:.1f %} less than the {put_in:.1f g} put in.",
     "Weigh each sieve's soil again before it is thrown away; look into frames, brushes and the pan.",
 )
 SUM_OVER = warn(
     "sum-off",
-    "{held_by} hold {weighed:.1f} g, {off:.1f} % more than the {put_in:.1f} g put in.",
+    "{held_by} hold {weighed:.1f g}, {off:.1f %} more than the {put_in:.1f g} put in.",
     "Look for a mass written twice, a sieve weighed with its frame, or a swapped entry style.",
 )
 SUM_FAR_SHORT = SUM_SHORT.grave()

@@ -14,7 +14,7 @@ B_HIGH = warn(
 )
 CELL_NOT_ABOVE_BACK = stop(
     "cell-not-above-back",
-    "Specimen {number}: cell {cell_kpa:g} kPa is not above back pressure {back_kpa:g} kPa.",
+    "Specimen {number}: cell {cell_kpa:g kPa} is not above back pressure {back_kpa:g kPa}.",
     "Raise the cell pressure before anything else: the membrane swells off.",
 )
 SLENDERNESS = warn(
@@ -22,18 +22,18 @@ SLENDERNESS = warn(
 )
 LEAK = stop(
     "leak",
-    "The volume drifts by {leak_cm3_h:g} cm³ an hour with everything held: it leaks.",
+    "The volume drifts by {leak_cm3_h:g cm³} an hour with everything held: it leaks.",
     "Look at membrane, O-rings and valves; do not shear.",
 )
 PATCHED = note("patched", "Voids of stones were patched.", "Say so on the sheet.")
 TOO_FAST = warn(
     "too-fast",
-    "{rate_mm_min:g} mm/min is too fast for {slowest}: pore pressures do not even out.",
-    "Shear at {fastest:.2g} mm/min or slower.",
+    "{rate_mm_min:g mm/min} is too fast for {slowest}: pore pressures do not even out.",
+    "Shear at {fastest:.2g mm/min} or slower.",
 )
 PEAK_NOT_PASSED = stop(
     "peak-not-passed",
-    "Specimen {number}: the deviator still rises at {strain_percent:.1f} %.",
+    "Specimen {number}: the deviator still rises at {strain_percent:.1f %}.",
     "Go on to a peak or to 15 %.",
 )
 PORE_ABOVE_CELL = stop(
@@ -43,21 +43,21 @@ PORE_ABOVE_CELL = stop(
 )
 PRESSURES_CLOSE = warn(
     "pressures-close",
-    "The pressures span {least:.0f} to {largest:.0f} kPa: the envelope is hardly a line.",
+    "The pressures span {least:.0f [kPa]} to {largest:.0f kPa}: the envelope is hardly a line.",
     "Run another specimen at twice the smallest.",
 )
 CIRCLE_ODD = warn(
     "circle-odd",
-    "Specimen {worst}: its circle misses the common tangent by {percent:.0f} % of its radius.",
+    "Specimen {worst}: its circle misses the common tangent by {percent:.0f %} of its radius.",
     "Look at its density, its B and its rate; leave it out with a reason.",
 )
 UU_NOT_LEVEL = note(
     "uu-not-level",
-    "The strengths differ, {least:.0f} to {largest:.0f} kPa: undrained circles of saturated clay are alike.",
+    "The strengths differ, {least:.0f [kPa]} to {largest:.0f kPa}: undrained circles of saturated clay are alike.",
     "Look at saturation and at the samples' state.",
 )
 CALIPERS_DIFFER = warn(
     "calipers-differ",
-    "Specimen {number}: the {name} is typed as {typed:g} mm, its calipers say {mean:.2f} mm.",
+    "Specimen {number}: the {name} is typed as {typed:g mm}, its calipers say {mean:.2f mm}.",
     "Clear the typed value, or measure again.",
 )

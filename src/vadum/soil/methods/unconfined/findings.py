@@ -4,17 +4,17 @@ from vadum.soil.contract.finding import note, stop, warn
 
 RATE_OFF = warn(
     "rate-off",
-    "{rate:g} mm/min is {percent:.2f} % a minute for this length.",
-    "Set the next run between {low:.2g} and {high:.2g} mm/min.",
+    "{rate:g mm/min} is {percent:.2f %} a minute for this length.",
+    "Set the next run between {low:.2g [mm/min]} and {high:.2g mm/min}.",
 )
 DRIED = warn(
     "dried",
-    "{minutes_since_cut:g} min passed since trimming: it dries and gains strength.",
+    "{minutes_since_cut:g min} passed since trimming: it dries and gains strength.",
     "Wrap it; load within the set time.",
 )
 NOT_SATURATED = note(
     "not-saturated",
-    "S {saturation:.0f} %: half of qu is not the undrained strength of saturated clay.",
+    "S {saturation:.0f %}: half of qu is not the undrained strength of saturated clay.",
     "Say so beside su; a triaxial test tells more.",
 )
 FISSURED = note(
@@ -30,16 +30,16 @@ PATCHED = note(
 ANGLE_MISSING = note("angle-missing", "A plane without its angle.", "Measure it from the horizontal.")
 PEAK_NOT_PASSED = stop(
     "peak-not-passed",
-    "The stress still rises at {last:.1f} %: neither a peak nor {limit_percent:g} % is reached.",
+    "The stress still rises at {last:.1f %}: neither a peak nor {limit_percent:g %} is reached.",
     "Go on loading until the stress falls or to the strain limit.",
 )
 BEDDING = warn(
     "bedding",
-    "The curve begins {bedding:.1f} % late: the specimen beds in.",
+    "The curve begins {bedding:.1f %} late: the specimen beds in.",
     "Put the start right under School; look at the ends of the specimen.",
 )
 REMOULDED_HIGHER = stop(
     "remoulded-higher",
-    "Remoulded {left:.0f} kPa is more than undisturbed, {qu:.0f} kPa.",
+    "Remoulded {left:.0f kPa} is more than undisturbed, {qu:.0f kPa}.",
     "Look whether the tables are exchanged, or the water content changed.",
 )

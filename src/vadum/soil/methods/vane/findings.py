@@ -35,24 +35,24 @@ FRICTION_HIGH = stop(
 )
 WRONG_VANE = warn(
     "wrong-vane",
-    "{at}: {peak:g} is {percent:.0f} % of full scale, {full_scale:g}.",
+    "{at}: {peak:g} is {percent:.0f %} of full scale, {full_scale:g}.",
     "Change to the {size} vane for the next depth.",
 )
 RATE_OFF = warn(
     "rate-off",
-    "{at}: the peak came after {seconds_to_peak:g} s, too {which}.",
+    "{at}: the peak came after {seconds_to_peak:g s}, too {which}.",
     "Turn at 6 to 12 degrees a minute: about two minutes to the peak.",
 )
 FEW_TURNS = warn("few-turns", "{at}: {turns:g} turns do not remould the ground.", "Turn ten times, then read.")
-DEPTH_BACK = stop("depth-back", "{depth_m:g} m does not lie below {last:g} m.", "Read the mark on the rods again.")
+DEPTH_BACK = stop("depth-back", "{depth_m:g m} does not lie below {last:g m}.", "Read the mark on the rods again.")
 STEP_OFF = warn(
     "step-off",
-    "From {last:g} to {depth_m:g} m the step is {step:.2f} m, not {step_m:g}.",
+    "From {last:g [m]} to {depth_m:g m} the step is {step:.2f m}, not {step_m:g [m]}.",
     "Read the mark on the rods again; say why if a depth was left out.",
 )
 JUMP = warn(
     "jump",
-    "{depth_m:g} m: {peak_kpa:.0f} kPa stands out, {median:.0f} kPa around it: a stone, a shell, a root?",
+    "{depth_m:g m}: {peak_kpa:.0f kPa} stands out, {median:.0f kPa} around it: a stone, a shell, a root?",
     "Draw the vane, look, go on half a step deeper; leave the depth out with the reason.",
 )
 PI_UNKNOWN = note(

@@ -8,7 +8,7 @@ UNKNOWN_TIN = warn(
 UNNAMED_REWEIGHING = warn("unknown-tin", "A re-weighing has no tin number.", "Enter which tin was weighed again.")
 UNUSUAL_WATER_CONTENT = warn(
     "unusual-water-content",
-    "Tin {name}: {w:.0f} % is unusual except in peat and very soft clay.",
+    "Tin {name}: {w:.0f %} is unusual except in peat and very soft clay.",
     "Read the masses again and check the tin's number.",
 )
 DRIED_TOO_HOT = warn(
@@ -17,17 +17,19 @@ DRIED_TOO_HOT = warn(
     "Dry a fresh specimen at 60 °C.",
 )
 OVEN_TEMPERATURE = warn(
-    "oven-temperature", "The oven stands at {read:g} °C, not {wanted:g} ± 5.", "Set the oven; note how long it was off."
+    "oven-temperature",
+    "The oven stands at {read:g °C}, not {wanted:g [°C]} ± 5.",
+    "Set the oven; note how long it was off.",
 )
 WEIGHED_ONCE = stop("not-constant", "Tin {tin} was weighed {short}: constant mass is not shown.", "{what_now}")
 NOT_CONSTANT = stop(
-    "not-constant", "Tin {tin} still {verb} {change:.2f} % since the last weighing (limit {limit:g} %).", "{what_now}"
+    "not-constant", "Tin {tin} still {verb} {change:.2f %} since the last weighing (limit {limit:g %}).", "{what_now}"
 )
 SPECIMEN_SMALL = warn(
-    "specimen-small", "{soil:.3g} g of moist soil is below {least:g} g, {why}.", "Take a larger specimen."
+    "specimen-small", "{soil:.3g g} of moist soil is below {least:g g}, {why}.", "Take a larger specimen."
 )
 SPECIMEN_SMALL_FOR_TENTH = warn(
     "specimen-small",
-    "{soil:.3g} g of moist soil is below {least:g} g, {why}.",
+    "{soil:.3g g} of moist soil is below {least:g g}, {why}.",
     "Take a larger specimen, or report to 1 %.",
 )

@@ -5,22 +5,22 @@ from vadum.soil.contract.finding import note, stop, warn
 UTILITIES = stop("utilities", "Utilities are not located.", "Do not break the ground before they are.")
 DIAMETER_FOR_RADIUS = warn(
     "diameter-for-radius",
-    "{hole_radius_mm:g} mm is an auger's usual diameter, a hole of radius {hole_radius_mm:g} mm would be {across:g} mm"
+    "{hole_radius_mm:g mm} is an auger's usual diameter, a hole of radius {hole_radius_mm:g mm} would be {across:g mm}"
     " wide.",
-    "Type the radius, {half:g} mm, if that is the diameter.",
+    "Type the radius, {half:g mm}, if that is the diameter.",
 )
-HEAD_UNUSUAL = warn("head-unusual", "A head of {head:g} mm; 50 to 250 mm is usual.", "Look at the unit: mm, not cm.")
+HEAD_UNUSUAL = warn("head-unusual", "A head of {head:g mm}; 50 to 250 mm is usual.", "Look at the unit: mm, not cm.")
 HEAD_ABOVE_HOLE = stop(
-    "head-above-hole", "A head of {head:g} mm in a hole {hole_depth_mm:g} mm deep.", "Measure both again."
+    "head-above-hole", "A head of {head:g mm} in a hole {hole_depth_mm:g mm} deep.", "Measure both again."
 )
 HEADS_ALIKE = warn(
     "heads-alike",
-    "Heads of {head_1_mm:g} and {head_2_mm:g} mm are too alike for two unknowns.",
+    "Heads of {head_1_mm:g [mm]} and {head_2_mm:g mm} are too alike for two unknowns.",
     "Take the second at twice the first.",
 )
 BEYOND_REACH = stop(
     "beyond-reach",
-    "The hole is {hole_depth_mm:g} mm deep, the frame reaches {reach_mm:g} mm.",
+    "The hole is {hole_depth_mm:g mm} deep, the frame reaches {reach_mm:g mm}.",
     "Use an extension, or test in a pit.",
 )
 SMEAR = warn(
@@ -28,17 +28,17 @@ SMEAR = warn(
 )
 WATER_TABLE = warn(
     "water-table",
-    "The water table at {water_table_m:g} m is less than {least:g} m below the hole.",
+    "The water table at {water_table_m:g m} is less than {least:g m} below the hole.",
     "The rate holds for this water table only; a design needs the distance its code asks for.",
 )
 SECTIONS = stop(
     "sections",
-    "The inner section, {inner_cm2:g} cm², is not smaller than the combined one, {combined_cm2:g} cm².",
+    "The inner section, {inner_cm2:g cm²}, is not smaller than the combined one, {combined_cm2:g cm²}.",
     "Look whether the two are exchanged.",
 )
 TIME_BACK = stop(
     "time-back",
-    "{elapsed_min:g} min stands after {last:g} min.",
+    "{elapsed_min:g min} stands after {last:g min}.",
     "Put the levels in the order in which they were read.",
 )
 LEFT_UNSTEADY = warn(
@@ -48,17 +48,17 @@ LEFT_UNSTEADY = warn(
 )
 LEVEL_RISES = warn(
     "level-rises",
-    "Head {number}: the level rises until {to_min:g} min: filled up, or air went in?",
+    "Head {number}: the level rises until {to_min:g min}: filled up, or air went in?",
     "Say refilled in that row, or leave it out with a reason.",
 )
 RATE_JUMPS = warn(
     "rate-jumps",
-    "Head {number}: the rate jumps from {mm_min:.2g} to {b_mm_min:.2g} mm/min at {to_min:g} min.",
+    "Head {number}: the rate jumps from {mm_min:.2g [mm/min]} to {b_mm_min:.2g mm/min} at {to_min:g min}.",
     "Air in the tube, another reservoir, or misread: read again.",
 )
 NEVER_STEADY = warn(
     "never-steady",
-    "Head {number}: {count} rates and the last {steady_rates} still differ by more than {within_percent:g} %.",
+    "Head {number}: {count} rates and the last {steady_rates} still differ by more than {within_percent:g %}.",
     "Go on with longer intervals; look for a leak beside the hole.",
 )
 TWO_HEADS_NEGATIVE = note(
@@ -68,11 +68,11 @@ TWO_HEADS_NEGATIVE = note(
 )
 SMEAR_SUSPECTED = warn(
     "smear-suspected",
-    "Kfs of {kfs_mm_h:.2g} mm/h is very low for sand: the wall may be smeared, or the section is of the wrong tube.",
+    "Kfs of {kfs_mm_h:.2g mm/h} is very low for sand: the wall may be smeared, or the section is of the wrong tube.",
     "Brush the wall and repeat; look which reservoir was open.",
 )
 FAST_FOR_CLAY = warn(
     "fast-for-clay",
-    "Kfs of {kfs_mm_h:.3g} mm/h is that of sand, the class says clay.",
+    "Kfs of {kfs_mm_h:.3g mm/h} is that of sand, the class says clay.",
     "Look at the section of the reservoir in use, and at the class.",
 )

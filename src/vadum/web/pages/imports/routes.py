@@ -10,6 +10,7 @@ from sqlmodel import Session
 from vadum.drawing import render
 from vadum.exchange.readings_import import Proposal, propose, targets
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
+from vadum.present import reduction_in
 from vadum.records.attachments import attach_file
 from vadum.records.context import footing
 from vadum.records.mappings import recall, remember
@@ -167,7 +168,8 @@ def _outcome(session: Session, test: Test, proposal: Proposal, name: str) -> dic
     method = method_of(test.method)
     cells, logged = _change(test, proposal, name)
     sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
-    reduction = method.reduce_raw(sheet.readings | logged, test.settings, footing(session, test).context)
+    context = footing(session, test).context
+    reduction = reduction_in(method.reduce_raw(sheet.readings | logged, test.settings, context))
     return {
         "verdict": verdict(method, reduction).plain(),
         "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],

@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
+from vadum.present import reduction_in
 from vadum.records.context import Beside, Lean, tin_register
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
@@ -256,7 +257,7 @@ def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
     """Return what the method's earlier version made of an open test beside what the newer one makes of it."""
     if not test.offered:
         return None
-    now = {p.key: p for p in standing.reduction.parameters}
+    now = {p.key: p for p in reduction_in(standing.reduction).parameters}
     had = test.offered["parameters"]
     return {
         "from": test.offered["version"],

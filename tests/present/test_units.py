@@ -1,0 +1,190 @@
+"""Results, findings and figures in other units say the same: what is shown converts back to what was reckoned.
+
+The set of units here is made for the test; the conversions it is judged by are the factors of NIST SP 811, appendix B.
+"""
+
+import json
+import re
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from vadum.present import drawing_in, finding_in, parameter_in, reduction_in
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
+from vadum.soil.contract.finding import Finding, warn
+from vadum.soil.contract.pipeline import SHARED
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import Parameter, Result
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE, significant
+from vadum.soil.numbers.units import is_unit
+from vadum.soil.numbers.written import SI, Units, figures_of, fill, in_words, unit_slots, with_figures
+from vadum.soil.registry import METHODS
+
+FEET = Units("feet and pounds", {"kPa": "psi", "mm": "in", "m": "ft", "g/cm³": "lb/ft³", "°C": "degF", "cm³": "in³"})
+# What one of the unit shown is in the laboratory's: NIST SP 811 (2008), B.8.
+FACTOR = {"psi": 6.894757, "in": 25.4, "ft": 0.3048, "lb/ft³": 0.01601846, "in³": 16.38706}
+EVERY_DOUBT = {
+    (code, one.code, one.says): one for code, method in METHODS.items() for one in (*method.findings, *SHARED)
+}
+
+
+def test_what_is_shown_in_si_is_what_was_reckoned():
+    reduction = Reduction(parameters=[Result("qu", "qu", "strength", "kPa", WHOLE).of(184.2)])
+    assert reduction_in(reduction) is reduction
+    assert reduction_in(reduction, SI) is reduction
+
+
+@pytest.mark.parametrize(
+    ("unit", "value", "rounding", "text", "shown"),
+    [
+        ("kPa", 184.2, WHOLE, "184", "psi"),
+        ("mm", 25.43, TENTH, "25.4", "in"),
+        ("g/cm³", 1.8512, HUNDREDTH, "1.85", "lb/ft³"),
+        ("m", 0.3048, HUNDREDTH, "0.30", "ft"),
+    ],
+)
+def test_a_result_is_as_fine_as_before_and_converts_back(unit, value, rounding, text, shown):
+    parameter = Result("x", "x", "x", unit, rounding).of(value, doubt=value / 100)
+    assert parameter.text == text
+    other = parameter_in(parameter, FEET)
+    assert other.unit == shown
+    step, before = (10.0 ** -len(one.partition(".")[2]) for one in (other.text, text))
+    assert before / 10 < step * FACTOR[shown] <= before, "no coarser than before, at most ten times finer"
+    assert other.reported * FACTOR[shown] == pytest.approx(float(text), abs=step * FACTOR[shown] / 2 * 1.0001)
+    assert other.value * FACTOR[shown] == pytest.approx(value, rel=1e-6)
+    assert other.doubt * FACTOR[shown] == pytest.approx(value / 100, rel=1e-6)
+
+
+def test_known_conversions():
+    """100 kPa are 14.5 psi, 1.00 g/cm³ are 62.4 lb/ft³, 20.0 °C are 68.0 °F and 0.5 °C of doubt 0.9 °F of it."""
+    assert parameter_in(Result("a", "a", "a", "kPa", WHOLE).of(100), FEET).text == "14.5"
+    assert parameter_in(Result("a", "a", "a", "g/cm³", HUNDREDTH).of(1.0), FEET).text == "62.4"
+    warm = parameter_in(Result("a", "a", "a", "°C", TENTH).of(20.0, doubt=0.5), FEET)
+    assert warm.text == "68.0"
+    assert warm.doubt == pytest.approx(0.9)
+
+
+def test_words_and_numbers_without_a_unit_of_the_set_stay():
+    word = Result("pl", "PL", "plastic limit", "%", WHOLE).word("NP")
+    share = Result("w", "w", "water content", "%", TENTH).of(23.4)
+    assert parameter_in(word, FEET) is word
+    assert parameter_in(share, FEET) is share
+
+
+@given(st.floats(1e-6, 1e6), st.integers(1, 6))
+def test_a_written_number_has_the_figures_asked_for_and_is_the_number(value, figures):
+    text = with_figures(value, figures)
+    assert float(text) == pytest.approx(value, rel=0.5 * 10.0 ** (1 - figures) * 1.0001)
+    if "." in text or "e" in text:
+        assert figures_of(text.partition("e")[0]) == figures
+
+
+@pytest.mark.parametrize(
+    ("text", "figures"), [("184", 3), ("0.0250", 3), ("-3.10", 3), ("+0.5", 1), ("0", 1), ("12.0", 3)]
+)
+def test_figures_of_a_written_number(text, figures):
+    assert figures_of(text) == figures
+
+
+def test_a_sentence_names_its_units_and_is_filled_in_either():
+    says = "{volume:g cm³} is not {low:g [cm³]} to {high:g cm³}; {percent:.0f %} of {what}."
+    values = {"volume": 944.0, "low": 900.0, "high": 1100.0, "percent": 12.4, "what": "it"}
+    assert fill(says, values) == "944 cm³ is not 900 to 1100 cm³; 12 % of it."
+    assert fill(says, values, FEET) == "57.61 in³ is not 54.92 to 67.13 in³; 12 % of it."
+    assert in_words(says) == "‹volume› cm³ is not ‹low› to ‹high› cm³; ‹percent› % of ‹what›."
+    assert unit_slots(says) == {"volume": "cm³", "low": "cm³", "high": "cm³", "percent": "%"}
+
+
+def test_a_finding_is_said_in_other_units_even_after_it_was_kept():
+    doubt = warn("too-large", "The plate moved {moved:.1f mm} under {load:g kPa}.", "Go back below {load:g kPa}.")
+    finding = doubt.at("rows.3.mean_mm", moved=12.7, load=100)
+    assert finding.sentence == "The plate moved 12.7 mm under 100 kPa. Go back below 100 kPa."
+    kept = Finding.model_validate(json.loads(json.dumps(finding.model_dump(mode="json"))))
+    other = finding_in(kept, FEET)
+    assert other.sentence == "The plate moved 0.500 in under 14.5 psi. Go back below 14.5 psi."
+    assert (other.code, other.severity, other.cells) == ("too-large", "warn", ["rows.3.mean_mm"])
+
+
+def test_a_finding_kept_by_an_earlier_release_stays_as_it_was_written():
+    old = Finding(severity="warn", code="x", message="944 cm³ is much.", action="Look again.")
+    assert finding_in(old, FEET).message == "944 cm³ is much."
+
+
+@pytest.mark.parametrize("doubt", EVERY_DOUBT.values(), ids=[f"{m}-{c}" for m, c, _ in EVERY_DOUBT])
+def test_every_unit_in_a_declared_sentence_is_a_unit(doubt):
+    for sentence in (doubt.says, doubt.do):
+        for unit in unit_slots(sentence).values():
+            assert unit in ("%", "°") or is_unit(unit), unit
+
+
+@pytest.mark.parametrize("doubt", EVERY_DOUBT.values(), ids=[f"{m}-{c}" for m, c, _ in EVERY_DOUBT])
+def test_no_declared_sentence_writes_a_unit_behind_a_number_by_hand(doubt):
+    by_hand = re.compile(r"\{\w+:[^{} ]+\} (kPa|MPa|mm|cm|m|g|kg|kN|N|%|°C|min|s|cm³|g/cm³)(?![\w/²³·])")
+    assert not by_hand.search(doubt.says + doubt.do)
+
+
+def figure():
+    return Figure(
+        key="f",
+        title="f",
+        description="f",
+        x=Axis(label="load", unit="kPa", low=0, high=200, ticks=[0, 100, 200], named=[(100, "design")]),
+        y=Axis(label="settlement", unit="mm", low=0, high=25.4, down=True),
+        lines=[Line(key="l", points=[(0, 0), (100, 12.7)])],
+        series=[Series(key="s", label="s", marks=[Mark(x=100, y=12.7, path="rows.0")])],
+        handles=[Handle(setting="to_kpa", label="h", x=100, y=0, along="x", low=0, high=200, step=1)],
+        result=Mark(x=200, y=25.4),
+    )
+
+
+def test_a_figure_in_other_units_is_the_same_drawing():
+    drawn = drawing_in(figure(), FEET)
+    psi = 100 / FACTOR["psi"]
+    assert (drawn.x.unit, drawn.y.unit) == ("psi", "in")
+    assert (drawn.x.high, drawn.y.high) == pytest.approx((2 * psi, 1.0))
+    assert drawn.x.ticks is None, "round ticks of kPa are not round in psi"
+    assert drawn.x.named == [(pytest.approx(psi), "design")]
+    assert drawn.lines[0].points[1] == pytest.approx((psi, 0.5))
+    assert (drawn.series[0].marks[0].x, drawn.series[0].marks[0].path) == (pytest.approx(psi), "rows.0")
+    assert (drawn.handles[0].x, drawn.handles[0].high, drawn.handles[0].step) == pytest.approx(
+        (psi, 2 * psi, 1 / FACTOR["psi"])
+    )
+    assert (drawn.result.x, drawn.result.y) == pytest.approx((2 * psi, 1.0))
+    assert drawing_in(figure(), SI) == figure()
+
+
+@pytest.mark.parametrize("code", METHODS)
+def test_every_method_in_other_units_converts_back(code):
+    """Every result and every mark of a virtual test, shown in feet and pounds, is the number that was reckoned."""
+    method, rng = METHODS[code], np.random.default_rng(3)
+    plain = method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(mode="json", exclude_none=True)
+    own = method.reduce_raw(plain)
+    other = reduction_in(own, FEET)
+    for mine, theirs in zip(own.parameters, other.parameters, strict=True):
+        if theirs.unit in FACTOR and mine.reported is not None:
+            step = 10.0 ** -len(theirs.text.partition(".")[2])
+            assert theirs.value * FACTOR[theirs.unit] == pytest.approx(mine.value, rel=1e-5)
+            assert theirs.reported == pytest.approx(mine.reported / FACTOR[theirs.unit], abs=0.501 * step)
+        else:
+            assert theirs.text == mine.text or theirs.unit == "degF"
+    for mine, theirs in zip(own.figures, other.figures, strict=True):
+        if isinstance(mine, Figure) and theirs.x.unit in FACTOR:
+            marks = [
+                (m.x, n.x)
+                for a, b in zip(mine.series, theirs.series, strict=True)
+                for m, n in zip(a.marks, b.marks, strict=True)
+            ]
+            assert [n * FACTOR[theirs.x.unit] for _, n in marks] == pytest.approx([m for m, _ in marks], rel=1e-5)
+    assert [f.code for f in other.findings] == [f.code for f in own.findings]
+
+
+def test_three_figures_of_a_power_of_ten():
+    assert (
+        parameter_in(
+            Parameter(key="k", symbol="k", name="k", unit="m", value=1e-6, reported=1e-6, text="1.0e-6"), FEET
+        ).text
+        == "3.3e-6"
+    )
+    assert Result("k", "k", "k", "m", significant(2)).of(1.04).text == "1.0"
