@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 from fastapi import Body, FastAPI
 from fastapi.testclient import TestClient
+from signed_in import technician
 
 from vadum.bench.board import Running, board
 from vadum.bench.limits import Limits
@@ -26,7 +27,6 @@ from vadum.exchange.readings_import import propose
 from vadum.exchange.spreadsheet import read_grid
 from vadum.soil.methods.hydrometer.virtual import a_log
 from vadum.soil.registry import METHODS
-from vadum.web.app import create_app
 
 ROUNDS = 400
 
@@ -128,7 +128,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         database = Path(folder) / "demo.sqlite"
         build(database)
-        with TestClient(create_app(database)) as vadum, TestClient(echo) as bare:
+        with technician(database) as vadum, TestClient(echo) as bare:
             method = METHODS["liquid-limit"]
             rng = np.random.default_rng(1)
             readings = method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(
@@ -136,8 +136,11 @@ def main() -> None:
             )
             file = json.dumps(compose(method.code, readings, {}, {}))
             typed = json.dumps({"cells": {"trials.0.mass_tin_dry_g": "28.91"}})
-            shown = vadum.post("/api/tests/7/preview", content=typed).text
             kind = {"content-type": "application/json"}
+            for path, content in (("/api/reduce", file), ("/api/tests/7/preview", typed)):
+                answered = vadum.post(path, content=content, headers=kind)
+                assert answered.status_code == 200, answered.text
+            shown = answered.text
             yardstick = timed(lambda: bare.post("/echo", content=file, headers=kind))
             answer = timed(lambda: bare.post("/echo", content=shown, headers=kind))
             reduced = timed(lambda: vadum.post("/api/reduce", content=file, headers=kind))

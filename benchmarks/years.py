@@ -9,12 +9,12 @@ import time
 from pathlib import Path
 
 from fastapi.testclient import TestClient
+from signed_in import technician
 from sqlalchemy import Connection, insert, select
 
 from vadum.demo.laboratory import build
 from vadum.records.database import open_database
 from vadum.records.tables import Location, Project, Revision, Sample, Stratum, Test
-from vadum.web.app import create_app
 
 COPIES = 87
 PAGES = ("/", "/board", "/projects/1", "/search?q=clay", "/plan", "/samples/3", "/tests/7", "/equipment")
@@ -64,7 +64,7 @@ def main() -> None:
         build(young)
         build(old)
         count = fill(old)
-        with TestClient(create_app(young)) as few, TestClient(create_app(old)) as many:
+        with technician(young) as few, technician(old) as many:
             print(f"pages, p95 in ms with {count // (COPIES + 1)} tests and with {count} (target: at most 2x)")
             for client in (few, many):
                 time.sleep(3)  # the day's copy of the database is made first

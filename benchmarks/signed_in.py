@@ -1,0 +1,25 @@
+"""A client that is signed in: the refusals of a stranger are quick and say nothing."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+
+from vadum.records.database import session_on
+from vadum.records.people import add_person, anybody
+from vadum.web.app import create_app
+
+
+@contextmanager
+def technician(database: Path) -> Iterator[TestClient]:
+    """Yield a client of a demonstration laboratory, signed in as a technician."""
+    app = create_app(database, demo=True)
+    with session_on(app.state.engine) as session:
+        if not anybody(session):
+            add_person(session, "manager", "manager")
+            add_person(session, "technician 1", "technician")
+    with TestClient(app, base_url="http://127.0.0.1", follow_redirects=False, raise_server_exceptions=False) as client:
+        answer = client.post("/sign-in", data={"name": "technician 1"})
+        assert answer.status_code == 303, answer.text
+        yield client
