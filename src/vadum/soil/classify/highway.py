@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from vadum.soil.classify.tree import Ask, Facts, Node, Say
 from vadum.soil.numbers.rounding import WHOLE
+from vadum.soil.physics.published import published
 
 # Facts: passing 2 mm, 0.425 mm and 0.075 mm in percent; LL, PI (0 for non-plastic soil); peat 0 or 1.
 # M 145 states its limits in whole numbers (35 max, 36 min), so every fact is rounded to one before it is judged.
@@ -104,6 +105,7 @@ def group_words(group: str) -> str:
     return _NAMES.get(group) or _NAMES[group[:3]]
 
 
+@published("group index", "(F − 35)(0.2 + 0.005 (LL − 40)) + 0.01 (F − 15)(PI − 10)", "AASHTO M 145 clause 6")
 def group_index(group: str, passing_0_075_percent: float, liquid_limit: float, plasticity_index: float) -> int:
     """Return the group index, a whole number not below zero.
 
@@ -113,6 +115,9 @@ def group_index(group: str, passing_0_075_percent: float, liquid_limit: float, p
     passing_0_075_percent, liquid_limit, plasticity_index : whole numbers, percent; LL and PI 0 for non-plastic soil
 
     Source: AASHTO M 145 (1991), clause 6: (F - 35)(0.2 + 0.005 (LL - 40)) + 0.01 (F - 15)(PI - 10), rounded.
+
+    >>> group_index("A-6", 55, 40, 25)  # 20 × 0.2 + 0.01 × 40 × 15
+    10
     """
     if group in ("A-1-a", "A-1-b", "A-3", "A-2-4", "A-2-5", "A-8") or plasticity_index <= 0:
         return 0

@@ -28,12 +28,14 @@ class Step(BaseModel):
         unit: str = "",
         basis: str | None = None,
         about: str = "",
+        symbol: str = "",
     ) -> "Step":
-        """Return a step by a published relation, as it is written and where it stands."""
+        """Return a step by a published relation, as it is written and where it stands; ``symbol`` where it is not the
+        relation's left side that is sought."""
         formula = formula_of(relation)
         own = formula.source if basis is None else basis
         return cls(
-            symbol=formula.symbol,
+            symbol=symbol or formula.symbol,
             formula=formula.equation,
             put_in=put_in,
             result=result,

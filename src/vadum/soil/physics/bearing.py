@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.fit import Stretches
+from vadum.soil.physics.published import published
 
 
 class School(Choice):
@@ -46,6 +47,7 @@ class Tangent:
         return self.slope_kn_mm * (penetration_mm - self.zero_mm)
 
 
+@published("force", "straight between the points of the ring's calibration", "ISO 376")
 def ring_force_kn(divisions: ArrayLike, table: ArrayLike) -> Array:
     """Return the force in a load ring from its calibration table, straight between its points.
 
@@ -59,11 +61,19 @@ def ring_force_kn(divisions: ArrayLike, table: ArrayLike) -> Array:
     Force in kN, nan beyond the table: a ring is not trusted past its calibration.
 
     Source: ISO 376, use of a calibrated force-proving instrument by interpolation.
+
+    >>> float(ring_force_kn(50, [(0, 0), (100, 1.0)]))
+    0.5
     """
     known = np.asarray(table, dtype=float)
     return np.interp(np.asarray(divisions, dtype=float), known[:, 0], known[:, 1], left=np.nan, right=np.nan)
 
 
+@published(
+    "moved origin",
+    "tangent at the steepest part: x0 = x − F / slope, when it lies right of the start",
+    "BS 1377-4 clause 7.4.6",
+)
 def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Tangent | None:
     """Return the tangent where the curve is steepest, as a straight line through the readings that lie on it.
 
@@ -77,6 +87,10 @@ def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Tangent 
     on it, so that one step of the ring moves it little. None when the force never rises.
 
     Source: BS 1377-4 (1990), clause 7.4.6.2: correction of a curve concave upward at its start.
+
+    >>> x = np.arange(0, 3, 0.25)
+    >>> round(steepest_tangent(x, np.maximum(0, 2 * (x - 0.5))).zero_mm, 6)
+    0.5
     """
     x, f = np.asarray(penetration_mm, dtype=float), np.asarray(force_kn, dtype=float)
     if len(x) < _WINDOW:
@@ -125,13 +139,31 @@ def curve_through(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Callable[[A
     return curve
 
 
+@published(
+    "bearing ratio",
+    "CBR = 100 F(x0 + 2.5) / 13.2 kN and 100 F(x0 + 5.0) / 20.0 kN; the larger counts",
+    "EN 13286-47 clause 9",
+)
 def bearing_ratio_percent(force_kn: float, standard_kn: float) -> float:
-    """Return the bearing ratio, percent: force as a share of the standard force at the same penetration."""
+    """Return the bearing ratio, percent: force as a share of the standard force at the same penetration.
+
+    >>> round(bearing_ratio_percent(6.6, 13.2), 6)
+    50.0
+    """
     return 100.0 * force_kn / standard_kn
 
 
+@published(
+    "reported value",
+    "to 1 % below 30, 5 % up to 100, 10 % above; mean of top and bottom when within 10 % of it",
+    "BS 1377-4 clause 7.5",
+)
 def report_step(ratio_percent: float) -> int:
-    """Return the step a ratio is reported to: 1 % below 30, 5 % up to 100, 10 % above. Source: BS 1377-4 clause 7.5."""
+    """Return the step a ratio is reported to: 1 % below 30, 5 % up to 100, 10 % above. Source: BS 1377-4 clause 7.5.
+
+    >>> report_step(24.0), report_step(56.0), report_step(140.0)
+    (1, 5, 10)
+    """
     return 1 if ratio_percent < 30 else 5 if ratio_percent <= 100 else 10
 
 
@@ -140,6 +172,11 @@ def seating_force_n(expected_percent: float) -> float:
     return next(force for most, force in SEATING_N if expected_percent <= most)
 
 
+@published("largest measurable ratio", "100 reaction / standard force", "definition of the ratio")
 def largest_measurable_percent(reaction_kn: float, school: str = School.KN) -> float:
-    """Return the largest ratio at the first depth that a reaction in kN can be pressed to."""
+    """Return the largest ratio at the first depth that a reaction in kN can be pressed to.
+
+    >>> round(largest_measurable_percent(13.2), 6)
+    100.0
+    """
     return bearing_ratio_percent(reaction_kn, STANDARD_FORCE_KN[school][0][1])

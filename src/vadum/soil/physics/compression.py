@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
+
 Array = NDArray[np.float64]
 _WINDOW_SHARE = 0.15
 
@@ -21,8 +23,13 @@ class Curve:
         return float(np.interp(strain_percent, self.strain_percent, self.stress_kpa))
 
 
+@published("area", "A = A0 / (1 − ε)", "ASTM D2166 eq. 2")
 def corrected_area_mm2(area_mm2: float, strain: ArrayLike) -> Array:
-    """Return A = A0 / (1 - eps), mm2; strain as a share. Source: ASTM D2166 (2016), equation 2."""
+    """Return A = A0 / (1 - eps), mm2; strain as a share. Source: ASTM D2166 (2016), equation 2.
+
+    >>> float(corrected_area_mm2(1000.0, 0.2))
+    1250.0
+    """
     return area_mm2 / (1.0 - np.asarray(strain, dtype=float))
 
 
@@ -41,9 +48,15 @@ def stress_strain(shortening_mm: ArrayLike, force_n: ArrayLike, length_mm: float
     return Curve(100 * eps, stress)
 
 
+@published("start put right", "steepest stretch drawn back to the axis", "ISO 17892-7")
 def toe_percent(curve: Curve) -> float:
     """Return the strain at which the steepest stretch of the rising branch meets the axis of no stress, never below
-    0."""
+    0.
+
+    >>> x = np.arange(0.0, 5.5, 0.5)
+    >>> round(toe_percent(Curve(x, np.maximum(0.0, 20 * (x - 1)))), 6)
+    1.0
+    """
     top = int(np.argmax(curve.stress_kpa)) + 1
     x, y = curve.strain_percent[:top], curve.stress_kpa[:top]
     reach = max(3, round(_WINDOW_SHARE * len(x)))
@@ -54,10 +67,14 @@ def toe_percent(curve: Curve) -> float:
     return max(0.0, -best[0] / best[1]) if best[1] > 0 else 0.0
 
 
+@published("strength", "qu = largest F/A up to 15 %, or F/A at 15 %; su = qu / 2", "ASTM D2166 clause 8")
 def peak(curve: Curve, limit_percent: float) -> tuple[float, float, bool]:
     """Return strain and stress of the strength, and whether a peak was passed before the limit.
 
     The largest stress up to the limit; the stress at the limit when it still rises there.
+
+    >>> peak(Curve(np.array([0.0, 1.0, 2.0, 3.0]), np.array([0.0, 80.0, 100.0, 90.0])), 15.0)
+    (2.0, 100.0, True)
     """
     within = curve.strain_percent - curve.start_percent <= limit_percent + 1e-9
     strain, stress = curve.strain_percent[within], curve.stress_kpa[within]
@@ -69,8 +86,13 @@ def peak(curve: Curve, limit_percent: float) -> tuple[float, float, bool]:
     return float(strain[k]), float(stress[k]), passed
 
 
+@published("stiffness", "E50 = (qu/2) / ε(qu/2)", "ISO 17892-7")
 def secant_modulus_mpa(curve: Curve, strength_kpa: float) -> float | None:
-    """Return E50 in MPa: half the strength over the strain at which it is first reached. Source: ISO 17892-7."""
+    """Return E50 in MPa: half the strength over the strain at which it is first reached. Source: ISO 17892-7.
+
+    >>> secant_modulus_mpa(Curve(np.array([0.0, 2.0]), np.array([0.0, 100.0])), 100.0)  # 50 kPa at 1 %
+    5.0
+    """
     half = strength_kpa / 2
     above = np.flatnonzero(curve.stress_kpa >= half)
     if not len(above) or above[0] == 0:

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.numbers.fit import line_fit
+from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
 Line = tuple[float, float]
@@ -37,6 +38,7 @@ class LogTime:
     t100_min: float
 
 
+@published("full consolidation", "beginning straight in √t, drawn to the final level", "Bishop and Henkel (1962)")
 def root_time(minutes: ArrayLike, volume: ArrayLike) -> RootTime | None:
     """Return the root-time construction, None where too little is read for it.
 
@@ -47,6 +49,10 @@ def root_time(minutes: ArrayLike, volume: ArrayLike) -> RootTime | None:
     The beginning, down to half of the change, is a straight line in root time. It meets the final level at root t100; a
     line 1.15 times as far from the axis meets the curve at root t90.
     Source: Bishop and Henkel (1962); BS 1377-8 (1990), clause 6.3.5; Taylor (1948) for t90, ISO 17892-5.
+
+    >>> t = np.array([1.0, 4, 9, 16, 25, 36, 49, 64, 81, 100, 200, 400])
+    >>> round(root_time(t, np.minimum(np.sqrt(t), 10.0)).t100_min)
+    100
     """
     root, v = np.sqrt(np.asarray(minutes, dtype=float)), np.asarray(volume, dtype=float)
     if len(root) < 5 or v[-1] - v[0] <= 0:
@@ -71,6 +77,11 @@ def _taylor(root: Array, v: Array, line: Line) -> float | None:
     return float(at**2)
 
 
+@published(
+    "half of consolidation",
+    "steepest and last line in log t meet at the end; half way from the start",
+    "Casagrande and Fadum (1940); ASTM D2435 clause 12",
+)
 def log_time(minutes: ArrayLike, volume: ArrayLike) -> LogTime | None:
     """Return the log-time construction, None where too little is read or consolidation still goes on.
 
@@ -81,6 +92,10 @@ def log_time(minutes: ArrayLike, volume: ArrayLike) -> LogTime | None:
     The volume at no consolidation lies as far before the one at t as that lies before the one at 4t, early on. The
     steepest line and the line of the last three readings meet at full consolidation.
     Source: Casagrande and Fadum (1940); ASTM D2435 (2011), clause 12.
+
+    >>> t = np.geomspace(0.05, 1000, 60)
+    >>> round(log_time(t, [degree(0.197 * minutes / 10) for minutes in t]).t50_min)  # T50 is 0.197
+    10
     """
     t, v = np.asarray(minutes, dtype=float), np.asarray(volume, dtype=float)
     t, v = t[t > 0], v[t > 0]

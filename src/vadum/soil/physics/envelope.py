@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.numbers.fit import LineFit, line_fit
+from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
 
@@ -32,6 +33,7 @@ class Envelope:
         return None if doubt is None else (self.at(normal_kpa) - t * doubt, self.at(normal_kpa) + t * doubt)
 
 
+@published("envelope", "τ = c′ + σ tan φ′ by least squares of τ on σ; or c′ = 0", "ISO 17892-10")
 def envelope(normal_kpa: ArrayLike, shear_kpa: ArrayLike, *, through_origin: bool = False) -> Envelope | None:
     """Fit tau on sigma by least squares.
 
@@ -41,6 +43,10 @@ def envelope(normal_kpa: ArrayLike, shear_kpa: ArrayLike, *, through_origin: boo
     through_origin : cohesion set to nothing
 
     Source: least squares of tau on sigma, ISO 17892-10 annex; Draper and Smith, ch. 1.
+
+    >>> line = envelope([100, 200, 300], [70, 130, 190])
+    >>> round(line.cohesion_kpa, 3), round(line.friction_deg, 2)  # slope 0.6
+    (10.0, 30.96)
     """
     sigma, tau = np.asarray(normal_kpa, dtype=float), np.asarray(shear_kpa, dtype=float)
     if through_origin:

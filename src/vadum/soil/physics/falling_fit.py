@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.physics.falling_head import Cylinder
+from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
 Misfit = Callable[[Array], Array]
@@ -39,6 +40,11 @@ class Fitted:
         return log(self.ks_band[1] / self.ks_band[0]) / 4
 
 
+@published(
+    "fit",
+    "Ks and C by least squares in H over readings with R ≥ √(r1² + L²); band of 95 % by the profile of the misfit",
+    "Seber and Wild (1989), ch. 5",
+)
 def fit_falling_head(
     cylinder: Cylinder, minutes: ArrayLike, head_mm: ArrayLike, resolution_mm: float = 1.0
 ) -> Fitted | None:
@@ -56,6 +62,11 @@ def fit_falling_head(
 
     The band of Ks is where the misfit, with the best suction for it, stays within Fisher's limit: with a suction that
     the record does not determine the usual standard error would be too small. Source: Seber and Wild (1989), ch. 5.
+
+    >>> cylinder = Cylinder(radius_mm=50, embedded_mm=50, start_mm=450, deficit=0.2)
+    >>> minutes = np.arange(0, 60, 2.0)
+    >>> round(fit_falling_head(cylinder, minutes, cylinder.head_at(minutes, 1.5, 100.0)).ks_mm_min, 2)
+    1.5
     """
     # Imported here: it takes a second that other methods need not wait for.
     from scipy.optimize import least_squares

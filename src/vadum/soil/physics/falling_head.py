@@ -10,6 +10,8 @@ from math import hypot, pi
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
+
 Array = NDArray[np.float64]
 _GRID = 400
 _FRONTS = 1500
@@ -42,11 +44,20 @@ class Cylinder:
         """Return the front's radius from which on it is outside the cylinder all around."""
         return hypot(self.radius_mm, self.embedded_mm)
 
+    @published(
+        "mass balance",
+        "r1² (H0 − H) = Δθ/3 (2R³ + 3R²L − L³ − 4 r0³), R ≥ L; Δθ/3 (4R³ − 4 r0³) below; r0 = r1/2",
+        "Ahmed, Gulliver and Nieber (2014); ASTM D8152",
+    )
     def infiltrated_mm(self, front_mm: ArrayLike) -> Array:
         """Return the fall of head H0 - H that has wetted the ground out to a front.
 
         r1^2 (H0 - H) = dtheta/3 (2R^3 + 3R^2 L - L^3 - 4 r0^3) for R >= L, dtheta/3 (4R^3 - 4 r0^3) below.
         Source: Ahmed, Gulliver and Nieber (2014), Hydrol. Process.; ASTM D8152 (2018).
+
+        >>> ground = Cylinder(radius_mm=50, embedded_mm=50, start_mm=300, deficit=0.3)
+        >>> round(float(ground.infiltrated_mm(100)), 1)  # 0.1 × (2 + 1.5 − 0.125 − 0.0625) × 10^6 / 2500
+        132.5
         """
         r, length, r0 = np.asarray(front_mm, dtype=float), self.embedded_mm, self.source_mm
         capped = np.where(r >= length, 2 * r**3 + 3 * r**2 * length - length**3, 4 * r**3)
@@ -101,18 +112,28 @@ class Cylinder:
         """Return the head in mm after some minutes; nothing once the cylinder is empty."""
         return np.interp(ks_mm_min * np.asarray(minutes, dtype=float), self.path(suction_mm), self.heads)
 
+    @published("fall", "−dH/dt = Ks (H + C + L + g)/(L + g), g = π²/16 r1² ln[R(r0 + L)/(r0(R + L))]/L", "ASTM D8152")
     def rate_mm_min(self, head_mm: float, ks_mm_min: float, suction_mm: float) -> float:
-        """Return the speed at which the head falls there."""
+        """Return the speed at which the head falls there.
+
+        >>> ground = Cylinder(radius_mm=50, embedded_mm=50, start_mm=300, deficit=0.3)
+        >>> round(ground.rate_mm_min(300, 1.0, 0.0), 6)  # nothing of the sphere yet: (300 + 50) / 50
+        7.0
+        """
         soil = self.embedded_mm + float(self.resistance_mm(head_mm))
         return ks_mm_min * (head_mm + suction_mm + soil) / soil
 
 
+@published("deficit", "(dial after − dial before) × 10 %, rounded up, × porosity", "practice of dial meters")
 def water_deficit(before: float, after: float, porosity: float | None) -> float:
     """Return the volumetric deficit as a share, from two moistures in percent.
 
     Arguments
     ---------
     before, after : percent of saturation with ``porosity`` given as a share, else percent by volume
+
+    >>> round(water_deficit(40.0, 90.0, 0.4), 3)
+    0.2
     """
     return (after - before) / 100 * (porosity if porosity is not None else 1.0)
 
@@ -125,7 +146,12 @@ def saturation_of_dial(dial: float) -> float:
     return 10.0 * float(np.ceil(round(dial, 6)))
 
 
+@published("site", "geometric mean and geometric standard deviation", "log-normal conductivity, Nielsen et al. (1973)")
 def geometric_mean(values: ArrayLike) -> tuple[float, float]:
-    """Return the geometric mean and the geometric standard deviation (a factor, 1 for a single value)."""
+    """Return the geometric mean and the geometric standard deviation (a factor, 1 for a single value).
+
+    >>> [round(value, 2) for value in geometric_mean([1.0, 100.0])]  # e to the deviation of 0 and 4.605
+    [10.0, 25.95]
+    """
     logs = np.log(np.asarray(values, dtype=float))
     return float(np.exp(logs.mean())), float(np.exp(logs.std(ddof=1))) if len(logs) > 1 else 1.0

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
+
 Points = list[tuple[float, float]]
 MOST_POINTS = 1000
 # The stretch over which a limb's slope at its end is judged, as a ratio of diameters.
@@ -84,13 +86,23 @@ class Curve:
         return float(np.exp(np.log(d[above - 1]) + share * (np.log(d[above]) - np.log(d[above - 1]))))
 
 
+@published("coefficient of uniformity", "Cu = D60 / D10", "ASTM D2487 clause 8")
 def uniformity(d10_mm: float, d60_mm: float) -> float:
-    """Return Cu = D60 / D10, plain number. Source: ASTM D2487 (2017), clause 8."""
+    """Return Cu = D60 / D10, plain number. Source: ASTM D2487 (2017), clause 8.
+
+    >>> round(uniformity(0.1, 0.6), 6)
+    6.0
+    """
     return d60_mm / d10_mm
 
 
+@published("coefficient of curvature", "Cc = D30² / (D10 D60)", "ASTM D2487 clause 8")
 def curvature(d10_mm: float, d30_mm: float, d60_mm: float) -> float:
-    """Return Cc = D30^2 / (D10 D60), plain number. Source: ASTM D2487 (2017), clause 8."""
+    """Return Cc = D30^2 / (D10 D60), plain number. Source: ASTM D2487 (2017), clause 8.
+
+    >>> round(curvature(0.1, 0.3, 0.6), 6)
+    1.5
+    """
     return d30_mm**2 / (d10_mm * d60_mm)
 
 

@@ -36,6 +36,7 @@ def saturation_percent(water_content_percent: float, particle_density: float, vo
     return water_content_percent * particle_density / void_ratio_
 
 
+@published("air lines", "ρd = ρw (1 − A) / (1/Gs + w)", "ASTM D698 clause 11 at A = 0")
 def saturated_dry_density(water_content_percent: float, particle_density: float, air_percent: float = 0.0) -> float:
     """Return the dry density at a water content with this share of air in the whole volume.
 
@@ -48,5 +49,8 @@ def saturated_dry_density(water_content_percent: float, particle_density: float,
     Returns
     -------
     g/cm3. Source: ASTM D698 (2021), clause 11 (S = 100 %); the air lines from the same balance of volumes.
+
+    >>> round(saturated_dry_density(15.0, 2.70), 2)  # 1 / (1/2.70 + 0.15)
+    1.92
     """
     return WATER * (1.0 - air_percent / 100.0) / (1.0 / particle_density + water_content_percent / 100.0)

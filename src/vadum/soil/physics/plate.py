@@ -5,6 +5,8 @@ from math import pi
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
+
 Array = NDArray[np.float64]
 
 # Nominal plate diameter in mm against the last stage of first loading in kPa and the settlement that ends it in mm.
@@ -28,6 +30,7 @@ def pump_pressure_bar(force_kn: float, piston_area_cm2: float) -> float:
     return force_kn * 1000 / (10 * piston_area_cm2)
 
 
+@published("plate settlement", "s = s_M h_P / h_M", "DIN 18134 clause 7.4")
 def plate_settlement_mm(gauge_mm: ArrayLike, lever_plate: float, lever_gauge: float) -> Array:
     """Return the plate's settlement from a gauge at the other end of a beam.
 
@@ -37,10 +40,14 @@ def plate_settlement_mm(gauge_mm: ArrayLike, lever_plate: float, lever_gauge: fl
     lever_plate, lever_gauge : h_P from the pivot to the plate and h_M from the pivot to the gauge, any one unit
 
     Source: DIN 18134 (2012), clause 7.4: s = s_M h_P / h_M.
+
+    >>> float(plate_settlement_mm(2.0, 1.0, 2.0))
+    1.0
     """
     return np.asarray(gauge_mm, dtype=float) * lever_plate / lever_gauge
 
 
+@published("curve", "s = a0 + a1 σ + a2 σ², least squares", "DIN 18134 clause 8.2")
 def settlement_curve(pressure_kpa: ArrayLike, settlement_mm: ArrayLike) -> tuple[float, float, float] | None:
     """Fit s = a0 + a1 sigma + a2 sigma^2 by least squares.
 
@@ -53,6 +60,9 @@ def settlement_curve(pressure_kpa: ArrayLike, settlement_mm: ArrayLike) -> tuple
     a0 in mm, a1 in mm/MPa, a2 in mm/MPa2; None when there are too few pressures.
 
     Source: DIN 18134 (2012), clause 8.2, equation 2.
+
+    >>> [round(value, 6) + 0 for value in settlement_curve([0, 100, 200], [0.0, 1.0, 2.2])]
+    [0.0, 9.0, 10.0]
     """
     sigma, s = np.asarray(pressure_kpa, dtype=float) / 1000, np.asarray(settlement_mm, dtype=float)
     if len(np.unique(sigma)) < 3:
@@ -61,6 +71,9 @@ def settlement_curve(pressure_kpa: ArrayLike, settlement_mm: ArrayLike) -> tuple
     return float(a0), float(a1), float(a2)
 
 
+@published(
+    "deformation modulus", "Ev = 1.5 r / (a1 + a2 σmax), σmax of the first loading in both", "DIN 18134 clause 8.3"
+)
 def deformation_modulus_mpa(a1: float, a2: float, radius_mm: float, largest_pressure_kpa: float) -> float:
     """Return Ev = 1.5 r / (a1 + a2 sigma_max) in MPa.
 
@@ -73,11 +86,15 @@ def deformation_modulus_mpa(a1: float, a2: float, radius_mm: float, largest_pres
     Returns
     -------
     MPa, nan when the curve does not settle under load. Source: DIN 18134 (2012), clause 8.3, equation 3.
+
+    >>> round(deformation_modulus_mpa(9.0, 10.0, 150.0, 200.0), 2)  # 225 / 11
+    20.45
     """
     slope = a1 + a2 * largest_pressure_kpa / 1000
     return 1.5 * radius_mm / slope if slope > 0 else float("nan")
 
 
+@published("secant modulus", "Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve", "SN 670 317, ÖNORM B 4417")
 def secant_modulus_mpa(
     pressure_kpa: ArrayLike, settlement_mm: ArrayLike, radius_mm: float, largest_pressure_kpa: float
 ) -> tuple[float, tuple[float, float], tuple[float, float]] | None:
@@ -94,6 +111,9 @@ def secant_modulus_mpa(
     Ev in MPa and the two points (kPa, mm); None when the readings do not reach them or the secant does not settle.
 
     Source: Ev = 1.5 r delta sigma / delta s, the secant school (ÖNORM B 4417, SN 670 317 in the same form).
+
+    >>> round(secant_modulus_mpa([0, 30, 70, 100], [0.0, 0.3, 0.7, 1.0], 150.0, 100.0)[0], 6)
+    22.5
     """
     sigma, s = np.asarray(pressure_kpa, dtype=float), np.asarray(settlement_mm, dtype=float)
     low, high = 0.3 * largest_pressure_kpa, 0.7 * largest_pressure_kpa
@@ -105,10 +125,14 @@ def secant_modulus_mpa(
     return 1.5 * radius_mm * (high - low) / 1000 / (s_high - s_low), (low, s_low), (high, s_high)
 
 
+@published("subgrade reaction", "ks = σ(1.25 mm) / 1.25 mm, 762 mm plate", "DIN 18134")
 def subgrade_modulus_mn_m3(pressure_kpa: ArrayLike, settlement_mm: ArrayLike) -> float | None:
     """Return ks = sigma / s at a settlement of 1.25 mm, MN/m3 (kPa per mm); None when it was not reached.
 
     Source: DIN 18134 (2012), annex; from the 762 mm plate.
+
+    >>> subgrade_modulus_mn_m3([0, 50], [0.0, 2.5])  # 25 kPa at 1.25 mm
+    20.0
     """
     sigma, s = np.asarray(pressure_kpa, dtype=float), np.asarray(settlement_mm, dtype=float)
     if len(s) < 2 or s[-1] < SUBGRADE_SETTLEMENT_MM or s[0] > SUBGRADE_SETTLEMENT_MM:

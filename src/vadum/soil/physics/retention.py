@@ -12,6 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.units import convert
+from vadum.soil.physics.published import published
 
 
 class Device(Choice):
@@ -40,11 +41,17 @@ _AT_BOUND = 0.005
 _CLOSE = 0.002
 
 
+@published("columns", "1 cm of water 0.0981 kPa, 1 cm of mercury 1.3332 kPa, 1 bar 100 kPa", "ISO 80000-4")
 def suction_kpa(read: float, device: Device) -> float:
-    """Return a suction read on a device: cm of column, or bar on a gauge."""
+    """Return a suction read on a device: cm of column, or bar on a gauge.
+
+    >>> round(suction_kpa(100, Device.WATER), 5)
+    9.80665
+    """
     return read * _COLUMN_KPA[device] if device in _COLUMN_KPA else convert(read, "bar", "kPa")
 
 
+@published("van Genuchten", "θ = θr + (θs − θr) [1 + (αψ)^n]^−(1 − 1/n)", "van Genuchten (1980), Mualem's m")
 def van_genuchten(psi: ArrayLike, r: float, s: float, alpha: float, n: float) -> Array:
     """Return theta = r + (s - r) [1 + (alpha psi)^n]^-(1 - 1/n).
 
@@ -54,13 +61,21 @@ def van_genuchten(psi: ArrayLike, r: float, s: float, alpha: float, n: float) ->
     alpha : 1/kPa
 
     Source: van Genuchten (1980), Soil Sci. Soc. Am. J. 44, with m = 1 - 1/n (Mualem).
+
+    >>> [round(float(theta), 4) for theta in van_genuchten([0, 10], 0.05, 0.45, 0.1, 2)]
+    [0.45, 0.3328]
     """
     return r + (s - r) * (1 + (alpha * np.asarray(psi, dtype=float)) ** n) ** -(1 - 1 / n)
 
 
+@published("Brooks-Corey", "θ = θr + (θs − θr) (ψb/ψ)^λ beyond ψb", "Brooks and Corey (1964)")
 def brooks_corey(psi: ArrayLike, r: float, s: float, entry_kpa: float, slope: float) -> Array:
     """Return theta = r + (s - r) (psi_b / psi)^lambda beyond the entry value, s up to it. Source: Brooks and Corey
-    (1964)."""
+    (1964).
+
+    >>> [round(float(theta), 4) for theta in brooks_corey([5, 20], 0.05, 0.45, 10, 1)]
+    [0.45, 0.25]
+    """
     x = np.asarray(psi, dtype=float)
     return r + (s - r) * np.where(x > entry_kpa, (entry_kpa / np.maximum(x, entry_kpa)) ** slope, 1.0)
 
@@ -152,8 +167,13 @@ def _errors(jacobian: Array, inside: NDArray[np.bool_], variance: float, scaled:
     return tuple(found)
 
 
+@published("water", "θ = (M − M apparatus − M ring − M dry) / (ρw V)", "ISO 11274")
 def water_by_volume(
     mass_g: float, apparatus_g: float, ring_g: float, dry_g: float, volume_cm3: float, density: float = 0.998
 ) -> float:
-    """Return theta = (M - M apparatus - M ring - M dry) / (rho_w V). Source: ISO 11274 (2019), ASTM D6836."""
+    """Return theta = (M - M apparatus - M ring - M dry) / (rho_w V). Source: ISO 11274 (2019), ASTM D6836.
+
+    >>> round(water_by_volume(250, 50, 60, 100, 100, density=1.0), 3)
+    0.4
+    """
     return (mass_g - apparatus_g - ring_g - dry_g) / (density * volume_cm3)

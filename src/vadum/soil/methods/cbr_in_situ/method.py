@@ -24,7 +24,7 @@ from vadum.soil.methods.cbr_in_situ.readings import (
     Ended,
 )
 from vadum.soil.methods.cbr_in_situ.reduction import reduce_cbr_in_situ
-from vadum.soil.physics.bearing import seating_force_n
+from vadum.soil.physics.bearing import bearing_ratio_percent, largest_measurable_percent, seating_force_n
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, linear_ring_n_div, ring_step
 
@@ -57,16 +57,8 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
         "light-vehicle": "the vehicle is too light for what is expected",
     }
     equations = (
-        SourceNote(
-            gives="bearing ratio",
-            equation="as in the mould: CBR = 100 F(x0 + 2.5) / 13.2 kN, 100 F(x0 + 5.0) / 20.0 kN",
-            source="BS 1377-9 clause 4.3",
-        ),
-        SourceNote(
-            gives="largest measurable ratio",
-            equation="100 reaction / 13.2 kN",
-            source="definition of the ratio at 2.5 mm",
-        ),
+        SourceNote.of(bearing_ratio_percent),
+        SourceNote.of(largest_measurable_percent),
         SourceNote(gives="place", equation="mean of the positions, with their spread", source="ASTM D4429 clause 9"),
     )
     steps = (

@@ -18,7 +18,7 @@ from vadum.soil.methods.cbr_in_situ.readings import (
 )
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
-from vadum.soil.physics.bearing import STANDARD_FORCE_KN
+from vadum.soil.physics.bearing import STANDARD_FORCE_KN, largest_measurable_percent
 
 
 def reduce_cbr_in_situ(
@@ -123,9 +123,9 @@ def _particulars(
         result.parameters.append(LARGEST_CBR.of(most))
         standard = STANDARD_FORCE_KN[settings.school][0][1]
         result.derivation.append(
-            Step(
+            Step.of(
+                largest_measurable_percent,
                 symbol="CBR max",
-                formula="100 reaction / standard force",
                 put_in=f"100 × {readings.reaction_kn:g} / {standard:.2f}",
                 result=f"{most:.1f}",
                 unit="%",

@@ -18,6 +18,7 @@ from vadum.soil.methods.cbr_lab import results as own_results
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Finished, Soaking
 from vadum.soil.methods.cbr_lab.reduction import reduce_cbr_lab
 from vadum.soil.methods.cbr_lab.virtual import MISTAKES, a_mould
+from vadum.soil.physics.bearing import bearing_ratio_percent, report_step, ring_force_kn, steepest_tangent
 from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil
 
 _SWELL_H = (0.0, 1.0, 4.0, 24.0, 48.0, 72.0, 96.0)
@@ -55,27 +56,15 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     Context = CbrLabContext
     mistakes = MISTAKES
     equations = (
-        SourceNote(gives="force", equation="straight between the points of the ring's calibration", source="ISO 376"),
-        SourceNote(
-            gives="moved origin",
-            equation="tangent at the steepest part: x0 = x − F / slope, when it lies right of the start",
-            source="BS 1377-4 clause 7.4.6",
-        ),
-        SourceNote(
-            gives="bearing ratio",
-            equation="CBR = 100 F(x0 + 2.5) / 13.2 kN and 100 F(x0 + 5.0) / 20.0 kN; the larger counts",
-            source="EN 13286-47 clause 9",
-        ),
+        SourceNote.of(ring_force_kn),
+        SourceNote.of(steepest_tangent),
+        SourceNote.of(bearing_ratio_percent),
         SourceNote(
             gives="bearing ratio, pressures",
             equation="CBR = 100 F / (6.9 MPa × 1935 mm²) at 2.54 mm, 10.3 MPa at 5.08 mm",
             source="ASTM D1883 clause 11",
         ),
-        SourceNote(
-            gives="reported value",
-            equation="to 1 % below 30, 5 % up to 100, 10 % above; mean of top and bottom when within 10 % of it",
-            source="BS 1377-4 clause 7.5",
-        ),
+        SourceNote.of(report_step),
         SourceNote(
             gives="swell",
             equation="100 (dial at the end − at the start) / height of the specimen",

@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.classify.highway import group_index
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -16,6 +17,7 @@ from vadum.soil.methods.classification.readings import (
     ClassificationSettings,
 )
 from vadum.soil.methods.classification.reduction import reduce_classification
+from vadum.soil.physics.plasticity import a_line
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
 
@@ -44,15 +46,11 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
         "shares-off": "the sand is typed 10 % too low",
     }
     equations = (
-        SourceNote(gives="A-line", equation="PI = 0.73 (LL − 20)", source="ASTM D2487 figure 3"),
+        SourceNote.of(a_line),
         SourceNote(gives="silty clay", equation="4 ≤ PI ≤ 7 on or above the A-line", source="ASTM D2487 figure 3"),
         SourceNote(gives="well graded", equation="gravel Cu ≥ 4, sand Cu ≥ 6, 1 ≤ Cc ≤ 3", source="ASTM D2487 table 1"),
         SourceNote(gives="organic", equation="LL oven-dried / LL < 0.75", source="ASTM D2487 clause 11"),
-        SourceNote(
-            gives="group index",
-            equation="(F − 35)(0.2 + 0.005 (LL − 40)) + 0.01 (F − 15)(PI − 10)",
-            source="AASHTO M 145 clause 6",
-        ),
+        SourceNote.of(group_index),
         SourceNote(
             gives="group index of A-2-6 and A-2-7", equation="0.01 (F − 15)(PI − 10)", source="AASHTO M 145 clause 6"
         ),

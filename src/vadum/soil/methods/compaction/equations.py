@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.published import published
 
 
 @dataclass(frozen=True)
@@ -23,6 +24,11 @@ class Peak:
         return self.at(self.optimum_percent)
 
 
+@published(
+    "optimum",
+    "top of the parabola through the best point and its neighbours, or of a cubic through all",
+    "ASTM D698 clause 11; Howell et al. (1997)",
+)
 def parabola_through_best(water_content_percent: ArrayLike, dry_density: ArrayLike) -> Peak | None:
     """Return the parabola through the densest point and its neighbour on each side.
 
@@ -35,6 +41,9 @@ def parabola_through_best(water_content_percent: ArrayLike, dry_density: ArrayLi
     The peak, or None when the densest point is the first or last, or the three do not bend downward.
 
     Source: the common construction to ASTM D698 (2021), clause 11: a smooth curve through the points.
+
+    >>> round(parabola_through_best([10, 12, 14], [1.80, 1.90, 1.80]).optimum_percent, 6)
+    12.0
     """
     w, rho = _ordered(water_content_percent, dry_density)
     if len(w) < 3:
@@ -75,6 +84,7 @@ def cubic(water_content_percent: ArrayLike, dry_density: ArrayLike) -> Peak | No
     return None
 
 
+@published("oversize, density", "ρd whole = 1 / ((1 − C)/ρd + C/(Gm ρw))", "ASTM D4718 eq. 2")
 def oversize_density(dry_density: float, oversize_percent: float, oversize_specific_gravity: float) -> float:
     """Return the dry density of the whole soil from that of its finer part.
 
@@ -85,13 +95,21 @@ def oversize_density(dry_density: float, oversize_percent: float, oversize_speci
     oversize_specific_gravity : bulk specific gravity Gm of what was taken out
 
     Source: ASTM D4718 (2015), equation 2.
+
+    >>> round(oversize_density(1.90, 20, 2.65), 2)  # 1 / (0.8/1.90 + 0.2/2.65)
+    2.01
     """
     coarse = oversize_percent / 100.0
     return 1.0 / ((1 - coarse) / dry_density + coarse / (oversize_specific_gravity * WATER))
 
 
+@published("oversize, water", "w whole = (1 − C) w + C w oversize", "ASTM D4718 eq. 1")
 def oversize_water(water_content_percent: float, oversize_percent: float, oversize_water_percent: float) -> float:
-    """Return the water content of the whole soil, percent. Source: ASTM D4718 (2015), equation 1."""
+    """Return the water content of the whole soil, percent. Source: ASTM D4718 (2015), equation 1.
+
+    >>> round(oversize_water(12, 20, 2), 1)
+    10.0
+    """
     coarse = oversize_percent / 100.0
     return (1 - coarse) * water_content_percent + coarse * oversize_water_percent
 

@@ -13,9 +13,11 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.compaction import findings as own_findings
 from vadum.soil.methods.compaction import results as own_results
+from vadum.soil.methods.compaction.equations import oversize_density, oversize_water, parabola_through_best
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings, WaterBy
 from vadum.soil.methods.compaction.reduction import reduce_compaction
 from vadum.soil.physics.moisture import water_to_add_g
+from vadum.soil.physics.phases import saturated_dry_density
 from vadum.soil.virtual.compaction_soil import CompactionSoil, a_compaction_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
 
@@ -65,16 +67,10 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
     }
     equations = (
         SourceNote(gives="dry density", equation="ρd = (M − Mmould) / V / (1 + w)", source="ASTM D698 clause 11"),
-        SourceNote(
-            gives="optimum",
-            equation="top of the parabola through the best point and its neighbours, or of a cubic through all",
-            source="ASTM D698 clause 11; Howell et al. (1997)",
-        ),
-        SourceNote(gives="air lines", equation="ρd = ρw (1 − A) / (1/Gs + w)", source="ASTM D698 clause 11 at A = 0"),
-        SourceNote(
-            gives="oversize, density", equation="ρd whole = 1 / ((1 − C)/ρd + C/(Gm ρw))", source="ASTM D4718 eq. 2"
-        ),
-        SourceNote(gives="oversize, water", equation="w whole = (1 − C) w + C w oversize", source="ASTM D4718 eq. 1"),
+        SourceNote.of(parabola_through_best),
+        SourceNote.of(saturated_dry_density),
+        SourceNote.of(oversize_density),
+        SourceNote.of(oversize_water),
         SourceNote.of(water_to_add_g),
     )
     steps = (

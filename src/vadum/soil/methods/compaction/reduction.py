@@ -9,6 +9,7 @@ from vadum.soil.contract.field import Leant
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.compaction import equations as eq
 from vadum.soil.methods.compaction.advice import curve_findings, next_step, point_findings
+from vadum.soil.methods.compaction.equations import oversize_density
 from vadum.soil.methods.compaction.figure import compaction_figure
 from vadum.soil.methods.compaction.findings import OVERSIZE_GRAVITY_ASSUMED
 from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
@@ -110,13 +111,12 @@ def _optimum(
     water = eq.oversize_water(peak.optimum_percent, share, readings.oversize_water_percent or 0.0)
     result.parameters += [CORRECTED_DRY_DENSITY.of(whole), CORRECTED_WATER_CONTENT.of(water)]
     result.derivation.append(
-        Step(
+        Step.of(
+            oversize_density,
             symbol="ρd max whole",
-            formula="1 / ((1 − C)/ρd + C/(Gm ρw))",
             put_in=f"C {share / 100:.3f}, Gm {gm:g}, ρd {peak.maximum:.4f}",
             result=f"{whole:.4f}",
             unit="g/cm³",
-            basis="ASTM D4718",
         )
     )
 

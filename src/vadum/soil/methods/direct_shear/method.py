@@ -19,6 +19,7 @@ from vadum.soil.methods.direct_shear.readings import (
 )
 from vadum.soil.methods.direct_shear.reduction import reduce_direct_shear
 from vadum.soil.methods.direct_shear.specimens import GRAVITY
+from vadum.soil.physics.envelope import envelope
 from vadum.soil.virtual.box_soil import BoxSoil, a_box_soil
 
 _SIDE, _LEVER, _HANGER, _CAP, _HEIGHT = 60.0, 10.0, 4.51, 0.86, 20.0
@@ -68,9 +69,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
             equation="τ = F / A, A constant or shortened by the travel",
             source="ASTM D3080 clause 11",
         ),
-        SourceNote(
-            gives="envelope", equation="τ = c′ + σ tan φ′ by least squares of τ on σ; or c′ = 0", source="ISO 17892-10"
-        ),
+        SourceNote.of(envelope),
         SourceNote(gives="dilation", equation="ψ = atan(rise / travel) around the peak", source="Bolton (1986)"),
         SourceNote(gives="rate in clay", equation="travel to failure / (50 t50)", source="ASTM D3080 clause 9"),
     )

@@ -88,9 +88,8 @@ def _computed(
 def _step(result: Reduction, line: Envelope, what: str, pairs: list[tuple[float, float]]) -> None:
     """Explain an envelope by the points it runs through."""
     result.derivation.append(
-        Step(
-            symbol="τ",
-            formula="τ = c′ + σ tan φ′, least squares",
+        Step.of(
+            envelope,
             put_in=", ".join(f"({n:.1f}, {t:.1f})" for n, t in pairs),
             result=f"{line.cohesion_kpa:.2f} + {tan(line.friction_deg * 3.141592653589793 / 180):.4f} σ",
             unit="kPa",

@@ -15,6 +15,8 @@ from vadum.soil.methods.falling_head import results as own_results
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
 from vadum.soil.methods.falling_head.reduction import reduce_falling_head
 from vadum.soil.methods.falling_head.virtual import MISTAKES, a_falling_head
+from vadum.soil.physics.falling_fit import fit_falling_head
+from vadum.soil.physics.falling_head import Cylinder, geometric_mean, water_deficit
 from vadum.soil.virtual.thirsty_ground import ThirstyGround, a_thirsty_ground
 
 
@@ -41,35 +43,12 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     Context = FallingHeadContext
     mistakes = MISTAKES
     equations = (
-        SourceNote(
-            gives="mass balance",
-            equation="r1² (H0 − H) = Δθ/3 (2R³ + 3R²L − L³ − 4 r0³), R ≥ L; Δθ/3 (4R³ − 4 r0³) below; r0 = r1/2",
-            source="Ahmed, Gulliver and Nieber (2014); ASTM D8152",
-        ),
-        SourceNote(
-            gives="fall",
-            equation="−dH/dt = Ks (H + C + L + g)/(L + g), g = π²/16 r1² ln[R(r0 + L)/(r0(R + L))]/L",
-            source="ASTM D8152",
-        ),
-        SourceNote(
-            gives="fit",
-            equation=(
-                "Ks and C by least squares in H over readings with R ≥ √(r1² + L²); band of 95 % by the profile of the"
-                " misfit"
-            ),
-            source="Seber and Wild (1989), ch. 5",
-        ),
-        SourceNote(
-            gives="deficit",
-            equation="(dial after − dial before) × 10 %, rounded up, × porosity",
-            source="practice of dial meters",
-        ),
+        SourceNote.of(Cylinder.infiltrated_mm),
+        SourceNote.of(Cylinder.rate_mm_min),
+        SourceNote.of(fit_falling_head),
+        SourceNote.of(water_deficit),
         SourceNote(gives="temperature", equation="Ks20 = Ks η(T)/η(20)", source="Hardy and Cottington (1949)"),
-        SourceNote(
-            gives="site",
-            equation="geometric mean and geometric standard deviation",
-            source="log-normal conductivity, Nielsen et al. (1973)",
-        ),
+        SourceNote.of(geometric_mean),
     )
     steps = (
         ProcedureStep(

@@ -5,6 +5,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
 from vadum.soil.physics.water import GRAVITY_CM_S2, REFERENCE_C, water_density, water_viscosity
 
 Instrument = Literal["151H", "152H"]
@@ -12,6 +13,7 @@ _REFERENCE_DENSITY = float(water_density(REFERENCE_C))
 Array = NDArray[np.float64]
 
 
+@published("effective depth", "L = 16.3 − 264.5 (R − 1) (151H), 16.3 − 0.164 R (152H), cm", "ASTM D422 table 2")
 def effective_depth_cm(reading: ArrayLike, instrument: Instrument) -> Array:
     """Return the depth at which the hydrometer measures.
 
@@ -24,6 +26,9 @@ def effective_depth_cm(reading: ArrayLike, instrument: Instrument) -> Array:
     shape (n,), cm.
 
     Source: ASTM D422 (2007), table 2, for a 1000 mL cylinder of 27.8 cm2 and a bulb of 67 cm3, as straight lines.
+
+    >>> round(float(effective_depth_cm(20, "152H")), 1)  # the table gives 13.0
+    13.0
     """
     r = np.asarray(reading, dtype=float)
     return 16.3 - 264.5 * (r - 1.0) if instrument == "151H" else 16.3 - 0.164 * r
@@ -45,6 +50,7 @@ def stokes_constant(particle_density: float, temperature_c: ArrayLike) -> Array:
     return 10.0 * np.sqrt(18.0 * poise / (60.0 * GRAVITY_CM_S2 * excess))
 
 
+@published("diameter", "D = √(18 η L / (g (ρs − ρw) t))", "Stokes; ASTM D7928 clause 12")
 def stokes_diameter_mm(
     depth_cm: ArrayLike, elapsed_min: ArrayLike, particle_density: float, temperature_c: ArrayLike
 ) -> Array:
@@ -58,6 +64,9 @@ def stokes_diameter_mm(
     Returns
     -------
     shape (n,), mm. Source: Stokes (1851), as ASTM D7928 (2017), clause 12.
+
+    >>> round(float(stokes_diameter_mm(13.0, 2.0, 2.65, 20.0)), 4)  # K = 0.01365 in ASTM D422 table 3
+    0.0348
     """
     return stokes_constant(particle_density, temperature_c) * np.sqrt(
         np.asarray(depth_cm, dtype=float) / np.asarray(elapsed_min, dtype=float)
@@ -92,6 +101,7 @@ def percent_in_suspension(
     return 100_000.0 / mass_dry_g * particle_density / (particle_density - 1.0) * corrected
 
 
+@published("composite correction", "linear between the measured temperatures", "ASTM D422 clause 7")
 def composite_correction(temperature_c: ArrayLike, measured_c: ArrayLike, measured: ArrayLike) -> Array:
     """Return the composite correction, linear between the measured temperatures and beyond them by the same line.
 
@@ -101,6 +111,9 @@ def composite_correction(temperature_c: ArrayLike, measured_c: ArrayLike, measur
     measured_c, measured : shape (m,), temperatures and readings in the dispersant solution, m at least 1
 
     Source: ASTM D422 (2007), clause 7.2.
+
+    >>> float(composite_correction(20, [18, 22], [4.0, 3.0]))
+    3.5
     """
     at, known = np.asarray(measured_c, dtype=float), np.asarray(measured, dtype=float)
     order = np.argsort(at)

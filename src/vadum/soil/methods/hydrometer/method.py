@@ -13,6 +13,7 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.hydrometer import findings as own_findings
+from vadum.soil.methods.hydrometer.equations import composite_correction, effective_depth_cm, stokes_diameter_mm
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS
@@ -56,12 +57,8 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         "flocculated": "a clear layer stands on top",
     }
     equations = (
-        SourceNote(
-            gives="effective depth",
-            equation="L = 16.3 − 264.5 (R − 1) (151H), 16.3 − 0.164 R (152H), cm",
-            source="ASTM D422 table 2",
-        ),
-        SourceNote(gives="diameter", equation="D = √(18 η L / (g (ρs − ρw) t))", source="Stokes; ASTM D7928 clause 12"),
+        SourceNote.of(effective_depth_cm),
+        SourceNote.of(stokes_diameter_mm),
         SourceNote(
             gives="percent finer, 152H",
             equation="P = 100 a (R − F) / M, a = 1.65 Gs / (2.65 (Gs − 1))",
@@ -70,11 +67,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         SourceNote(
             gives="percent finer, 151H", equation="P = 100000/M × Gs/(Gs − 1) × (R − R0)", source="ASTM D422 clause 14"
         ),
-        SourceNote(
-            gives="composite correction",
-            equation="linear between the measured temperatures",
-            source="ASTM D422 clause 7",
-        ),
+        SourceNote.of(composite_correction),
         SourceNote(
             gives="whole sample",
             equation="P × share passing the sieve that fed the specimen / 100",

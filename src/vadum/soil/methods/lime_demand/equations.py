@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.rounding import HUNDREDTH
+from vadum.soil.physics.published import published
 
 
 class Branch(Choice):
@@ -29,16 +30,31 @@ class Decision:
     words: str
 
 
+@published("masses", "moist soil = 25.0 (1 + w), lime = percent of 25.0 g", "ASTM D6276 clause 9")
 def lime_mass_g(dry_g: float, lime_percent: float) -> float:
-    """Return the lime of a bottle, percent of the dry soil."""
+    """Return the lime of a bottle, percent of the dry soil.
+
+    >>> lime_mass_g(25.0, 4.0)
+    1.0
+    """
     return dry_g * lime_percent / 100
 
 
+@published("pH", "pH25 = pH + 0.03 (T − 25)", "ASTM D6276 clause 10")
 def ph_at_25(ph: float, temperature_c: float) -> float:
-    """Return pH25 = pH + 0.03 (T - 25) of a suspension of lime. Source: ASTM D6276 (2019), clause 10."""
+    """Return pH25 = pH + 0.03 (T - 25) of a suspension of lime. Source: ASTM D6276 (2019), clause 10.
+
+    >>> round(ph_at_25(12.40, 22.0), 2)
+    12.31
+    """
     return ph + 0.03 * (temperature_c - 25.0)
 
 
+@published(
+    "decision",
+    "lowest lime with pH ≥ 12.40; else the lower of two successive ≥ 12.30; else more lime, or calibrate again",
+    "ASTM D6276 clause 10",
+)
 def decide(percents: list[float], ph25: list[float]) -> Decision:
     """Return the lime demand from bottles in the order of their lime.
 
@@ -50,6 +66,9 @@ def decide(percents: list[float], ph25: list[float]) -> Decision:
     percents, ph25 : of the same length, percents rising; pH at 25 degrees, rounded to 0.01 as read
 
     Source: ASTM D6276 (2019), clause 10.
+
+    >>> decide([2, 3, 4], [11.90, 12.20, 12.41]).percent
+    4
     """
     ph = [float(HUNDREDTH.round(value)) for value in ph25]
     if not ph:

@@ -10,7 +10,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.lime_demand import findings as own_findings
 from vadum.soil.methods.lime_demand import results as own_results
-from vadum.soil.methods.lime_demand.equations import lime_mass_g
+from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, ph_at_25
 from vadum.soil.methods.lime_demand.readings import (
     LIME_ONLY_G,
     PLAN_PERCENT,
@@ -53,18 +53,9 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         "dried-hot": "the soil is dried at 110 degrees",
     }
     equations = (
-        SourceNote(
-            gives="masses", equation="moist soil = 25.0 (1 + w), lime = percent of 25.0 g", source="ASTM D6276 clause 9"
-        ),
-        SourceNote(gives="pH", equation="pH25 = pH + 0.03 (T − 25)", source="ASTM D6276 clause 10"),
-        SourceNote(
-            gives="decision",
-            equation=(
-                "lowest lime with pH ≥ 12.40; else the lower of two successive ≥ 12.30; else more lime, or calibrate"
-                " again"
-            ),
-            source="ASTM D6276 clause 10",
-        ),
+        SourceNote.of(lime_mass_g),
+        SourceNote.of(ph_at_25),
+        SourceNote.of(decide),
         SourceNote(
             gives="lime only",
             equation="12.45 ± 0.20 at 25 °C; beyond ± 0.05 12.3 and 12.4 cannot be told apart",

@@ -5,7 +5,7 @@ from vadum.soil.contract.figure import Drawing
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.lime_demand import advice
 from vadum.soil.methods.lime_demand.bottles import Bottle, bottles_of, wanted
-from vadum.soil.methods.lime_demand.equations import decide
+from vadum.soil.methods.lime_demand.equations import decide, ph_at_25
 from vadum.soil.methods.lime_demand.figure import decision_path, ph_figure
 from vadum.soil.methods.lime_demand.readings import LimeReadings, LimeSettings, UpperBuffer
 from vadum.soil.methods.lime_demand.results import BRANCH, HIGHEST_PH, LIME_ONLY_PH, LIME_PERCENT
@@ -53,14 +53,12 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
 
 def _steps(readings: LimeReadings, read: list[Bottle]) -> list[Step]:
     return [
-        Step(
-            symbol="pH25",
-            formula="pH25 = pH + 0.03 (T − 25)",
+        Step.of(
+            ph_at_25,
             put_in=f"{readings.bottles[b.row].ph:.2f} + 0.03 ({readings.bottles[b.row].temperature_c:g} − 25)"
             if b.corrected
             else f"{readings.bottles[b.row].ph:.2f}, temperature not read",
             result=f"{b.ph25:.2f}",
-            basis=BASIS,
             about=f"{b.percent:g} % lime" if b.percent is not None else "lime only",
         )
         for b in read

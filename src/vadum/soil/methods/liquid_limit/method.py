@@ -14,6 +14,12 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.liquid_limit import findings as own_findings
 from vadum.soil.methods.liquid_limit import results as own_results
+from vadum.soil.methods.liquid_limit.equations import (
+    cone_line,
+    flow_curve,
+    liquid_limit_from_flow_curve,
+    one_point_factor,
+)
 from vadum.soil.methods.liquid_limit.readings import (
     LiquidLimitContext,
     LiquidLimitReadings,
@@ -60,18 +66,10 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     mistakes = MISTAKES
     equations = (
         SourceNote.of(water_content_percent),
-        SourceNote(
-            gives="flow curve",
-            equation="w = a − IF log10 N, least squares of w on log10 N",
-            source="ASTM D4318 clause 15",
-        ),
-        SourceNote(gives="liquid limit, multipoint", equation="LL = a − IF log10 25", source="ASTM D4318 clause 15"),
-        SourceNote(
-            gives="liquid limit, one-point", equation="LL = w (N / 25)^0.121", source="ASTM D4318 clause 18 and table 1"
-        ),
-        SourceNote(
-            gives="liquid limit, fall cone", equation="w = a + b d, read at d = 20 mm", source="BS 1377-2 clause 4.3"
-        ),
+        SourceNote.of(flow_curve),
+        SourceNote.of(liquid_limit_from_flow_curve),
+        SourceNote.of(one_point_factor),
+        SourceNote.of(cone_line),
     )
     steps = (
         ProcedureStep(

@@ -10,6 +10,7 @@ from vadum.soil.contract.figure import Point
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.liquid_limit import equations as eq
+from vadum.soil.methods.liquid_limit.equations import cone_line, flow_curve, liquid_limit_from_flow_curve
 from vadum.soil.methods.liquid_limit.findings import ALL_ABOVE_20, ALL_BELOW_20, LINE_BY_HAND, REPLICATES_APART
 from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School
@@ -84,24 +85,21 @@ def _flow_curve_steps(outcome: Outcome, fit: LineFit, flow_index: float, by_hand
         else f"least squares of w on log10 N, {len(weighed)} trials"
     )
     outcome.steps.append(
-        Step(
+        Step.of(
+            flow_curve,
             symbol="IF",
-            formula="w = a − IF · log10 N",
             put_in=how,
             result=f"a = {a:.2f}, IF = {flow_index:.2f}",
             unit="%",
-            basis="ASTM D4318 clause 15",
             about="flow curve",
         )
     )
     outcome.steps.append(
-        Step(
-            symbol="LL",
-            formula="LL = a − IF · log10 25",
+        Step.of(
+            liquid_limit_from_flow_curve,
             put_in=f"{a:.2f} − {flow_index:.2f} × 1.3979",
             result=f"{outcome.limit:.2f}",
             unit="%",
-            basis="ASTM D4318 clause 15",
             about="read at 25 blows, reported to the nearest whole number",
         )
     )
@@ -202,13 +200,12 @@ def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
     outcome.parameters = [R_SQUARED.of(fit.r_squared)]
     outcome.caption = f"r² {fit.r_squared:.3f} · {len(weighed)} trials"
     outcome.steps.append(
-        Step(
+        Step.of(
+            cone_line,
             symbol="LL",
-            formula="w = a + b · d, read at d = 20 mm",
             put_in=f"{fit.intercept:.2f} + {fit.slope:.3f} × 20",
             result=f"{outcome.limit:.2f}",
             unit="%",
-            basis=BASIS[School.FALL_CONE],
         )
     )
     outcome.findings += line_findings(weighed, fit, settings)

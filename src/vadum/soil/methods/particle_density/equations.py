@@ -4,9 +4,11 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.published import published
 from vadum.soil.physics.water import water_density
 
 
+@published("Gs at 20 °C", "Gs = ρw(T)/ρw(20) × Ms / (Ms + Me + V ρw(T) − Msw)", "ASTM D854 clauses 11, 12")
 def specific_gravity(
     mass_dry_g: ArrayLike,
     mass_empty_g: ArrayLike,
@@ -29,6 +31,9 @@ def specific_gravity(
 
     Source: ASTM D854 (2014), clauses 11 and 12: the mass of flask and water is carried to the soil's temperature by
     the volume of the flask, and the ratio to 20 degrees by the density of water.
+
+    >>> round(float(specific_gravity(50, 150, 647.9, 20, 679.032, 20)), 3)  # 50 g displace 18.868 g
+    2.65
     """
     dry, empty, full, both = (
         np.asarray(m, dtype=float) for m in (mass_dry_g, mass_empty_g, mass_water_g, mass_soil_water_g)

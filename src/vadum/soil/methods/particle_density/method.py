@@ -10,6 +10,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.particle_density import findings as own_findings
 from vadum.soil.methods.particle_density import results as own_results
+from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.particle_density.readings import (
     ParticleDensityContext,
     ParticleDensityReadings,
@@ -44,11 +45,7 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
     }
     equations = (
         SourceNote(gives="volume of the flask", equation="V = (Mw − Me) / ρw(Tw)", source=f"{BASIS} clause 10"),
-        SourceNote(
-            gives="Gs at 20 °C",
-            equation="Gs = ρw(T)/ρw(20) × Ms / (Ms + Me + V ρw(T) − Msw)",
-            source=f"{BASIS} clauses 11, 12",
-        ),
+        SourceNote.of(specific_gravity),
         SourceNote(gives="grain density", equation="ρs = Gs ρw(20)", source="ISO 17892-3"),
     )
     steps = (

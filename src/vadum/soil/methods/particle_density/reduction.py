@@ -93,15 +93,11 @@ def _findings(i: int, row: Determination, gs: float | None, settings: ParticleDe
 
 
 def _step(i: int, row: Determination, gs: float) -> Step:
-    return Step(
-        symbol="Gs",
-        formula="Gs = ρw(T)/ρw(20) × Ms / (Ms + Me + V ρw(T) − Msw)",
-        put_in=(
-            f"Ms {row.mass_dry_g:g}, Me {row.mass_empty_g:g}, Mw {row.mass_water_g:g} at {row.temperature_water_c:g}"
-            f" °C, Msw {row.mass_soil_water_g:g} at {row.temperature_c:g} °C"
-        ),
+    return Step.of(
+        specific_gravity,
+        put_in=f"Ms {row.mass_dry_g:g}, Me {row.mass_empty_g:g}, Mw {row.mass_water_g:g} at {row.temperature_water_c:g}"
+        f" °C, Msw {row.mass_soil_water_g:g} at {row.temperature_c:g} °C",
         result=f"{gs:.4f}",
-        basis=f"{BASIS} clauses 11, 12",
         about=f"flask {row.pycnometer or i + 1}",
     )
 

@@ -12,6 +12,7 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.plate_incremental import findings as own_findings
 from vadum.soil.methods.plate_incremental import results as own_results
 from vadum.soil.methods.plate_incremental.advice import hold_words, jack_words, load_words
+from vadum.soil.methods.plate_incremental.equations import creep_line, footing_ultimate_kpa, settlement_ratio
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
     SCHEDULE_MIN,
@@ -79,17 +80,9 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
             source="De Beer (1967); IS 1888 clause 6",
         ),
         SourceNote(gives="by width", equation="σ at s = 0.1 Bp", source="EN 1997-2 annex K"),
-        SourceNote(
-            gives="footing, sand",
-            equation="qu(B) = qu(Bp) B/Bp; s = sp [B (Bp + 0.3) / (Bp (B + 0.3))]², m",
-            source="Terzaghi and Peck (1967) art. 54",
-        ),
-        SourceNote(
-            gives="footing, clay", equation="qu(B) = qu(Bp); s = sp B/Bp", source="Terzaghi and Peck (1967) art. 54"
-        ),
-        SourceNote(
-            gives="rate", equation="(s2 − s1)/(t2 − t1) of the last two means; fades as 1/t", source="ASTM D1194"
-        ),
+        SourceNote.of(footing_ultimate_kpa),
+        SourceNote.of(settlement_ratio),
+        SourceNote.of(creep_line),
     )
     steps = (
         ProcedureStep(

@@ -19,6 +19,13 @@ from vadum.soil.methods.plate_static.readings import (
     planned_stages,
 )
 from vadum.soil.methods.plate_static.reduction import reduce_plate_static
+from vadum.soil.physics.plate import (
+    deformation_modulus_mpa,
+    plate_settlement_mm,
+    secant_modulus_mpa,
+    settlement_curve,
+    subgrade_modulus_mn_m3,
+)
 from vadum.soil.virtual.plate_soil import ElasticPlateSoil, an_elastic_plate_soil
 
 
@@ -55,19 +62,11 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
         "coarse": "the plate is small for the grains",
     }
     equations = (
-        SourceNote(gives="plate settlement", equation="s = s_M h_P / h_M", source="DIN 18134 clause 7.4"),
-        SourceNote(gives="curve", equation="s = a0 + a1 σ + a2 σ², least squares", source="DIN 18134 clause 8.2"),
-        SourceNote(
-            gives="deformation modulus",
-            equation="Ev = 1.5 r / (a1 + a2 σmax), σmax of the first loading in both",
-            source="DIN 18134 clause 8.3",
-        ),
-        SourceNote(
-            gives="secant modulus",
-            equation="Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve",
-            source="SN 670 317, ÖNORM B 4417",
-        ),
-        SourceNote(gives="subgrade reaction", equation="ks = σ(1.25 mm) / 1.25 mm, 762 mm plate", source="DIN 18134"),
+        SourceNote.of(plate_settlement_mm),
+        SourceNote.of(settlement_curve),
+        SourceNote.of(deformation_modulus_mpa),
+        SourceNote.of(secant_modulus_mpa),
+        SourceNote.of(subgrade_modulus_mn_m3),
         SourceNote(gives="jack and pump", equation="F = σ A; p = F / A piston", source="statics"),
     )
     steps = (

@@ -9,6 +9,7 @@ from vadum.soil.methods.plate_static.moduli import Loading, first_loading, secon
 from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
 from vadum.soil.methods.plate_static.results import EV1, EV1_OTHER, EV2, EV2_OTHER, JUDGEMENT, KS, RATIO
 from vadum.soil.physics import plate as eq
+from vadum.soil.physics.plate import deformation_modulus_mpa, secant_modulus_mpa, settlement_curve
 
 _EXEMPT_SHARE = 0.6
 
@@ -117,31 +118,28 @@ def _steps(symbol: str, name: str, loading: Loading, largest: float, settings: P
     if loading.curve is not None and loading.quadratic is not None:
         a0, a1, a2 = loading.curve
         steps += [
-            Step(
-                symbol="s",
-                formula="s = a0 + a1 σ + a2 σ², least squares",
+            Step.of(
+                settlement_curve,
                 put_in=", ".join(f"({p:g} kPa, {s:.2f} mm)" for p, s in loading.points),
                 result=f"{a0:.4f} + {a1:.4f} σ + {a2:.4f} σ²",
                 unit="mm, σ in MPa",
-                basis="DIN 18134 clause 8.2",
                 about=about,
             ),
-            Step(
+            Step.of(
+                deformation_modulus_mpa,
                 symbol=symbol,
-                formula="Ev = 1.5 r / (a1 + a2 σmax)",
                 put_in=f"1.5 × {radius:g} / ({a1:.4f} + {a2:.4f} × {largest / 1000:g})",
                 result=f"{loading.quadratic:.2f}",
                 unit="MPa",
-                basis="DIN 18134 clause 8.3",
                 about=about,
             ),
         ]
     if loading.secant is not None and loading.secant_points is not None:
         (p0, s0), (p1, s1) = loading.secant_points
         steps.append(
-            Step(
+            Step.of(
+                secant_modulus_mpa,
                 symbol=f"{symbol} secant",
-                formula="Ev = 1.5 r Δσ / Δs",
                 put_in=f"1.5 × {radius:g} × ({p1:g} − {p0:g})/1000 / ({s1:.3f} − {s0:.3f})",
                 result=f"{loading.secant:.2f}",
                 unit="MPa",

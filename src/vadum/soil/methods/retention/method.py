@@ -14,6 +14,7 @@ from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionContext, Re
 from vadum.soil.methods.retention.reduction import reduce_retention
 from vadum.soil.methods.retention.steps import steps_of
 from vadum.soil.methods.retention.virtual import MISTAKES, a_cell
+from vadum.soil.physics.retention import brooks_corey, suction_kpa, van_genuchten, water_by_volume
 from vadum.soil.virtual.holding_soil import HoldingSoil, a_holding_soil
 
 _DAY = 1440.0
@@ -40,21 +41,11 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     Context = RetentionContext
     mistakes = MISTAKES
     equations = (
-        SourceNote(gives="water", equation="θ = (M − M apparatus − M ring − M dry) / (ρw V)", source="ISO 11274"),
-        SourceNote(
-            gives="van Genuchten",
-            equation="θ = θr + (θs − θr) [1 + (αψ)^n]^−(1 − 1/n)",
-            source="van Genuchten (1980), Mualem's m",
-        ),
-        SourceNote(
-            gives="Brooks-Corey", equation="θ = θr + (θs − θr) (ψb/ψ)^λ beyond ψb", source="Brooks and Corey (1964)"
-        ),
+        SourceNote.of(water_by_volume),
+        SourceNote.of(van_genuchten),
+        SourceNote.of(brooks_corey),
         SourceNote(gives="choice", equation="AIC = N ln(SSR/N) + 2 (k + 1)", source="Akaike (1974)"),
-        SourceNote(
-            gives="columns",
-            equation="1 cm of water 0.0981 kPa, 1 cm of mercury 1.3332 kPa, 1 bar 100 kPa",
-            source="ISO 80000-4",
-        ),
+        SourceNote.of(suction_kpa),
     )
     steps = (
         ProcedureStep(

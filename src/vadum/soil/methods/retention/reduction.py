@@ -114,15 +114,11 @@ def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None
 
 def _explained(readings: RetentionReadings, made: list[Step], theta: list[float]) -> list[Explained]:
     return [
-        Explained(
-            symbol="θ",
-            formula="θ = (M − M apparatus − M ring − M dry) / (ρw V)",
-            put_in=(
-                f"({s.mass_g[-1]:.2f} − {readings.mass_apparatus_g:.2f} − {readings.mass_ring_g:.2f} −"
-                f" {readings.mass_dry_g:.2f}) / (0.998 × {readings.volume_cm3:g})"
-            ),
+        Explained.of(
+            water_by_volume,
+            put_in=f"({s.mass_g[-1]:.2f} − {readings.mass_apparatus_g:.2f} − {readings.mass_ring_g:.2f} −"
+            f" {readings.mass_dry_g:.2f}) / (0.998 × {readings.volume_cm3:g})",
             result=f"{t:.4f}",
-            basis=BASIS,
             about=f"{s.kpa:.3g} kPa, day {s.days[-1]:g}",
         )
         for s, t in zip(made, theta, strict=False)

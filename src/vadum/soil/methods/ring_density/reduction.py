@@ -65,14 +65,7 @@ def reduce_ring(readings: RingDensityReadings, settings: RingDensitySettings, co
             phases = Phases(rho_d, w, gs.value)
             result.parameters.insert(0, DRY_DENSITY.of(rho_d))
             result.derivation.append(
-                Step(
-                    symbol="ρd",
-                    formula="ρd = ρ / (1 + w)",
-                    put_in=f"{bulk:.4f} / (1 + {w / 100:.4f})",
-                    result=f"{rho_d:.4f}",
-                    unit="g/cm³",
-                    basis=BASIS,
-                )
+                Step.of(dry_density, put_in=f"{bulk:.4f} / (1 + {w / 100:.4f})", result=f"{rho_d:.4f}", unit="g/cm³")
             )
             result.findings += phases.findings(
                 "particle_density" if readings.particle_density else "mass_bag_wet_g"

@@ -17,6 +17,7 @@ from vadum.soil.methods.sieve import findings as own_findings
 from vadum.soil.methods.sieve import results as own_results
 from vadum.soil.methods.sieve.readings import Clods, SieveReadings, SieveSettings, Washing
 from vadum.soil.methods.sieve.reduction import reduce_sieve
+from vadum.soil.physics.grading import curvature, uniformity
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
 from vadum.soil.virtual.plastic_soil import weigh
 
@@ -55,8 +56,8 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
         SourceNote(
             gives="D-values", equation="log d is linear in P between neighbouring points", source="ASTM D6913 clause 12"
         ),
-        SourceNote(gives="coefficient of uniformity", equation="Cu = D60 / D10", source="ASTM D2487 clause 8"),
-        SourceNote(gives="coefficient of curvature", equation="Cc = D30² / (D10 D60)", source="ASTM D2487 clause 8"),
+        SourceNote.of(uniformity),
+        SourceNote.of(curvature),
         SourceNote(
             gives="most on a sieve",
             equation="7 kg/m² below 4.75 mm, else 2.5 kg/m² per mm of opening",

@@ -16,6 +16,15 @@ from vadum.soil.methods.triaxial import results as own_results
 from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.reduction import reduce_triaxial
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
+from vadum.soil.physics.consolidation import log_time, root_time
+from vadum.soil.physics.triaxial import (
+    consolidated_area_mm2,
+    envelope_by_st,
+    failure_minutes,
+    membrane_kpa,
+    pore_pressure_coefficient,
+    sheared_area_mm2,
+)
 from vadum.soil.virtual.cell_clay import CellClay, a_cell_clay
 
 
@@ -48,34 +57,14 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     Context = TriaxialContext
     mistakes = MISTAKES
     equations = (
-        SourceNote(gives="saturation", equation="B = Δu / Δσ3", source="Skempton (1954)"),
-        SourceNote(
-            gives="consolidated area", equation="Ac = (V0 − ΔV) / (L0 − ΔL)", source="ASTM D4767 clause 11, method A"
-        ),
-        SourceNote(
-            gives="area while shearing",
-            equation="Ac / (1 − ε); Ac (1 − εv) / (1 − ε) when drained",
-            source="ASTM D4767, D7181 clause 11",
-        ),
-        SourceNote(gives="membrane", equation="4 Em tm ε / Dc", source="ASTM D4767 clause 11"),
-        SourceNote(
-            gives="full consolidation",
-            equation="beginning straight in √t, drawn to the final level",
-            source="Bishop and Henkel (1962)",
-        ),
-        SourceNote(
-            gives="half of consolidation",
-            equation="steepest and last line in log t meet at the end; half way from the start",
-            source="Casagrande and Fadum (1940); ASTM D2435 clause 12",
-        ),
-        SourceNote(
-            gives="time to failure",
-            equation="1.8 t100 (CU), 14 t100 (CD) with side drains; 0.51, 8.5 without; or 10 t50 (CU), 16 t90 (CD)",
-            source="BS 1377-8 table 1; ASTM D4767, D7181 clause 8",
-        ),
-        SourceNote(
-            gives="envelope", equation="t on s by least squares: sin φ = tan α, c = a / cos φ", source="ISO 17892-9"
-        ),
+        SourceNote.of(pore_pressure_coefficient),
+        SourceNote.of(consolidated_area_mm2),
+        SourceNote.of(sheared_area_mm2),
+        SourceNote.of(membrane_kpa),
+        SourceNote.of(root_time),
+        SourceNote.of(log_time),
+        SourceNote.of(failure_minutes),
+        SourceNote.of(envelope_by_st),
         SourceNote(gives="pore-pressure coefficient", equation="Af = Δu / Δ(σ1 − σ3)", source="Skempton (1954)"),
     )
     steps = (

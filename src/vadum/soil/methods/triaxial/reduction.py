@@ -30,6 +30,7 @@ from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
 from vadum.soil.physics.envelope import Envelope
+from vadum.soil.physics.triaxial import envelope_by_st
 
 _BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
 
@@ -167,13 +168,11 @@ def _steps(
     for line, what in ((effective, "effective"), (total, "total")):
         if line is not None:
             steps.append(
-                Step(
+                Step.of(
+                    envelope_by_st,
                     symbol="φ, c",
-                    formula="t = a + s tan α; sin φ = tan α, c = a / cos φ",
-                    put_in=(
-                        f"tan α {np.sin(np.radians(line.friction_deg)):.4f}, a"
-                        f" {line.cohesion_kpa * np.cos(np.radians(line.friction_deg)):.2f}"
-                    ),
+                    put_in=f"tan α {np.sin(np.radians(line.friction_deg)):.4f}, a"
+                    f" {line.cohesion_kpa * np.cos(np.radians(line.friction_deg)):.2f}",
                     result=f"{line.friction_deg:.2f}°, {line.cohesion_kpa:.2f} kPa",
                     basis=_BASIS[settings.kind],
                     about=f"{what} stresses",

@@ -18,6 +18,7 @@ from vadum.soil.methods.unconfined import findings as own_findings
 from vadum.soil.methods.unconfined import results as own_results
 from vadum.soil.methods.unconfined.readings import UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.reduction import reduce_unconfined
+from vadum.soil.physics.compression import corrected_area_mm2, peak, secant_modulus_mpa, toe_percent
 from vadum.soil.physics.phases import WATER
 from vadum.soil.virtual.clay_cylinder import ClayCylinder, a_clay_cylinder
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
@@ -83,14 +84,10 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
         "mass-tenfold": "the mass is another specimen's, ten times as much",
     }
     equations = (
-        SourceNote(gives="area", equation="A = A0 / (1 − ε)", source="ASTM D2166 eq. 2"),
-        SourceNote(
-            gives="strength",
-            equation="qu = largest F/A up to 15 %, or F/A at 15 %; su = qu / 2",
-            source="ASTM D2166 clause 8",
-        ),
-        SourceNote(gives="stiffness", equation="E50 = (qu/2) / ε(qu/2)", source="ISO 17892-7"),
-        SourceNote(gives="start put right", equation="steepest stretch drawn back to the axis", source="ISO 17892-7"),
+        SourceNote.of(corrected_area_mm2),
+        SourceNote.of(peak),
+        SourceNote.of(secant_modulus_mpa),
+        SourceNote.of(toe_percent),
         SourceNote(gives="sensitivity", equation="St = qu / qu remoulded", source="Skempton and Northey (1952)"),
     )
     steps = (

@@ -24,6 +24,7 @@ from vadum.soil.methods.unconfined.results import (
     SU,
 )
 from vadum.soil.physics import compression as cp
+from vadum.soil.physics.compression import corrected_area_mm2
 from vadum.soil.physics.strength_classes import consistency, sensitivity_class
 
 _BEDDING_PERCENT = 0.3
@@ -127,9 +128,8 @@ def _strength(
     short = strain / 100 * (made.length_mm or 0)
     area = float(cp.corrected_area_mm2(made.area_mm2 or 1, strain / 100))
     result.derivation += [
-        Step(
-            symbol="A",
-            formula="A = A0 / (1 − ε)",
+        Step.of(
+            corrected_area_mm2,
             put_in=f"{made.area_mm2:.1f} / (1 − {strain / 100:.4f})",
             result=f"{area:.1f}",
             unit="mm²",

@@ -10,7 +10,12 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.vane import findings as own_findings
 from vadum.soil.methods.vane import results as own_results
-from vadum.soil.methods.vane.equations import vane_constant_m3
+from vadum.soil.methods.vane.equations import (
+    plasticity_correction,
+    strength_from_balance_kpa,
+    strength_from_torque_kpa,
+    vane_constant_m3,
+)
 from vadum.soil.methods.vane.readings import Instrument, VaneContext, VaneReadings, VaneSettings
 from vadum.soil.methods.vane.reduction import reduce_vane
 from vadum.soil.virtual.soft_clay import SoftClay, a_soft_clay
@@ -60,16 +65,12 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         "few-turns": "only three turns before the remoulded reading",
     }
     equations = (
-        SourceNote(gives="strength, torque", equation="su = T / K, K = π D² (H/2 + D/6)", source="ASTM D2573 eq. 1"),
-        SourceNote(
-            gives="strength, balance",
-            equation="su = (reading − rods) / constant of the vane",
-            source="calibration of the instrument",
-        ),
+        SourceNote.of(strength_from_torque_kpa),
+        SourceNote.of(strength_from_balance_kpa),
         SourceNote(
             gives="sensitivity", equation="St = su undisturbed / su remoulded", source="Skempton and Northey (1952)"
         ),
-        SourceNote(gives="correction", equation="μ = 1.7 − 0.54 log10 PI, bounded 0.6 to 1.1", source="Bjerrum (1972)"),
+        SourceNote.of(plasticity_correction),
     )
     steps = (
         ProcedureStep(

@@ -8,6 +8,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings, vane_findings
 from vadum.soil.methods.vane.depths import Sheared, sheared
+from vadum.soil.methods.vane.equations import plasticity_correction
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.findings import PI_UNKNOWN
 from vadum.soil.methods.vane.readings import Correction, Instrument, VaneContext, VaneReadings, VaneSettings
@@ -121,15 +122,7 @@ def _steps(
 ) -> list[Step]:
     steps = []
     if mu is not None and index is not None and not settings.fissured:
-        steps.append(
-            Step(
-                symbol="μ",
-                formula="μ = 1.7 − 0.54 log10 PI, 0.6 to 1.1",
-                put_in=f"1.7 − 0.54 log10 {index.value:g}",
-                result=f"{mu:.3f}",
-                basis="Bjerrum (1972)",
-            )
-        )
+        steps.append(Step.of(plasticity_correction, put_in=f"1.7 − 0.54 log10 {index.value:g}", result=f"{mu:.3f}"))
     for s in used:
         row = readings.profile[s.row]
         taken = f"{row.peak:g} − {row.friction or 0:g}"

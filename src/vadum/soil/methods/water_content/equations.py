@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.published import published
+
 # Largest particle in mm -> least moist specimen in g, for reporting to 0.1 % and to 1 %. ASTM D2216 (2019), table 1.
 LEAST_SPECIMEN_G: tuple[tuple[float, float, float], ...] = (
     (2.0, 20.0, 20.0),
@@ -14,6 +16,7 @@ LEAST_SPECIMEN_G: tuple[tuple[float, float, float], ...] = (
 )
 
 
+@published("least specimen", "table by largest particle, 20 g to 50 kg", "ASTM D2216 table 1")
 def least_specimen_g(largest_particle_mm: float, to_tenth: bool) -> float:
     """Return the least moist specimen in g for a largest particle in mm.
 
@@ -23,6 +26,9 @@ def least_specimen_g(largest_particle_mm: float, to_tenth: bool) -> float:
     to_tenth : report to 0.1 % (method B) instead of 1 % (method A)
 
     Source: ASTM D2216 (2019), table 1.
+
+    >>> least_specimen_g(4.75, True), least_specimen_g(4.75, False)
+    (100.0, 20.0)
     """
     for size, tenth, whole in LEAST_SPECIMEN_G:
         if largest_particle_mm <= size:
@@ -30,6 +36,9 @@ def least_specimen_g(largest_particle_mm: float, to_tenth: bool) -> float:
     return LEAST_SPECIMEN_G[-1][1 if to_tenth else 2]
 
 
+@published(
+    "constant mass", "Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin) ≤ 0.1 %", "ASTM D4643 clause 11, D4959 clause 10"
+)
 def change_percent(mass_before_g: ArrayLike, mass_after_g: ArrayLike, wet_soil_g: ArrayLike) -> NDArray[np.float64]:
     """Return the change between two dry weighings in percent of the initial wet mass of soil.
 
@@ -42,6 +51,9 @@ def change_percent(mass_before_g: ArrayLike, mass_after_g: ArrayLike, wet_soil_g
     shape (n,), percent; positive while the soil still loses water.
 
     Source: ASTM D4643 (2017), clause 11; ASTM D4959 (2016), clause 10.
+
+    >>> round(float(change_percent(100.0, 99.95, 50.0)), 3)
+    0.1
     """
     before, after = np.asarray(mass_before_g, dtype=float), np.asarray(mass_after_g, dtype=float)
     return 100.0 * (before - after) / np.asarray(wet_soil_g, dtype=float)

@@ -13,7 +13,7 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.water_content import findings as own_findings
 from vadum.soil.methods.water_content import results as own_results
 from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
-from vadum.soil.methods.water_content.equations import least_specimen_g
+from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
 from vadum.soil.methods.water_content.readings import (
     IN_OVEN,
     Drying,
@@ -50,17 +50,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         "unit-slip": "one mass is typed in mg",
         "specimen-small": "far too little soil for gravel",
     }
-    equations = (
-        SourceNote.of(water_content_percent),
-        SourceNote(
-            gives="constant mass",
-            equation="Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin) ≤ 0.1 %",
-            source="ASTM D4643 clause 11, D4959 clause 10",
-        ),
-        SourceNote(
-            gives="least specimen", equation="table by largest particle, 20 g to 50 kg", source="ASTM D2216 table 1"
-        ),
-    )
+    equations = (SourceNote.of(water_content_percent), SourceNote.of(change_percent), SourceNote.of(least_specimen_g))
     steps = (
         ProcedureStep(
             text="Weigh the empty tin, or use the register.",

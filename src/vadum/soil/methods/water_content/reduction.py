@@ -7,7 +7,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
-from vadum.soil.methods.water_content.equations import least_specimen_g
+from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
 from vadum.soil.methods.water_content.findings import (
     DRIED_TOO_HOT,
     NOT_CONSTANT,
@@ -176,13 +176,11 @@ def _steps(
         if drying[i].change is not None:
             before, after = drying[i].weighings[-2:]
             steps.append(
-                Step(
-                    symbol="Δ",
-                    formula="Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin)",
+                Step.of(
+                    change_percent,
                     put_in=f"100 ({before:.2f} − {after:.2f}) / ({wet:.2f} − {tare:.2f})",
                     result=f"{drying[i].change:.3f}",
                     unit="%",
-                    basis="ASTM D4643 clause 11",
                     about=f"constant mass of tin {drying[i].name}",
                 )
             )

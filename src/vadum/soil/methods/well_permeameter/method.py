@@ -13,9 +13,10 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.well_permeameter import findings as own_findings
 from vadum.soil.methods.well_permeameter import results as own_results
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
-from vadum.soil.methods.well_permeameter.readings import Arrangement, Solution, WellContext, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Arrangement, WellContext, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.reduction import reduce_well
 from vadum.soil.methods.well_permeameter.virtual import MISTAKES, a_well
+from vadum.soil.physics.constant_head import infiltration_by_relation_mm_h, one_head_cm_min, shape_factor, two_heads
 from vadum.soil.virtual.augered_ground import AugeredGround, an_augered_ground
 
 
@@ -39,28 +40,12 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     mistakes = MISTAKES
     equations = (
         SourceNote(gives="flow", equation="Q = steady rate × section of the reservoir", source="ASTM D5126"),
-        SourceNote(
-            gives="shape factor",
-            equation="C = (x/(2.074 + 0.093x))^0.754; (x/(1.992 + 0.091x))^0.683; (x/(2.081 + 0.121x))^0.672; x = H/a",
-            source="Zhang, Groenevelt and Parkin (1998)",
-        ),
-        SourceNote(
-            gives=Solution.ONE,
-            equation="Kfs = C Q / (2π H² + π a² C + 2π H/α*)",
-            source="Elrick, Reynolds and Tan (1989)",
-        ),
-        SourceNote(
-            gives=Solution.TWO,
-            equation="Kfs = G2 Q2 − G1 Q1; G1 = H2 C1/(π (2 H1 H2 (H2 − H1) + a² (H1 C2 − H2 C1))), G2 = H1 C2/(same)",
-            source="Reynolds and Elrick (1986)",
-        ),
-        SourceNote(
-            gives="rate by relation",
-            equation="Kfs = 6·10⁻¹¹ I^3.7363, Kfs in cm/s, I in mm/h",
-            source="Ontario supplementary guidelines (1997)",
-        ),
+        SourceNote.of(shape_factor),
+        SourceNote.of(one_head_cm_min),
+        SourceNote.of(two_heads),
+        SourceNote.of(infiltration_by_relation_mm_h),
         SourceNote(gives="temperature", equation="Kfs20 = Kfs η(T)/η(20)", source="Hardy and Cottington (1949)"),
-        SourceNote(gives=Arrangement.RINGS, equation="i = rate × section / inner ring", source="ASTM D3385"),
+        SourceNote(gives="double ring", equation="i = rate × section / inner ring", source="ASTM D3385"),
     )
     steps = (
         ProcedureStep(text="Locate the utilities before breaking ground.", readings=["utilities"]),

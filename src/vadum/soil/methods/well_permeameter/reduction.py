@@ -28,6 +28,7 @@ from vadum.soil.methods.well_permeameter.results import (
     RELATION_MM_H,
 )
 from vadum.soil.physics import constant_head as ch
+from vadum.soil.physics.constant_head import one_head_cm_min
 from vadum.soil.physics.water import water_viscosity
 
 BASIS = "ASTM D5126; Reynolds and Elrick (1986)"
@@ -95,16 +96,12 @@ def _well(result: Reduction, readings: WellReadings, settings: WellSettings, mad
         result.parameters.append(KFS_BY_HEAD.of(value, k=k))
         q, h = flows[k]
         result.derivation.append(
-            Step(
-                symbol="Kfs",
-                formula="Kfs = C Q / (2π H² + π a² C + 2π H/α*)",
-                put_in=(
-                    f"C {ch.shape_factor(h, a / 10, settings.soil):.3f}, Q {q:.3f} cm³/min, H {h:g} cm, a {a / 10:g}"
-                    f" cm, α* {ch.ALPHA[settings.soil]:g}/cm, to 20 °C {to_20:.3f}"
-                ),
+            Step.of(
+                one_head_cm_min,
+                put_in=f"C {ch.shape_factor(h, a / 10, settings.soil):.3f}, Q {q:.3f} cm³/min, H {h:g} cm, a {a / 10:g}"
+                f" cm, α* {ch.ALPHA[settings.soil]:g}/cm, to 20 °C {to_20:.3f}",
                 result=f"{value:.4g}",
                 unit="mm/h",
-                basis="Elrick, Reynolds and Tan (1989)",
                 about=f"head {k}",
             )
         )
