@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
 from tests.browser.gestures import begin, take_all
+from tests.laboratory import SIEVE_G2, WATER_CONTENT_U1_1
 from vadum.instruments.client import BenchLine
 
 pytestmark = [pytest.mark.browser, pytest.mark.clocked]
@@ -73,7 +74,7 @@ def test_a_practised_reading_is_undone_and_the_truth_is_shown(phone, stand):
 
 def test_ten_readings_without_a_line_arrive_in_order_and_once(phone, context):
     page = phone
-    page.goto("/tests/38/run")  # a sieve stack half weighed
+    page.goto(f"/tests/{SIEVE_G2}/run")  # a sieve stack half weighed
     expect(page.get_by_test_id("step")).to_be_visible()
     context.set_offline(True)
     typed = {}
@@ -89,7 +90,7 @@ def test_ten_readings_without_a_line_arrive_in_order_and_once(phone, context):
     expect(page.get_by_role("status")).to_contain_text("10 waiting for the line")
     context.set_offline(False)
     expect(page.get_by_role("status")).to_have_text("saved", timeout=15000)
-    history = [h for h in page.request.get("/api/tests/38/history").json() if "=" in h["what"]][:10]
+    history = [h for h in page.request.get(f"/api/tests/{SIEVE_G2}/history").json() if "=" in h["what"]][:10]
     values = [h["what"].split(" = ")[1] for h in reversed(history)]
     assert values == [str(100 + n) for n in range(10)]
     assert len(typed) == 10
@@ -97,7 +98,7 @@ def test_ten_readings_without_a_line_arrive_in_order_and_once(phone, context):
 
 def test_undo_takes_the_last_reading_back(phone):
     page = phone
-    page.goto("/tests/38/run")
+    page.goto(f"/tests/{SIEVE_G2}/run")
     where = page.get_by_test_id("step").inner_text()
     page.locator("[data-name=reading]").fill("50")
     page.keyboard.press("Enter")
@@ -107,7 +108,7 @@ def test_undo_takes_the_last_reading_back(phone):
 
 
 def test_a_space_in_a_bound_cell_takes_the_reading(page, stand):
-    page.goto("/tests/18")
+    page.goto(f"/tests/{WATER_CONTENT_U1_1}")
     page.get_by_role("button", name="Instruments").click()
     page.locator('[data-bind="determinations.mass_tin_wet_g"]').select_option("fine balance / mass")
     expect(page.get_by_role("status")).to_contain_text("revision")

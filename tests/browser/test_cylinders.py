@@ -6,9 +6,10 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
+from tests.laboratory import HYDROMETER_B4, HYDROMETER_U1
 
 pytestmark = [pytest.mark.browser, pytest.mark.clocked]
-WAITING, RUNNING = "/tests/33/run", "/tests/31/run"
+WAITING, RUNNING = f"/tests/{HYDROMETER_B4}/run", f"/tests/{HYDROMETER_U1}/run"
 
 
 @pytest.fixture
@@ -68,7 +69,7 @@ def test_a_cylinder_is_started_announced_read_and_kept(fast):
     page.keyboard.press("Enter")
     expect(cylinder(page, "TP4 B4")).to_contain_text("1 min: 38.5")
     expect(page.get_by_role("status")).to_have_text("saved")
-    row = page.request.get("/api/tests/33/sheet").json()["tables"][1]["rows"][0]["cells"]
+    row = page.request.get(f"/api/tests/{HYDROMETER_B4}/sheet").json()["tables"][1]["rows"][0]["cells"]
     assert (row["hydrometer"]["text"], row["temperature_c"]["text"]) == ("38.5", "21.5")
     assert 1.0 <= float(row["elapsed_min"]["text"]) < 1.1
 
@@ -109,7 +110,7 @@ def test_readings_wait_without_a_line_and_survive_a_reload(fast, context):
     expect(page.get_by_role("status")).to_have_text("saved")
     page.reload()
     expect(cylinder(page, "TP4 B4")).to_contain_text("1 min: 38.5")
-    history = page.request.get("/api/tests/33/history").json()
+    history = page.request.get(f"/api/tests/{HYDROMETER_B4}/history").json()
     assert sum("hydrometer = 38.5" in entry["what"] for entry in history) == 1
 
 

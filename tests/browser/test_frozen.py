@@ -7,13 +7,14 @@ from playwright.sync_api import expect
 from sqlmodel import Session, select
 
 from tests.browser.conftest import saved, violations
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_D2, PLASTIC_LIMIT_B1
 from tests.records.small_laboratory import heavier
 from vadum.records.database import open_database
 from vadum.records.states import move
 from vadum.records.tables import Test
 
 pytestmark = pytest.mark.browser
-PLASTIC, LIQUID = 5, 4  # of one sample, both checked in the demonstration laboratory
+PLASTIC, LIQUID = PLASTIC_LIMIT_B1, LIQUID_LIMIT_B1  # of one sample, both checked in the demonstration laboratory
 
 
 @pytest.fixture
@@ -65,7 +66,7 @@ def test_a_check_is_made_again_on_the_ground_as_it_is(moved, page):
 
 def test_the_next_row_is_the_pages_own(page):
     """With the line cut in the middle of a row: what is typed stands in the row the hand meant, and is sent there."""
-    page.goto("/tests/23")
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}")
     first = page.locator('[data-path="trials.0.blows"]')
     first.click()
     page.route("**/api/tests/**", lambda route: route.abort())
@@ -74,6 +75,6 @@ def test_the_next_row_is_the_pages_own(page):
         page.keyboard.press("Enter")
     page.unroute("**/api/tests/**")
     saved(page)
-    rows = page.request.get("/api/tests/23/sheet").json()["tables"][0]["rows"]
+    rows = page.request.get(f"/api/tests/{LIQUID_LIMIT_D2}/sheet").json()["tables"][0]["rows"]
     texts = [[row["cells"][key]["text"] for key in ("blows", "closure_mm", "tin", "mass_tin_wet_g")] for row in rows]
     assert texts[:2] == [["31", "13", "T-03", "40.10"], ["24", "13", "T-04", "41.20"]]

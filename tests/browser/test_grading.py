@@ -6,15 +6,27 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
+from tests.laboratory import (
+    CLASSIFICATION_B3,
+    CLASSIFICATION_D1,
+    COMPACTION_B3,
+    COMPACTION_G1,
+    EXCAVATION_DENSITY_G1,
+    HYDROMETER_B3,
+    PARTICLE_DENSITY_B3,
+    RING_DENSITY_U2,
+    SIEVE_G1,
+    SIEVE_G2,
+)
 
 pytestmark = pytest.mark.browser
 
 SIEVE_RUNNING, CLASSIFIED, RING, COMPACTION, OPEN_CLASS = (
-    "/tests/38",
-    "/tests/27",
-    "/tests/30",
-    "/tests/35",
-    "/tests/40",
+    f"/tests/{SIEVE_G2}",
+    f"/tests/{CLASSIFICATION_B3}",
+    f"/tests/{RING_DENSITY_U2}",
+    f"/tests/{COMPACTION_G1}",
+    f"/tests/{CLASSIFICATION_D1}",
 )
 
 
@@ -79,7 +91,7 @@ def test_a_sieve_may_be_typed_by_its_number(page):
 
 def test_the_stack_the_curve_and_the_verdict_are_in_view(page):
     """At 1280x800 nothing of the main loop needs scrolling."""
-    page.goto("/tests/34")
+    page.goto(f"/tests/{SIEVE_G1}")
     for part in (
         page.locator(".grid tbody").first,
         cell(page, "sieves.8.mass_retained_g"),
@@ -157,7 +169,7 @@ def test_the_optimum_is_dragged_and_goes_back(page):
 
 
 def test_a_point_left_out_changes_the_curve(page):
-    page.goto("/tests/39")
+    page.goto(f"/tests/{COMPACTION_B3}")
     expect(page.locator(".say-warn").first).to_contain_text("does not fit")
     before = page.get_by_test_id("headline").inner_text()
     page.locator('.vf-mark[data-path="points.1"]').click()
@@ -233,7 +245,7 @@ def test_a_spreadsheet_is_seen_before_it_is_saved(page, tmp_path):
     expect(page.get_by_test_id("count")).to_have_text("3")
     assert violations(page) == []
     page.get_by_test_id("save").click()
-    page.wait_for_url("**/tests/38")
+    page.wait_for_url(f"**/tests/{SIEVE_G2}")
     expect(cell(page, "sieves.2.opening_mm")).to_have_value("2")
     expect(cell(page, "sieves.2.mass_retained_g")).to_have_value("60.0")
 
@@ -253,13 +265,13 @@ def test_planning_too_much_soil_is_said_before(page):
         "/samples/3",
         "/samples/9?with=3",
         "/projects/1",
-        "/tests/26",
-        "/tests/27",
-        "/tests/30",
-        "/tests/35",
-        "/tests/36",
-        "/tests/38/import",
-        "/tests/24",
+        f"/tests/{HYDROMETER_B3}",
+        f"/tests/{CLASSIFICATION_B3}",
+        f"/tests/{RING_DENSITY_U2}",
+        f"/tests/{COMPACTION_G1}",
+        f"/tests/{EXCAVATION_DENSITY_G1}",
+        f"/tests/{SIEVE_G2}/import",
+        f"/tests/{PARTICLE_DENSITY_B3}",
     ],
 )
 def test_axe_finds_nothing(page, path):

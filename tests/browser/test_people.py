@@ -4,10 +4,11 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import ServerThread, violations
+from tests.laboratory import LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
 from vadum.demo.laboratory import staff
 
 pytestmark = pytest.mark.browser
-SHEET = "/tests/9"  # measured by technician 1, waits for a check
+SHEET = f"/tests/{LIQUID_LIMIT_B3}"  # measured by technician 1, waits for a check
 
 
 @pytest.fixture
@@ -36,11 +37,11 @@ def colleague(browser, server):
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_the_way_in_and_out(page, scheme):
     page.emulate_media(color_scheme=scheme)
-    page.goto("/tests/7")
+    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
     assert violations(page) == []
     page.get_by_role("button", name="manager", exact=True).click()
-    page.wait_for_url("**/tests/7")
+    page.wait_for_url(f"**/tests/{LIQUID_LIMIT_U2}")
     page.goto("/people")
     assert violations(page) == []
     page.get_by_role("button", name="Sign out").click()
@@ -49,13 +50,15 @@ def test_the_way_in_and_out(page, scheme):
 
 
 def test_a_reader_changes_nothing(page):
-    sign_in(page, "reader", "/tests/7")
+    sign_in(page, "reader", f"/tests/{LIQUID_LIMIT_U2}")
     cell = page.locator('[data-path="trials.0.blows"]')
     before = cell.input_value()
     cell.fill("19")
     page.keyboard.press("Enter")
     expect(page.get_by_text("A reader looks only: ask a technician to change this.")).to_be_visible()
-    assert page.request.get("/tests/7/bench.json").json()["readings"]["trials"][0]["blows"] == float(before)
+    assert page.request.get(f"/tests/{LIQUID_LIMIT_U2}/bench.json").json()["readings"]["trials"][0]["blows"] == float(
+        before
+    )
 
 
 def test_one_measures_another_checks_and_then_it_is_closed(page, colleague):
@@ -78,8 +81,8 @@ def test_one_measures_another_checks_and_then_it_is_closed(page, colleague):
 
 
 def test_two_on_one_sheet_see_each_others_names(page, colleague):
-    sign_in(page, "technician 1", "/tests/7")
-    sign_in(colleague, "technician 2", "/tests/7")
+    sign_in(page, "technician 1", f"/tests/{LIQUID_LIMIT_U2}")
+    sign_in(colleague, "technician 2", f"/tests/{LIQUID_LIMIT_U2}")
     colleague.locator('[data-path="trials.0.blows"]').fill("33")
     colleague.keyboard.press("Enter")
     expect(colleague.get_by_text("saved, revision")).to_be_visible()
@@ -90,7 +93,7 @@ def test_two_on_one_sheet_see_each_others_names(page, colleague):
 
 
 def test_whoever_is_signed_out_while_typing_loses_nothing(page):
-    sign_in(page, "technician 1", "/tests/7")
+    sign_in(page, "technician 1", f"/tests/{LIQUID_LIMIT_U2}")
     page.request.post("/sign-out")
     page.locator('[data-path="trials.0.blows"]').fill("27")
     page.keyboard.press("Enter")
@@ -99,4 +102,4 @@ def test_whoever_is_signed_out_while_typing_loses_nothing(page):
     page.request.post("/sign-in", form={"name": "technician 1"})
     expect(page.get_by_text("saved, revision")).to_be_visible(timeout=15_000)
     expect(page.get_by_text("You were signed out")).to_be_hidden()
-    assert page.request.get("/tests/7/bench.json").json()["readings"]["trials"][0]["blows"] == 27
+    assert page.request.get(f"/tests/{LIQUID_LIMIT_U2}/bench.json").json()["readings"]["trials"][0]["blows"] == 27

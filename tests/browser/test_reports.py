@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from pypdf import PdfReader
 
 from tests.browser.conftest import RULES, ServerThread, violations
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_U2
 
 pytestmark = pytest.mark.browser
 BANK = "/projects/3"
@@ -97,7 +98,9 @@ def test_the_letterhead_is_given_and_heads_the_next_sheet(page, tmp_path):
     expect(page.get_by_label("name of the laboratory")).to_have_value("Fen Edge Laboratory")
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.locator(".paper-head")).to_contain_text("Fen Edge Laboratory")
-    words = PdfReader(io.BytesIO(page.request.get("/tests/7/sheet.pdf").body())).pages[0].extract_text()
+    words = (
+        PdfReader(io.BytesIO(page.request.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").body())).pages[0].extract_text()
+    )
     assert "Fen Edge Laboratory" in words
 
 
@@ -127,7 +130,7 @@ def test_the_walk_is_offered_until_it_is_begun_or_declined(browser, database):
 
 
 def test_a_worksheet_opens_its_method_beside_it(page, context):
-    page.goto("/tests/7")
+    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
     with context.expect_page() as opened:
         page.get_by_role("link", name="About this method").click()
     expect(opened.value.get_by_role("heading", name="Liquid limit", level=1)).to_be_visible()
@@ -136,15 +139,15 @@ def test_a_worksheet_opens_its_method_beside_it(page, context):
 
 def test_nothing_is_wider_than_a_phone(page):
     page.set_viewport_size({"width": 390, "height": 844})
-    for path in (*PAGES, "/tests/7?tour=3"):
+    for path in (*PAGES, f"/tests/{LIQUID_LIMIT_U2}?tour=3"):
         page.goto(path)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
 
 
 def test_a_finished_result_says_quietly_how_well_it_is_known(page):
-    page.goto("/tests/4")
+    page.goto(f"/tests/{LIQUID_LIMIT_B1}")
     expect(page.get_by_test_id("known")).to_have_text(re.compile(r"^± \d[\d.]* by its readings$"))
-    page.goto("/tests/7")
+    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
     expect(page.get_by_test_id("headline")).to_have_text("38")
     expect(page.get_by_test_id("known")).to_have_text("", timeout=1000)
     page.get_by_role("button", name="Explain").click()

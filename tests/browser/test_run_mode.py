@@ -3,6 +3,8 @@
 import pytest
 from playwright.sync_api import expect
 
+from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2, WATER_CONTENT_U5
+
 pytestmark = [pytest.mark.browser, pytest.mark.clocked]
 
 
@@ -12,7 +14,7 @@ def browser_context_args(browser_context_args):
 
 
 def test_blows_are_counted_closed_and_judged(page):
-    page.goto("/tests/23/run")
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}/run")
     for _ in range(38):
         page.keyboard.press("Space")
     page.get_by_test_id("blow").tap()
@@ -35,13 +37,13 @@ def test_blows_are_counted_closed_and_judged(page):
     page.get_by_label("tin + wet").fill("33,4")
     page.get_by_role("button", name="Keep this tin").click()
     expect(page.locator(".done-list li")).to_have_count(2)
-    page.goto("/tests/23")
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}")
     expect(page.locator('[data-path="trials.1.mass_tin_wet_g"]')).to_have_value("33.40")
     expect(page.locator('[data-path="trials.1.blows"]')).to_have_value("30")
 
 
 def test_a_count_kept_without_a_line_is_sent_once_when_it_is_back(page, context):
-    page.goto("/tests/23/run")
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}/run")
     context.set_offline(True)
     for _ in range(27):
         page.keyboard.press("Space")
@@ -50,16 +52,18 @@ def test_a_count_kept_without_a_line_is_sent_once_when_it_is_back(page, context)
     expect(page.get_by_role("status")).to_contain_text("waiting for the line")
     context.set_offline(False)
     expect(page.get_by_role("status")).to_have_text("saved")
-    history = page.request.get("/api/tests/23/history").json()
+    history = page.request.get(f"/api/tests/{LIQUID_LIMIT_D2}/history").json()
     assert [entry["what"] for entry in history] == ["trials.0.blows = 27, trials.0.closure_mm = 13"]
 
 
 def test_drying_says_again_and_then_constant(page):
-    page.goto("/tests/15/run")
+    page.goto(f"/tests/{WATER_CONTENT_U5}/run")
     first = page.locator(".timer").first
     expect(first).to_contain_text("again 1 min")
     mass = float(
-        page.request.get("/api/tests/15/sheet").json()["tables"][0]["rows"][0]["cells"]["mass_tin_dry_g"]["text"]
+        page.request.get(f"/api/tests/{WATER_CONTENT_U5}/sheet").json()["tables"][0]["rows"][0]["cells"][
+            "mass_tin_dry_g"
+        ]["text"]
     )
     first.get_by_role("button", name="Start drying").click()
     expect(first.locator(".left")).to_have_text("0:59")
@@ -72,11 +76,11 @@ def test_drying_says_again_and_then_constant(page):
 
 
 def test_targets_are_large_enough_for_gloves(page):
-    page.goto("/tests/23/run")
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}/run")
     for name in ("Undo", "Groove closed"):
         box = page.get_by_role("button", name=name).bounding_box()
         assert min(box["width"], box["height"]) >= 44
     assert page.get_by_test_id("blow").bounding_box()["height"] >= 90
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
-    page.goto("/tests/7")
+    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

@@ -8,11 +8,20 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import RULES, saved, violations
+from tests.laboratory import (
+    CUP_INSPECTION_CUP_1,
+    LIQUID_LIMIT_B1,
+    LIQUID_LIMIT_B3,
+    LIQUID_LIMIT_D2,
+    LIQUID_LIMIT_U2,
+    PLASTIC_LIMIT_B1,
+    WATER_CONTENT_U5,
+)
 
 pytestmark = pytest.mark.browser
 
-PLANNED = "/tests/23"  # a liquid limit nobody has begun
-RUNNING = "/tests/7"  # four trials, one at 39 blows
+PLANNED = f"/tests/{LIQUID_LIMIT_D2}"  # a liquid limit nobody has begun
+RUNNING = f"/tests/{LIQUID_LIMIT_U2}"  # four trials, one at 39 blows
 
 TRIALS = [("32", "T-11", "33.33", "28.89"), ("25", "T-12", "37.54", "31.85"), ("18", "T-13", "37.06", "31.23")]
 
@@ -108,7 +117,7 @@ def test_keyboard_alone_from_the_start_page_to_the_sheet(page):
 
 
 def test_question_mark_lists_the_keys(page):
-    page.goto("/tests/4")
+    page.goto(f"/tests/{LIQUID_LIMIT_B1}")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_contain_text("leave it out")
 
@@ -200,7 +209,7 @@ def test_switching_the_school_changes_result_and_heading(page):
 
 
 def test_the_downloaded_pdf_reports_what_the_strip_says(page):
-    page.goto("/tests/4")
+    page.goto(f"/tests/{LIQUID_LIMIT_B1}")
     reported = headline(page).inner_text()
     page.get_by_role("link", name="Sheet").click()
     with page.expect_download() as got:
@@ -253,7 +262,10 @@ def test_a_page_made_before_ones_own_save_is_no_conflict(page):
     expect(cell(page, "trials.0.blows")).to_have_value("31")
     put(page, "trials.0.closure_mm", "13")
     saved(page)
-    assert page.request.get("/tests/23/bench.json").json()["readings"]["trials"][0] == {"blows": 31, "closure_mm": 13}
+    assert page.request.get(f"/tests/{LIQUID_LIMIT_D2}/bench.json").json()["readings"]["trials"][0] == {
+        "blows": 31,
+        "closure_mm": 13,
+    }
 
 
 @pytest.mark.own_process
@@ -278,13 +290,13 @@ PAGES = [
     "/projects/1",
     "/samples/2",
     "/equipment",
-    "/tests/7",
-    "/tests/5",
-    "/tests/1",
-    "/tests/15",
-    "/tests/7/sheet",
-    "/tests/7/run",
-    "/tests/15/run",
+    f"/tests/{LIQUID_LIMIT_U2}",
+    f"/tests/{PLASTIC_LIMIT_B1}",
+    f"/tests/{CUP_INSPECTION_CUP_1}",
+    f"/tests/{WATER_CONTENT_U5}",
+    f"/tests/{LIQUID_LIMIT_U2}/sheet",
+    f"/tests/{LIQUID_LIMIT_U2}/run",
+    f"/tests/{WATER_CONTENT_U5}/run",
     "/tests/999",
 ]
 
@@ -301,7 +313,7 @@ def test_axe_finds_nothing_on_any_page(page, scheme):
         page.wait_for_timeout(250)
         if bad := violations(page, RULES[scheme]):
             found[path] = bad
-    page.goto("/tests/7")
+    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
     for panel in ("School", "Explain", "Cautions", "Equipment", "History", "To check"):
         page.get_by_role("button", name=panel, exact=True).click()
         page.wait_for_timeout(200)
@@ -323,13 +335,13 @@ def test_the_worksheet_fits_without_scrolling(page):
 
 
 def test_done_by_one_person_checked_by_another_then_read_only(page):
-    page.goto("/tests/9")
+    page.goto(f"/tests/{LIQUID_LIMIT_B3}")
     page.get_by_role("button", name="Check", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("A second person checks")
     page.goto("/")
     with page.expect_navigation():
         page.get_by_label("Working as").select_option("checker")
-    page.goto("/tests/9")
+    page.goto(f"/tests/{LIQUID_LIMIT_B3}")
     page.get_by_role("button", name="Check", exact=True).click()
     expect(page.get_by_test_id("state")).to_have_text("checked by checker")
     expect(cell(page, "trials.0.blows")).to_be_disabled()
@@ -433,7 +445,7 @@ def test_cautions_stand_open_before_the_first_reading(page):
 
 
 def test_an_earlier_state_is_seen_beside_now_and_taken_again(page):
-    page.goto("/tests/7")
+    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
     cell = page.locator('[data-path="trials.0.blows"]')
     before = cell.input_value()
     cell.fill("19")
@@ -455,7 +467,7 @@ def test_an_earlier_state_is_seen_beside_now_and_taken_again(page):
 
 
 def test_how_well_a_result_is_known_is_told_with_what_matters_most(page):
-    page.goto("/tests/4")
+    page.goto(f"/tests/{LIQUID_LIMIT_B1}")
     page.get_by_role("button", name="Explain", exact=True).click()
     known = page.get_by_label("How well it is known")
     expect(known).to_contain_text(re.compile(r"LL 62 ± 0\.0\d+ %"))

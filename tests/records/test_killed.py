@@ -16,6 +16,7 @@ from fastapi.testclient import TestClient
 from sqlmodel import Session, func, select
 
 from tests import THOROUGH
+from tests.laboratory import WATER_CONTENT_B1
 from tests.records.small_laboratory import copy_of
 from tests.waiting import until
 from vadum.records import database as opening
@@ -128,19 +129,19 @@ def test_a_database_held_by_another_program_is_said_and_comes_through_when_it_is
     monkeypatch.setattr(opening, "_BUSY_MS", 30_000 if THOROUGH else 300)
     path = copy_of(small, tmp_path)
     with TestClient(create_app(path), raise_server_exceptions=False) as client:
-        sheet = client.get("/api/tests/3/sheet").json()
+        sheet = client.get(f"/api/tests/{WATER_CONTENT_B1}/sheet").json()
         body = {"base_revision": sheet["revision"], "save_key": "key-while-held", "cells": {"trials.0.blows": "31"}}
         holding = subprocess.Popen(
             [sys.executable, "-c", _HOLDING, str(path)], stdin=subprocess.PIPE, stdout=subprocess.PIPE
         )
         assert holding.stdout.readline() == b"held\n"
-        assert client.get("/api/tests/3/sheet").status_code == 200, "reading goes on"
-        refused = client.post("/api/tests/3/save", json=body)
+        assert client.get(f"/api/tests/{WATER_CONTENT_B1}/sheet").status_code == 200, "reading goes on"
+        refused = client.post(f"/api/tests/{WATER_CONTENT_B1}/save", json=body)
         assert refused.status_code == 507
         assert "held by another program" in refused.json()["message"]
         holding.communicate()
-        assert client.post("/api/tests/3/save", json=body).status_code == 200
-        assert client.get("/api/tests/3/sheet").json()["revision"] == sheet["revision"] + 1
+        assert client.post(f"/api/tests/{WATER_CONTENT_B1}/save", json=body).status_code == 200
+        assert client.get(f"/api/tests/{WATER_CONTENT_B1}/sheet").json()["revision"] == sheet["revision"] + 1
 
 
 def test_a_copy_made_under_load_is_whole(small, tmp_path):
@@ -152,13 +153,13 @@ def test_a_copy_made_under_load_is_whole(small, tmp_path):
             number = 10
             while not stop.is_set():
                 number = number % 40 + 1
-                sheet = client.get("/api/tests/3/sheet").json()
+                sheet = client.get(f"/api/tests/{WATER_CONTENT_B1}/sheet").json()
                 body = {
                     "base_revision": sheet["revision"],
                     "save_key": f"key-{sheet['revision']:06}",
                     "cells": {"trials.0.blows": str(number)},
                 }
-                assert client.post("/api/tests/3/save", json=body).status_code == 200
+                assert client.post(f"/api/tests/{WATER_CONTENT_B1}/save", json=body).status_code == 200
 
         writing = threading.Thread(target=hand)
         writing.start()
@@ -248,14 +249,14 @@ def test_a_file_that_may_not_be_written_is_said(small, tmp_path):
         read_only = f"file:{path}?mode=ro"
         monkey = opening.create_engine(f"sqlite:///{read_only}&uri=true", connect_args={"check_same_thread": False})
         client.app.state.engine = monkey
-        sheet = client.get("/api/tests/3/sheet")
+        sheet = client.get(f"/api/tests/{WATER_CONTENT_B1}/sheet")
         assert sheet.status_code == 200
         body = {
             "base_revision": sheet.json()["revision"],
             "save_key": "key-read-only",
             "cells": {"trials.0.blows": "31"},
         }
-        refused = client.post("/api/tests/3/save", json=body)
+        refused = client.post(f"/api/tests/{WATER_CONTENT_B1}/save", json=body)
         assert refused.status_code == 507
         assert "may not be written to" in refused.json()["message"]
         monkey.dispose()

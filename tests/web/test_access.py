@@ -7,6 +7,7 @@ from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
 from tests.command_line import vadum
+from tests.laboratory import LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
 from tests.web.hands import PASSWORD, SECRET, signed_in
 from vadum.records.database import open_database
 from vadum.records.people import ROLE_NAMES, PeopleError, add_person, by_password, deactivate
@@ -134,17 +135,19 @@ def test_before_anybody_is_registered_everybody_works(client):
 
 def test_a_page_leads_to_the_sign_in_and_back(shared):
     client = TestClient(shared)
-    reply = client.get("/tests/7", follow_redirects=False)
-    assert (reply.status_code, reply.headers["location"]) == (303, "/sign-in?back=/tests/7")
+    reply = client.get(f"/tests/{LIQUID_LIMIT_U2}", follow_redirects=False)
+    assert (reply.status_code, reply.headers["location"]) == (303, f"/sign-in?back=/tests/{LIQUID_LIMIT_U2}")
     reply = client.post(
-        "/sign-in", data={"name": "reader", "password": PASSWORD, "back": "/tests/7"}, follow_redirects=False
+        "/sign-in",
+        data={"name": "reader", "password": PASSWORD, "back": f"/tests/{LIQUID_LIMIT_U2}"},
+        follow_redirects=False,
     )
-    assert reply.headers["location"] == "/tests/7"
+    assert reply.headers["location"] == f"/tests/{LIQUID_LIMIT_U2}"
     cookie = reply.headers["set-cookie"]
     assert "HttpOnly" in cookie
     assert "samesite=strict" in cookie.lower()
-    assert client.get("/tests/7").status_code == 200
-    assert client.get("/api/tests/7/sheet").status_code == 200
+    assert client.get(f"/tests/{LIQUID_LIMIT_U2}").status_code == 200
+    assert client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").status_code == 200
 
 
 @pytest.mark.parametrize("back", ["//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"])
@@ -157,10 +160,10 @@ def test_the_way_back_never_leaves_the_laboratory(shared, back):
 
 def test_what_is_recorded_carries_the_persons_name(app):
     client = signed_in(app, "technician")
-    revision = client.get("/api/tests/7/sheet").json()["revision"]
+    revision = client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()["revision"]
     body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
-    assert client.post("/api/tests/7/save", json=body).status_code == 200
-    assert client.get("/api/tests/7/history").json()[0]["who"] == "technician"
+    assert client.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", json=body).status_code == 200
+    assert client.get(f"/api/tests/{LIQUID_LIMIT_U2}/history").json()[0]["who"] == "technician"
 
 
 def test_a_stolen_cookie_is_worth_nothing_after_the_sign_out(shared):
@@ -195,14 +198,14 @@ def test_a_token_reads_or_measures_until_it_is_revoked(app):
     for scope in ("read", "measure"):
         page = manager.post("/people/1/tokens", data={"name": scope, "scope": scope}).text
         secrets[scope] = {"Authorization": f"Bearer {SECRET.search(page)[1]}"}
-    revision = script.get("/api/tests/7/sheet", headers=secrets["read"]).json()["revision"]
+    revision = script.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet", headers=secrets["read"]).json()["revision"]
     body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
-    assert script.post("/api/tests/7/save", json=body, headers=secrets["read"]).status_code == 403
-    assert script.post("/api/tests/7/save", json=body, headers=secrets["measure"]).status_code == 200
+    assert script.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", json=body, headers=secrets["read"]).status_code == 403
+    assert script.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", json=body, headers=secrets["measure"]).status_code == 200
     assert script.get("/people", headers=secrets["measure"]).status_code == 403, "a manager's token manages nothing"
     number = re.search(r"/tokens/(\d+)/revoke", manager.get("/people").text)[1]
     manager.post(f"/tokens/{number}/revoke")
-    assert script.get("/api/tests/7/sheet", headers=secrets["read"]).status_code == 401
+    assert script.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet", headers=secrets["read"]).status_code == 401
     # A session's secret is no token, and the other way round.
     assert TestClient(app, headers={"Authorization": "Bearer nothing"}).get("/api/board").status_code == 401
 
@@ -240,9 +243,12 @@ def test_five_failed_tries_make_the_name_wait(app, monkeypatch):
 def test_only_a_checker_checks_and_never_what_they_measured(app):
     technician, checker = signed_in(app, "technician"), signed_in(app, "checker")
     move = {"action": "check"}
-    assert technician.post("/api/tests/9/move", json=move).status_code == 403
-    assert technician.post("/api/tests/9/move", json=move).json()["message"] == "A checker or manager does this."
-    assert checker.post("/api/tests/9/move", json=move).status_code == 200
+    assert technician.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json=move).status_code == 403
+    assert (
+        technician.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json=move).json()["message"]
+        == "A checker or manager does this."
+    )
+    assert checker.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json=move).status_code == 200
 
 
 def test_another_projects_tests_are_not_there_for_a_guest(app):
@@ -250,16 +256,16 @@ def test_another_projects_tests_are_not_there_for_a_guest(app):
     assert guest.get("/projects/2").status_code == 200
     for address in (
         "/projects/1",
-        "/tests/7",
-        "/api/tests/7/sheet",
+        f"/tests/{LIQUID_LIMIT_U2}",
+        f"/api/tests/{LIQUID_LIMIT_U2}/sheet",
         "/samples/3",
-        "/tests/7/bench.json",
+        f"/tests/{LIQUID_LIMIT_U2}/bench.json",
         "/projects/1/positions.geojson",
     ):
         assert all_of_it.get(address).status_code == 200, address
         assert guest.get(address).status_code == 404, address
     body = {"base_revision": 0, "save_key": "key-of-a-save", "cells": {}}
-    assert guest.post("/api/tests/7/save", json=body).status_code == 404
+    assert guest.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", json=body).status_code == 404
     # Nor do lists tell of them.
     assert "Harrow Mere" not in guest.get("/").text
     assert "Harrow Mere" in all_of_it.get("/").text
@@ -283,7 +289,7 @@ def test_people_come_and_go(app):
     assert manager.post(f"/people/{number}/deactivate").status_code == 200
     assert gone.get("/api/board").status_code == 401, "their sessions end at once"
     assert TestClient(app).post("/sign-in", data={"name": "technician", "password": PASSWORD}).status_code == 401
-    assert manager.get("/api/tests/7/history").status_code == 200
+    assert manager.get(f"/api/tests/{LIQUID_LIMIT_U2}/history").status_code == 200
 
 
 def test_the_first_one_is_a_manager_and_the_last_one_stays(database):

@@ -7,10 +7,23 @@ import json
 import pypdf
 import pytest
 
+from tests.laboratory import (
+    CLASSIFICATION_B3,
+    CUP_INSPECTION_CUP_1,
+    HYDROMETER_B3,
+    HYDROMETER_U1,
+    LIQUID_LIMIT_B1,
+    LIQUID_LIMIT_B3,
+    LIQUID_LIMIT_D2,
+    LIQUID_LIMIT_U2,
+    PLASTIC_LIMIT_U2,
+    SIEVE_G2,
+    WATER_CONTENT_U5,
+)
 from vadum.cli import app
 from vadum.exchange.bench_file import BenchFileError, parse
 
-LL, PLANNED_LL, CHECKED_LL = 7, 23, 4
+LL, PLANNED_LL, CHECKED_LL = LIQUID_LIMIT_U2, LIQUID_LIMIT_D2, LIQUID_LIMIT_B1
 
 
 def save(client, test, base, cells=None, key="k" * 8, **more):
@@ -89,7 +102,7 @@ def test_a_checked_test_is_read_only_until_reopened_with_a_reason(client):
 
 
 def test_a_second_person_checks(client):
-    move = "/api/tests/9/move"
+    move = f"/api/tests/{LIQUID_LIMIT_B3}/move"
     refused = client.post(move, json={"action": "check"})
     assert refused.status_code == 409
     assert "second person" in refused.json()["message"]
@@ -103,23 +116,24 @@ def test_an_incomplete_test_is_not_done(client):
 
 
 def test_the_plastic_limit_follows_the_liquid_limit(client):
-    before = client.get("/api/tests/8/sheet").json()["verdict"]
+    before = client.get(f"/api/tests/{PLASTIC_LIMIT_U2}/sheet").json()["verdict"]
     index = next(p for p in before["others"] if p["symbol"] == "PI")["text"]
     save(client, LL, 1, {"not_determinable": "slides in the cup"})
-    after = client.get("/api/tests/8/sheet").json()["verdict"]
+    after = client.get(f"/api/tests/{PLASTIC_LIMIT_U2}/sheet").json()["verdict"]
     assert index != "NP"
     assert next(p for p in after["others"] if p["symbol"] == "PI")["text"] == "NP"
 
 
 def test_switching_the_school_changes_result_and_sheet(client):
-    before = client.get("/api/tests/9/sheet").json()
-    client.post("/api/tests/9/move", json={"action": "reopen", "reason": "other school asked"})
+    before = client.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()
+    client.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json={"action": "reopen", "reason": "other school asked"})
     after = save(client, 9, before["revision"] + 1, settings={"one_point_exponent": "0.2"}).json()
     assert after["derivation"] != before["derivation"]
     multi = save(client, 9, after["revision"], settings={"school": "multipoint"}, key="other-school").json()
     assert multi["verdict"]["school"].startswith("multipoint")
     text = "".join(
-        p.extract_text() for p in pypdf.PdfReader(io.BytesIO(client.get("/tests/9/sheet.pdf").content)).pages
+        p.extract_text()
+        for p in pypdf.PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_B3}/sheet.pdf").content)).pages
     )
     assert "multipoint" in text
     assert "Not reportable" in text
@@ -159,16 +173,16 @@ def test_pdf_csv_and_bench_file_carry_the_same_numbers(client):
         "/projects/1",
         "/samples/2",
         "/equipment",
-        "/tests/7",
-        "/tests/7/run",
-        "/tests/15/run",
-        "/tests/1",
-        "/tests/7/sheet",
+        f"/tests/{LIQUID_LIMIT_U2}",
+        f"/tests/{LIQUID_LIMIT_U2}/run",
+        f"/tests/{WATER_CONTENT_U5}/run",
+        f"/tests/{CUP_INSPECTION_CUP_1}",
+        f"/tests/{LIQUID_LIMIT_U2}/sheet",
         "/samples/3",
-        "/tests/26",
-        "/tests/27",
-        "/tests/31/run",
-        "/tests/38/import",
+        f"/tests/{HYDROMETER_B3}",
+        f"/tests/{CLASSIFICATION_B3}",
+        f"/tests/{HYDROMETER_U1}/run",
+        f"/tests/{SIEVE_G2}/import",
         "/api/docs",
     ],
 )
@@ -186,8 +200,8 @@ def test_pages_answer_with_a_policy_that_allows_no_inline_script(client, path):
         "/samples/99",
         "/tests/99",
         "/tests/99999999999999999999999",
-        "/tests/7/sheet/9.png",
-        "/tests/7/figure/none.svg",
+        f"/tests/{LIQUID_LIMIT_U2}/sheet/9.png",
+        f"/tests/{LIQUID_LIMIT_U2}/figure/none.svg",
         "/nowhere",
     ],
 )
@@ -253,7 +267,7 @@ def test_a_bad_bench_file_names_the_place(client, change, place, says):
 )
 def test_junk_is_refused_not_crashed_on(client, raw):
     assert client.post("/api/reduce", content=raw).status_code == 422
-    reply = client.post("/api/tests/7/save", content=raw, headers={"content-type": "application/json"})
+    reply = client.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", content=raw, headers={"content-type": "application/json"})
     assert reply.status_code in (400, 422)
 
 

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from sqlmodel import Session, func, select
 
 from tests.command_line import vadum
+from tests.laboratory import LIQUID_LIMIT_B3, UNCONFINED_U5
 from tests.web.hands import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
@@ -22,7 +23,7 @@ from vadum.records.doctor import troubles
 from vadum.records.tables import Attachment, Calibration, Equipment, IssuedSheet, Project, Revision, Test
 from vadum.web.app import create_app
 
-SHEET = 9
+SHEET = LIQUID_LIMIT_B3
 
 
 @pytest.fixture(scope="module")
@@ -31,7 +32,11 @@ def full(demo_database, tmp_path_factory):
     path = tmp_path_factory.mktemp("full") / "lab.sqlite"
     backup(demo_database, path)
     with TestClient(create_app(path)) as client:
-        client.post("/api/tests/53/photographs", files={"file": ("p.jpg", picture())}, data={"caption": "specimen 1"})
+        client.post(
+            f"/api/tests/{UNCONFINED_U5}/photographs",
+            files={"file": ("p.jpg", picture())},
+            data={"caption": "specimen 1"},
+        )
         client.cookies.set("vadum_who", "checker")
         for action in ("check", "issue"):
             assert client.post(f"/api/tests/{SHEET}/move", json={"action": action}).status_code == 200

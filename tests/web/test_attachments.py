@@ -8,11 +8,12 @@ from fastapi.testclient import TestClient
 from PIL import Image, PngImagePlugin
 from sqlmodel import Session
 
+from tests.laboratory import UNCONFINED_U5
 from tests.web.hands import GPS, TURNED, picture, save
 from vadum.records.tables import Test
 from vadum.web.app import create_app
 
-CYLINDER = 53  # an unconfined test under way in the demonstration laboratory
+CYLINDER = UNCONFINED_U5  # an unconfined test under way in the demonstration laboratory
 
 
 @pytest.fixture

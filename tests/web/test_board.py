@@ -5,11 +5,12 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from sqlmodel import Session, select
 
+from tests.laboratory import LIQUID_LIMIT_D2, WATER_CONTENT_B3
 from vadum.records.database import open_database
 from vadum.records.tables import OperationTime
 
-PLANNED = 23  # a liquid limit nobody has begun
-IN_OVEN = 41  # a water content whose tins are in the oven
+PLANNED = LIQUID_LIMIT_D2  # a liquid limit nobody has begun
+IN_OVEN = WATER_CONTENT_B3  # a water content whose tins are in the oven
 
 
 def lines(client):

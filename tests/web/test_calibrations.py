@@ -7,12 +7,13 @@ import numpy as np
 import pytest
 from sqlmodel import Session, select
 
+from tests.laboratory import CBR_LAB_G1_1, LIME_DEMAND_G1_1, LIQUID_LIMIT_U2
 from vadum.records.calibrations import calibrations_of, in_force, why_not
 from vadum.records.database import open_database
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
 from vadum.soil.bench.plunger.residuals import residual_figure
 
-MOULD = 42  # a CBR in the mould of the demonstration laboratory
+MOULD = CBR_LAB_G1_1  # a CBR in the mould of the demonstration laboratory
 TODAY = datetime.now(UTC).date()
 
 
@@ -100,7 +101,7 @@ def test_what_ran_out_is_a_finding_a_line_on_the_board_and_on_the_sheet(client, 
         session.add(valid)
         session.commit()
         number = balance.id
-    findings = client.get("/api/tests/7/sheet").json()["findings"]
+    findings = client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()["findings"]
     assert any(
         f["code"] == "equipment-out-of-date" and "Balance 2: its calibration ran out on" in f["message"]
         for f in findings
@@ -108,7 +109,7 @@ def test_what_ran_out_is_a_finding_a_line_on_the_board_and_on_the_sheet(client, 
     assert f'href="/equipment/{number}"' in client.get("/board").text
     assert "its calibration ran out" in client.get("/equipment").text
     # The bench file carries it, so that the command line says the same.
-    file = client.get("/tests/7/bench.json").json()
+    file = client.get(f"/tests/{LIQUID_LIMIT_U2}/bench.json").json()
     codes = [f["code"] for f in client.post("/api/reduce", json=file).json()["findings"]]
     assert "equipment-out-of-date" in codes
 
@@ -176,7 +177,7 @@ def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client,
     """A pH meter whose certificate says U = 0.10 (k = 2) leaves at least 0.05 in every pH."""
 
     def known():
-        return {one["key"]: one for one in client.get("/api/tests/57/uncertainty").json()}
+        return {one["key"]: one for one in client.get(f"/api/tests/{LIME_DEMAND_G1_1}/uncertainty").json()}
 
     before = known()["highest_ph"]["standard"]
     made = client.post("/equipment", data={"name": "pH 4", "kind": "pH meter"}, follow_redirects=False)

@@ -17,6 +17,7 @@ from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
 from tests.command_line import vadum
+from tests.laboratory import CBR_LAB_G1_2, LIQUID_LIMIT_B3, LIQUID_LIMIT_U2, SIEVE_G2
 from tests.web.hands import PASSWORD, SECRET, signed_in
 from vadum.records import people
 from vadum.records.tables import Attachment, Calibration, Equipment, Person, Project, SignIn, Test, now
@@ -24,7 +25,7 @@ from vadum.web import attempts
 from vadum.web.app import create_app
 from vadum.web.guard import LARGEST_BODY, Guard
 
-SIEVE = 38  # under way in the demonstration laboratory
+SIEVE = SIEVE_G2  # under way in the demonstration laboratory
 FREEZING = "1 g*9**9**9"
 
 
@@ -47,11 +48,11 @@ def test_a_unit_that_freezes_is_refused_where_it_stands(client, mass):
 
 
 def test_a_columns_own_unit_may_be_typed_in_every_column(client):
-    sheet = client.get("/api/tests/48/sheet").json()
+    sheet = client.get(f"/api/tests/{CBR_LAB_G1_2}/sheet").json()
     body = {"base_revision": sheet["revision"], "save_key": "key-with-a-unit"}
     for text in ("18 div", "12 mm", "18 N/div", FREEZING):
         path = next(f"{t['name']}.0.{c['key']}" for t in sheet["tables"] for c in t["columns"] if c["kind"] == "number")
-        reply = client.post("/api/tests/48/preview", json={"cells": {path: text}})
+        reply = client.post(f"/api/tests/{CBR_LAB_G1_2}/preview", json={"cells": {path: text}})
         assert reply.status_code == 200, text
     assert body
 
@@ -153,7 +154,10 @@ def test_a_token_never_does_more_than_its_scope(app):
     page = manager.post("/people/1/tokens", data={"name": "balance room", "scope": "measure"}).text
     script = TestClient(app, headers={"Authorization": f"Bearer {SECRET.search(page)[1]}"})
     for action in ("check", "issue", "keep"):
-        assert script.post("/api/tests/9/move", json={"action": action, "reason": "script"}).status_code == 403, action
+        assert (
+            script.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json={"action": action, "reason": "script"}).status_code
+            == 403
+        ), action
     assert (
         script.post("/projects/1/reports", data={"title": "x", "chapters": "tests", "issue": "true"}).status_code == 403
     )
@@ -224,7 +228,7 @@ def test_a_workbook_with_a_cell_in_its_farthest_corner_does_not_hold_others(clie
     grid = read_grid(corner())
     assert grid.rows == [["Sieve [mm]"]]
     assert "was not read" in grid.notes[0]
-    reply = client.post("/api/tests/38/import/preview", files={"file": ("c.xlsx", corner())})
+    reply = client.post(f"/api/tests/{SIEVE_G2}/import/preview", files={"file": ("c.xlsx", corner())})
     assert reply.status_code in (200, 422)
 
 
@@ -324,9 +328,9 @@ def test_a_role_can_be_changed_and_the_last_manager_stays_one(app):
     with Session(app.state.engine) as session:
         numbers = {p.name: p.id for p in session.exec(select(Person))}
     reader = signed_in(app, "reader")
-    assert reader.post("/api/tests/9/move", json={"action": "void", "reason": "x"}).status_code == 403
+    assert reader.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json={"action": "void", "reason": "x"}).status_code == 403
     assert manager.post(f"/people/{numbers['reader']}/role", data={"role": "checker"}).status_code == 200
-    assert reader.post("/api/tests/9/move", json={"action": "check"}).status_code == 200
+    assert reader.post(f"/api/tests/{LIQUID_LIMIT_B3}/move", json={"action": "check"}).status_code == 200
     assert manager.post(f"/people/{numbers['manager']}/role", data={"role": "reader"}).status_code == 422
     assert manager.post(f"/people/{numbers['reader']}/role", data={"role": "king"}).status_code == 422
 
@@ -372,17 +376,20 @@ def test_a_sign_that_cannot_be_kept_is_refused_at_its_field(client):
     reply = client.post("/projects", data={"name": "Wharf\x01"})
     assert reply.status_code == 422
     assert "U+0001" in reply.text
-    sheet = client.get("/api/tests/7/sheet").json()
+    sheet = client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()
     body = {"base_revision": sheet["revision"], "save_key": "key-of-half-a-sign"}
     half = json.dumps(body | {"cells": {"trials.0.left_out": "lumps"}}).replace("lumps", "\\ud800")
     assert (
-        client.post("/api/tests/7/save", content=half, headers={"content-type": "application/json"}).status_code == 422
+        client.post(
+            f"/api/tests/{LIQUID_LIMIT_U2}/save", content=half, headers={"content-type": "application/json"}
+        ).status_code
+        == 422
     )
-    saved = client.post("/api/tests/7/save", json=body | {"cells": {"trials.0.left_out": "lumps\x02"}})
+    saved = client.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", json=body | {"cells": {"trials.0.left_out": "lumps\x02"}})
     assert saved.status_code == 200
     row = saved.json()["tables"][0]["rows"][0]
     assert "left" not in row["leftOut"]
-    assert client.get("/tests/7/readings.xlsx").status_code == 200
+    assert client.get(f"/tests/{LIQUID_LIMIT_U2}/readings.xlsx").status_code == 200
 
 
 def test_a_name_with_a_control_sign_that_is_on_record_breaks_no_workbook(client):

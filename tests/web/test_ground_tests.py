@@ -7,10 +7,11 @@ import sys
 import pytest
 
 from tests.command_line import vadum
+from tests.laboratory import CBR_IN_SITU_TP4, CBR_LAB_G1_2, PLATE_INCREMENTAL_P1_1, VANE_BH2
 from tests.web.hands import read, save
 from vadum.web.view import folded_runs
 
-GROUND, STEPS, PLANNED_MOULD = 43, 45, 48
+GROUND, STEPS, PLANNED_MOULD = CBR_IN_SITU_TP4, PLATE_INCREMENTAL_P1_1, CBR_LAB_G1_2
 
 
 def test_a_test_in_the_ground_is_planned_at_its_location(client):
@@ -119,7 +120,7 @@ def test_what_the_command_line_simulates_it_reduces(method):
     assert result["findings"] == []
 
 
-VANE = 49
+VANE = VANE_BH2
 
 
 def test_a_vane_of_the_register_fills_its_constants(client):

@@ -4,6 +4,7 @@ import re
 
 import pytest
 
+from tests.laboratory import LIQUID_LIMIT_U2
 from tests.web.hands import signed_in
 from vadum.soil.glossary import glossary
 from vadum.soil.registry import METHODS
@@ -21,7 +22,7 @@ def test_every_method_has_a_page_with_its_equations_and_cautions(client, code):
 
 
 def test_a_worksheet_leads_to_its_method(client):
-    assert 'href="/help/methods/liquid-limit"' in client.get("/tests/7").text
+    assert 'href="/help/methods/liquid-limit"' in client.get(f"/tests/{LIQUID_LIMIT_U2}").text
     assert client.get("/help/methods/astrology").status_code == 404
 
 

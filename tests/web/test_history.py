@@ -2,7 +2,9 @@
 
 import pytest
 
-SHEET, CHECKED = 7, 4
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_U2
+
+SHEET, CHECKED = LIQUID_LIMIT_U2, LIQUID_LIMIT_B1
 
 
 def save(client, **cells):
@@ -81,9 +83,9 @@ def test_every_word_must_occur(client, words, inside, outside):
 
 
 def test_a_test_is_found_by_its_number_and_state(client):
-    assert 'href="/tests/7"' in client.get("/search?q=7").text
+    assert f'href="/tests/{LIQUID_LIMIT_U2}"' in client.get("/search?q=7").text
     checked = client.get("/search", params={"q": "checked liquid"}).text
-    assert 'href="/tests/4"' in checked
-    assert 'href="/tests/7"' not in checked
+    assert f'href="/tests/{LIQUID_LIMIT_B1}"' in checked
+    assert f'href="/tests/{LIQUID_LIMIT_U2}"' not in checked
     assert client.get("/search").status_code == 200
     assert client.get("/search", params={"q": "9" * 40}).status_code == 200

@@ -9,11 +9,12 @@ import openpyxl
 import pytest
 from pypdf import PdfReader
 
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
 from tests.web.hands import signed_in
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.soil.registry import METHODS
 
-SHEET = 9  # a one-point liquid limit, measured by technician 1, done
+SHEET = LIQUID_LIMIT_B3  # a one-point liquid limit, measured by technician 1, done
 
 
 @pytest.fixture
@@ -52,7 +53,7 @@ def test_a_checked_test_is_issued_with_a_number_and_its_sheet_frozen(people):
     body = {"base_revision": sheet["revision"], "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
     assert people["technician"].post(f"/api/tests/{SHEET}/save", json=body).status_code == 423
     assert checker.get(f"/tests/{SHEET}/issued/{number}.pdf").content == reply.content
-    assert checker.get("/tests/7/issued/" + number + ".pdf").status_code == 404
+    assert checker.get(f"/tests/{LIQUID_LIMIT_U2}/issued/" + number + ".pdf").status_code == 404
 
 
 def test_a_reissue_has_a_new_number_and_says_what_it_replaces(people):
@@ -103,7 +104,7 @@ def test_whoever_went_back_to_an_earlier_state_does_not_check_it(people):
 
 
 def test_a_workbook_has_real_numbers_and_units_in_its_headings(client):
-    book = openpyxl.load_workbook(io.BytesIO(client.get("/tests/4/readings.xlsx").content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_B1}/readings.xlsx").content))
     assert book.sheetnames[0] == "results"
     trials = book["trials"]
     head = [cell.value for cell in trials[1]]
@@ -114,10 +115,10 @@ def test_a_workbook_has_real_numbers_and_units_in_its_headings(client):
     results = {row[1]: row[2] for row in book["results"].iter_rows(min_row=2, values_only=True)}
     assert results["LL"] == pytest.approx(62, abs=1)
     # What was exported comes back through the import.
-    sheet = client.get("/api/tests/7/sheet").json()
+    sheet = client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()
     reply = client.post(
-        "/api/tests/7/import/preview",
-        files={"file": ("w.xlsx", client.get("/tests/4/readings.xlsx").content)},
+        f"/api/tests/{LIQUID_LIMIT_U2}/import/preview",
+        files={"file": ("w.xlsx", client.get(f"/tests/{LIQUID_LIMIT_B1}/readings.xlsx").content)},
         data={"target": "", "mapping": "", "sheet": "trials"},
     )
     assert reply.json()["faults"] == []

@@ -9,6 +9,7 @@ import pypdf
 import pytest
 from sqlmodel import select
 
+from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2
 from vadum.drawing.column import Layer, Pin, Texture, draw_ground
 from vadum.exchange.readings_csv import readings_csv
 from vadum.records.database import open_database, session_on
@@ -62,7 +63,7 @@ def test_an_overdue_cup_is_a_finding_until_it_is_inspected(client, equipment_ids
     made = client.post(f"/equipment/{cup}/inspections", follow_redirects=False)
     inspection = int(made.headers["location"].rsplit("/", 1)[1])
     assert post_cells(client, inspection, 0, FIT)["verdict"]["headline"]["text"] == "fit"
-    assert "cup-inspection" not in codes(client.get("/api/tests/7/sheet").json())
+    assert "cup-inspection" not in codes(client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json())
     assert "fit, inspected today" in client.get("/equipment").text
 
 
@@ -98,7 +99,7 @@ def test_planning_a_test_proposes_the_usual_equipment(client):
     reply = client.post("/samples/8/tests", data={"method": "liquid-limit"}, follow_redirects=False)
     test = int(reply.headers["location"].rsplit("/", 1)[1])
     uses = client.get(f"/api/tests/{test}/sheet").json()["uses"]
-    assert uses == client.get("/api/tests/23/sheet").json()["uses"] != []
+    assert uses == client.get(f"/api/tests/{LIQUID_LIMIT_D2}/sheet").json()["uses"] != []
     assert client.post("/samples/8/tests", data={"method": "seance"}).status_code == 404
 
 
@@ -108,14 +109,14 @@ def test_leaving_a_row_out_keeps_it_on_record(client):
     assert row["leftOut"] == "dry side"
     assert row["cells"]["blows"]["text"] == "39"
     assert codes(view) == []
-    assert "dry side" in client.get("/tests/7/readings.csv").text
+    assert "dry side" in client.get(f"/tests/{LIQUID_LIMIT_U2}/readings.csv").text
 
 
 def test_a_preview_saves_nothing(client):
-    before = client.get("/api/tests/7/sheet").json()
-    shown = client.post("/api/tests/7/preview", json={"cells": {"trials.0.blows": "16"}}).json()
+    before = client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()
+    shown = client.post(f"/api/tests/{LIQUID_LIMIT_U2}/preview", json={"cells": {"trials.0.blows": "16"}}).json()
     assert shown["verdict"] != before["verdict"]
-    assert client.get("/api/tests/7/sheet").json()["revision"] == before["revision"]
+    assert client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()["revision"] == before["revision"]
 
 
 def test_the_next_dry_mass_is_expected_where_the_line_says(client):
@@ -129,11 +130,13 @@ def test_the_next_dry_mass_is_expected_where_the_line_says(client):
 
 
 def test_void_and_reopened(client):
-    move = "/api/tests/7/move"
+    move = f"/api/tests/{LIQUID_LIMIT_U2}/move"
     assert client.post(move, json={"action": "void"}).status_code == 409
     voided = client.post(move, json={"action": "void", "reason": "wrong sample"}).json()
     assert (voided["state"], voided["voidReason"], voided["locked"]) == ("void", "wrong sample", True)
-    sheet = pypdf.PdfReader(io.BytesIO(client.get("/tests/7/sheet.pdf").content)).pages[0].extract_text()
+    sheet = (
+        pypdf.PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").content)).pages[0].extract_text()
+    )
     assert "Void: wrong sample" in sheet
     assert client.post(move, json={"action": "check"}).status_code == 409
     assert client.post(move, json={"action": "reopen", "reason": "it was right"}).json()["state"] == "running"
@@ -142,7 +145,7 @@ def test_void_and_reopened(client):
 def test_the_role_is_written_beside_every_change(client):
     client.post("/who", data={"role": "technician 2", "back": "//elsewhere.example"})
     post_cells(client, 23, 0, {"trials.0.blows": "30"})
-    assert client.get("/api/tests/23/history").json()[0]["who"] == "technician 2"
+    assert client.get(f"/api/tests/{LIQUID_LIMIT_D2}/history").json()[0]["who"] == "technician 2"
     assert (
         client.post("/who", data={"role": "x", "back": "//elsewhere.example"}, follow_redirects=False).headers[
             "location"

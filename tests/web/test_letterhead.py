@@ -6,6 +6,8 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
+from tests.laboratory import LIQUID_LIMIT_U2
+
 
 def png(width=40, height=20, kind="PNG"):
     out = io.BytesIO()
@@ -21,7 +23,7 @@ def give(client, name="Marsh End Laboratory", address="Weir Road 2\nMarsh End", 
 
 
 def printed(client):
-    return PdfReader(io.BytesIO(client.get("/tests/7/sheet.pdf").content))
+    return PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").content))
 
 
 def images(pdf):
@@ -82,7 +84,7 @@ def test_a_drawing_that_is_more_than_a_drawing_is_refused(client, inside, said):
     reply = give(client, logo=_SVG.format(inside).encode())
     assert reply.status_code == 422
     assert said in reply.text
-    assert client.get("/tests/7/sheet.pdf").status_code == 200
+    assert client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").status_code == 200
 
 
 def test_a_logo_that_cannot_be_set_is_not_kept(client):
@@ -90,7 +92,7 @@ def test_a_logo_that_cannot_be_set_is_not_kept(client):
     reply = give(client, logo=png()[:-30] + b"0" * 30)
     assert reply.status_code == 422
     assert "cannot be set on paper" in reply.text or "PNG, a JPEG or an SVG" in reply.text
-    assert client.get("/tests/7/sheet.pdf").status_code == 200
+    assert client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").status_code == 200
 
 
 @pytest.mark.parametrize(

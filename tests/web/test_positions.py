@@ -6,12 +6,13 @@ from fastapi.testclient import TestClient
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.laboratory import FALLING_HEAD_W1_1, FALLING_HEAD_W1_2, LIME_DEMAND_G1_2, WELL_PERMEAMETER_W1
 from tests.web.hands import save, take
 from vadum.soil.bench.position import Position, positions_in
 from vadum.soil.site.map import Sited, plan_figure
 from vadum.web.app import create_app
 
-PROJECT, CYLINDERS, HOLE, FALLING = 1, 54, 55, 58
+PROJECT, CYLINDERS, HOLE, FALLING = 1, FALLING_HEAD_W1_1, WELL_PERMEAMETER_W1, FALLING_HEAD_W1_2
 
 
 @pytest.fixture
@@ -107,7 +108,9 @@ def test_the_receiver_fills_latitude_and_longitude(lab):
 
 
 def test_a_ph_meter_fills_ph_and_temperature_of_a_bottle(lab):
-    columns = {c["column"]: c["offers"] for c in lab.get("/api/tests/59/instruments").json()["columns"]}
+    columns = {
+        c["column"]: c["offers"] for c in lab.get(f"/api/tests/{LIME_DEMAND_G1_2}/instruments").json()["columns"]
+    }
     assert columns["bottles.ph"] == ["pH meter / ph"]
     assert columns["bottles.temperature_c"] == ["pH meter / temperature"]
     assert columns["calibration.shown_ph"] == ["pH meter / ph"]

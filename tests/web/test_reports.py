@@ -10,6 +10,7 @@ from pypdf import PdfReader
 from sqlmodel import select
 
 from tests.command_line import vadum
+from tests.laboratory import LIQUID_LIMIT_U2
 from tests.web.hands import signed_in
 from vadum.records.archive import bring_in, export, preview
 from vadum.records.database import open_database, session_on
@@ -248,10 +249,10 @@ def test_a_draft_says_what_changed_since_and_can_be_removed(client, at_once, dat
     with session_on(open_database(database)) as session:
         revision = session.get(Test, 7).revision
     body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}
-    assert client.post("/api/tests/7/save", json=body).status_code == 200
+    assert client.post(f"/api/tests/{LIQUID_LIMIT_U2}/save", json=body).status_code == 200
     page = client.get(f"/reports/{number}").text
     assert "Changed since it was made" in page
-    assert 'href="/tests/7"' in page
+    assert f'href="/tests/{LIQUID_LIMIT_U2}"' in page
     client.post(f"/reports/{number}/remove")
     assert client.get(f"/reports/{number}").status_code == 404
 

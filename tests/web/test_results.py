@@ -6,6 +6,7 @@ import io
 import openpyxl
 import pytest
 
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3
 from vadum.exchange.results import Result, results_csv, results_xlsx
 from vadum.soil.registry import METHODS
 
@@ -17,7 +18,7 @@ def lines(client):
 
 
 def test_every_result_of_a_project_stands_on_a_line_of_its_own(client, lines):
-    reduced = client.post("/api/reduce", json=client.get("/tests/4/bench.json").json()).json()
+    reduced = client.post("/api/reduce", json=client.get(f"/tests/{LIQUID_LIMIT_B1}/bench.json").json()).json()
     limit = next(p for p in reduced["parameters"] if p["symbol"] == "LL")
     (line,) = [x for x in lines if x["test"] == "4" and x["symbol"] == "LL"]
     assert float(line["reported"]) == limit["reported"]
@@ -31,7 +32,12 @@ def test_every_result_of_a_project_stands_on_a_line_of_its_own(client, lines):
 
 def test_a_void_test_gives_no_result(client, lines):
     assert any(x["test"] == "9" for x in lines)
-    assert client.post("/api/tests/9/move", json={"action": "void", "reason": "tins mixed up"}).status_code == 200
+    assert (
+        client.post(
+            f"/api/tests/{LIQUID_LIMIT_B3}/move", json={"action": "void", "reason": "tins mixed up"}
+        ).status_code
+        == 200
+    )
     after = csv.DictReader(io.StringIO(client.get("/projects/1/results.csv").content.decode("utf-8-sig")))
     assert not any(x["test"] == "9" for x in after)
 

@@ -2,10 +2,11 @@
 
 from sqlmodel import Session
 
+from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2, UNCONFINED_U2, WATER_CONTENT_B1
 from vadum.records.database import open_database
 from vadum.records.tables import Test
 
-SHEET, PRESS = 7, 50
+SHEET, PRESS = LIQUID_LIMIT_U2, UNCONFINED_U2
 
 
 def save(client, test, **change):
@@ -70,11 +71,11 @@ def test_findings_are_all_there(client):
 
 
 def test_how_well_results_are_known(client):
-    found = {one["key"]: one for one in client.get("/api/tests/3/uncertainty").json()}
+    found = {one["key"]: one for one in client.get(f"/api/tests/{WATER_CONTENT_B1}/uncertainty").json()}
     water = found["water_content"]
     # Two determinations of some 53 g and a balance of 0.01 g: hundredths of a percent.
     assert 0.002 < water["standard"] < 0.02
     assert water["standardText"].startswith("0.00")
     assert len(water["leading"]) == 3
-    assert client.get("/api/tests/23/uncertainty").json() == []
+    assert client.get(f"/api/tests/{LIQUID_LIMIT_D2}/uncertainty").json() == []
     assert client.get("/api/tests/999/uncertainty").status_code == 404

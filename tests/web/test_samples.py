@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from sqlmodel import Session, select
 
+from tests.laboratory import CLASSIFICATION_B3, HYDROMETER_B4, SIEVE_G2
 from vadum.demo.soils import SILT_GRAINS
 from vadum.records.agreement import disagreements
 from vadum.records.database import open_database
@@ -16,7 +17,7 @@ from vadum.soil.methods.hydrometer.virtual import a_log
 from vadum.soil.registry import METHODS
 
 B3, G1, D2 = "/samples/3", "/samples/9", "/samples/8"
-CYLINDER, STACK = 33, 38  # a hydrometer whose clock has not begun; a sieve under way
+CYLINDER, STACK = HYDROMETER_B4, SIEVE_G2  # a hydrometer whose clock has not begun; a sieve under way
 
 
 def sheet(client, test):
@@ -81,7 +82,7 @@ def test_grading_reaches_the_class_and_the_class_the_column(client):
     before = sheet(client, 27)["verdict"]["headline"]["text"]
     assert before == "CL"
     answer = client.post(
-        "/api/tests/27/save",
+        f"/api/tests/{CLASSIFICATION_B3}/save",
         json={
             "base_revision": sheet(client, 27)["revision"],
             "save_key": "k" * 12,
@@ -95,7 +96,7 @@ def test_grading_reaches_the_class_and_the_class_the_column(client):
 def test_only_the_figure_in_view_is_drawn(client):
     first = sheet(client, 27)["figures"]
     assert [bool(f["svg"]) for f in first] == [True, False, False, False, False]
-    asked = client.post("/api/tests/27/preview", json={"figure": "texture"}).json()["figures"]
+    asked = client.post(f"/api/tests/{CLASSIFICATION_B3}/preview", json={"figure": "texture"}).json()["figures"]
     assert next(f for f in asked if f["key"] == "texture")["svg"].startswith("<svg")
 
 

@@ -4,6 +4,7 @@ import re
 
 import pytest
 
+from tests.laboratory import LIQUID_LIMIT_B1
 from vadum.demo.random_site import random_site
 from vadum.records.database import open_database, session_on
 from vadum.soil.site import spread
@@ -32,7 +33,7 @@ def summary(client):
 def test_every_parameter_of_the_project_stands_in_it(client, summary):
     found = rows(summary())
     (limit,) = [cells for test, cells in found if test == 4 and cells[4].startswith("LL")]
-    reduced = client.post("/api/reduce", json=client.get("/tests/4/bench.json").json()).json()
+    reduced = client.post("/api/reduce", json=client.get(f"/tests/{LIQUID_LIMIT_B1}/bench.json").json()).json()
     assert limit[5] == next(p["text"] for p in reduced["parameters"] if p["symbol"] == "LL")
     assert limit[:3] == ["TP4", "B1", "0.60–0.90"]
 

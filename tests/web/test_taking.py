@@ -5,12 +5,13 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.laboratory import SIEVE_G2, WATER_CONTENT_U1_1
 from tests.ports import free_port
 from tests.web.hands import save, take
 from vadum.web.app import create_app
 
 pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
-WATER = 18  # planned in the demonstration laboratory
+WATER = WATER_CONTENT_U1_1  # planned in the demonstration laboratory
 DIE = "determinations.0.mass_tin_wet_g"
 
 
@@ -104,5 +105,5 @@ def test_every_test_can_be_run_one_reading_at_a_time(lab):
     for test in (5, 18, 38, 39, 41):
         page = lab.get(f"/tests/{test}/run?one=1", follow_redirects=False)
         assert page.status_code in (200, 303)
-    assert "Take the" not in lab.get("/tests/38/run").text
-    assert 'x-data="steps"' in lab.get("/tests/38/run").text
+    assert "Take the" not in lab.get(f"/tests/{SIEVE_G2}/run").text
+    assert 'x-data="steps"' in lab.get(f"/tests/{SIEVE_G2}/run").text

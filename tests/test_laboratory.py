@@ -1,0 +1,21 @@
+"""The names by which tests speak of the demonstration laboratory are of what they say."""
+
+import pytest
+from sqlmodel import Session
+
+from tests.laboratory import WHAT
+from vadum.records.database import open_database
+from vadum.records.tables import Test
+
+
+@pytest.fixture(scope="module")
+def shown(demo_database):
+    with Session(open_database(demo_database)) as session:
+        yield session
+
+
+@pytest.mark.parametrize("number", WHAT, ids=[f"{one.method}-{one.of}-{number}" for number, one in WHAT.items()])
+def test_a_name_is_of_the_test_it_names(shown, number):
+    test, said = shown.get_one(Test, number), WHAT[number]
+    of = test.sample or test.location or test.equipment
+    assert (test.method, of.name, test.state) == (said.method, said.of, said.state)
