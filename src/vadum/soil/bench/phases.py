@@ -28,9 +28,9 @@ SATURATED = warn(
     "Accept if volume and tins are sound; a measured Gs would tell.",
 )
 
-VOID_RATIO = Result("void_ratio", "e", "void ratio", "", THOUSANDTH)
-POROSITY_PERCENT = Result("porosity_percent", "n", "porosity", "%", TENTH)
-AIR_PERCENT = Result("air_percent", "air", "air content", "%", TENTH)
+VOID_RATIO = Result("void_ratio", "e", "void ratio", "", THOUSANDTH, impossible=(0.05, 20.0), unusual=(0.15, 3.0))
+POROSITY_PERCENT = Result("porosity_percent", "n", "porosity", "%", TENTH, impossible=(5.0, 95.0), unusual=(15.0, 75.0))
+AIR_PERCENT = Result("air_percent", "air", "air content", "%", TENTH, impossible=(-3.0, 80.0), unusual=(None, 45.0))
 SATURATION_PERCENT = Result("saturation_percent", "S", "degree of saturation", "%", TENTH)
 
 _OVERFULL = 105.0

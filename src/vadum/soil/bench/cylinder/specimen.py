@@ -34,9 +34,36 @@ DENSITY_IMPOSSIBLE = stop(
     "Check the calipers (mm, not cm) and the mass.",
 )
 
-BULK_DENSITY = Result("bulk_density", "ρ", "bulk density", "g/cm³", HUNDREDTH, basis="ISO 17892-2")
-DRY_DENSITY = Result("dry_density", "ρd", "dry density", "g/cm³", HUNDREDTH, basis="ISO 17892-2")
-WATER_CONTENT = Result("water_content", "w", "water content of the trimmings", "%", TENTH, basis="ASTM D2216")
+BULK_DENSITY = Result(
+    "bulk_density",
+    "ρ",
+    "bulk density",
+    "g/cm³",
+    HUNDREDTH,
+    basis="ISO 17892-2",
+    impossible=(0.9, 3.0),
+    unusual=(1.3, 2.45),
+)
+DRY_DENSITY = Result(
+    "dry_density",
+    "ρd",
+    "dry density",
+    "g/cm³",
+    HUNDREDTH,
+    basis="ISO 17892-2",
+    impossible=(0.05, 2.9),
+    unusual=(0.9, 2.35),
+)
+WATER_CONTENT = Result(
+    "water_content",
+    "w",
+    "water content of the trimmings",
+    "%",
+    TENTH,
+    basis="ASTM D2216",
+    impossible=(0.0, 1000.0),
+    unusual=(2.0, 130.0),
+)
 SATURATION = Result("saturation", "S", "degree of saturation", "%", WHOLE)
 
 SLENDER = (2.0, 2.5)

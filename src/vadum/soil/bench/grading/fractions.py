@@ -26,7 +26,13 @@ CURVATURE = Result(
     "curvature", "Cc", "coefficient of curvature", "", significant(2), basis="ASTM D2487 clause 8", card=28
 )
 COBBLES = Result(
-    "cobbles_percent", "cobbles", "above {cobble} mm", "%", TENTH, meaning="particles above the upper bound of gravel"
+    "cobbles_percent",
+    "cobbles",
+    "above {cobble} mm",
+    "%",
+    TENTH,
+    meaning="particles above the upper bound of gravel",
+    impossible=(0.0, 100.0),
 )
 GRAVEL = Result(
     "gravel_percent",
@@ -37,6 +43,7 @@ GRAVEL = Result(
     quantity="gravel_percent",
     card=20,
     meaning="particles between the upper bounds of sand and of gravel",
+    impossible=(0.0, 100.0),
 )
 SAND = Result(
     "sand_percent",
@@ -47,6 +54,7 @@ SAND = Result(
     quantity="sand_percent",
     card=21,
     meaning="particles between the upper bounds of fines and of sand",
+    impossible=(0.0, 100.0),
 )
 FINES = Result(
     "fines_percent",
@@ -57,8 +65,19 @@ FINES = Result(
     quantity="fines_percent",
     card=22,
     meaning="particles below the lower bound of sand",
+    impossible=(0.0, 100.0),
 )
-CLAY = Result("clay_percent", "clay size", "below 0.002 mm", "%", TENTH, quantity="clay_percent", card=23)
+CLAY = Result(
+    "clay_percent",
+    "clay size",
+    "below 0.002 mm",
+    "%",
+    TENTH,
+    quantity="clay_percent",
+    card=23,
+    impossible=(0.0, 100.0),
+    unusual=(None, 85.0),
+)
 SHARES = {one.key: one for one in (COBBLES, GRAVEL, SAND, FINES, CLAY)}
 
 

@@ -6,8 +6,29 @@ from vadum.soil.bench.plunger import report
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
-DRY_DENSITY = Result("dry_density", "ρd", "dry density in the mould", "g/cm³", HUNDREDTH, basis="ASTM D698")
-RELATIVE_COMPACTION = Result("relative_compaction", "ρd / max", "share of the maximum dry density", "%", WHOLE)
-WATER_CONTENT = Result("water_content", "w", "water content in the mould", "%", TENTH)
-SWELL_PERCENT = Result("swell_percent", "swell", "swell while soaking", "%", HUNDREDTH)
+DRY_DENSITY = Result(
+    "dry_density",
+    "ρd",
+    "dry density in the mould",
+    "g/cm³",
+    HUNDREDTH,
+    basis="ASTM D698",
+    impossible=(0.5, 2.8),
+    unusual=(1.2, 2.4),
+)
+RELATIVE_COMPACTION = Result(
+    "relative_compaction",
+    "ρd / max",
+    "share of the maximum dry density",
+    "%",
+    WHOLE,
+    impossible=(30.0, 125.0),
+    unusual=(80.0, 106.0),
+)
+WATER_CONTENT = Result(
+    "water_content", "w", "water content in the mould", "%", TENTH, impossible=(0.0, 200.0), unusual=(3.0, 45.0)
+)
+SWELL_PERCENT = Result(
+    "swell_percent", "swell", "swell while soaking", "%", HUNDREDTH, impossible=(-5.0, 40.0), unusual=(-0.3, 10.0)
+)
 CBR = replace(report.CBR, quantity="cbr")

@@ -3,15 +3,56 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
 
-DILATION = Result("dilation", "ψ", "angle of dilation at the peak, mean", "°", TENTH, basis="rise over travel")
+DILATION = Result(
+    "dilation",
+    "ψ",
+    "angle of dilation at the peak, mean",
+    "°",
+    TENTH,
+    basis="rise over travel",
+    impossible=(-30.0, 45.0),
+    unusual=(-8.0, 22.0),
+)
 FRICTION_PEAK = Result(
-    "friction_peak", "φ′", "angle of friction at the peak", "°", TENTH, basis="ISO 17892-10", quantity="friction"
+    "friction_peak",
+    "φ′",
+    "angle of friction at the peak",
+    "°",
+    TENTH,
+    basis="ISO 17892-10",
+    quantity="friction",
+    impossible=(0.0, 75.0),
+    unusual=(10.0, 52.0),
 )
 COHESION_PEAK = Result(
-    "cohesion_peak", "c′", "cohesion at the peak", "kPa", TENTH, basis="ISO 17892-10", quantity="cohesion"
+    "cohesion_peak",
+    "c′",
+    "cohesion at the peak",
+    "kPa",
+    TENTH,
+    basis="ISO 17892-10",
+    quantity="cohesion",
+    impossible=(-200.0, 1000.0),
+    unusual=(None, 60.0),
 )
 FRICTION_END = Result(
-    "friction_end", "φ′ end", "angle of friction at the end of the test", "°", TENTH, basis="ISO 17892-10"
+    "friction_end",
+    "φ′ end",
+    "angle of friction at the end of the test",
+    "°",
+    TENTH,
+    basis="ISO 17892-10",
+    impossible=(0.0, 65.0),
+    unusual=(6.0, 42.0),
 )
-COHESION_END = Result("cohesion_end", "c′ end", "cohesion at the end of the test", "kPa", TENTH, basis="ISO 17892-10")
+COHESION_END = Result(
+    "cohesion_end",
+    "c′ end",
+    "cohesion at the end of the test",
+    "kPa",
+    TENTH,
+    basis="ISO 17892-10",
+    impossible=(-200.0, 1000.0),
+    unusual=(None, 30.0),
+)
 R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH, agreement=True)

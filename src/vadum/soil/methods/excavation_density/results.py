@@ -12,6 +12,8 @@ DRY_DENSITY = Result(
     basis="ASTM D5030",
     quantity="dry_density",
     card=10,
+    impossible=(0.05, 2.9),
+    unusual=(0.9, 2.35),
 )
 FINE_EARTH_DENSITY = Result(
     "fine_earth_density",
@@ -21,9 +23,15 @@ FINE_EARTH_DENSITY = Result(
     HUNDREDTH,
     basis="dry fines / (V − V stones)",
     card=11,
+    impossible=(0.05, 2.9),
+    unusual=(0.8, 2.3),
 )
-STONES_MASS_PERCENT = Result("stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", TENTH, card=12)
+STONES_MASS_PERCENT = Result(
+    "stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", TENTH, card=12, impossible=(0.0, 100.0)
+)
 STONES_VOLUME_PERCENT = Result(
-    "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", TENTH
+    "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", TENTH, impossible=(0.0, 90.0)
 )
-WATER_CONTENT = Result("water_content", "w", "water content as dug", "%", TENTH)
+WATER_CONTENT = Result(
+    "water_content", "w", "water content as dug", "%", TENTH, impossible=(0.0, 1000.0), unusual=(2.0, 130.0)
+)

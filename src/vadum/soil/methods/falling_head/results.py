@@ -12,9 +12,20 @@ KS_SITE = Result(
     basis="ASTM D8152",
     quantity="conductivity",
     meaning="conductivity at saturation of a site",
+    impossible=(0.0001, 20000.0),
+    unusual=(0.05, 2000.0),
 )
 KS_SITE_M_S = Result("ks_site_m_s", "Ks", "the same in SI", "m/s", significant(2), basis="ASTM D8152")
-SPREAD = Result("spread", "spread", "geometric standard deviation, a factor", "", HUNDREDTH, agreement=True)
+SPREAD = Result(
+    "spread",
+    "spread",
+    "geometric standard deviation, a factor",
+    "",
+    HUNDREDTH,
+    agreement=True,
+    impossible=(1.0, 1000.0),
+    unusual=(None, 6.0),
+)
 DESIGN_MM_H = Result(
     "design_mm_h",
     "design",
@@ -32,6 +43,8 @@ KS = Result(
     significant(3),
     basis="ASTM D8152",
     meaning="conductivity at saturation of one place",
+    impossible=(0.0001, 50000.0),
+    unusual=(0.02, 5000.0),
 )
 LATE = Result(
     "late_{number}",
@@ -49,4 +62,6 @@ SUCTION = Result(
     WHOLE,
     basis="ASTM D8152",
     meaning="suction at the wetting front",
+    impossible=(0.0, 5000.0),
+    unusual=(None, 1200.0),
 )

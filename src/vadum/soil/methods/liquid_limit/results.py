@@ -4,8 +4,26 @@ from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import TENTH, THOUSANDTH, WHOLE
 
 LIQUID_LIMIT = Result(
-    "liquid_limit", "LL", "liquid limit", "%", WHOLE, basis="ASTM D4318 clause 15", quantity="liquid_limit", card=2
+    "liquid_limit",
+    "LL",
+    "liquid limit",
+    "%",
+    WHOLE,
+    basis="ASTM D4318 clause 15",
+    quantity="liquid_limit",
+    card=2,
+    impossible=(5.0, 1000.0),
+    unusual=(15.0, 150.0),
 )
-FLOW_INDEX = Result("flow_index", "IF", "flow index", "%", TENTH, basis="slope per log cycle of blows")
+FLOW_INDEX = Result(
+    "flow_index",
+    "IF",
+    "flow index",
+    "%",
+    TENTH,
+    basis="slope per log cycle of blows",
+    impossible=(0.0, 500.0),
+    unusual=(1.0, 60.0),
+)
 R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH, agreement=True)
 SPREAD = Result("spread", "Δ", "spread of determinations", "%", TENTH, agreement=True)

@@ -3,8 +3,24 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
-ULTIMATE_KPA = Result("ultimate_kpa", "qu", "ultimate pressure below the plate", "kPa", WHOLE)
-SAFE_KPA = Result("safe_kpa", "safe", "ultimate pressure over the factor of safety", "kPa", WHOLE, quantity="safe_kpa")
+ULTIMATE_KPA = Result(
+    "ultimate_kpa",
+    "qu",
+    "ultimate pressure below the plate",
+    "kPa",
+    WHOLE,
+    impossible=(5.0, 20000.0),
+    unusual=(40.0, 3000.0),
+)
+SAFE_KPA = Result(
+    "safe_kpa",
+    "safe",
+    "ultimate pressure over the factor of safety",
+    "kPa",
+    WHOLE,
+    quantity="safe_kpa",
+    impossible=(1.0, 7000.0),
+)
 ULTIMATE_BY_KPA = Result(
     "ultimate_{code}_kpa",
     "qu {construction}",
@@ -24,8 +40,24 @@ SETTLEMENT_KPA = Result(
     sign="q",
     meaning="pressure at which the footing settles as much as allowed",
 )
-ALLOWABLE_KPA = Result("allowable_kpa", "allowable", "the smaller of safe pressure and settlement", "kPa", WHOLE)
-LARGEST_SETTLEMENT_MM = Result("largest_settlement_mm", "s max", "settlement at the last increment", "mm", HUNDREDTH)
+ALLOWABLE_KPA = Result(
+    "allowable_kpa",
+    "allowable",
+    "the smaller of safe pressure and settlement",
+    "kPa",
+    WHOLE,
+    impossible=(1.0, 20000.0),
+    unusual=(15.0, 2000.0),
+)
+LARGEST_SETTLEMENT_MM = Result(
+    "largest_settlement_mm",
+    "s max",
+    "settlement at the last increment",
+    "mm",
+    HUNDREDTH,
+    impossible=(0.0, 500.0),
+    unusual=(None, 120.0),
+)
 REBOUND_MM = Result(
     "rebound_mm",
     "rebound",
@@ -34,4 +66,12 @@ REBOUND_MM = Result(
     HUNDREDTH,
     meaning="rebound on unloading",
 )
-REBOUND_PERCENT = Result("rebound_percent", "rebound", "share of the settlement that came back", "%", TENTH)
+REBOUND_PERCENT = Result(
+    "rebound_percent",
+    "rebound",
+    "share of the settlement that came back",
+    "%",
+    TENTH,
+    impossible=(-5.0, 100.0),
+    unusual=(2.0, 70.0),
+)

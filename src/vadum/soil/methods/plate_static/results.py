@@ -3,14 +3,34 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
-RATIO = Result("ratio", "Ev2/Ev1", "ratio of the moduli", "", HUNDREDTH)
-EV1 = Result("ev1", "Ev1", "deformation modulus, first loading", "MPa", TENTH)
-EV2 = Result("ev2", "Ev2", "deformation modulus, second loading", "MPa", TENTH, quantity="ev2")
+RATIO = Result("ratio", "Ev2/Ev1", "ratio of the moduli", "", HUNDREDTH, impossible=(0.5, 50.0), unusual=(1.0, 6.0))
+EV1 = Result(
+    "ev1", "Ev1", "deformation modulus, first loading", "MPa", TENTH, impossible=(0.5, 2000.0), unusual=(3.0, 250.0)
+)
+EV2 = Result(
+    "ev2",
+    "Ev2",
+    "deformation modulus, second loading",
+    "MPa",
+    TENTH,
+    quantity="ev2",
+    impossible=(0.5, 3000.0),
+    unusual=(8.0, 500.0),
+)
 EV1_OTHER = Result(
     "ev1_{other}", "Ev1 {other}", "first loading, {other}", "MPa", TENTH, meaning="first loading, by the other school"
 )
 EV2_OTHER = Result(
     "ev2_{other}", "Ev2 {other}", "second loading, {other}", "MPa", TENTH, meaning="second loading, by the other school"
 )
-KS = Result("ks", "ks", "modulus of subgrade reaction", "MN/m³", WHOLE, basis="σ at 1.25 mm over 1.25 mm, 762 mm plate")
+KS = Result(
+    "ks",
+    "ks",
+    "modulus of subgrade reaction",
+    "MN/m³",
+    WHOLE,
+    basis="σ at 1.25 mm over 1.25 mm, 762 mm plate",
+    impossible=(1.0, 2000.0),
+    unusual=(5.0, 400.0),
+)
 JUDGEMENT = Result("judgement", "limits", "judgement against the project's limits", basis="limits set by the project")

@@ -3,12 +3,35 @@
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH, WHOLE
 
-CU = Result("cu", "cu", "undrained strength, mean of the circles' radii", "kPa", WHOLE, quantity="su_triaxial")
+CU = Result(
+    "cu",
+    "cu",
+    "undrained strength, mean of the circles' radii",
+    "kPa",
+    WHOLE,
+    quantity="su_triaxial",
+    impossible=(0.0, 20000.0),
+    unusual=(4.0, 600.0),
+)
 FRICTION_EFFECTIVE = Result(
-    "friction_effective", "φ′", "angle of friction, effective stresses", "°", TENTH, quantity="friction"
+    "friction_effective",
+    "φ′",
+    "angle of friction, effective stresses",
+    "°",
+    TENTH,
+    quantity="friction",
+    impossible=(0.0, 70.0),
+    unusual=(14.0, 46.0),
 )
 COHESION_EFFECTIVE = Result(
-    "cohesion_effective", "c′", "cohesion, effective stresses", "kPa", TENTH, quantity="cohesion"
+    "cohesion_effective",
+    "c′",
+    "cohesion, effective stresses",
+    "kPa",
+    TENTH,
+    quantity="cohesion",
+    impossible=(-200.0, 2000.0),
+    unusual=(-3.0, 60.0),
 )
 FRICTION_TOTAL = Result(
     "friction_total",
@@ -17,9 +40,18 @@ FRICTION_TOTAL = Result(
     "°",
     TENTH,
     meaning="angle of friction, total stresses",
+    impossible=(-5.0, 70.0),
+    unusual=(6.0, 44.0),
 )
 COHESION_TOTAL = Result(
-    "cohesion_total", "c{undrained}", "cohesion, total stresses", "kPa", TENTH, meaning="cohesion, total stresses"
+    "cohesion_total",
+    "c{undrained}",
+    "cohesion, total stresses",
+    "kPa",
+    TENTH,
+    meaning="cohesion, total stresses",
+    impossible=(-200.0, 2000.0),
+    unusual=(-6.0, 150.0),
 )
 R_SQUARED = Result("r_squared", "r²", "correlation of t on s", "", THOUSANDTH, agreement=True)
 DEVIATOR = Result(
@@ -37,6 +69,8 @@ A = Result(
     "",
     HUNDREDTH,
     meaning="pore-pressure coefficient at failure",
+    impossible=(-5.0, 10.0),
+    unusual=(-0.8, 1.6),
 )
 E50 = Result(
     "e50_{number}",
@@ -45,6 +79,8 @@ E50 = Result(
     "MPa",
     TENTH,
     meaning="secant modulus of a specimen",
+    impossible=(0.02, 3000.0),
+    unusual=(0.2, 120.0),
 )
 T100 = Result(
     "t100_{k}",
@@ -80,4 +116,6 @@ CV = Result(
     "m²/a",
     HUNDREDTH,
     meaning="coefficient of consolidation",
+    impossible=(0.0001, 10000.0),
+    unusual=(0.02, 300.0),
 )

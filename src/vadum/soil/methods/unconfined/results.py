@@ -11,13 +11,51 @@ QU = Result(
     WHOLE,
     basis="ASTM D2166",
     meaning="unconfined compressive strength",
+    impossible=(0.0, 20000.0),
+    unusual=(8.0, 700.0),
 )
 SU = Result(
-    "su", "su", "undrained shear strength, half of it", "kPa", WHOLE, basis="ASTM D2166", quantity="su_unconfined"
+    "su",
+    "su",
+    "undrained shear strength, half of it",
+    "kPa",
+    WHOLE,
+    basis="ASTM D2166",
+    quantity="su_unconfined",
+    impossible=(0.0, 10000.0),
 )
-STRAIN_PERCENT = Result("strain_percent", "εf", "strain at failure", "%", TENTH, basis="ASTM D2166")
-E50 = Result("e50", "E50", "secant modulus at half the strength", "MPa", TENTH, basis="ISO 17892-7")
+STRAIN_PERCENT = Result(
+    "strain_percent",
+    "εf",
+    "strain at failure",
+    "%",
+    TENTH,
+    basis="ASTM D2166",
+    impossible=(0.1, 25.0),
+    unusual=(0.8, None),
+)
+E50 = Result(
+    "e50",
+    "E50",
+    "secant modulus at half the strength",
+    "MPa",
+    TENTH,
+    basis="ISO 17892-7",
+    impossible=(0.02, 3000.0),
+    unusual=(0.3, 80.0),
+)
 CONSISTENCY = Result("consistency", "consistency", "consistency by qu", basis="Terzaghi and Peck")
-QU_REMOULDED = Result("qu_remoulded", "qu rem.", "strength remoulded", "kPa", TENTH, basis="ASTM D2166")
-SENSITIVITY = Result("sensitivity", "St", "sensitivity", "", TENTH, basis="undisturbed over remoulded")
+QU_REMOULDED = Result(
+    "qu_remoulded", "qu rem.", "strength remoulded", "kPa", TENTH, basis="ASTM D2166", impossible=(0.0, 20000.0)
+)
+SENSITIVITY = Result(
+    "sensitivity",
+    "St",
+    "sensitivity",
+    "",
+    TENTH,
+    basis="undisturbed over remoulded",
+    impossible=(0.0, 1000.0),
+    unusual=(1.0, 20.0),
+)
 SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", basis="Skempton and Northey (1952)")

@@ -11,6 +11,8 @@ SU_MEAN = Result(
     WHOLE,
     basis="ASTM D2573",
     quantity="su_vane",
+    impossible=(0.0, 1000.0),
+    unusual=(3.0, 200.0),
 )
 SU_CORRECTED_MEAN = Result(
     "su_corrected_mean",
@@ -19,13 +21,39 @@ SU_CORRECTED_MEAN = Result(
     "kPa",
     WHOLE,
     basis="mu times su",
+    impossible=(0.0, 1000.0),
 )
 SU_LEAST = Result(
-    "su_least", "least", "least strength of the profile", "kPa", WHOLE, basis="ASTM D2573", agreement=True
+    "su_least",
+    "least",
+    "least strength of the profile",
+    "kPa",
+    WHOLE,
+    basis="ASTM D2573",
+    agreement=True,
+    impossible=(0.0, 1000.0),
+    unusual=(1.0, None),
 )
-SU_MOST = Result("su_most", "most", "largest strength of the profile", "kPa", WHOLE, basis="ASTM D2573", agreement=True)
+SU_MOST = Result(
+    "su_most",
+    "most",
+    "largest strength of the profile",
+    "kPa",
+    WHOLE,
+    basis="ASTM D2573",
+    agreement=True,
+    impossible=(0.0, 1000.0),
+    unusual=(None, 250.0),
+)
 SENSITIVITY = Result(
-    "sensitivity", "St", "sensitivity, median of the profile", "", TENTH, basis="undisturbed over remoulded"
+    "sensitivity",
+    "St",
+    "sensitivity, median of the profile",
+    "",
+    TENTH,
+    basis="undisturbed over remoulded",
+    impossible=(0.5, 1000.0),
+    unusual=(1.0, 30.0),
 )
 SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", basis="Skempton and Northey (1952)")
 STRENGTH_CLASS = Result("strength_class", "strength", "class of strength", basis="ISO 14688-2")

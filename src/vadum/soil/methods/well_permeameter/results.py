@@ -12,6 +12,8 @@ KFS = Result(
     basis="ASTM D5126; Reynolds and Elrick (1986)",
     quantity="conductivity",
     meaning="field-saturated conductivity",
+    impossible=(0.0, 50000.0),
+    unusual=(0.05, 1500.0),
 )
 KFS_M_S = Result("kfs_m_s", "Kfs", "the same in SI", "m/s", significant(2))
 KFS_BY_HEAD = Result(
@@ -27,7 +29,9 @@ KFS_TWO = Result(
     "kfs_two", "Kfs two", "by two heads at once", "mm/h", significant(3), basis="Reynolds and Elrick (1986)"
 )
 POTENTIAL = Result("potential", "φm", "matric flux potential", "cm²/min", significant(2))
-ALPHA = Result("alpha", "α*", "of the ground, from both heads", "1/cm", THOUSANDTH)
+ALPHA = Result(
+    "alpha", "α*", "of the ground, from both heads", "1/cm", THOUSANDTH, impossible=(0.0, 10.0), unusual=(0.005, 0.6)
+)
 DESIGN_MM_H = Result(
     "design_mm_h",
     "design",
@@ -44,6 +48,23 @@ RELATION_MM_H = Result(
     significant(2),
 )
 JUDGED = Result("judged", "required", "rate the project requires")
-RATE = Result("rate", "rate", "fall of the water in the hole", "mm/h", significant(3))
-PERCOLATION = Result("percolation", "percolation", "time for 10 mm", "min/cm", significant(3))
-INFILTRATION = Result("rate", "i", "steady infiltration of the inner ring", "mm/h", significant(3), basis="ASTM D3385")
+RATE = Result(
+    "rate",
+    "rate",
+    "fall of the water in the hole",
+    "mm/h",
+    significant(3),
+    impossible=(0.0, 50000.0),
+    unusual=(0.05, 3000.0),
+)
+PERCOLATION = Result("percolation", "percolation", "time for 10 mm", "min/cm", significant(3), impossible=(0.0, None))
+INFILTRATION = Result(
+    "rate",
+    "i",
+    "steady infiltration of the inner ring",
+    "mm/h",
+    significant(3),
+    basis="ASTM D3385",
+    impossible=(0.0, 50000.0),
+    unusual=(0.05, 3000.0),
+)
