@@ -1,3 +1,3 @@
 """Vadum: soil tests from the bench to the sheet."""
 
-__version__ = "0.4.0"
+__version__ = "0.5.0"
