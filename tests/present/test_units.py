@@ -25,6 +25,8 @@ from vadum.soil.registry import METHODS
 FEET = Units("feet and pounds", {"kPa": "psi", "mm": "in", "m": "ft", "g/cm³": "lb/ft³", "°C": "degF", "cm³": "in³"})
 # What one of the unit shown is in the laboratory's: NIST SP 811 (2008), B.8.
 FACTOR = {"psi": 6.894757, "in": 25.4, "ft": 0.3048, "lb/ft³": 0.01601846, "in³": 16.38706}
+# A shared sentence takes the unit of the reading it is about when it is told.
+OF_THE_READING = "‹unit›"
 EVERY_DOUBT = {
     (code, one.code, one.says): one for code, method in METHODS.items() for one in (*method.findings, *SHARED)
 }
@@ -116,7 +118,7 @@ def test_a_finding_kept_by_an_earlier_release_stays_as_it_was_written():
 def test_every_unit_in_a_declared_sentence_is_a_unit(doubt):
     for sentence in (doubt.says, doubt.do):
         for unit in unit_slots(sentence).values():
-            assert unit in ("%", "°") or is_unit(unit), unit
+            assert unit in ("%", "°", OF_THE_READING) or is_unit(unit), unit
 
 
 @pytest.mark.parametrize("doubt", EVERY_DOUBT.values(), ids=[f"{m}-{c}" for m, c, _ in EVERY_DOUBT])

@@ -178,7 +178,7 @@ def test_ring_by_hand():
         ({"mass_bag_wet_g": 8}, "bag-heavier", "stop"),
         ({"lost_soil": "yes"}, "soil-lost", "stop"),
         ({"diameter_mm": 27, "mass_bag_wet_g": 135}, "ring-shape", "warn"),
-        ({"particle_density": None}, "gs-assumed", "note"),
+        ({"particle_density": None}, "gs-assumed", "warn"),
     ],
 )
 def test_what_is_wrong_with_a_ring(change, code, severity):
@@ -330,8 +330,8 @@ def test_the_optimum_can_be_set_by_hand():
     (handle,) = by_hand.figures[0].handles
     assert handle.overridden
     assert by_hand.codes() == ["by-hand-unexplained"]
-    said = {"optimum_percent": 30.0, "by_hand_because": "points too far apart"}
-    assert COMPACTION.reduce_raw(readings, said).codes() == ["optimum-outside"]
+    said = {"optimum_percent": 25.0, "by_hand_because": "points too far apart"}
+    assert "optimum-outside" in COMPACTION.reduce_raw(readings, said).codes()
 
 
 def test_air_lines_end_within_the_figure():

@@ -21,6 +21,10 @@ def tin(w, dry_soil=10.0, **more):
     return {"mass_tin_g": 17.0, "mass_tin_wet_g": 17 + dry_soil * (1 + w / 100), "mass_tin_dry_g": 17 + dry_soil} | more
 
 
+def dried(w, dry_soil, **more):
+    return tin(w, dry_soil, drying_h=17) | more
+
+
 def test_plastic_limit_and_indices_from_reported_values():
     context = {"liquid_limit": {"value": 47, "source": "test 4"}, "natural_water_content": 30, "clay_percent": 40}
     result = PL.reduce_raw({"threads": [tin(21.6), tin(22.6)]}, None, context)
@@ -46,7 +50,7 @@ def test_plastic_limit_and_indices_from_reported_values():
         ([tin(20)], {}, "too-few-portions"),
         ([tin(20), tin(20, diameter_mm=5)], {}, "thread-diameter"),
         ([tin(20), tin(20)], {"liquid_limit": 20}, "non-plastic"),
-        ([tin(5), tin(5)], {"liquid_limit": 60}, "above-u-line"),
+        ([tin(10), tin(10)], {"liquid_limit": 70}, "above-u-line"),
         ([tin(20), tin(20)], {"liquid_limit_not_determinable": True}, "non-plastic"),
     ],
 )
@@ -95,14 +99,14 @@ def test_microwave_loop_says_again_and_then_done():
     ("readings", "settings", "code"),
     [
         ({"determinations": [tin(30, 40, drying_h=4)]}, {}, "not-constant"),
-        ({"determinations": [tin(30, 40)], "largest_particle_mm": 9.5}, {}, "specimen-small"),
-        ({"determinations": [tin(30, 40)]}, {"specimen_rule": "500 g always"}, "specimen-small"),
-        ({"determinations": [tin(30, 40)]}, {"organic_or_gypsum": True}, "dried-too-hot"),
-        ({"determinations": [tin(260, 40)]}, {}, "unusual-water-content"),
-        ({"determinations": [tin(30, 40)], "temperature_c": 130}, {}, "oven-temperature"),
-        ({"determinations": [tin(30, 40, tin="A"), tin(30, 40, tin="A")]}, {}, "tin-used-twice"),
+        ({"determinations": [dried(30, 40)], "largest_particle_mm": 9.5}, {}, "specimen-small"),
+        ({"determinations": [dried(30, 40)]}, {"specimen_rule": "500 g always"}, "specimen-small"),
+        ({"determinations": [dried(30, 40)]}, {"organic_or_gypsum": True}, "dried-too-hot"),
+        ({"determinations": [dried(260, 40)]}, {}, "unusual-result"),
+        ({"determinations": [dried(30, 40)], "temperature_c": 130}, {}, "oven-temperature"),
+        ({"determinations": [dried(30, 40, tin="A"), dried(30, 40, tin="A")]}, {}, "tin-used-twice"),
         (
-            {"determinations": [tin(30, 40, tin="A")], "reweighings": [{"tin": "B", "mass_tin_dry_g": 57}]},
+            {"determinations": [dried(30, 40, tin="A")], "reweighings": [{"tin": "B", "mass_tin_dry_g": 57}]},
             {},
             "unknown-tin",
         ),

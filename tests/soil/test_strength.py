@@ -495,7 +495,7 @@ def test_the_register_knows_the_vane():
     # Another vane's constant typed beside it is queried; a rounded one is not.
     assert VANE.reduce_raw(readings | {"constant": own["constant"] * 1.005}, context=supplied).findings == []
     (finding,) = VANE.reduce_raw(readings | {"constant": own["constant"] * 2}, context=supplied).findings
-    assert (finding.code, finding.cells) == ("other-vane", ["constant"])
+    assert (finding.code, finding.cells) == ("other-piece", ["constant"])
     assert "Vane 65 has" in finding.message
 
 

@@ -137,7 +137,7 @@ def footing(session: Session, test: Test) -> Footing:
         _tins(session, test, found)
     if "cup_inspection" in wanted:
         _cup(session, test, found)
-    _equipment(session, test, wanted, found)
+    _equipment(session, test, method, found)
     if test.sample is not None:
         _sample(session, test, test.sample, method, found)
     return found
@@ -180,7 +180,7 @@ def _supplied(beside: Beside, found: Footing, name: str, info: FieldInfo, code: 
         found.of_test(name, plain, other, value["symbol"], f"{value['text']} {value['unit']}".strip())
 
 
-def _equipment(session: Session, test: Test, wanted: Any, found: Footing) -> None:
+def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], found: Footing) -> None:
     """Add ring and constants as they were in force on the test's day, and what was out of date then."""
     by_piece = calibrations_by_piece(session, test.uses)
     on = day_of(session, test) if by_piece else date.min
@@ -192,10 +192,15 @@ def _equipment(session: Session, test: Test, wanted: Any, found: Footing) -> Non
             out_of_date.append({"name": piece.name, "why": why})
         since = f"of {valid.on.isoformat()}" if valid else "of the register"
         table = valid.table if valid and valid.table else piece.calibration
-        if "ring" in wanted and piece.kind == "load ring" and table and "ring" not in found.context:
+        if (
+            "ring" in method.Context.model_fields
+            and piece.kind == "load ring"
+            and table
+            and "ring" not in found.context
+        ):
             found.of_register("ring", {"name": piece.name, "table": table}, "calibration", since, piece.name)
         constants = valid.constants if valid and valid.constants else piece.constants
-        if "supplied" in wanted and constants and "supplied" not in found.context:
+        if constants.keys() & method.Readings.model_fields.keys() and "supplied" not in found.context:
             found.of_register("supplied", {"by": piece.name, "values": constants}, "constants", since, piece.name)
     if out_of_date:
         words = "; ".join(f"{one['name']}: {one['why']}" for one in out_of_date)

@@ -3,9 +3,9 @@
 from typing import Any
 
 from vadum.soil.contract.field import Leant, reading, setting
-from vadum.soil.contract.finding import Finding, note
+from vadum.soil.contract.finding import Finding, warn
 
-GS_ASSUMED = note(
+GS_ASSUMED = warn(
     "gs-assumed",
     "Gs {gs:g} is assumed, not measured.",
     "Run a particle-density test or type the Gs if it is known; it prints as assumed.",
@@ -21,6 +21,8 @@ def particle_density_reading() -> Any:
         low=1.5,
         high=6,
         resolution=0.01,
+        absent="assumed",
+        usual=(2.4, 3.0),
     )
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import cos, radians
 from typing import Any, Literal
 
-from vadum.soil.contract.field import reading
+from vadum.soil.contract.field import HARMLESS, reading
 
 # Metres in one degree of latitude, WGS 84 mean; enough for the plan of a site.
 METRES_PER_DEGREE = 111_195.0
@@ -33,6 +33,7 @@ def latitude() -> Any:
         high=90,
         resolution=0.000001,
         instrument="position receiver",
+        absent=HARMLESS,
     )
 
 
@@ -47,6 +48,7 @@ def longitude(hand: Literal["row", "down"] | None = None) -> Any:
         resolution=0.000001,
         instrument="position receiver",
         hand=hand,
+        absent=HARMLESS,
     )
 
 

@@ -12,6 +12,8 @@ MOST_LOGGED = 200_000
 # Control characters and halves of signs: no file of ours could hold them.
 _UNSTORABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff\ud800-\udfff]")
 Shown = Mapping[str, Sequence[str]]
+REQUIRED, HARMLESS = "required", "harmless"
+"""What a blank means: without it there is no result, or nothing depends on it."""
 
 
 def reading(
@@ -23,6 +25,10 @@ def reading(
     high: float | None = None,
     resolution: float | None = None,
     expected: tuple[float, float] | None = None,
+    usual: tuple[float, float] | None = None,
+    absent: str = "",
+    beside: str = "",
+    instead: str = "",
     shown: Shown | None = None,
     hand: Literal["row", "down"] | None = None,
     instrument: str | None = None,
@@ -39,6 +45,9 @@ def reading(
     low, high : hard bounds; beyond them it cannot be a reading at all
     resolution : smallest step the instrument shows
     expected : range a reading normally falls in, shown beside an empty cell
+    usual : range outside which the technician is asked whether unit and column are right
+    absent : what a blank means: :data:`REQUIRED`, :data:`HARMLESS`, or what follows from it (``20 °C assumed``)
+    beside, instead : readings of the same row: the blank matters only where ``beside`` is filled and ``instead`` is not
     shown : only under these settings, e.g. ``{"school": ["one-point"]}``
     hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
     by : run mode offers a stopwatch, or a key to count with
@@ -51,6 +60,10 @@ def reading(
         "unit": unit,
         "resolution": resolution,
         "expected": expected,
+        "usual": usual,
+        "absent": absent or None,
+        "beside": beside or None,
+        "instead": instead or None,
         "shown": shown,
         "hand": hand,
         "instrument": instrument or weighed,
@@ -66,6 +79,11 @@ def reading(
         le=high,
         json_schema_extra={key: value for key, value in extra.items() if value is not None},
     )
+
+
+def answer(label: str, about: str, *, absent: str = HARMLESS) -> Any:
+    """Declare what is chosen from words; ``absent`` as of a :func:`reading`."""
+    return Field(default=None, title=label, description=about, json_schema_extra={"absent": absent})
 
 
 def remark(label: str, about: str = "", *, longest: int = 400, also: tuple[str, ...] = ()) -> Any:
@@ -242,7 +260,7 @@ class Supplied(BaseModel):
     def fill(self, readings: Filled) -> Filled:
         """Return the readings with the constants in their blanks."""
         blank = {name: value for name, value in self.values.items() if getattr(readings, name, 0.0) is None}
-        return readings.model_copy(update=blank)
+        return readings.model_copy(update=blank) if blank else readings
 
     def differing(self, readings: BaseModel) -> dict[str, float]:
         """Return the constants against which something else is typed, beyond one percent."""
@@ -269,6 +287,13 @@ class Context(BaseModel):
     out_of_date: list[OutOfDate] = Field(
         default_factory=list, description="equipment in use whose calibration does not cover the test's day"
     )
+    supplied: Supplied | None = Field(
+        default=None, description="constants of a piece in use, by the names of the readings they fill"
+    )
+
+    def pieces(self) -> list[Supplied]:
+        """Return the constants of the equipment in use."""
+        return [self.supplied] if self.supplied else []
 
     @field_validator("*", mode="before")
     @classmethod

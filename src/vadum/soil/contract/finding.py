@@ -90,3 +90,31 @@ def doubts_in(*places: ModuleType | Iterable[Doubt]) -> tuple[Doubt, ...]:
         within: Iterable[Any] = vars(place).values() if isinstance(place, ModuleType) else place
         found |= dict.fromkeys(one for one in within if isinstance(one, Doubt))
     return tuple(found)
+
+
+_SINGLY = 3
+
+
+def grouped(findings: Iterable[Finding]) -> list[Finding]:
+    """Return findings with those of one kind told once where there are more than three of them, in their order."""
+    by_kind: dict[tuple[str, str], list[Finding]] = {}
+    for finding in findings:
+        by_kind.setdefault((finding.code, finding.severity), []).append(finding)
+    told = []
+    for alike in by_kind.values():
+        told += alike if len(alike) <= _SINGLY else [_together(alike)]
+    return told
+
+
+def _together(alike: list[Finding]) -> Finding:
+    first, more = alike[0], len(alike) - 1
+    cells = list(dict.fromkeys(cell for finding in alike for cell in finding.cells))
+    again = f" And {more} more like it."
+    return first.model_copy(
+        update={
+            "message": first.message + again,
+            "says": first.says + again,
+            "cells": cells,
+            "awaited": all(finding.awaited for finding in alike),
+        }
+    )

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from vadum.soil.contract.field import Applies, Context, Readings, Settings
 from vadum.soil.contract.finding import Doubt
+from vadum.soil.contract.neighbours import Relation
 from vadum.soil.contract.pipeline import reduced
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Result
@@ -139,6 +140,8 @@ class Method(ABC, Generic[R, S, C]):
     """Every result the method can give, in the order in which cards and glossaries show them."""
     findings: ClassVar[tuple[Doubt, ...]]
     """Every finding the method can come to of its own."""
+    neighbours: ClassVar[tuple[Relation, ...]] = ()
+    """What holds between readings; the pipeline asks about those that break it."""
     reported_as_found: ClassVar[bool] = False
     """An inspection is reported whatever it finds: a stop is its result, not a fault of it."""
     computed: ClassVar[tuple[Computed, ...]] = ()

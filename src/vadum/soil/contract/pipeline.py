@@ -1,14 +1,26 @@
 """From readings to what is known of them, in the one order that holds for every method.
 
-Reduce, hold every result against what can be, look at the equipment, judge, advise. A method only reduces.
+Reduce, ask for blanks that matter, hold every result against what can be and every reading against its neighbours, look
+at the equipment, judge, advise. A method only reduces; what it declares beside its readings is judged here.
 """
 
 import logging
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, Protocol
 
+from vadum.soil.contract.blanks import MISSING, NOT_WRITTEN, blanks
 from vadum.soil.contract.field import Context
-from vadum.soil.contract.finding import RANK, Doubt, Finding, stop, warn
+from vadum.soil.contract.finding import RANK, Doubt, Finding, grouped, stop, warn
+from vadum.soil.contract.neighbours import (
+    ODD_READING,
+    OTHER_PIECE,
+    OUT_OF_ORDER,
+    UNUSUAL_READING,
+    Relation,
+    differing,
+    unusual,
+)
+from vadum.soil.contract.places import Taken
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Bounds, Result
 
@@ -24,7 +36,7 @@ IMPOSSIBLE = stop(
 )
 UNUSUAL = warn(
     "unusual-result",
-    "{symbol} {text} is unusual: {bound}.",
+    "{symbol} {text} is unusual: {bound}{takes}.",
     "Look for a reading in another unit or column; if all are right, say so on the sheet.",
 )
 EQUIPMENT_OUT_OF_DATE = warn(
@@ -32,7 +44,18 @@ EQUIPMENT_OUT_OF_DATE = warn(
     "{name}: {why}.",
     "Have it calibrated, or take another; say under Equipment which one was used.",
 )
-SHARED: tuple[Doubt, ...] = (NOT_REDUCED, IMPOSSIBLE, UNUSUAL, EQUIPMENT_OUT_OF_DATE)
+SHARED: tuple[Doubt, ...] = (
+    NOT_REDUCED,
+    MISSING,
+    NOT_WRITTEN,
+    IMPOSSIBLE,
+    UNUSUAL,
+    UNUSUAL_READING,
+    ODD_READING,
+    OUT_OF_ORDER,
+    OTHER_PIECE,
+    EQUIPMENT_OUT_OF_DATE,
+)
 """Findings that every method can come to."""
 
 _log = logging.getLogger(__name__)
@@ -46,6 +69,8 @@ class Reducing(Protocol):
     @property
     def results(self) -> tuple[Result, ...]: ...
     @property
+    def neighbours(self) -> tuple[Relation, ...]: ...
+    @property
     def reported_as_found(self) -> bool: ...
     def work_out(self, readings: Any, settings: Any, context: Any, /) -> Reduction: ...
 
@@ -53,15 +78,38 @@ class Reducing(Protocol):
 def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
     """Return all that the readings say so far, judged, with what to do next. Never raises."""
     try:
-        reduction = method.work_out(readings, settings, context)
+        reduction = _examined(method, readings, settings, context)
     except Exception as error:
         _log.exception("%s could not be reduced", method.code)
         reduction = Reduction(findings=[NOT_REDUCED.at(why=type(error).__name__)])
-    reduction.findings += credible(method.results, reduction)
     reduction.findings += equipment(context)
+    reduction.findings = grouped(reduction.findings)
     judge(reduction, reported_as_found=method.reported_as_found)
     reduction.next_action = advise(reduction)
     return reduction
+
+
+def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
+    filled = readings
+    if context.supplied is not None:
+        filled = context.supplied.fill(filled)
+    reduction = method.work_out(filled, settings, context)
+    taken = Taken(filled)
+    if reduction.complete:
+        _add(reduction, blanks(taken, settings, context))
+        reduction.complete = not any(finding.code == MISSING.code for finding in reduction.findings)
+    _add(reduction, differing(readings, context))
+    _add(reduction, unusual(taken, settings))
+    for relation in method.neighbours:
+        _add(reduction, relation.broken(taken, settings, context))
+    reduction.findings += credible(method.results, reduction)
+    return reduction
+
+
+def _add(reduction: Reduction, findings: Iterable[Finding]) -> None:
+    """Add what the method itself has not said: of one reading one doubt is enough."""
+    doubted = {cell for f in reduction.findings if f.severity != "note" for cell in f.cells}
+    reduction.findings += [finding for finding in findings if not set(finding.cells) <= doubted]
 
 
 def credible(results: tuple[Result, ...], reduction: Reduction) -> Iterator[Finding]:
@@ -74,7 +122,8 @@ def credible(results: tuple[Result, ...], reduction: Reduction) -> Iterator[Find
         text = f"{parameter.text} {parameter.unit}".strip()
         for doubt, bounds in ((IMPOSSIBLE, declared.impossible), (UNUSUAL, declared.unusual)):
             if bounds is not None and (bound := _beyond(value, bounds)):
-                yield doubt.at(symbol=parameter.symbol, text=text, bound=bound)
+                takes = f"; it takes {declared.takes}" if declared.takes else ""
+                yield doubt.at(symbol=parameter.symbol, text=text, bound=bound, takes=takes)
                 break
 
 

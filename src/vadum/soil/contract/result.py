@@ -44,9 +44,9 @@ class Result:
 
     ``key``, ``symbol`` and ``name`` may have slots (``ks_{number}``) that :meth:`of` fills. Without a ``rounding`` a
     number needs its own, and words have none. ``impossible`` and ``unusual`` are the bounds outside which a value
-    cannot be, or hardly is. ``quantity`` is what a designer asks for and this gives, ``card`` its place on the sample's
-    card, 0 when it has none. An ``agreement`` says how well readings agree: it is a measure of doubt and has none
-    itself.
+    cannot be, or hardly is; ``takes`` says what it would take. ``quantity`` is what a designer asks for and this gives,
+    ``card`` its place on the sample's card, 0 when it has none. An ``agreement`` says how well readings agree: it is a
+    measure of doubt and has none itself.
     """
 
     key: str
@@ -57,6 +57,7 @@ class Result:
     basis: str = ""
     impossible: Bounds | None = None
     unusual: Bounds | None = None
+    takes: str = ""
     quantity: str = ""
     card: int = 0
     agreement: bool = False

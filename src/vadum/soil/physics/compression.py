@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.physics.peak import FALL_PERCENT, peak_passed
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
@@ -68,19 +69,19 @@ def toe_percent(curve: Curve) -> float:
 
 
 @published("strength", "qu = largest F/A up to 15 %, or F/A at 15 %; su = qu / 2", "ASTM D2166 clause 8")
-def peak(curve: Curve, limit_percent: float) -> tuple[float, float, bool]:
+def peak(curve: Curve, limit_percent: float, fall_percent: float = FALL_PERCENT) -> tuple[float, float, bool]:
     """Return strain and stress of the strength, and whether a peak was passed before the limit.
 
     The largest stress up to the limit; the stress at the limit when it still rises there.
 
-    >>> peak(Curve(np.array([0.0, 1.0, 2.0, 3.0]), np.array([0.0, 80.0, 100.0, 90.0])), 15.0)
+    >>> peak(Curve(np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0]), np.array([0.0, 80.0, 100.0, 98.0, 94.0, 90.0])), 15.0)
     (2.0, 100.0, True)
     """
     within = curve.strain_percent - curve.start_percent <= limit_percent + 1e-9
     strain, stress = curve.strain_percent[within], curve.stress_kpa[within]
     k = int(np.argmax(stress))
-    passed = k < len(stress) - 1
-    if not passed and len(curve.strain_percent) > len(strain):
+    passed = peak_passed(stress, fall_percent)
+    if k == len(stress) - 1 and len(curve.strain_percent) > len(strain):
         at = limit_percent + curve.start_percent
         return at, max(curve.at(at), float(stress[k])), False
     return float(strain[k]), float(stress[k]), passed

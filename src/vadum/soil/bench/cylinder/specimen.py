@@ -9,7 +9,7 @@ from pydantic import Field
 
 from vadum.soil.bench.phases import Phases
 from vadum.soil.bench.weighing import TinRow
-from vadum.soil.contract.field import Readings, Row, reading
+from vadum.soil.contract.field import HARMLESS, Readings, Row, reading
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
@@ -43,6 +43,7 @@ BULK_DENSITY = Result(
     basis="ISO 17892-2",
     impossible=(0.9, 3.0),
     unusual=(1.3, 2.45),
+    takes="organic soil, ash or heavy gravel",
 )
 DRY_DENSITY = Result(
     "dry_density",
@@ -53,6 +54,7 @@ DRY_DENSITY = Result(
     basis="ISO 17892-2",
     impossible=(0.05, 2.9),
     unusual=(0.9, 2.35),
+    takes="organic soil, ash or heavy gravel",
 )
 WATER_CONTENT = Result(
     "water_content",
@@ -63,6 +65,7 @@ WATER_CONTENT = Result(
     basis="ASTM D2216",
     impossible=(0.0, 1000.0),
     unusual=(2.0, 130.0),
+    takes="peat, very soft clay or dry sand",
 )
 SATURATION = Result("saturation", "S", "degree of saturation", "%", WHOLE)
 
@@ -74,10 +77,16 @@ _PARALLEL, _TRUE = 0.01, 0.03
 class CaliperRow(Row):
     """One round of the calipers: the diameter at three heights and the length, each round turned by some angle."""
 
-    top_mm: float | None = reading("D top", "mm", low=10, high=400, resolution=0.01)
-    middle_mm: float | None = reading("D middle", "mm", low=10, high=400, resolution=0.01)
-    bottom_mm: float | None = reading("D bottom", "mm", low=10, high=400, resolution=0.01)
-    length_mm: float | None = reading("length", "mm", low=20, high=900, resolution=0.01, hand="row")
+    top_mm: float | None = reading("D top", "mm", low=10, high=400, resolution=0.01, absent=HARMLESS, usual=(25, 160))
+    middle_mm: float | None = reading(
+        "D middle", "mm", low=10, high=400, resolution=0.01, absent=HARMLESS, usual=(25, 160)
+    )
+    bottom_mm: float | None = reading(
+        "D bottom", "mm", low=10, high=400, resolution=0.01, absent=HARMLESS, usual=(25, 160)
+    )
+    length_mm: float | None = reading(
+        "length", "mm", low=20, high=900, resolution=0.01, hand="row", absent=HARMLESS, usual=(50, 330)
+    )
 
     @property
     def across_mm(self) -> list[float]:
@@ -92,7 +101,15 @@ class CaliperRow(Row):
 class SpecimenReadings(Readings):
     """What is measured of the specimen before it is loaded."""
 
-    mass_g: float | None = reading("mass", "g", about="of the trimmed specimen", low=0, high=50000, resolution=0.01)
+    mass_g: float | None = reading(
+        "mass",
+        "g",
+        about="of the trimmed specimen",
+        low=0,
+        high=50000,
+        resolution=0.01,
+        absent="the density is not known",
+    )
     calipers: list[CaliperRow] = Field(default_factory=list, title="calipers", max_length=12)
 
 

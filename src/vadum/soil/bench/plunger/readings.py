@@ -5,7 +5,8 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Row, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Row, Supplied, reading, setting
+from vadum.soil.contract.neighbours import Relation, Rising, Smooth
 from vadum.soil.physics.bearing import School
 
 STEP_MM = 0.25
@@ -16,7 +17,14 @@ class PenetrationRow(Row):
     """The ring at one penetration."""
 
     penetration_mm: float | None = reading(
-        "pen.", "mm", about="penetration after seating", low=0, high=15, resolution=0.25, also=("penetration",)
+        "pen.",
+        "mm",
+        about="penetration after seating",
+        low=0,
+        high=15,
+        resolution=0.25,
+        also=("penetration",),
+        absent=REQUIRED,
     )
     ring_div: float | None = reading(
         "ring",
@@ -28,6 +36,16 @@ class PenetrationRow(Row):
         hand="down",
         instrument="load ring",
         also=("ring", "ring reading", "divisions", "dial"),
+        absent=HARMLESS,
+    )
+
+
+def pressed(*tables: str) -> tuple[Relation, ...]:
+    """Return what holds between the readings of runs of a plunger: it goes in, the ring follows a curve."""
+    return tuple(
+        relation
+        for table in tables
+        for relation in (Rising(f"{table}.penetration_mm"), Smooth(f"{table}.ring_div", "penetration_mm"))
     )
 
 
@@ -44,12 +62,14 @@ def ring_factor_reading() -> Any:
         about="of a linear ring; the register's calibration when left blank",
         low=0.01,
         high=1000,
+        absent=HARMLESS,
+        usual=(0.5, 60),
     )
 
 
 def seating_reading() -> Any:
     """Declare the seating force."""
-    return reading("seating", "N", about="10 up to 5 %, 50 up to 30 %, 250 above", low=0, high=2000)
+    return reading("seating", "N", about="10 up to 5 %, 50 up to 30 %, 250 above", low=0, high=2000, absent=HARMLESS)
 
 
 def press_view(rate_mm_min: float, runs: list[tuple[str, str, list[PenetrationRow]]]) -> dict[str, Any]:
@@ -74,6 +94,24 @@ class RingCalibration(BaseModel):
 
     name: str = ""
     table: list[tuple[float, float]] = Field(min_length=2)
+
+    @property
+    def factor_n_div(self) -> float | None:
+        """Newtons per division over the whole range, None where the table spans none."""
+        (first, low), *_, (last, high) = sorted(self.table)
+        return round(1000 * (high - low) / (last - first), 4) if last > first and high > low else None
+
+
+class RingContext(Context):
+    """The ring in use."""
+
+    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")
+
+    def pieces(self) -> list[Supplied]:
+        """Return the constants in use, with the factor of a ring whose calibration is a straight line."""
+        factor = self.ring.factor_n_div if self.ring else None
+        named = self.ring.name or "the ring" if self.ring else ""
+        return super().pieces() + ([Supplied(by=named, values={"ring_factor_n_div": factor})] if factor else [])
 
 
 class BearingSettings(HandSettings):

@@ -42,3 +42,8 @@ NOT_CHOCKED = stop(
     "not-chocked", "The vehicle is not chocked.", "Brakes on, wheels chocked, level ground, before the jack takes load."
 )
 SERVICES_UNKNOWN = stop("services-unknown", "Cables and pipes are not located.", "Stop until the services are located.")
+EXPECTED_OFF = warn(
+    "expected-off",
+    "CBR {ratio:.0f %} is not of the size of the {expected:g %} expected.",
+    "Read the ring's factor and unit again; if both are right, correct what is expected.",
+)

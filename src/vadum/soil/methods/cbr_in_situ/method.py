@@ -7,8 +7,8 @@ import numpy as np
 
 from vadum.soil.bench import weighing
 from vadum.soil.bench.plunger import advice, report
-from vadum.soil.bench.plunger.readings import planned_rows, press_view
-from vadum.soil.bench.weighing import all_dry
+from vadum.soil.bench.plunger.readings import planned_rows, press_view, pressed
+from vadum.soil.bench.weighing import all_dry, tins_agree
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
@@ -43,6 +43,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     clocked = (*POSITIONS, "rate_measured_mm_min", "ended")
     headline = ("cbr", "spread_percent", "largest_cbr", "water_content")
     results = results_in(own_results, report)
+    neighbours = (*pressed(*POSITIONS), *tins_agree("tins"))
     findings = doubts_in(own_findings, weighing, by_hand, advice)
     computed = tuple(Computed(table=name, key="force_kn", label="F", unit="kN", decimals=3) for name in POSITIONS)
     Readings = CbrInSituReadings

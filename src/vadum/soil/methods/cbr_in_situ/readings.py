@@ -8,13 +8,13 @@ from pydantic import Field
 from vadum.soil.bench.plunger.readings import (
     BearingSettings,
     PenetrationRow,
-    RingCalibration,
+    RingContext,
     ring_factor_reading,
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Readings, reading, setting
+from vadum.soil.contract.field import HARMLESS, Readings, reading, setting
 
 
 class Ended(Choice):
@@ -36,10 +36,16 @@ class CbrInSituReadings(Readings):
     """Reaction and ring, readings of each position, and how the set-up stood."""
 
     reaction_kn: float | None = reading(
-        "reaction", "kN", about="what the vehicle can hold down at the jack", low=0.1, high=400
+        "reaction",
+        "kN",
+        about="what the vehicle can hold down at the jack",
+        low=0.1,
+        high=400,
+        absent="the largest ratio it can measure is not known",
+        usual=(0.5, 150),
     )
     expected_percent: float | None = reading(
-        "CBR expected", "%", about="sets ring and seating force", low=0.5, high=300
+        "CBR expected", "%", about="sets ring and seating force", low=0.5, high=300, absent=HARMLESS
     )
     ring_factor_n_div: float | None = ring_factor_reading()
     seating_n: float | None = seating_reading()
@@ -47,9 +53,13 @@ class CbrInSituReadings(Readings):
     position_2: list[PenetrationRow] = Field(default_factory=list, title="position 2", max_length=80)
     position_3: list[PenetrationRow] = Field(default_factory=list, title="position 3", max_length=80)
     tins: list[TinRow] = Field(default_factory=list, title="water content beside the test", max_length=6)
-    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=20)
-    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=100)
-    rate_measured_mm_min: float | None = reading("rate run", "mm/min", low=0.01, high=20)
+    depth_m: float | None = reading(
+        "level of test", "m", about="below ground", low=0, high=20, absent="the level is not on record"
+    )
+    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=100, absent="the surcharge is not on record")
+    rate_measured_mm_min: float | None = reading(
+        "rate run", "mm/min", low=0.01, high=20, absent="the rate is not on record"
+    )
     on_stands: YesNo | None = _check("off its springs, on stands", "the vehicle stands on stands, not on its springs")
     chocked: YesNo | None = _check("chocked, brakes on", "wheels chocked, brakes on, ground level")
     datum_outside: YesNo | None = _check(
@@ -77,8 +87,7 @@ class CbrInSituSettings(BearingSettings):
     )
 
 
-class CbrInSituContext(Context):
+class CbrInSituContext(RingContext):
     """Tins and the ring."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
-    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

@@ -8,7 +8,12 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
-from vadum.soil.methods.cbr_in_situ.findings import POSITIONS_APART, REACTION_LIFTED, REACTION_LIFTED_EARLY
+from vadum.soil.methods.cbr_in_situ.findings import (
+    EXPECTED_OFF,
+    POSITIONS_APART,
+    REACTION_LIFTED,
+    REACTION_LIFTED_EARLY,
+)
 from vadum.soil.methods.cbr_in_situ.readings import (
     POSITIONS,
     CbrInSituContext,
@@ -19,6 +24,9 @@ from vadum.soil.methods.cbr_in_situ.readings import (
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
 from vadum.soil.physics.bearing import STANDARD_FORCE_KN, largest_measurable_percent
+
+# A guess before the test may be off by this factor.
+_GUESS = 4.0
 
 
 def reduce_cbr_in_situ(
@@ -112,6 +120,9 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
                     f"{far.table}.{far.rows[-1]}.ring_div", label=far.label, ratio=value, spread=spread, mean=mean
                 )
             )
+    expected = readings.expected_percent
+    if expected is not None and not expected / _GUESS <= mean <= _GUESS * expected:
+        result.findings.append(EXPECTED_OFF.at("ring_factor_n_div", "expected_percent", ratio=mean, expected=expected))
     result.findings += bearing.seating_findings(readings.seating_n, mean)
 
 

@@ -19,6 +19,13 @@ LARGEST_CBR = Result(
     impossible=(0.0, 2000.0),
 )
 WATER_CONTENT = Result(
-    "water_content", "w", "water content beside the test", "%", TENTH, impossible=(0.0, 300.0), unusual=(3.0, 70.0)
+    "water_content",
+    "w",
+    "water content beside the test",
+    "%",
+    TENTH,
+    impossible=(0.0, 300.0),
+    unusual=(3.0, 70.0),
+    takes="peat, very soft clay or dry sand",
 )
 CBR = replace(report.CBR, quantity="cbr_in_place")

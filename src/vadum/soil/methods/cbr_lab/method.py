@@ -7,10 +7,12 @@ import numpy as np
 from vadum.soil.bench import weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.plunger import advice, report
-from vadum.soil.bench.plunger.readings import planned_rows, press_view
+from vadum.soil.bench.plunger.readings import planned_rows, press_view, pressed
+from vadum.soil.bench.weighing import tins_agree
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.cbr_lab import findings as own_findings
@@ -46,6 +48,12 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         "zero_bottom_mm",
     )
     results = results_in(own_results, report)
+    neighbours = (
+        *pressed("top", "bottom"),
+        Smooth("swell.dial_mm", "elapsed_h", log_x=True),
+        Rising("swell.elapsed_h"),
+        *tins_agree("tins"),
+    )
     findings = doubts_in(own_findings, weighing, by_hand, advice)
     computed = (
         Computed(table="top", key="force_kn", label="F", unit="kN", decimals=3),

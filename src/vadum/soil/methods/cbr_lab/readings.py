@@ -6,13 +6,13 @@ from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.plunger.readings import (
     BearingSettings,
     PenetrationRow,
-    RingCalibration,
+    RingContext,
     ring_factor_reading,
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Readings, Row, leant, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Leant, Readings, Row, leant, reading, setting
 
 
 class Scheme(Choice):
@@ -42,15 +42,24 @@ class Soaking(Choice):
 class SwellRow(Row):
     """The dial on the soaking mould."""
 
-    elapsed_h: float | None = reading("after", "h", about="hours in the water", low=0, high=2000)
-    dial_mm: float | None = reading("dial", "mm", low=-5, high=50, resolution=0.01, hand="row", instrument="dial gauge")
+    elapsed_h: float | None = reading("after", "h", about="hours in the water", low=0, high=2000, absent=REQUIRED)
+    dial_mm: float | None = reading(
+        "dial", "mm", low=-5, high=50, resolution=0.01, hand="row", instrument="dial gauge", absent=REQUIRED
+    )
 
 
 class CbrLabReadings(Readings):
     """The mould, its water, the soaking, and both runs."""
 
     mass_mould_g: float | None = reading(
-        "mould", "g", about="M1, empty with base, without collar", low=0, high=40000, resolution=1
+        "mould",
+        "g",
+        about="M1, empty with base, without collar",
+        low=0,
+        high=40000,
+        resolution=1,
+        absent=REQUIRED,
+        usual=(3000, 15000),
     )
     mass_mould_soil_g: float | None = reading(
         "mould + soil",
@@ -60,6 +69,7 @@ class CbrLabReadings(Readings):
         high=60000,
         resolution=1,
         also=("mould soil", "mass mould soil", "mould and soil"),
+        absent=REQUIRED,
     )
     volume_mould_cm3: float | None = reading(
         "volume",
@@ -68,9 +78,11 @@ class CbrLabReadings(Readings):
         low=500,
         high=10000,
         resolution=1,
+        absent="the volume of a standard mould assumed",
+        usual=(1900, 3400),
     )
     removed_percent: float | None = reading(
-        "above 20 mm", "%", about="share of the dry mass taken out", low=0, high=100
+        "above 20 mm", "%", about="share of the dry mass taken out", low=0, high=100, absent=HARMLESS
     )
     ring_factor_n_div: float | None = ring_factor_reading()
     seating_n: float | None = seating_reading()
@@ -79,12 +91,25 @@ class CbrLabReadings(Readings):
     tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
     swell: list[SwellRow] = Field(default_factory=list, title="swell", max_length=40)
     water_content_target_percent: float | None = reading(
-        "w wanted", "%", about="the optimum when left blank", low=0, high=100
+        "w wanted", "%", about="the optimum when left blank", low=0, high=100, absent=HARMLESS
     )
-    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=50)
-    height_specimen_mm: float | None = reading("height of soil", "mm", about="127 when left blank", low=30, high=300)
+    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=50, absent="the surcharge is not on record")
+    height_specimen_mm: float | None = reading(
+        "height of soil",
+        "mm",
+        about="127 when left blank",
+        low=30,
+        high=300,
+        absent="the height of a standard mould assumed",
+        usual=(100, 180),
+    )
     rate_measured_mm_min: float | None = reading(
-        "rate run", "mm/min", about="as run mode or a watch found it", low=0.01, high=20
+        "rate run",
+        "mm/min",
+        about="as run mode or a watch found it",
+        low=0.01,
+        high=20,
+        absent="the rate is not on record",
     )
     particle_density: float | None = particle_density_reading()
     finished: Finished | None = Field(default=None, title="finished", description="no further reading will come")
@@ -126,11 +151,10 @@ class CbrLabSettings(BearingSettings):
     assumed_particle_density: float = assumed_setting(2.70)
 
 
-class CbrLabContext(Context):
+class CbrLabContext(RingContext):
     """Tins, the ring, and the compaction curve the mould is made by."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
     particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")
     optimum_water_content: Leant | None = leant("compaction.optimum_water_content", "percent")
     maximum_dry_density: Leant | None = leant("compaction.maximum_dry_density", "g/cm3")
-    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

@@ -15,6 +15,7 @@ DRY_DENSITY = Result(
     basis="ASTM D698",
     impossible=(0.5, 2.8),
     unusual=(1.2, 2.4),
+    takes="organic soil, ash or heavy gravel",
 )
 RELATIVE_COMPACTION = Result(
     "relative_compaction",
@@ -26,7 +27,14 @@ RELATIVE_COMPACTION = Result(
     unusual=(80.0, 106.0),
 )
 WATER_CONTENT = Result(
-    "water_content", "w", "water content in the mould", "%", TENTH, impossible=(0.0, 200.0), unusual=(3.0, 45.0)
+    "water_content",
+    "w",
+    "water content in the mould",
+    "%",
+    TENTH,
+    impossible=(0.0, 200.0),
+    unusual=(3.0, 45.0),
+    takes="peat, very soft clay or dry sand",
 )
 SWELL_PERCENT = Result(
     "swell_percent", "swell", "swell while soaking", "%", HUNDREDTH, impossible=(-5.0, 40.0), unusual=(-0.3, 10.0)

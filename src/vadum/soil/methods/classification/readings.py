@@ -6,7 +6,18 @@ from pydantic import Field
 
 from vadum.soil.bench.grading.context import CurveOf
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Readings, Settings, curve_of, leant, reading, said, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    Context,
+    Leant,
+    Readings,
+    Settings,
+    curve_of,
+    leant,
+    reading,
+    said,
+    setting,
+)
 from vadum.soil.site.plasticity_chart import Neighbour
 
 
@@ -22,7 +33,7 @@ _FROM = "; from the sample's grading when left blank"
 
 
 def _share(label: str, about: str) -> Any:
-    return reading(label, "%", about=about + _FROM, low=0, high=100)
+    return reading(label, "%", about=about + _FROM, low=0, high=100, absent=HARMLESS)
 
 
 class ClassificationReadings(Readings):
@@ -31,8 +42,12 @@ class ClassificationReadings(Readings):
     fines_percent: float | None = _share("fines", "passing 0.075 mm, of what passes 75 mm")
     sand_percent: float | None = _share("sand", "0.075 to 4.75 mm, of what passes 75 mm")
     gravel_percent: float | None = _share("gravel", "4.75 to 75 mm, of what passes 75 mm")
-    uniformity: float | None = reading("Cu", "", about="coefficient of uniformity" + _FROM, low=1, high=1e6)
-    curvature: float | None = reading("Cc", "", about="coefficient of curvature" + _FROM, low=0, high=1e5)
+    uniformity: float | None = reading(
+        "Cu", "", about="coefficient of uniformity" + _FROM, low=1, high=1e6, absent=HARMLESS
+    )
+    curvature: float | None = reading(
+        "Cc", "", about="coefficient of curvature" + _FROM, low=0, high=1e5, absent=HARMLESS
+    )
     passing_2_mm_percent: float | None = _share("passing 2 mm", "of the whole soil below 75 mm")
     passing_0_425_mm_percent: float | None = _share("passing 0.425 mm", "of the whole soil below 75 mm")
     passing_0_075_mm_percent: float | None = _share(
@@ -44,13 +59,18 @@ class ClassificationReadings(Readings):
         default=None, title="plasticity", description="non-plastic when a limit could not be had"
     )
     liquid_limit: float | None = reading(
-        "LL", "%", about="as reported; from the sample's own test when left blank", low=0, high=600
+        "LL", "%", about="as reported; from the sample's own test when left blank", low=0, high=600, absent=HARMLESS
     )
     plasticity_index: float | None = reading(
-        "PI", "%", about="as reported; from the sample's own tests when left blank", low=0, high=500
+        "PI", "%", about="as reported; from the sample's own tests when left blank", low=0, high=500, absent=HARMLESS
     )
     liquid_limit_oven_dried: float | None = reading(
-        "LL oven-dried", "%", about="liquid limit after drying at 110 °C, where the soil looks organic", low=0, high=600
+        "LL oven-dried",
+        "%",
+        about="liquid limit after drying at 110 °C, where the soil looks organic",
+        low=0,
+        high=600,
+        absent=HARMLESS,
     )
     organic_look: Literal["no", "yes"] | None = Field(
         default=None,

@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.bench import particle, weighing
 from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.weighing import tares_alike
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -39,6 +40,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
         "corrected_water_content",
     )
     results = results_in(own_results)
+    neighbours = (*tares_alike("points"),)
     findings = doubts_in(own_findings, weighing, particle, by_hand)
     computed = (
         Computed(table="points", key="water_percent", label="w", unit="%"),

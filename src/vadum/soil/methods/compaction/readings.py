@@ -8,7 +8,7 @@ from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Leant, Readings, leant, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Leant, Readings, leant, reading, setting
 
 
 class Scheme(Choice):
@@ -50,6 +50,7 @@ class Point(TinRow):
         high=50000,
         resolution=1,
         also=("mould soil", "mass mould soil", "mould and soil"),
+        absent=REQUIRED,
     )
     water_content_percent: float | None = reading(
         "w",
@@ -61,6 +62,8 @@ class Point(TinRow):
         shown={"water": [WaterBy.TYPED]},
         hand="row",
         also=("water content", "moisture", "moisture content", "w"),
+        absent=REQUIRED,
+        usual=(0.5, 80),
     )
 
 
@@ -68,21 +71,40 @@ class CompactionReadings(Readings):
     """The mould, its points, what was too coarse for it."""
 
     mass_mould_g: float | None = reading(
-        "mould", "g", about="empty, with base, without collar", low=0, high=40000, resolution=1
+        "mould",
+        "g",
+        about="empty, with base, without collar",
+        low=0,
+        high=40000,
+        resolution=1,
+        absent=REQUIRED,
+        usual=(500, 15000),
     )
     volume_mould_cm3: float | None = reading(
-        "volume of mould", "cm³", low=50, high=10000, resolution=1, expected=(940, 2400)
+        "volume of mould",
+        "cm³",
+        low=50,
+        high=10000,
+        resolution=1,
+        expected=(940, 2400),
+        absent=REQUIRED,
+        usual=(900, 3500),
     )
     points: list[Point] = Field(default_factory=list, title="points", max_length=20)
     particle_density: float | None = particle_density_reading()
     oversize_percent: float | None = reading(
-        "oversize", "%", about="share of the dry mass taken out as too coarse for the mould", low=0, high=100
+        "oversize",
+        "%",
+        about="share of the dry mass taken out as too coarse for the mould",
+        low=0,
+        high=100,
+        absent=HARMLESS,
     )
     oversize_specific_gravity: float | None = reading(
-        "Gm oversize", "", about="bulk specific gravity of the oversize", low=1.5, high=4
+        "Gm oversize", "", about="bulk specific gravity of the oversize", low=1.5, high=4, absent=HARMLESS
     )
     oversize_water_percent: float | None = reading(
-        "w oversize", "%", about="water content of the oversize", low=0, high=30
+        "w oversize", "%", about="water content of the oversize", low=0, high=30, absent=HARMLESS
     )
 
 

@@ -14,6 +14,7 @@ OPTIMUM_WATER_CONTENT = Result(
     meaning="optimum water content",
     impossible=(1.0, 150.0),
     unusual=(4.0, 45.0),
+    takes="organic or volcanic soil",
 )
 MAXIMUM_DRY_DENSITY = Result(
     "maximum_dry_density",
@@ -25,6 +26,7 @@ MAXIMUM_DRY_DENSITY = Result(
     card=13,
     impossible=(0.5, 2.8),
     unusual=(1.2, 2.4),
+    takes="organic soil, ash or heavy gravel",
 )
 AIR_PERCENT = Result(
     "air_percent",

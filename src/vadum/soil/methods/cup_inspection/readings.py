@@ -3,7 +3,7 @@
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Readings, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, Context, Readings, Settings, reading, setting
 
 
 class WornGroove(Choice):
@@ -24,24 +24,38 @@ class CupInspectionReadings(Readings):
         high=40,
         resolution=0.1,
         expected=(9.8, 10.2),
+        absent=HARMLESS,
     )
     contact_spot_cup_mm: float | None = reading(
-        "worn spot on the cup", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13)
+        "worn spot on the cup", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13), absent=HARMLESS
     )
     contact_spot_base_mm: float | None = reading(
-        "worn spot on the base", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13)
+        "worn spot on the base", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13), absent=HARMLESS
     )
     groove_in_cup: WornGroove | None = Field(
         default=None, title="groove worn in the cup", description="run a finger along the line of the groove"
     )
     thickness_percent: float | None = reading(
-        "thinnest wall", "%", about="share of the new cup's wall at its thinnest", low=0, high=120, expected=(50, 100)
+        "thinnest wall",
+        "%",
+        about="share of the new cup's wall at its thinnest",
+        low=0,
+        high=120,
+        expected=(50, 100),
+        absent=HARMLESS,
     )
     feet: int | None = reading(
-        "feet in place", "", about="number of feet under the base", low=0, high=4, expected=(4, 4)
+        "feet in place", "", about="number of feet under the base", low=0, high=4, expected=(4, 4), absent=HARMLESS
     )
     tool_tip_mm: float | None = reading(
-        "grooving tool tip", "mm", about="width of the tip", low=0, high=10, resolution=0.1, expected=(1.9, 2.1)
+        "grooving tool tip",
+        "mm",
+        about="width of the tip",
+        low=0,
+        high=10,
+        resolution=0.1,
+        expected=(1.9, 2.1),
+        absent=HARMLESS,
     )
     base_rebound_percent: float | None = reading(
         "base rebound",
@@ -50,6 +64,7 @@ class CupInspectionReadings(Readings):
         low=0,
         high=110,
         expected=(77, 90),
+        absent=HARMLESS,
     )
 
 

@@ -24,12 +24,14 @@ from vadum.soil.methods.direct_shear.findings import (
 )
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, Screws
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
-from vadum.soil.physics.envelope import Envelope
+from vadum.soil.physics.envelope import Envelope, envelope
 
 _ZERO_KPA = 3.0
 _SPIKE = 1.25
 _KG_RATIO = 0.14
 _LEAST, _SPAN = 3, 2.0
+# A specimen off the line of the others by more of its strength has another load, or is another soil.
+_OFF_LINE = 0.10
 
 
 def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings) -> list[Finding]:
@@ -121,11 +123,16 @@ def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: Dire
         if peak.cohesion_kpa < -1.0:
             found.append(COHESION_NEGATIVE.at(cohesion_kpa=peak.cohesion_kpa))
         if len(made) > _LEAST - 1:
-            off = [(abs(s.peak_kpa - peak.at(s.peak_normal_kpa)), s) for s in made]
-            worst, far = max(off, key=lambda pair: pair[0])
-            if worst > 0.12 * far.peak_kpa:
+            off = [(s.peak_kpa - _line_of_others(s, made), s) for s in made]
+            worst, far = max(off, key=lambda pair: abs(pair[0]) / pair[1].peak_kpa if pair[1].peak_kpa > 0 else 0.0)
+            if abs(worst) > _OFF_LINE * far.peak_kpa:
                 found.append(
-                    SPECIMEN_OFF.at(f"specimens.{far.number - 1}.dead_mass_kg", number=far.number, worst=worst)
+                    SPECIMEN_OFF.at(
+                        f"specimens.{far.number - 1}.dead_mass_kg",
+                        number=far.number,
+                        off=abs(worst),
+                        side="above" if worst > 0 else "below",
+                    )
                 )
     for a, b in pairwise(sorted(made, key=lambda s: s.normal_kpa)):
         if b.normal_kpa > 1.2 * a.normal_kpa and b.peak_kpa < a.peak_kpa:
@@ -139,6 +146,13 @@ def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: Dire
                 )
             )
     return found
+
+
+def _line_of_others(s: Sheared, made: list[Sheared]) -> float:
+    """Return the shear stress that the other specimens say for the normal stress of one, kPa."""
+    others = [one for one in made if one is not s]
+    line = envelope([o.peak_normal_kpa for o in others], [o.peak_kpa for o in others])
+    return line.at(s.peak_normal_kpa) if line is not None else s.peak_kpa
 
 
 def rate_findings(readings: DirectShearReadings) -> list[Finding]:

@@ -1,6 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import note, stop, warn
+from vadum.soil.contract.finding import stop, warn
 
 SCREWS_LEFT_IN = stop(
     "screws-left-in",
@@ -63,8 +63,10 @@ COHESION_NEGATIVE = warn(
     "The line meets the axis at {cohesion_kpa:.1f kPa}: cohesion cannot be negative.",
     "Look at hanger, cap and lever first; then choose no cohesion under School.",
 )
-SPECIMEN_OFF = note(
-    "specimen-off", "Specimen {number} lies {worst:.0f kPa} off the line.", "Look at its density and its load."
+SPECIMEN_OFF = warn(
+    "specimen-off",
+    "Specimen {number} lies {off:.0f kPa} {side} the line of the others.",
+    "Count the masses on its hanger again and look at its density; leave it out with the reason, or shear another.",
 )
 ORDER_ODD = warn(
     "order-odd",

@@ -7,6 +7,7 @@ import numpy as np
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.direct_shear import findings as own_findings
@@ -38,6 +39,10 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     folds = {"record": "specimen"}
     headline = ("friction_peak", "cohesion_peak", "friction_end", "cohesion_end", "dilation", "r_squared")
     results = results_in(own_results)
+    neighbours = (
+        Rising("record.horizontal_mm", group="specimen", level=True),
+        Smooth("record.force_n", "horizontal_mm", group="specimen"),
+    )
     findings = doubts_in(own_findings, by_hand)
     computed = (
         Computed(table="specimens", key="normal_kpa", label="σ", unit="kPa"),

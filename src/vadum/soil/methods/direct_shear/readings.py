@@ -4,9 +4,10 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.peak import fall_setting
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Log, Readings, Row, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Log, Readings, Row, reading, setting
 
 
 class Screws(Choice):
@@ -24,16 +25,36 @@ class SpecimenRow(Row):
     """One specimen: what stood on it, how much soil went in."""
 
     dead_mass_kg: float | None = reading(
-        "dead mass", "kg", about="on the lever, without hanger", low=0, high=500, resolution=0.001
+        "dead mass", "kg", about="on the lever, without hanger", low=0, high=500, resolution=0.001, absent=REQUIRED
     )
     mass_before_g: float | None = reading(
-        "before", "g", about="container with soil before filling the box", low=0, high=20000, resolution=0.01
+        "before",
+        "g",
+        about="container with soil before filling the box",
+        low=0,
+        high=20000,
+        resolution=0.01,
+        absent="the density of the specimen is not known",
     )
     mass_after_g: float | None = reading(
-        "after", "g", about="container with what was left", low=0, high=20000, resolution=0.01
+        "after",
+        "g",
+        about="container with what was left",
+        low=0,
+        high=20000,
+        resolution=0.01,
+        absent="the density of the specimen is not known",
     )
     height_mm: float | None = reading(
-        "height", "mm", about="of the specimen under its load", low=5, high=150, resolution=0.01, hand="row"
+        "height",
+        "mm",
+        about="of the specimen under its load",
+        low=5,
+        high=150,
+        resolution=0.01,
+        hand="row",
+        absent="the density of the specimen is not known",
+        usual=(10, 80),
     )
 
 
@@ -47,6 +68,7 @@ class RecordRow(Row):
         low=1,
         high=MOST_SPECIMENS,
         also=("test", "specimen no", "sample", "no"),
+        absent=HARMLESS,
     )
     horizontal_mm: float | None = reading(
         "travel",
@@ -56,6 +78,7 @@ class RecordRow(Row):
         resolution=0.001,
         instrument="dial gauge",
         also=("displacement", "horizontal displacement", "shear displacement", "horizontal"),
+        absent=REQUIRED,
     )
     force_n: float | None = reading(
         "force",
@@ -65,6 +88,7 @@ class RecordRow(Row):
         resolution=0.1,
         instrument="load cell",
         also=("load", "shear force", "shear load", "axial load", "axial force"),
+        absent=REQUIRED,
     )
     vertical_mm: float | None = reading(
         "vertical",
@@ -76,6 +100,7 @@ class RecordRow(Row):
         hand="row",
         instrument="dial gauge",
         also=("dial", "vertical displacement", "vertical dial"),
+        absent=HARMLESS,
     )
 
 
@@ -104,16 +129,44 @@ class RecordLog(Log):
 class DirectShearReadings(Readings):
     """The box, its loading, specimens and record."""
 
-    side_mm: float | None = reading("side or diameter", "mm", low=30, high=400, resolution=0.1)
-    lever: float | None = reading("lever", "", about="1 without one", low=0.5, high=30)
-    hanger_kg: float | None = reading("hanger", "kg", about="hanger as it acts on the specimen", low=0, high=100)
-    cap_kg: float | None = reading("cap", "kg", about="loading cap, half box and ball", low=0, high=50)
+    side_mm: float | None = reading(
+        "side or diameter", "mm", low=30, high=400, resolution=0.1, absent=REQUIRED, usual=(45, 320)
+    )
+    lever: float | None = reading(
+        "lever",
+        "",
+        about="1 without one",
+        low=0.5,
+        high=30,
+        absent="1 assumed: the dead mass hangs on the specimen itself",
+        usual=(0.8, 15),
+    )
+    hanger_kg: float | None = reading(
+        "hanger",
+        "kg",
+        about="hanger as it acts on the specimen",
+        low=0,
+        high=100,
+        absent="it is not in the normal stress",
+        usual=(0.5, 10),
+    )
+    cap_kg: float | None = reading(
+        "cap",
+        "kg",
+        about="loading cap, half box and ball",
+        low=0,
+        high=50,
+        absent="it is not in the normal stress",
+        usual=(0.2, 5),
+    )
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
     record: list[RecordRow] = Field(default_factory=list, title="record", max_length=900)
     log: RecordLog | None = Field(default=None, title="logger file")
-    rate_mm_min: float | None = reading("rate", "mm/min", low=0.0001, high=10)
+    rate_mm_min: float | None = reading(
+        "rate", "mm/min", low=0.0001, high=10, absent="nobody can say whether it was drained"
+    )
     t50_min: float | None = reading(
-        "t50", "min", about="of consolidation; drained clay needs a rate by it", low=0.01, high=10000
+        "t50", "min", about="of consolidation; drained clay needs a rate by it", low=0.01, high=10000, absent=HARMLESS
     )
     screws: Screws | None = Field(default=None, title="screws of the box")
     soil: Literal["sand", "clay"] | None = Field(default=None, title="soil")
@@ -142,6 +195,7 @@ class DirectShearSettings(HandSettings):
     travel_percent: float = setting(
         10.0, "travel at least", "Of the box, when no peak was passed.", unit="%", low=2, high=30
     )
+    peak_fall_percent: float = fall_setting()
     peak_1_mm: float | None = setting(
         None, "peak by hand, specimen 1", "Dragged on the figure.", unit="mm", low=0, high=60
     )

@@ -23,6 +23,7 @@ FRICTION_PEAK = Result(
     quantity="friction",
     impossible=(0.0, 75.0),
     unusual=(10.0, 52.0),
+    takes="dense angular gravel, or organic clay",
 )
 COHESION_PEAK = Result(
     "cohesion_peak",
@@ -34,6 +35,7 @@ COHESION_PEAK = Result(
     quantity="cohesion",
     impossible=(-200.0, 1000.0),
     unusual=(None, 60.0),
+    takes="cemented soil, or another lever than typed",
 )
 FRICTION_END = Result(
     "friction_end",
@@ -44,6 +46,7 @@ FRICTION_END = Result(
     basis="ISO 17892-10",
     impossible=(0.0, 65.0),
     unusual=(6.0, 42.0),
+    takes="gravel, or a clay of high plasticity",
 )
 COHESION_END = Result(
     "cohesion_end",

@@ -6,8 +6,9 @@ from math import atan, degrees, pi
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
+from vadum.soil.physics.peak import peak_passed
 
 Array = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -33,7 +34,7 @@ class Sheared:
     end_normal_kpa: float
     dilation_deg: float | None
     rising: bool
-    """True while the end of the record is its largest stress."""
+    """True while the record has not passed its peak."""
 
     @property
     def peak_mm(self) -> float:
@@ -118,7 +119,7 @@ def _one(
         end_kpa=float(shear[-tail:].mean()),
         end_normal_kpa=float((normal / left[-tail:]).mean()),
         dilation_deg=_dilation(travel, vertical, k),
-        rising=chosen is None and k >= len(shear) - 1,
+        rising=chosen is None and not peak_passed(shear, settings.peak_fall_percent),
     )
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from vadum.soil.bench import particle, phases, weighing
 from vadum.soil.bench.phases import DensityContext
-from vadum.soil.bench.weighing import all_dry
+from vadum.soil.bench.weighing import all_dry, tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -30,6 +30,7 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
     basis = ("ASTM D5030", "ASTM D1556", "ISO 11272")
     headline = ("dry_density", "fine_earth_density", "water_content", "stones_mass_percent", "saturation_percent")
     results = results_in(own_results, phases)
+    neighbours = (*tins_agree("tins"),)
     findings = doubts_in(own_findings, weighing, particle, phases)
     computed = (Computed(table="tins", key="water_content_percent", label="w", unit="%"),)
     columns = {"tins": ("tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}

@@ -5,7 +5,7 @@ from pydantic import Field
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Readings, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Readings, Settings, reading, setting
 
 
 class Hole(Choice):
@@ -32,18 +32,48 @@ class ExcavationReadings(Readings):
         high=1e6,
         resolution=1,
         shown=_WATER,
+        absent=REQUIRED,
+        usual=(500, 60000),
     )
     temperature_c: float | None = reading(
-        "water at", "°C", low=0, high=45, resolution=0.1, shown=_WATER, also=("temperature", "temp")
+        "water at",
+        "°C",
+        low=0,
+        high=45,
+        resolution=0.1,
+        shown=_WATER,
+        also=("temperature", "temp"),
+        absent="20 °C assumed",
+        usual=(2, 35),
     )
     volume_liner_cm3: float | None = reading(
-        "liner", "cm³", about="volume of the sheet itself, where it counts", low=0, high=5000, shown=_WATER
+        "liner",
+        "cm³",
+        about="volume of the sheet itself, where it counts",
+        low=0,
+        high=5000,
+        shown=_WATER,
+        absent=HARMLESS,
     )
     mass_sand_before_g: float | None = reading(
-        "sand before", "g", about="jar with sand before pouring", low=0, high=1e6, resolution=1, shown=_SAND
+        "sand before",
+        "g",
+        about="jar with sand before pouring",
+        low=0,
+        high=1e6,
+        resolution=1,
+        shown=_SAND,
+        absent=REQUIRED,
     )
     mass_sand_after_g: float | None = reading(
-        "sand after", "g", about="jar with the sand that was left", low=0, high=1e6, resolution=1, shown=_SAND
+        "sand after",
+        "g",
+        about="jar with the sand that was left",
+        low=0,
+        high=1e6,
+        resolution=1,
+        shown=_SAND,
+        absent=REQUIRED,
     )
     mass_sand_cone_g: float | None = reading(
         "sand in cone",
@@ -53,6 +83,7 @@ class ExcavationReadings(Readings):
         high=1e5,
         resolution=1,
         shown=_SAND,
+        absent=REQUIRED,
     )
     sand_density_g_cm3: float | None = reading(
         "sand density",
@@ -63,18 +94,32 @@ class ExcavationReadings(Readings):
         resolution=0.001,
         expected=(1.3, 1.7),
         shown=_SAND,
+        absent=REQUIRED,
+        usual=(1.2, 1.8),
     )
-    length_mm: float | None = reading("length", "mm", low=10, high=5000, resolution=1, shown=_RULE)
-    width_mm: float | None = reading("width", "mm", low=10, high=5000, resolution=1, shown=_RULE)
-    depth_mm: float | None = reading("depth", "mm", low=10, high=5000, resolution=1, shown=_RULE)
+    length_mm: float | None = reading("length", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
+    width_mm: float | None = reading("width", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
+    depth_mm: float | None = reading("depth", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
     mass_moist_g: float | None = reading(
-        "soil, moist", "g", about="all soil of the hole as dug", low=0, high=1e6, resolution=1
+        "soil, moist",
+        "g",
+        about="all soil of the hole as dug",
+        low=0,
+        high=1e6,
+        resolution=1,
+        absent="there is no water content of the ground",
     )
     mass_air_dry_g: float | None = reading(
-        "soil, air-dry", "g", about="all of it after drying in air", low=0, high=1e6, resolution=1
+        "soil, air-dry", "g", about="all of it after drying in air", low=0, high=1e6, resolution=1, absent=REQUIRED
     )
     mass_coarse_unwashed_g: float | None = reading(
-        "stones, unwashed", "g", about="air-dry, on the 2 mm sieve before washing", low=0, high=1e6, resolution=0.1
+        "stones, unwashed",
+        "g",
+        about="air-dry, on the 2 mm sieve before washing",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        absent=HARMLESS,
     )
     mass_coarse_g: float | None = reading(
         "stones, washed",
@@ -83,9 +128,10 @@ class ExcavationReadings(Readings):
         low=0,
         high=1e6,
         resolution=0.1,
+        absent=REQUIRED,
     )
     mass_fine_air_dry_g: float | None = reading(
-        "fine earth, air-dry", "g", about="air-dry, below 2 mm", low=0, high=1e6, resolution=0.1
+        "fine earth, air-dry", "g", about="air-dry, below 2 mm", low=0, high=1e6, resolution=0.1, absent=REQUIRED
     )
     tins: list[TinRow] = Field(default_factory=list, title="water left in the fine earth", max_length=6)
     particle_density: float | None = particle_density_reading()

@@ -14,6 +14,7 @@ DRY_DENSITY = Result(
     card=10,
     impossible=(0.05, 2.9),
     unusual=(0.9, 2.35),
+    takes="organic soil, ash or heavy gravel",
 )
 FINE_EARTH_DENSITY = Result(
     "fine_earth_density",
@@ -25,6 +26,7 @@ FINE_EARTH_DENSITY = Result(
     card=11,
     impossible=(0.05, 2.9),
     unusual=(0.8, 2.3),
+    takes="organic soil or ash",
 )
 STONES_MASS_PERCENT = Result(
     "stones_mass_percent", "stones", "stones above 2 mm, of the dry mass", "%", TENTH, card=12, impossible=(0.0, 100.0)
@@ -33,5 +35,12 @@ STONES_VOLUME_PERCENT = Result(
     "stones_volume_percent", "stones by volume", "stones above 2 mm, of the volume", "%", TENTH, impossible=(0.0, 90.0)
 )
 WATER_CONTENT = Result(
-    "water_content", "w", "water content as dug", "%", TENTH, impossible=(0.0, 1000.0), unusual=(2.0, 130.0)
+    "water_content",
+    "w",
+    "water content as dug",
+    "%",
+    TENTH,
+    impossible=(0.0, 1000.0),
+    unusual=(2.0, 130.0),
+    takes="peat, very soft clay or dry sand",
 )

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.falling_head.readings import CylinderRow, FallingHeadReadings, FallingHeadSettings, Moisture
 from vadum.soil.numbers.fit import line_fit
 from vadum.soil.physics.falling_fit import Fitted, fit_falling_head

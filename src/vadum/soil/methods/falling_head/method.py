@@ -5,11 +5,12 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench.levels import Series, iso, levels_view
-from vadum.soil.bench.rows import numbered
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.neighbours import Alike, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.falling_head import findings as own_findings
 from vadum.soil.methods.falling_head import results as own_results
 from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
@@ -31,6 +32,12 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     applies_to = "location"
     headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")
     results = results_in(own_results)
+    neighbours = (
+        Alike(("cylinders.temperature_c",), apart=5.0),
+        Alike(("cylinders.moisture_after",), ratio=1.7),
+        Rising("heads.elapsed_min", group="cylinder"),
+        Smooth("heads.head_mm", "elapsed_min", group="cylinder", log_x=True),
+    )
     findings = doubts_in(own_findings)
     computed = (
         Computed(table="cylinders", key="deficit_percent", label="Δθ", unit="%"),

@@ -7,7 +7,19 @@ from pydantic import Field
 
 from vadum.soil.bench.position import latitude, longitude
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Log, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Leant,
+    Log,
+    Readings,
+    Row,
+    Settings,
+    clock_reading,
+    reading,
+    setting,
+)
 
 
 class Moisture(Choice):
@@ -24,10 +36,27 @@ class CylinderRow(Row):
     """One place: its moisture before and after, its water, where it is."""
 
     moisture_before: float | None = reading(
-        "before", "", about="as the meter gives it; several places around, their mean", low=0, high=1000
+        "before",
+        "",
+        about="as the meter gives it; several places around, their mean",
+        low=0,
+        high=1000,
+        absent=REQUIRED,
+        usual=(0.5, 100),
     )
-    moisture_after: float | None = reading("after", "", about="right below, once the water is gone", low=0, high=1000)
-    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1, also=("temperature", "temp"))
+    moisture_after: float | None = reading(
+        "after", "", about="right below, once the water is gone", low=0, high=1000, absent=REQUIRED, usual=(0.5, 100)
+    )
+    temperature_c: float | None = reading(
+        "water",
+        "°C",
+        low=0,
+        high=45,
+        resolution=0.1,
+        also=("temperature", "temp"),
+        absent="20 °C assumed",
+        usual=(2, 30),
+    )
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude(hand="row")
     started_at: datetime | None = clock_reading("filled", "when its clock was started")
@@ -36,12 +65,14 @@ class CylinderRow(Row):
 class HeadRow(Row):
     """The head in one cylinder at one time."""
 
-    cylinder: int | None = reading("cyl.", "", about="as above when left blank", low=1, high=MOST_CYLINDERS)
+    cylinder: int | None = reading(
+        "cyl.", "", about="as above when left blank", low=1, high=MOST_CYLINDERS, absent=HARMLESS
+    )
     elapsed_min: float | None = reading(
-        "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t")
+        "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t"), absent=REQUIRED
     )
     head_mm: float | None = reading(
-        "head", "mm", about="water above the ground", low=-50, high=2000, resolution=1.0, hand="row"
+        "head", "mm", about="water above the ground", low=-50, high=2000, resolution=1.0, hand="row", absent=REQUIRED
     )
 
 
@@ -59,9 +90,18 @@ class FallingHeadReadings(Readings):
     """The cylinders and what happens in them."""
 
     radius_mm: float | None = reading(
-        "inner radius", "mm", about="of the cylinder: half its inner diameter", low=20, high=500, resolution=0.1
+        "inner radius",
+        "mm",
+        about="of the cylinder: half its inner diameter",
+        low=20,
+        high=500,
+        resolution=0.1,
+        absent=REQUIRED,
+        usual=(40, 200),
     )
-    embedded_mm: float | None = reading("driven in", "mm", about="below the ground inside", low=5, high=300)
+    embedded_mm: float | None = reading(
+        "driven in", "mm", about="below the ground inside", low=5, high=300, absent=REQUIRED, usual=(30, 90)
+    )
     porosity: float | None = reading(
         "porosity",
         "",
@@ -69,6 +109,8 @@ class FallingHeadReadings(Readings):
         low=0.05,
         high=0.9,
         shown={"moisture": [Moisture.DIAL]},
+        absent="assumed",
+        usual=(0.25, 0.7),
     )
     cylinders: list[CylinderRow] = Field(default_factory=list, title="cylinders", max_length=MOST_CYLINDERS)
     heads: list[HeadRow] = Field(default_factory=list, title="heads", max_length=900)

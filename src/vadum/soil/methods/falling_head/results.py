@@ -14,6 +14,7 @@ KS_SITE = Result(
     meaning="conductivity at saturation of a site",
     impossible=(0.0001, 20000.0),
     unusual=(0.05, 2000.0),
+    takes="clean gravel or tight clay, or seconds typed for minutes",
 )
 KS_SITE_M_S = Result("ks_site_m_s", "Ks", "the same in SI", "m/s", significant(2), basis="ASTM D8152")
 SPREAD = Result(
@@ -45,6 +46,7 @@ KS = Result(
     meaning="conductivity at saturation of one place",
     impossible=(0.0001, 50000.0),
     unusual=(0.02, 5000.0),
+    takes="clean gravel or tight clay, or seconds typed for minutes",
 )
 LATE = Result(
     "late_{number}",

@@ -1,6 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import note, stop, warn
+from vadum.soil.contract.finding import stop, warn
 
 INSTRUMENT_SCALE = stop(
     "instrument-scale",
@@ -12,7 +12,7 @@ MASS_UNUSUAL = warn(
     "{mass:g g} in the cylinder: about 50 g is usual, 100 g for sandy soil.",
     "Check the dry mass; grains hinder one another above 100 g and the reading is coarse below 20 g.",
 )
-PASSING_ASSUMED = note(
+PASSING_ASSUMED = warn(
     "passing-assumed",
     "The share passing {specimen_mm:g mm} is not known; percentages are of the specimen.",
     "Finish the sieve test of this sample or type the share passing.",
@@ -47,7 +47,7 @@ TIME_FALLS = stop(
     "{after:g min} follows {before:g min}: the clock runs on one start.",
     "Check the times; minutes count from the moment the cylinder was set down.",
 )
-READING_MISSED = note(
+READING_MISSED = warn(
     "reading-missed",
     "Missed: the reading at {names} min.",
     "The curve is straight between its neighbours; go on with the next.",

@@ -10,6 +10,7 @@ from vadum.soil.bench.grading import fractions, joint
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Alike, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.hydrometer import findings as own_findings
@@ -39,6 +40,12 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     clocked = ("sedimentation",)
     headline = ("clay_percent", "fines_percent", "d50_mm", "d60_mm", "d30_mm", "d10_mm")
     results = results_in(fractions)
+    neighbours = (
+        Alike(("corrections.temperature_c", "sedimentation.temperature_c"), apart=7.0),
+        Alike(("corrections.hydrometer",), apart=1.6),
+        Smooth("sedimentation.hydrometer", "elapsed_min", x_else="due_min", log_x=True),
+        Rising("sedimentation.elapsed_min"),
+    )
     findings = doubts_in(own_findings, particle, joint)
     computed = (
         Computed(table="sedimentation", key="depth_cm", label="L", unit="cm"),

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
-from vadum.soil.contract.field import Log, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Log, Readings, Row, Settings, reading, remark, setting
 from vadum.soil.methods.hydrometer.equations import Instrument
 
 SCHEDULES: dict[str, tuple[float, ...]] = {
@@ -21,7 +21,14 @@ class Correction(Row):
     """The hydrometer in the dispersant solution without soil."""
 
     temperature_c: float | None = reading(
-        "temperature", "°C", low=0, high=45, resolution=0.1, also=("temperature", "temp")
+        "temperature",
+        "°C",
+        low=0,
+        high=45,
+        resolution=0.1,
+        also=("temperature", "temp"),
+        absent=REQUIRED,
+        usual=(12, 32),
     )
     hydrometer: float | None = reading(
         "reads",
@@ -31,6 +38,7 @@ class Correction(Row):
         high=70,
         hand="row",
         also=("reading", "hydrometer reading", "r", "density"),
+        absent=REQUIRED,
     )
 
 
@@ -44,6 +52,7 @@ class SedimentationRow(Row):
         low=0,
         high=20000,
         also=("due", "planned"),
+        absent=HARMLESS,
     )
     elapsed_min: float | None = reading(
         "taken at",
@@ -52,6 +61,7 @@ class SedimentationRow(Row):
         low=0,
         high=20000,
         also=("time", "elapsed", "elapsed time", "minutes", "t"),
+        absent=HARMLESS,
     )
     hydrometer: float | None = reading(
         "reads",
@@ -61,6 +71,7 @@ class SedimentationRow(Row):
         high=70,
         instrument="hydrometer eye",
         also=("reading", "hydrometer reading", "r", "density"),
+        absent=HARMLESS,
     )
     temperature_c: float | None = reading(
         "temp.",
@@ -72,6 +83,9 @@ class SedimentationRow(Row):
         hand="row",
         instrument="hydrometer eye",
         also=("temperature", "temp"),
+        absent=REQUIRED,
+        beside="hydrometer",
+        usual=(12, 32),
     )
 
     @property
@@ -121,6 +135,8 @@ class HydrometerReadings(Readings):
         resolution=0.01,
         expected=(40, 100),
         also=("dry soil", "soil dry"),
+        absent=REQUIRED,
+        usual=(20, 110),
     )
     particle_density: float | None = particle_density_reading()
     passing_percent: float | None = reading(
@@ -129,6 +145,8 @@ class HydrometerReadings(Readings):
         about="share of the whole sample passing the sieve that fed the specimen; from the sieve test when left blank",
         low=0,
         high=100,
+        absent="100 % passing 2 mm assumed",
+        usual=(20, 100),
     )
     corrections: list[Correction] = Field(default_factory=list, title="dispersant solution", max_length=20)
     sedimentation: list[SedimentationRow] = Field(default_factory=list, title="suspension", max_length=60)

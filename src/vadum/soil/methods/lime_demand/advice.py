@@ -14,6 +14,7 @@ from vadum.soil.methods.lime_demand.findings import (
     LIME_MASS,
     LIME_ONLY_APART,
     LIME_ONLY_OFF,
+    LIME_PERCENT_MISSING,
     NOT_BRACKETING,
     NOT_CALIBRATED,
     PH_FALLS,
@@ -88,6 +89,8 @@ def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[B
     for i, row in enumerate(readings.bottles):
         if not row.used:
             continue
+        if row.lime_percent is None and row.mass_soil_g:
+            found.append(LIME_PERCENT_MISSING.at(f"bottles.{i}.lime_percent", bottle=i + 1))
         soil, lime = wanted(row, readings, settings)
         if soil is not None and row.mass_soil_g is not None and abs(row.mass_soil_g - soil) > _SOIL_OFF:
             found.append(

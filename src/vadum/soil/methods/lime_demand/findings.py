@@ -60,3 +60,8 @@ PH_FALLS = warn(
     "{percent:g %} reads {ph25:.2f}, less than {before_percent:g %} with {before_ph25:.2f}.",
     "Look whether the bottles are exchanged, shake and read both again; rinse when going down.",
 )
+LIME_PERCENT_MISSING = stop(
+    "lime-percent-missing",
+    "Bottle {bottle} holds soil and no lime percentage: it would count as lime only.",
+    "Read the lime percentage on the bottle and type it.",
+)

@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Alike
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.lime_demand import findings as own_findings
@@ -37,6 +38,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
     basis = ("ASTM D6276",)
     headline = ("lime_percent", "branch", "highest_ph", "lime_only_ph")
     results = results_in(own_results)
+    neighbours = (Alike(("bottles.temperature_c",), apart=4.0),)
     findings = doubts_in(own_findings)
     computed = (Computed(table="bottles", key="ph25", label="pH 25 °C", decimals=2),)
     Readings = LimeReadings

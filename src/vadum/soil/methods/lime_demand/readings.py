@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, Row, Settings, reading, setting
 
 
 class DriedIn(Choice):
@@ -40,7 +40,9 @@ DRY_G, LIME_ONLY_G = 25.0, 2.0
 class CalibrationRow(Row):
     """One buffer read by the meter."""
 
-    buffer_ph: float | None = reading("buffer", "", about="its pH at this temperature", low=1, high=14, resolution=0.01)
+    buffer_ph: float | None = reading(
+        "buffer", "", about="its pH at this temperature", low=1, high=14, resolution=0.01, absent=REQUIRED
+    )
     shown_ph: float | None = reading(
         "shown",
         "",
@@ -50,22 +52,43 @@ class CalibrationRow(Row):
         resolution=0.01,
         hand="row",
         instrument="pH meter",
+        absent=REQUIRED,
     )
 
 
 class BottleRow(Row):
     """One bottle of soil, lime and water; no soil in the one with lime only."""
 
-    lime_percent: float | None = reading("lime", "%", about="of the dry soil; blank for lime only", low=0, high=30)
-    mass_soil_g: float | None = reading("soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1)
-    mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001)
+    lime_percent: float | None = reading(
+        "lime", "%", about="of the dry soil; blank for lime only", low=0, high=30, absent=HARMLESS
+    )
+    mass_soil_g: float | None = reading(
+        "soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1, absent="it is not on record"
+    )
+    mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001, absent="it is not on record")
     read_min: float | None = reading(
-        "read at", "min", about="after the water went in", low=0, high=2000, since="shake-0"
+        "read at",
+        "min",
+        about="after the water went in",
+        low=0,
+        high=2000,
+        since="shake-0",
+        absent="the time is not on record",
     )
     temperature_c: float | None = reading(
-        "T", "°C", low=0, high=60, resolution=0.1, instrument="pH meter", also=("temperature", "temp")
+        "T",
+        "°C",
+        low=0,
+        high=60,
+        resolution=0.1,
+        instrument="pH meter",
+        also=("temperature", "temp"),
+        absent="25 °C assumed",
+        usual=(15, 35),
     )
-    ph: float | None = reading("pH", "", low=0, high=14.5, resolution=0.01, hand="row", instrument="pH meter")
+    ph: float | None = reading(
+        "pH", "", low=0, high=14.5, resolution=0.01, hand="row", instrument="pH meter", absent=REQUIRED
+    )
 
 
 class LimeReadings(Readings):
@@ -78,11 +101,20 @@ class LimeReadings(Readings):
         low=0,
         high=60,
         also=("water content", "moisture", "moisture content", "w"),
+        absent="0 % assumed",
+        usual=(0.3, 25),
     )
     lime: Literal["hydrated", "quicklime"] | None = Field(default=None, title="lime", description="as used on site")
     dried: DriedIn | None = Field(default=None, title="soil dried in")
     soil: LimeSoil | None = Field(default=None, title="soil")
-    slope_percent: float | None = reading("slope", "%", about="of the electrode, as the meter says", low=0, high=150)
+    slope_percent: float | None = reading(
+        "slope",
+        "%",
+        about="of the electrode, as the meter says",
+        low=0,
+        high=150,
+        absent="the electrode was not judged",
+    )
     calibration: list[CalibrationRow] = Field(default_factory=list, title="calibration", max_length=12)
     bottles: list[BottleRow] = Field(default_factory=list, title="bottles", max_length=16)
 

@@ -14,6 +14,7 @@ LIME_PERCENT = Result(
     meaning="lime demand by pH",
     impossible=(0.5, 20.0),
     unusual=(1.0, 10.0),
+    takes="organic soil or spent lime",
 )
 HIGHEST_PH = Result(
     "highest_ph", "pH max", "highest pH of a soil bottle at 25 °C", "", HUNDREDTH, impossible=(6.0, 13.2)

@@ -3,7 +3,19 @@
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, leant, reading, remark, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Leant,
+    Readings,
+    Row,
+    Settings,
+    leant,
+    reading,
+    remark,
+    setting,
+)
 
 
 class BarState(Choice):
@@ -36,9 +48,11 @@ class Bar(Row):
         resolution=0.1,
         expected=(139, 141),
         hand="row",
+        absent=REQUIRED,
+        usual=(100, 200),
     )
     length_top_mm: float | None = reading(
-        "dry, top", "mm", about="length of the dry bar along its top", low=1, high=1000, resolution=0.1
+        "dry, top", "mm", about="length of the dry bar along its top", low=1, high=1000, resolution=0.1, absent=REQUIRED
     )
     length_bottom_mm: float | None = reading(
         "dry, bottom",
@@ -48,6 +62,7 @@ class Bar(Row):
         high=1000,
         resolution=0.1,
         hand="down",
+        absent=HARMLESS,
     )
     state: BarState | None = Field(default=None, title="dry bar", description="how it looks once it is dry")
 

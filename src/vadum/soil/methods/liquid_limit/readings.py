@@ -7,7 +7,7 @@ from pydantic import Field
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Readings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, reading, setting
 
 
 class School(Choice):
@@ -56,6 +56,7 @@ class Trial(TinRow):
         resolution=1,
         expected=(15, 35),
         shown={"school": CUP},
+        absent=REQUIRED,
     )
     blows_repeat: int | None = reading(
         "again",
@@ -66,6 +67,7 @@ class Trial(TinRow):
         resolution=1,
         expected=(22, 28),
         shown={"school": [School.ONE_POINT]},
+        absent=HARMLESS,
     )
     closure_mm: float | None = reading(
         "closed",
@@ -76,6 +78,7 @@ class Trial(TinRow):
         resolution=1,
         expected=(12, 15),
         shown={"school": CUP},
+        absent=HARMLESS,
     )
     penetration_mm: float | None = reading(
         "cone",
@@ -87,6 +90,7 @@ class Trial(TinRow):
         expected=(15, 25),
         shown={"school": [School.FALL_CONE]},
         also=("penetration",),
+        absent=REQUIRED,
     )
     penetration_repeat_mm: float | None = reading(
         "again",
@@ -97,6 +101,7 @@ class Trial(TinRow):
         resolution=0.1,
         expected=(15, 25),
         shown={"school": [School.FALL_CONE]},
+        absent=HARMLESS,
     )
 
     @property
@@ -111,10 +116,16 @@ class LiquidLimitReadings(Readings):
 
     trials: list[Trial] = Field(default_factory=list, title="trials", max_length=24)
     mass_prepared_g: float | None = reading(
-        "soil prepared", "g", about="moist mass passing 0.425 mm that was mixed", low=0, high=5000, expected=(100, 300)
+        "soil prepared",
+        "g",
+        about="moist mass passing 0.425 mm that was mixed",
+        low=0,
+        high=5000,
+        expected=(100, 300),
+        absent=HARMLESS,
     )
     seasoning_min: float | None = reading(
-        "seasoned", "min", about="time the mix stood covered before the first trial", low=0, high=40000
+        "seasoned", "min", about="time the mix stood covered before the first trial", low=0, high=40000, absent=HARMLESS
     )
     rate_drops_per_s: float | None = reading(
         "crank rate",
@@ -124,6 +135,7 @@ class LiquidLimitReadings(Readings):
         high=10,
         expected=(1.9, 2.1),
         shown={"school": CUP},
+        absent=HARMLESS,
     )
     not_determinable: NotDeterminable | None = Field(
         default=None, title="cannot be determined because", description="then the soil is reported as non-plastic"

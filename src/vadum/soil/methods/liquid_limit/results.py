@@ -14,6 +14,7 @@ LIQUID_LIMIT = Result(
     card=2,
     impossible=(5.0, 1000.0),
     unusual=(15.0, 150.0),
+    takes="bentonite, peat or silt",
 )
 FLOW_INDEX = Result(
     "flow_index",

@@ -32,3 +32,8 @@ GS_UNUSUAL = warn(
     "{name}: Gs {gs:.3f} is unusual: {low}.",
     "Remove air once more and weigh; check the dry mass; repeat if nothing explains it.",
 )
+FLASK_ODD = warn(
+    "flask-odd",
+    "{name} holds {volume:.0f cm³} by its masses: there are flasks of 50, 100, 250, 500 and 1000.",
+    "Weigh the empty flask and the full one again.",
+)

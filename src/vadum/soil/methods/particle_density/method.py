@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Alike
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.particle_density import findings as own_findings
@@ -33,6 +34,7 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
     basis = (BASIS, "ISO 17892-3")
     headline = ("particle_density", "grain_density_g_cm3", "spread")
     results = results_in(own_results)
+    neighbours = (Alike(("determinations.temperature_water_c", "determinations.temperature_c"), apart=7.0),)
     findings = doubts_in(own_findings)
     computed = (Computed(table="determinations", key="particle_density", label="Gs", decimals=3),)
     Readings = ParticleDensityReadings

@@ -2,7 +2,7 @@
 
 from pydantic import Field
 
-from vadum.soil.contract.field import Context, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.contract.field import REQUIRED, Context, Readings, Row, Settings, reading, remark, setting
 
 
 class Determination(Row):
@@ -10,19 +10,40 @@ class Determination(Row):
 
     pycnometer: str | None = remark("no.", "number on the flask", longest=40, also=("flask", "flask no"))
     mass_empty_g: float | None = reading(
-        "empty", "g", about="dry flask with stopper", low=0, high=5000, resolution=0.01
+        "empty",
+        "g",
+        about="dry flask with stopper",
+        low=0,
+        high=5000,
+        resolution=0.01,
+        absent=REQUIRED,
+        usual=(10, 1500),
     )
     mass_water_g: float | None = reading(
-        "water", "g", about="flask filled with water", low=0, high=9000, resolution=0.01
+        "water", "g", about="flask filled with water", low=0, high=9000, resolution=0.01, absent=REQUIRED
     )
     temperature_water_c: float | None = reading(
-        "at", "°C", about="temperature of that water", low=0, high=45, resolution=0.1
+        "at", "°C", about="temperature of that water", low=0, high=45, resolution=0.1, absent=REQUIRED, usual=(10, 35)
     )
     mass_soil_water_g: float | None = reading(
-        "soil + water", "g", about="flask with soil, air removed, filled with water", low=0, high=9000, resolution=0.01
+        "soil + water",
+        "g",
+        about="flask with soil, air removed, filled with water",
+        low=0,
+        high=9000,
+        resolution=0.01,
+        absent=REQUIRED,
     )
     temperature_c: float | None = reading(
-        "at", "°C", about="temperature with the soil", low=0, high=45, resolution=0.1, also=("temperature", "temp")
+        "at",
+        "°C",
+        about="temperature with the soil",
+        low=0,
+        high=45,
+        resolution=0.1,
+        also=("temperature", "temp"),
+        absent=REQUIRED,
+        usual=(10, 35),
     )
     mass_dry_g: float | None = reading(
         "dry soil",
@@ -33,6 +54,8 @@ class Determination(Row):
         resolution=0.01,
         hand="row",
         also=("dry soil", "soil dry"),
+        absent=REQUIRED,
+        usual=(5, 500),
     )
 
 

@@ -8,6 +8,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.particle_density.equations import specific_gravity
 from vadum.soil.methods.particle_density.findings import (
     DETERMINATIONS_APART,
+    FLASK_ODD,
     GS_IMPOSSIBLE,
     GS_UNUSUAL,
     MASS_SMALL,
@@ -17,8 +18,11 @@ from vadum.soil.methods.particle_density.findings import (
 from vadum.soil.methods.particle_density.readings import Determination, ParticleDensityReadings, ParticleDensitySettings
 from vadum.soil.methods.particle_density.results import GRAIN_DENSITY_G_CM3, PARTICLE_DENSITY, SPREAD
 from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.water import water_density
 
 BASIS = "ASTM D854"
+# Flasks that are made, and how far one may hold more or less (the neck is filled to a mark, a stopper to its bore).
+_FLASKS_CM3, _FLASK_WITHIN = (25.0, 50.0, 100.0, 200.0, 250.0, 500.0, 1000.0, 2000.0), 0.06
 
 
 def reduce_particle_density(readings: ParticleDensityReadings, settings: ParticleDensitySettings) -> Reduction:
@@ -72,6 +76,10 @@ def _findings(i: int, row: Determination, gs: float | None, settings: ParticleDe
     if full is not None and both is not None and both <= full:
         return [SOIL_NOT_ABOVE_WATER.at(f"{path}.mass_soil_water_g", name=name, both=both, full=full)]
     findings = []
+    if empty is not None and full is not None and row.temperature_water_c is not None:
+        volume = (full - empty) / float(water_density(row.temperature_water_c))
+        if not any(abs(volume - made) <= _FLASK_WITHIN * made for made in _FLASKS_CM3):
+            findings.append(FLASK_ODD.at(f"{path}.mass_empty_g", f"{path}.mass_water_g", name=name, volume=volume))
     if row.mass_dry_g is not None and row.mass_dry_g < settings.least_mass_g:
         findings.append(
             MASS_SMALL.at(

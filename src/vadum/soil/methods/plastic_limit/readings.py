@@ -6,7 +6,7 @@ from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Readings, Settings, leant, reading, said, setting
+from vadum.soil.contract.field import HARMLESS, Context, Leant, Readings, Settings, leant, reading, said, setting
 from vadum.soil.site.plasticity_chart import Neighbour
 
 
@@ -28,6 +28,7 @@ class Thread(TinRow):
         high=20,
         resolution=0.1,
         expected=(3.0, 3.4),
+        absent=HARMLESS,
     )
 
 
@@ -42,6 +43,7 @@ class PlasticLimitReadings(Readings):
         low=0,
         high=1000,
         expected=(10, 20),
+        absent=HARMLESS,
     )
     not_determinable: NotDeterminable | None = Field(
         default=None, title="cannot be determined because", description="then the soil is reported as non-plastic"

@@ -14,6 +14,7 @@ PLASTIC_LIMIT = Result(
     card=3,
     impossible=(3.0, 500.0),
     unusual=(9.0, 80.0),
+    takes="organic soil or silt",
 )
 SPREAD = Result("spread", "Δ", "spread of portions", "%", TENTH, agreement=True)
 PLASTICITY_INDEX = Result(
@@ -27,6 +28,7 @@ PLASTICITY_INDEX = Result(
     card=4,
     impossible=(-5.0, 900.0),
     unusual=(None, 110.0),
+    takes="bentonite",
 )
 LIQUIDITY_INDEX = Result(
     "liquidity_index",

@@ -66,6 +66,11 @@ ENDED_EARLY = warn(
     "Loading ended at {pressure_kpa:g kPa}, less than twice the design pressure of {design_kpa:g kPa}.",
     "Go on to three times it, to 25 mm or to failure.",
 )
+REBOUND_PARTIAL = warn(
+    "rebound-partial",
+    "The last unloading read is at {pressure_kpa:g kPa}: the rebound is that of a part.",
+    "Take all load off and read the gauges; else the sheet says to which pressure.",
+)
 REBOUND_MISSING = note(
     "rebound-missing",
     "No unloading is read: the rebound is unknown.",

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Readings, Row, clock_reading, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, Row, clock_reading, reading, setting
 
 
 class Construction(Choice):
@@ -49,6 +49,7 @@ class GaugeRow(Row):
         low=0,
         high=5000,
         also=("pressure", "stress"),
+        absent=HARMLESS,
     )
     elapsed_min: float | None = reading(
         "after",
@@ -57,35 +58,55 @@ class GaugeRow(Row):
         low=0,
         high=20000,
         also=("time", "elapsed", "elapsed time", "minutes", "t"),
+        absent=REQUIRED,
     )
-    gauge_a_mm: float | None = reading("A", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
-    gauge_b_mm: float | None = reading("B", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
-    gauge_c_mm: float | None = reading("C", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge")
+    gauge_a_mm: float | None = reading(
+        "A", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge", absent=REQUIRED, instead="gauge_b_mm"
+    )
+    gauge_b_mm: float | None = reading(
+        "B", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge", absent=HARMLESS
+    )
+    gauge_c_mm: float | None = reading(
+        "C", "mm", low=-20, high=3000, resolution=0.01, instrument="dial gauge", absent=HARMLESS
+    )
     gauge_d_mm: float | None = reading(
-        "D", "mm", low=-20, high=3000, resolution=0.01, hand="row", instrument="dial gauge"
+        "D", "mm", low=-20, high=3000, resolution=0.01, hand="row", instrument="dial gauge", absent=HARMLESS
     )
 
 
 class PlateIncrementalReadings(Readings):
     """Pit, plate, seating, and the readings of every stage."""
 
-    pit_width_m: float | None = reading("width of pit", "m", about="at the level of the plate", low=0.2, high=20)
+    pit_width_m: float | None = reading(
+        "width of pit", "m", about="at the level of the plate", low=0.2, high=20, absent=HARMLESS
+    )
     footing_width_m: float | None = reading(
-        "width of footing B", "m", about="B is the footing's width, never the pit's", low=0.1, high=50
+        "width of footing B",
+        "m",
+        about="B is the footing's width, never the pit's",
+        low=0.1,
+        high=50,
+        absent="there is no pressure for a footing",
+        usual=(0.3, 10),
     )
     estimate_kpa: float | None = reading(
-        "safe pressure, estimate", "kPa", about="plans the increments: at most a fifth of it each", low=5, high=3000
+        "safe pressure, estimate",
+        "kPa",
+        about="plans the increments: at most a fifth of it each",
+        low=5,
+        high=3000,
+        absent="the increments cannot be judged",
     )
-    seating_kpa: float | None = reading("seating", "kPa", low=0, high=100, expected=(7, 7))
+    seating_kpa: float | None = reading("seating", "kPa", low=0, high=100, expected=(7, 7), absent=HARMLESS)
     rows: list[GaugeRow] = Field(default_factory=list, title="stages", max_length=900)
     soil: Literal["sand", "clay"] | None = Field(
         default=None, title="ground", description="sand or clay: how the plate is taken to the footing"
     )
     seating_released: Literal["yes", "no"] | None = Field(default=None, title="seating released, zeroed")
-    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=1000)
-    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30)
+    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=1000, absent=HARMLESS)
+    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30, absent=HARMLESS)
     water_below_m: float | None = reading(
-        "water below plate", "m", about="depth of the water table below the plate", low=-5, high=100
+        "water below plate", "m", about="depth of the water table below the plate", low=-5, high=100, absent=HARMLESS
     )
     ended: Ended | None = Field(default=None, title="loading ended")
     stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")

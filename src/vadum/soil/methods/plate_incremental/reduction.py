@@ -7,6 +7,7 @@ from vadum.soil.methods.plate_incremental import advice
 from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
 from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
 from vadum.soil.methods.plate_incremental.figures import creep_figure, logarithmic_figure, settlement_figure
+from vadum.soil.methods.plate_incremental.findings import REBOUND_PARTIAL
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
     Construction,
@@ -28,6 +29,8 @@ from vadum.soil.methods.plate_incremental.results import (
 from vadum.soil.methods.plate_incremental.stages import Stage, loading, stages
 
 CONSTRUCTIONS = (Construction.DOUBLE_TANGENT, Construction.LOGARITHMS, Construction.WIDTH_10)
+# Unloaded to less of the largest pressure the rebound counts as that of the whole.
+_UNLOADED = 0.06
 _KEYS = {
     Construction.DOUBLE_TANGENT: "double_tangent",
     Construction.LOGARITHMS: "logarithms",
@@ -65,7 +68,7 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
     _ultimate(result, found, settings, loaded)
     if below is not None:
         _footing(result, below, found, readings, settings)
-    _rest(result, made, loaded)
+    _rest(result, readings, made, loaded)
     result.figures = [
         settlement_figure(made, found, settings),
         logarithmic_figure(made, found, settings),
@@ -187,12 +190,15 @@ def _footing(
         )
 
 
-def _rest(result: Reduction, made: list[Stage], loaded: list[Stage]) -> None:
+def _rest(result: Reduction, readings: PlateIncrementalReadings, made: list[Stage], loaded: list[Stage]) -> None:
     if loaded:
         result.parameters.append(LARGEST_SETTLEMENT_MM.of(loaded[-1].last_mm))
     back = [stage for stage in made if stage.unloading and stage.rows]
     if back and loaded:
         rebound = loaded[-1].last_mm - back[-1].last_mm
         result.parameters.append(REBOUND_MM.of(rebound, pressure_kpa=back[-1].pressure_kpa))
+        if result.complete and back[-1].pressure_kpa > _UNLOADED * loaded[-1].pressure_kpa:
+            last = max(i for i, row in enumerate(readings.rows) if row.used and not row.empty)
+            result.findings.append(REBOUND_PARTIAL.at(f"rows.{last}.pressure_kpa", pressure_kpa=back[-1].pressure_kpa))
         share = 100 * rebound / loaded[-1].last_mm if loaded[-1].last_mm > 0 else 0.0
         result.parameters.append(REBOUND_PERCENT.of(share))

@@ -11,6 +11,7 @@ ULTIMATE_KPA = Result(
     WHOLE,
     impossible=(5.0, 20000.0),
     unusual=(40.0, 3000.0),
+    takes="rock or mud, or another unit of pressure",
 )
 SAFE_KPA = Result(
     "safe_kpa",

@@ -6,7 +6,17 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Readings,
+    Row,
+    Settings,
+    clock_reading,
+    reading,
+    setting,
+)
 from vadum.soil.physics.plate import LAST_STAGE
 
 
@@ -35,7 +45,7 @@ _UNLOADING = (0.5, 0.25, 0.02)
 class Stage(Row):
     """One stage: planned, applied, read at the end of its hold."""
 
-    planned_kpa: float | None = reading("planned", "kPa", low=0, high=2000)
+    planned_kpa: float | None = reading("planned", "kPa", low=0, high=2000, absent=HARMLESS)
     pressure_kpa: float | None = reading(
         "applied",
         "kPa",
@@ -43,6 +53,7 @@ class Stage(Row):
         low=0,
         high=2000,
         also=("pressure", "stress"),
+        absent=HARMLESS,
     )
     gauge_mm: float | None = reading(
         "gauge",
@@ -54,8 +65,9 @@ class Stage(Row):
         hand="down",
         instrument="dial gauge",
         also=("gauge", "settlement", "dial"),
+        absent=REQUIRED,
     )
-    hold_s: float | None = reading("held", "s", about="blank when held as set", low=0, high=36000)
+    hold_s: float | None = reading("held", "s", about="blank when held as set", low=0, high=36000, absent=HARMLESS)
 
     @property
     def pressure(self) -> float | None:
@@ -65,21 +77,30 @@ class Stage(Row):
 class PlateStaticReadings(Readings):
     """Lever, preload, stages, and what can spoil them."""
 
-    lever_plate_mm: float | None = reading("pivot to plate", "mm", about="h_P of a measuring beam", low=10, high=5000)
-    lever_gauge_mm: float | None = reading("pivot to gauge", "mm", about="h_M of a measuring beam", low=10, high=5000)
-    piston_cm2: float | None = reading(
-        "piston", "cm²", about="area of the jack's piston, for the pump's gauge", low=1, high=2000
+    lever_plate_mm: float | None = reading(
+        "pivot to plate", "mm", about="h_P of a measuring beam", low=10, high=5000, absent=REQUIRED
     )
-    preload_kpa: float | None = reading("preload", "kPa", low=0, high=200, expected=(10, 10))
-    preload_s: float | None = reading("preload held", "s", low=0, high=3600, expected=(30, 60))
-    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=500)
+    lever_gauge_mm: float | None = reading(
+        "pivot to gauge", "mm", about="h_M of a measuring beam", low=10, high=5000, absent=REQUIRED
+    )
+    piston_cm2: float | None = reading(
+        "piston", "cm²", about="area of the jack's piston, for the pump's gauge", low=1, high=2000, absent=HARMLESS
+    )
+    preload_kpa: float | None = reading("preload", "kPa", low=0, high=200, expected=(10, 10), absent=HARMLESS)
+    preload_s: float | None = reading("preload held", "s", low=0, high=3600, expected=(30, 60), absent=HARMLESS)
+    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=500, absent=HARMLESS)
     stages: list[Stage] = Field(default_factory=list, title="stages", max_length=60)
-    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30)
+    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30, absent=HARMLESS)
     datum_m: float | None = reading(
-        "datum from plate", "m", about="feet of the datum or beam to the plate's centre", low=0, high=10
+        "datum from plate",
+        "m",
+        about="feet of the datum or beam to the plate's centre",
+        low=0,
+        high=10,
+        absent=HARMLESS,
     )
     reaction_m: float | None = reading(
-        "reaction from plate", "m", about="wheels or tracks to the plate's edge", low=0, high=20
+        "reaction from plate", "m", about="wheels or tracks to the plate's edge", low=0, high=20, absent=HARMLESS
     )
     bedding: Bedding | None = Field(default=None, title="bedding")
     tilted: Literal["no", "yes"] | None = Field(default=None, title="plate tilted")

@@ -5,7 +5,14 @@ from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
 RATIO = Result("ratio", "Ev2/Ev1", "ratio of the moduli", "", HUNDREDTH, impossible=(0.5, 50.0), unusual=(1.0, 6.0))
 EV1 = Result(
-    "ev1", "Ev1", "deformation modulus, first loading", "MPa", TENTH, impossible=(0.5, 2000.0), unusual=(3.0, 250.0)
+    "ev1",
+    "Ev1",
+    "deformation modulus, first loading",
+    "MPa",
+    TENTH,
+    impossible=(0.5, 2000.0),
+    unusual=(3.0, 250.0),
+    takes="rock or peat, or the diameter of another plate",
 )
 EV2 = Result(
     "ev2",
@@ -16,6 +23,7 @@ EV2 = Result(
     quantity="ev2",
     impossible=(0.5, 3000.0),
     unusual=(8.0, 500.0),
+    takes="rock or peat, or the diameter of another plate",
 )
 EV1_OTHER = Result(
     "ev1_{other}", "Ev1 {other}", "first loading, {other}", "MPa", TENTH, meaning="first loading, by the other school"

@@ -5,7 +5,18 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
-from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, leant, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Leant,
+    Readings,
+    Row,
+    Settings,
+    leant,
+    reading,
+    setting,
+)
 from vadum.soil.physics.retention import Curve, Device
 
 PLAN_KPA = (1.0, 3.0, 6.0, 10.0, 20.0, 33.0, 60.0, 100.0)
@@ -15,29 +26,50 @@ class WeighingRow(Row):
     """One weighing of the whole apparatus."""
 
     suction: float | None = reading(
-        "suction", "", about="as the device shows it: cm of column, or bar; as above when left blank", low=0, high=20000
+        "suction",
+        "",
+        about="as the device shows it: cm of column, or bar; as above when left blank",
+        low=0,
+        high=20000,
+        absent=HARMLESS,
     )
-    day: float | None = reading("day", "", about="days since the soil was saturated", low=0, high=400)
-    mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01, hand="row")
+    day: float | None = reading(
+        "day", "", about="days since the soil was saturated", low=0, high=400, absent="the drift cannot be judged"
+    )
+    mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01, hand="row", absent=REQUIRED)
 
 
 class RetentionReadings(Readings):
     """Ring, apparatus, weighings, and the dry soil at the end."""
 
     volume_cm3: float | None = reading(
-        "volume of ring", "cm³", low=10, high=5000, resolution=0.01, also=("volume", "volume change")
+        "volume of ring",
+        "cm³",
+        low=10,
+        high=5000,
+        resolution=0.01,
+        also=("volume", "volume change"),
+        absent=REQUIRED,
+        usual=(40, 500),
     )
     mass_apparatus_g: float | None = reading(
-        "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01
+        "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01, absent=REQUIRED
     )
-    mass_ring_g: float | None = reading("ring", "g", low=0, high=5000, resolution=0.01)
+    mass_ring_g: float | None = reading("ring", "g", low=0, high=5000, resolution=0.01, absent=REQUIRED)
     saturated_twice: Literal["yes", "no"] | None = Field(
         default=None, title="saturated twice 24 h", description="in 0.01 M calcium chloride"
     )
     plate_saturated: Literal["yes", "no"] | None = Field(default=None, title="plate saturated")
     weighings: list[WeighingRow] = Field(default_factory=list, title="weighings", max_length=200)
     mass_dry_g: float | None = reading(
-        "dry soil", "g", about="oven-dry, at the end", low=0, high=20000, resolution=0.01, also=("dry soil", "soil dry")
+        "dry soil",
+        "g",
+        about="oven-dry, at the end",
+        low=0,
+        high=20000,
+        resolution=0.01,
+        also=("dry soil", "soil dry"),
+        absent=REQUIRED,
     )
     particle_density: float | None = particle_density_reading()
 

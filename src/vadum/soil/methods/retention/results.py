@@ -22,6 +22,7 @@ DRY_DENSITY = Result(
     basis="ISO 11272",
     impossible=(0.05, 2.5),
     unusual=(0.5, 2.1),
+    takes="organic soil, ash or heavy gravel",
 )
 POROSITY = Result("porosity", "n", "porosity, Gs {gs:.2f} {source}", "%", TENTH, meaning="porosity")
 FIELD_CAPACITY = Result(

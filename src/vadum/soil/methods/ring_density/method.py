@@ -7,6 +7,7 @@ import numpy as np
 from vadum.soil.bench import particle, phases, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.phases import DensityContext
+from vadum.soil.bench.weighing import tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -30,6 +31,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     basis = ("ASTM D2937", "ASTM D7263", "ISO 17892-2")
     headline = ("dry_density", "bulk_density", "water_content", "saturation_percent", "void_ratio", "air_percent")
     results = results_in(own_results, phases)
+    neighbours = (*tins_agree("tins"),)
     findings = doubts_in(own_findings, weighing, particle, phases)
     computed = (Computed(table="tins", key="water_content_percent", label="w", unit="%"),)
     columns = {"tins": ("tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}

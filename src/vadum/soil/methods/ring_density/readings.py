@@ -6,7 +6,7 @@ from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
-from vadum.soil.contract.field import Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import REQUIRED, Readings, Row, Settings, reading, setting
 
 
 class Headspace(Row):
@@ -21,18 +21,31 @@ class Headspace(Row):
         resolution=0.1,
         hand="down",
         also=("headspace", "gap"),
+        absent=REQUIRED,
     )
 
 
 class RingDensityReadings(Readings):
     """The ring, its soil, a part of it dried."""
 
-    diameter_mm: float | None = reading("inside diameter", "mm", low=10, high=500, resolution=0.1)
-    height_mm: float | None = reading("height", "mm", low=10, high=500, resolution=0.1)
-    mass_bag_wet_g: float | None = reading(
-        "bag + soil", "g", about="all soil of the ring, moist, in its bag", low=0, high=50000, resolution=0.1
+    diameter_mm: float | None = reading(
+        "inside diameter", "mm", low=10, high=500, resolution=0.1, absent=REQUIRED, usual=(35, 160)
     )
-    mass_bag_g: float | None = reading("bag", "g", about="the empty bag or dish", low=0, high=5000, resolution=0.1)
+    height_mm: float | None = reading(
+        "height", "mm", low=10, high=500, resolution=0.1, absent=REQUIRED, usual=(15, 200)
+    )
+    mass_bag_wet_g: float | None = reading(
+        "bag + soil",
+        "g",
+        about="all soil of the ring, moist, in its bag",
+        low=0,
+        high=50000,
+        resolution=0.1,
+        absent=REQUIRED,
+    )
+    mass_bag_g: float | None = reading(
+        "bag", "g", about="the empty bag or dish", low=0, high=5000, resolution=0.1, absent=REQUIRED, usual=(1.5, 80)
+    )
     headspaces: list[Headspace] = Field(default_factory=list, title="headspace", max_length=12)
     tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
     particle_density: float | None = particle_density_reading()

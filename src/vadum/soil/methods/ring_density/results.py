@@ -15,6 +15,7 @@ WATER_CONTENT = Result(
     basis="ASTM D2216",
     impossible=(0.0, 1000.0),
     unusual=(2.0, 130.0),
+    takes="peat, very soft clay or dry sand",
 )
 BULK_DENSITY = Result(
     "bulk_density",
@@ -25,6 +26,7 @@ BULK_DENSITY = Result(
     basis="ASTM D7263",
     impossible=(0.9, 3.0),
     unusual=(1.3, 2.45),
+    takes="organic soil, ash or heavy gravel",
 )
 DRY_DENSITY = Result(
     "dry_density",
@@ -37,6 +39,7 @@ DRY_DENSITY = Result(
     card=7,
     impossible=(0.05, 2.9),
     unusual=(0.9, 2.35),
+    takes="organic soil, ash or heavy gravel",
 )
 SATURATION_PERCENT = replace(phases.SATURATION_PERCENT, card=8)
 VOID_RATIO = replace(phases.VOID_RATIO, card=9)

@@ -11,9 +11,11 @@ from vadum.soil.methods.sieve.findings import (
     CLODS,
     COLUMNS_EXCHANGED,
     MASS_MISSING,
+    NO_SUCH_SIEVE,
     SIEVE_OVERLOADED,
     SIEVE_TWICE,
     SIEVES_OUT_OF_ORDER,
+    SPECIMEN_LARGE,
     SPECIMEN_SMALL,
     STILL_PASSING,
     SUM_FAR_OVER,
@@ -30,6 +32,8 @@ from vadum.soil.methods.sieve.stack import Stack
 
 # Of what lies on a sieve, passing in one more minute of hand sieving; ASTM C136 (2019), clause 8.4.
 _ENDPOINT_PERCENT = 1.0
+# Nobody sieves so many times the least specimen.
+_FAR_MORE = 8.0
 
 
 def mass_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack) -> list[Finding]:
@@ -72,6 +76,11 @@ def stack_findings(
     """Return what is wrong with single sieves, and with the specimen for its largest grain."""
     rows = [(i, row) for i, row in enumerate(readings.sieves) if row.used and row.opening_mm is not None]
     findings = _order(rows) + _exchanged(rows, stack)
+    findings += [
+        NO_SUCH_SIEVE.at(f"sieves.{i}.opening_mm", opening=row.opening_mm)
+        for i, row in rows
+        if row.opening_mm is not None and not of_a_series(row.opening_mm)
+    ]
     for i, row in rows:
         findings += _row_findings(i, row, settings, stack, readings.loads or 1)
     if stack.gap is not None:
@@ -141,6 +150,8 @@ def _specimen(readings: SieveReadings, settings: SieveSettings, context: Grading
     if grain is None or not dry:
         return []
     least = least_specimen_g(grain, settings.specimen_rule)
+    if dry > _FAR_MORE * least:
+        return [SPECIMEN_LARGE.at("mass_dry_g", dry=dry, grain=grain, least=least)]
     if dry >= least:
         return []
     return [SPECIMEN_SMALL.at("mass_dry_g", dry=dry, grain=grain, least=least)]

@@ -79,3 +79,13 @@ SUM_OVER = warn(
 )
 SUM_FAR_SHORT = SUM_SHORT.grave()
 SUM_FAR_OVER = SUM_OVER.grave()
+SPECIMEN_LARGE = warn(
+    "specimen-large",
+    "{dry:.0f g} is far more than grains of {grain:g mm} need, {least:.0f g}.",
+    "Look at the dry mass before washing: unit and point; if it is right, the sheet says so.",
+)
+NO_SUCH_SIEVE = warn(
+    "no-such-sieve",
+    "No series has a sieve of {opening:g mm}.",
+    "Read the opening on the sieve's label; type it in mm or by its number (No. 40).",
+)

@@ -7,7 +7,7 @@ from pydantic import Field, field_validator
 from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.grading.sieves import opening_of
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Readings, Row, Settings, reading, setting
 
 
 class Clods(Choice):
@@ -35,6 +35,7 @@ class SieveRow(Row):
         low=0.02,
         high=200,
         also=("sieve", "sieve size", "sieve opening", "mesh", "aperture", "size", "no", "sieve no"),
+        absent=REQUIRED,
     )
     mass_retained_g: float | None = reading(
         "retained",
@@ -46,6 +47,7 @@ class SieveRow(Row):
         shown={"entry": ["retained"]},
         about="dry mass on this sieve alone; 0 when nothing stays on it",
         also=("mass", "weight", "mass retained", "weight retained", "retained mass"),
+        absent=REQUIRED,
     )
     mass_cumulative_g: float | None = reading(
         "on balance",
@@ -57,6 +59,7 @@ class SieveRow(Row):
         shown={"entry": ["cumulative"]},
         about="dry mass on this sieve and all above it, as the balance shows when sieve after sieve is added",
         also=("cumulative", "cumulative mass", "cumulative retained"),
+        absent=REQUIRED,
     )
     mass_passed_g: float | None = reading(
         "1 min more",
@@ -66,6 +69,7 @@ class SieveRow(Row):
         resolution=0.1,
         hand="down",
         about="mass that passed in one more minute of sieving by hand",
+        absent=HARMLESS,
     )
 
     @field_validator("opening_mm", mode="before")
@@ -87,6 +91,8 @@ class SieveReadings(Readings):
         high=1e6,
         resolution=0.1,
         also=("dry soil", "soil dry"),
+        absent="the washings are not counted as fines",
+        usual=(30, 60000),
     )
     mass_washed_g: float | None = reading(
         "dry, after washing",
@@ -96,6 +102,7 @@ class SieveReadings(Readings):
         resolution=0.1,
         shown={"washing": [Washing.WASHED]},
         about="dry mass left on the finest sieve after washing; this goes into the stack",
+        absent=REQUIRED,
     )
     sieves: list[SieveRow] = Field(default_factory=list, title="sieves", max_length=40)
     mass_pan_g: float | None = reading(
@@ -105,12 +112,18 @@ class SieveReadings(Readings):
         high=1e6,
         resolution=0.1,
         about="dry mass in the pan; in cumulative entry what the balance shows with the pan added",
+        absent=REQUIRED,
     )
     largest_particle_mm: float | None = reading(
-        "largest particle", "mm", about="largest grain seen; sets the least specimen", low=0, high=500
+        "largest particle", "mm", about="largest grain seen; sets the least specimen", low=0, high=500, absent=HARMLESS
     )
     loads: int | None = reading(
-        "loads", "", about="how many parts the specimen was sieved in; one when left blank", low=1, high=50
+        "loads",
+        "",
+        about="how many parts the specimen was sieved in; one when left blank",
+        low=1,
+        high=50,
+        absent=HARMLESS,
     )
     clods: Clods | None = Field(default=None, title="clods", description="lumps that are not single grains")
 

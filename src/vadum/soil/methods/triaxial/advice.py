@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from vadum.soil.bench.rows import numbered
 from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
 from vadum.soil.methods.triaxial.findings import (
     B_HIGH,

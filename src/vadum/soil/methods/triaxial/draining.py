@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.readings import RateRule, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time

@@ -61,3 +61,18 @@ CALIPERS_DIFFER = warn(
     "Specimen {number}: the {name} is typed as {typed:g mm}, its calipers say {mean:.2f mm}.",
     "Clear the typed value, or measure again.",
 )
+OUT_DIFFERS = warn(
+    "out-differs",
+    "Specimen {number}: {out_cm3:g cm³} out, its consolidation ends at {last:g cm³}.",
+    "Take the last reading of the consolidation, or read the burette again.",
+)
+SHORTENING_ODD = warn(
+    "shortening-odd",
+    "Specimen {number}: it shortened by {shortened_mm:g mm}; {out_cm3:g cm³} out of it say about {isotropic:.2g mm}.",
+    "Look at the gauge's zero and the unit of both; a specimen that drains shrinks all round.",
+)
+BACK_DIFFERS = warn(
+    "back-differs",
+    "Specimen {number}: back pressure {back_kpa:g kPa}, the pore pressure begins at {first:g kPa}.",
+    "Read the back pressure again; wait until the pore pressure has come to it before shearing.",
+)

@@ -7,8 +7,10 @@ import numpy as np
 from vadum.soil.bench import weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, stones_operations
+from vadum.soil.bench.weighing import tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.triaxial import findings as own_findings
@@ -39,6 +41,14 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
     headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")
     results = results_in(own_results)
+    neighbours = (
+        Rising("shearing.shortening_mm", group="specimen"),
+        Smooth("shearing.force_n", "shortening_mm", group="specimen"),
+        Smooth("shearing.pore_kpa", "shortening_mm", group="specimen"),
+        Rising("consolidation.elapsed_min", group="specimen"),
+        Smooth("consolidation.out_cm3", "elapsed_min", group="specimen", log_x=True),
+        *tins_agree("tins", group="specimen"),
+    )
     findings = doubts_in(own_findings, weighing, specimen)
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),

@@ -1,8 +1,8 @@
 """Specimens as measured: calipers and trimmings, gathered by specimen."""
 
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of
-from vadum.soil.bench.rows import numbered
 from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.findings import CALIPERS_DIFFER
 from vadum.soil.methods.triaxial.readings import TriaxialReadings
 

@@ -5,9 +5,10 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.cylinder.specimen import CaliperRow
+from vadum.soil.bench.peak import fall_setting
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Log, Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Log, Readings, Row, Settings, reading, setting
 
 
 class Criterion(Choice):
@@ -34,14 +35,14 @@ class SpecimenRow(Row):
     """One specimen and its cell."""
 
     diameter_mm: float | None = reading(
-        "D", "mm", about="from the calipers below when left blank", low=20, high=400, resolution=0.01
+        "D", "mm", about="from the calipers below when left blank", low=20, high=400, resolution=0.01, absent=HARMLESS
     )
     length_mm: float | None = reading(
-        "L", "mm", about="from the calipers below when left blank", low=40, high=900, resolution=0.01
+        "L", "mm", about="from the calipers below when left blank", low=40, high=900, resolution=0.01, absent=HARMLESS
     )
-    mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01)
+    mass_g: float | None = reading("mass", "g", low=0, high=60000, resolution=0.01, absent="the density is not known")
     cell_kpa: float | None = reading(
-        "cell", "kPa", about="cell pressure while shearing", low=0, high=5000, resolution=0.1
+        "cell", "kPa", about="cell pressure while shearing", low=0, high=5000, resolution=0.1, absent=REQUIRED
     )
     back_kpa: float | None = reading(
         "back",
@@ -51,6 +52,7 @@ class SpecimenRow(Row):
         high=3000,
         resolution=0.1,
         shown=_CONSOLIDATED,
+        absent=REQUIRED,
     )
     out_cm3: float | None = reading(
         "out",
@@ -60,6 +62,7 @@ class SpecimenRow(Row):
         high=2000,
         resolution=0.01,
         shown=_CONSOLIDATED,
+        absent=REQUIRED,
     )
     shortened_mm: float | None = reading(
         "short.",
@@ -70,26 +73,33 @@ class SpecimenRow(Row):
         resolution=0.01,
         shown=_CONSOLIDATED,
         hand="row",
+        absent=REQUIRED,
     )
 
 
 class SpecimenCalipers(CaliperRow):
     """One round of the calipers on one of the specimens."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
+    specimen: int | None = reading(
+        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
+    )
 
 
 class SpecimenTrimmings(TinRow):
     """A tin of trimmings of one of the specimens."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
+    specimen: int | None = reading(
+        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
+    )
 
 
 class SaturationRow(Row):
     """Pressures before and after an undrained step of cell pressure; a blank number stands for the one above."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
-    cell_kpa: float | None = reading("cell", "kPa", low=0, high=5000, resolution=0.1)
+    specimen: int | None = reading(
+        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
+    )
+    cell_kpa: float | None = reading("cell", "kPa", low=0, high=5000, resolution=0.1, absent=REQUIRED)
     pore_kpa: float | None = reading(
         "pore",
         "kPa",
@@ -98,23 +108,28 @@ class SaturationRow(Row):
         resolution=0.1,
         hand="row",
         also=("pore pressure", "pore water pressure", "u"),
+        absent=REQUIRED,
     )
 
 
 class ConsolidationRow(Row):
     """Water out of a specimen by time."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
-    elapsed_min: float | None = reading(
-        "after", "min", low=0, high=100000, also=("time", "elapsed", "elapsed time", "minutes", "t")
+    specimen: int | None = reading(
+        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
     )
-    out_cm3: float | None = reading("out", "cm³", low=-20, high=2000, resolution=0.01, hand="row")
+    elapsed_min: float | None = reading(
+        "after", "min", low=0, high=100000, also=("time", "elapsed", "elapsed time", "minutes", "t"), absent=REQUIRED
+    )
+    out_cm3: float | None = reading("out", "cm³", low=-20, high=2000, resolution=0.01, hand="row", absent=REQUIRED)
 
 
 class ShearRow(Row):
     """One line of the shearing."""
 
-    specimen: int | None = reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"))
+    specimen: int | None = reading(
+        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
+    )
     shortening_mm: float | None = reading(
         "short.",
         "mm",
@@ -123,6 +138,7 @@ class ShearRow(Row):
         resolution=0.01,
         instrument="dial gauge",
         also=("displacement", "axial displacement", "deformation", "shortening"),
+        absent=REQUIRED,
     )
     force_n: float | None = reading(
         "force",
@@ -132,6 +148,7 @@ class ShearRow(Row):
         resolution=0.1,
         instrument="load cell",
         also=("load", "shear force", "shear load", "axial load", "axial force"),
+        absent=REQUIRED,
     )
     pore_kpa: float | None = reading(
         "pore",
@@ -141,6 +158,7 @@ class ShearRow(Row):
         resolution=0.1,
         shown={"kind": ["CU"]},
         also=("pore pressure", "pore water pressure", "u"),
+        absent=REQUIRED,
     )
     volume_cm3: float | None = reading(
         "out",
@@ -152,6 +170,7 @@ class ShearRow(Row):
         shown={"kind": ["CD"]},
         hand="row",
         also=("volume", "volume change"),
+        absent=REQUIRED,
     )
 
 
@@ -180,8 +199,17 @@ class ShearLog(Log):
 class TriaxialReadings(Readings):
     """Membrane, rate, specimens and all stages."""
 
-    membrane_mm: float | None = reading("membrane", "mm", about="thickness", low=0, high=3, resolution=0.01)
-    rate_mm_min: float | None = reading("rate", "mm/min", low=0.00001, high=20)
+    membrane_mm: float | None = reading(
+        "membrane",
+        "mm",
+        about="thickness",
+        low=0,
+        high=3,
+        resolution=0.01,
+        absent="the strength of the membrane is not taken off",
+        usual=(0.1, 0.7),
+    )
+    rate_mm_min: float | None = reading("rate", "mm/min", low=0.00001, high=20, absent="the rate is not on record")
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
     calipers: list[SpecimenCalipers] = Field(default_factory=list, title="calipers", max_length=36)
     tins: list[SpecimenTrimmings] = Field(default_factory=list, title="water content of trimmings", max_length=12)
@@ -190,7 +218,12 @@ class TriaxialReadings(Readings):
     shearing: list[ShearRow] = Field(default_factory=list, title="shearing", max_length=900)
     log: ShearLog | None = Field(default=None, title="logger file")
     leak_cm3_h: float | None = reading(
-        "volume at rest", "cm³/h", about="drift with everything held, before shearing", low=-50, high=50
+        "volume at rest",
+        "cm³/h",
+        about="drift with everything held, before shearing",
+        low=-50,
+        high=50,
+        absent=HARMLESS,
     )
     patched: Literal["no", "yes"] | None = Field(default=None, title="voids patched")
 
@@ -226,6 +259,7 @@ class TriaxialSettings(Settings):
         low=1,
         high=20,
     )
+    peak_fall_percent: float = fall_setting()
     least_b: float = setting(0.95, "B at least", "Below it the pore pressure does not tell.", low=0.5, high=1)
 
 

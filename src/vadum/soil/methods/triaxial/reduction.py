@@ -7,6 +7,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.triaxial import advice, figures
+from vadum.soil.methods.triaxial.agreement import agreement_findings
 from vadum.soil.methods.triaxial.draining import Drained, drained
 from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
 from vadum.soil.methods.triaxial.preparing import measured, preparation_findings, sized
@@ -50,6 +51,7 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
         complete=len(made) >= (1 if undrained else 2) and (undrained or effective is not None),
     )
     result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
+    result.findings += agreement_findings(readings, settings, draining)
     result.findings += advice.shear_findings(settings, made, effective or total)
     result.computed = _computed(readings, context.tins, made)
     _parameters(result, settings, made, total, effective)

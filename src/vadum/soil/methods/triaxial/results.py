@@ -12,6 +12,7 @@ CU = Result(
     quantity="su_triaxial",
     impossible=(0.0, 20000.0),
     unusual=(4.0, 600.0),
+    takes="very soft or cemented soil, or kN typed for N",
 )
 FRICTION_EFFECTIVE = Result(
     "friction_effective",
@@ -22,6 +23,7 @@ FRICTION_EFFECTIVE = Result(
     quantity="friction",
     impossible=(0.0, 70.0),
     unusual=(14.0, 46.0),
+    takes="dense angular gravel, or organic clay",
 )
 COHESION_EFFECTIVE = Result(
     "cohesion_effective",
@@ -32,6 +34,7 @@ COHESION_EFFECTIVE = Result(
     quantity="cohesion",
     impossible=(-200.0, 2000.0),
     unusual=(-3.0, 60.0),
+    takes="cemented soil, or another unit of force",
 )
 FRICTION_TOTAL = Result(
     "friction_total",
@@ -41,7 +44,8 @@ FRICTION_TOTAL = Result(
     TENTH,
     meaning="angle of friction, total stresses",
     impossible=(-5.0, 70.0),
-    unusual=(6.0, 44.0),
+    unusual=(-2.0, 44.0),
+    takes="gravel, or an undrained clay",
 )
 COHESION_TOTAL = Result(
     "cohesion_total",
@@ -52,6 +56,7 @@ COHESION_TOTAL = Result(
     meaning="cohesion, total stresses",
     impossible=(-200.0, 2000.0),
     unusual=(-6.0, 150.0),
+    takes="cemented soil, or another unit of force",
 )
 R_SQUARED = Result("r_squared", "r²", "correlation of t on s", "", THOUSANDTH, agreement=True)
 DEVIATOR = Result(

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.readings import Criterion, SpecimenRow, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
+from vadum.soil.physics.peak import peak_passed
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02
@@ -121,6 +122,7 @@ def _one(
     start = 0.0 if settings.kind == "UU" else row.back_kpa or 0.0
     pore = np.where(np.isnan(mine[:, 4]), start, mine[:, 4]) if settings.kind == "CU" else np.full(len(mine), start)
     cell = row.cell_kpa or 0.0
+    unfinished = float(strain[-1]) * 100 < _LIMIT_PERCENT - 1e-6
     k = _failure(100 * strain, deviator, cell - pore, settings)
     return Sheared(
         number,
@@ -132,7 +134,7 @@ def _one(
         cell,
         start,
         k,
-        rising=k >= len(strain) - 1 and float(strain[-1]) * 100 < _LIMIT_PERCENT - 1e-6,
+        rising=unfinished and not peak_passed(deviator, settings.peak_fall_percent),
     )
 
 

@@ -43,3 +43,8 @@ REMOULDED_HIGHER = stop(
     "Remoulded {left:.0f kPa} is more than undisturbed, {qu:.0f kPa}.",
     "Look whether the tables are exchanged, or the water content changed.",
 )
+REMOULDED_UNFINISHED = warn(
+    "remoulded-unfinished",
+    "The remoulded run ends at {last:.1f %} with neither a peak nor {limit_percent:g %}: the sensitivity is too high.",
+    "Go on loading it until the stress falls or to the strain limit.",
+)

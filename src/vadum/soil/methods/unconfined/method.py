@@ -9,9 +9,11 @@ from vadum.soil.bench import weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.weighing import tins_agree
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
+from vadum.soil.contract.neighbours import Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.unconfined import findings as own_findings
@@ -64,6 +66,13 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     basis = ("ASTM D2166", "ISO 17892-7")
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, specimen)
+    neighbours = (
+        Rising("loading.shortening_mm"),
+        Smooth("loading.force_n", "shortening_mm"),
+        Rising("remoulded.shortening_mm"),
+        Smooth("remoulded.force_n", "shortening_mm"),
+        *tins_agree("tins"),
+    )
     findings = doubts_in(own_findings, weighing, by_hand, specimen)
     computed = (
         Computed(table="loading", key="strain_percent", label="ε", unit="%", decimals=2),

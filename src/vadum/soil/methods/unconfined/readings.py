@@ -7,10 +7,11 @@ from pydantic import Field
 from vadum.soil.bench.cylinder.failure import Failure, failure_choice
 from vadum.soil.bench.cylinder.specimen import SpecimenReadings, trimmings
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
-from vadum.soil.bench.plunger.readings import RingCalibration
+from vadum.soil.bench.peak import fall_setting
+from vadum.soil.bench.plunger.readings import RingContext
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import Context, Leant, Log, Row, leant, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Leant, Log, Row, leant, reading, setting
 
 
 class LoadingRow(Row):
@@ -25,6 +26,7 @@ class LoadingRow(Row):
         resolution=0.01,
         instrument="dial gauge",
         also=("displacement", "axial displacement", "deformation", "shortening"),
+        absent=REQUIRED,
     )
     force_n: float | None = reading(
         "force",
@@ -35,6 +37,7 @@ class LoadingRow(Row):
         hand="row",
         instrument="load cell",
         also=("load", "shear force", "shear load", "axial load", "axial force"),
+        absent=REQUIRED,
     )
 
 
@@ -55,7 +58,15 @@ class UnconfinedReadings(SpecimenReadings):
     """Specimen, loading and failure."""
 
     tins: list[TinRow] = trimmings()
-    rate_mm_min: float | None = reading("rate", "mm/min", about="as set on the press", low=0.01, high=50)
+    rate_mm_min: float | None = reading(
+        "rate",
+        "mm/min",
+        about="as set on the press",
+        low=0.01,
+        high=50,
+        absent="the rate is not on record",
+        usual=(0.1, 10),
+    )
     minutes_since_cut: float | None = reading(
         "cut",
         "min",
@@ -63,13 +74,16 @@ class UnconfinedReadings(SpecimenReadings):
         low=0,
         high=10000,
         since="trim",
+        absent=HARMLESS,
     )
     loading: list[LoadingRow] = Field(default_factory=list, title="loading", max_length=400)
     remoulded: list[LoadingRow] = Field(default_factory=list, title="remoulded", max_length=400)
     log: LoadingLog | None = Field(default=None, title="logger file")
     particle_density: float | None = particle_density_reading()
     failure: Failure | None = failure_choice()
-    plane_angle: float | None = reading("angle of plane", "°", about="from the horizontal", low=0, high=90)
+    plane_angle: float | None = reading(
+        "angle of plane", "°", about="from the horizontal", low=0, high=90, absent=HARMLESS
+    )
     fissured: Literal["no", "yes"] | None = Field(default=None, title="fissured")
     patched: Literal["no", "yes"] | None = Field(default=None, title="stones patched at the surface")
 
@@ -85,6 +99,7 @@ class UnconfinedSettings(HandSettings):
         low=5,
         high=30,
     )
+    peak_fall_percent: float = fall_setting()
     slowest_percent_min: float = setting(0.5, "slowest", "0.5 to 2 % a minute.", unit="%/min", low=0.05, high=5)
     fastest_percent_min: float = setting(2.0, "fastest", "0.5 to 2 % a minute.", unit="%/min", low=0.1, high=20)
     toe: bool = setting(
@@ -104,9 +119,8 @@ class UnconfinedSettings(HandSettings):
     assumed_particle_density: float = assumed_setting(2.70)
 
 
-class UnconfinedContext(Context):
+class UnconfinedContext(RingContext):
     """Tins, ring, Gs."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
     particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")
-    ring: RingCalibration | None = Field(default=None, description="divisions and force in kN")

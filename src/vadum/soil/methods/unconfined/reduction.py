@@ -11,7 +11,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.unconfined.advice import next_step, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
-from vadum.soil.methods.unconfined.findings import BEDDING, PEAK_NOT_PASSED, REMOULDED_HIGHER
+from vadum.soil.methods.unconfined.findings import BEDDING, PEAK_NOT_PASSED, REMOULDED_HIGHER, REMOULDED_UNFINISHED
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.results import (
     CONSISTENCY,
@@ -100,7 +100,7 @@ def _stress(row: LoadingRow, made: Specimen) -> float | None:
 def _strength(
     result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, curve: cp.Curve, made: Specimen
 ) -> None:
-    strain, qu, passed = cp.peak(curve, settings.limit_percent)
+    strain, qu, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
     if settings.peak_percent is not None:
         strain, qu = settings.peak_percent, curve.at(settings.peak_percent)
     last = float(curve.strain_percent[-1] - curve.start_percent)
@@ -160,7 +160,14 @@ def _remoulded(
     curve = cp.stress_strain(
         [r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], made.length_mm, made.area_mm2
     )
-    left = cp.peak(curve, settings.limit_percent)[1]
+    _, left, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
+    last = float(curve.strain_percent[-1])
+    if not passed and last < settings.limit_percent - 1e-6:
+        result.findings.append(
+            REMOULDED_UNFINISHED.at(
+                f"remoulded.{len(readings.remoulded) - 1}.force_n", last=last, limit_percent=settings.limit_percent
+            )
+        )
     result.parameters.append(QU_REMOULDED.of(left))
     if left > 0:
         result.parameters += [SENSITIVITY.of(qu / left), SENSITIVITY_CLASS.word(sensitivity_class(qu / left))]

@@ -13,6 +13,7 @@ QU = Result(
     meaning="unconfined compressive strength",
     impossible=(0.0, 20000.0),
     unusual=(8.0, 700.0),
+    takes="very soft or cemented soil, or kN typed for N",
 )
 SU = Result(
     "su",
@@ -43,6 +44,7 @@ E50 = Result(
     basis="ISO 17892-7",
     impossible=(0.02, 3000.0),
     unusual=(0.3, 80.0),
+    takes="cemented soil, or a gauge in another unit",
 )
 CONSISTENCY = Result("consistency", "consistency", "consistency by qu", basis="Terzaghi and Peck")
 QU_REMOULDED = Result(

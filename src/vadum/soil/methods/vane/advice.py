@@ -11,7 +11,6 @@ from vadum.soil.methods.vane.findings import (
     FRICTION_HIGH,
     GRANULAR,
     JUMP,
-    OTHER_VANE,
     PIN_LEFT,
     RATE_OFF,
     REMOULDED_HIGHER,
@@ -19,7 +18,7 @@ from vadum.soil.methods.vane.findings import (
     STEP_OFF,
     WRONG_VANE,
 )
-from vadum.soil.methods.vane.readings import Instrument, VaneContext, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import Instrument, VaneReadings, VaneSettings
 
 _LOW, _HIGH = 0.1, 0.9
 _TURNS = 10
@@ -39,19 +38,6 @@ def setup_findings(readings: VaneReadings, settings: VaneSettings) -> list[Findi
     if read and settings.instrument == Instrument.HEAD and (readings.diameter_mm is None or readings.height_mm is None):
         found.append(SIZE_MISSING.at("diameter_mm"))
     return found
-
-
-def vane_findings(readings: VaneReadings, context: VaneContext) -> list[Finding]:
-    """Return where a constant is typed that is not the one of the vane in use."""
-    register = context.supplied
-    if register is None:
-        return []
-    return [
-        OTHER_VANE.at(
-            name, title=VaneReadings.model_fields[name].title, typed=getattr(readings, name), by=register.by, own=own
-        )
-        for name, own in register.differing(readings).items()
-    ]
 
 
 def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding]:

@@ -18,11 +18,6 @@ CONSTANT_MISSING = stop(
     "Take it from the calibration of this vane.",
 )
 SIZE_MISSING = stop("size-missing", "Without the vane's size a torque is no strength.", "Measure diameter and height.")
-OTHER_VANE = warn(
-    "other-vane",
-    "{title}: typed {typed:g}, {by} has {own:g} in the register.",
-    "Look which vane is on the rods; clear the field to take the register's.",
-)
 REMOULDED_HIGHER = stop(
     "remoulded-higher",
     "{at}: remoulded {remoulded:g} is more than the peak, {peak:g}.",

@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.neighbours import Alike, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.vane import findings as own_findings
@@ -45,6 +46,11 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         "strength_class",
     )
     results = results_in(own_results)
+    neighbours = (
+        Smooth("profile.peak", "depth_m", near_end=0.2),
+        Smooth("profile.remoulded", "depth_m"),
+        Alike(("profile.friction",), ratio=3.0),
+    )
     findings = doubts_in(own_findings)
     computed = (
         Computed(table="profile", key="su_kpa", label="su", unit="kPa", decimals=1),

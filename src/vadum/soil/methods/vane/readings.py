@@ -5,7 +5,18 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, Supplied, leant, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Leant,
+    Readings,
+    Row,
+    Settings,
+    leant,
+    reading,
+    setting,
+)
 
 
 class Instrument(Choice):
@@ -30,10 +41,14 @@ class Depth(Row):
     """The vane at one depth."""
 
     depth_m: float | None = reading(
-        "depth", "m", about="of the vane's middle below ground", low=0, high=60, resolution=0.01
+        "depth", "m", about="of the vane's middle below ground", low=0, high=60, resolution=0.01, absent=REQUIRED
     )
-    peak: float | None = reading("peak", "", about="largest reading: division or N m", low=0, high=5000, resolution=0.5)
-    remoulded: float | None = reading("remoulded", "", about="after ten full turns", low=0, high=5000, resolution=0.5)
+    peak: float | None = reading(
+        "peak", "", about="largest reading: division or N m", low=0, high=5000, resolution=0.5, absent=REQUIRED
+    )
+    remoulded: float | None = reading(
+        "remoulded", "", about="after ten full turns", low=0, high=5000, resolution=0.5, absent=REQUIRED
+    )
     friction: float | None = reading(
         "rods",
         "",
@@ -42,12 +57,25 @@ class Depth(Row):
         high=1000,
         resolution=0.5,
         hand="row",
+        absent="no friction of the rods taken off",
     )
     seconds_to_peak: float | None = reading(
-        "to peak", "s", about="about two minutes at 6 to 12 degrees a minute", low=1, high=3600, by="stopwatch"
+        "to peak",
+        "s",
+        about="about two minutes at 6 to 12 degrees a minute",
+        low=1,
+        high=3600,
+        by="stopwatch",
+        absent="the time to the peak is not on record",
     )
     turns: float | None = reading(
-        "turns", "", about="full turns before the remoulded reading", low=0, high=100, by="count"
+        "turns",
+        "",
+        about="full turns before the remoulded reading",
+        low=0,
+        high=100,
+        by="count",
+        absent="the remoulding is not on record",
     )
 
 
@@ -55,13 +83,19 @@ class VaneReadings(Readings):
     """The vane, its constant or size, and the profile."""
 
     constant: float | None = reading(
-        "constant of vane", "", about="readings per kPa, from the calibration", low=0.001, high=1000
+        "constant of vane",
+        "",
+        about="readings per kPa, from the calibration",
+        low=0.001,
+        high=1000,
+        absent=HARMLESS,
+        usual=(0.05, 50),
     )
     full_scale: float | None = reading(
-        "full scale", "", about="largest reading of the balance or torque head", low=0.1, high=10000
+        "full scale", "", about="largest reading of the balance or torque head", low=0.1, high=10000, absent=HARMLESS
     )
-    diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200)
-    height_mm: float | None = reading("vane height", "mm", low=10, high=400)
+    diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS)
+    height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS)
     profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
     soil: Soil | None = Field(
         default=None, title="ground", description="as it comes up: sand and gravel make the strength void"
@@ -70,7 +104,13 @@ class VaneReadings(Readings):
         default=None, title="pin drawn before driving", description="a pin left in shears while the vane is driven"
     )
     plasticity_index: float | None = reading(
-        "PI", "", about="for the correction; from the sample's own test elsewhere", low=0, high=500
+        "PI",
+        "",
+        about="for the correction; from the sample's own test elsewhere",
+        low=0,
+        high=500,
+        absent="the strength is printed as measured",
+        usual=(5, 75),
     )
 
 
@@ -101,7 +141,6 @@ class VaneSettings(Settings):
 
 
 class VaneContext(Context):
-    """The soil's plasticity, and the constants of the vane in use."""
+    """The soil's plasticity; the register's constants of a vane are constant, full_scale, diameter_mm, height_mm."""
 
-    supplied: Supplied | None = Field(default=None, description="constant, full_scale, diameter_mm, height_mm by name")
     plasticity_index: Leant | None = leant("plastic-limit.plasticity_index", "plain number, percent")

@@ -6,7 +6,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.vane import equations as eq
-from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings, vane_findings
+from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings
 from vadum.soil.methods.vane.depths import Sheared, sheared
 from vadum.soil.methods.vane.equations import plasticity_correction
 from vadum.soil.methods.vane.figure import profile_figure
@@ -28,8 +28,6 @@ _FISSURED = 1 / 3
 
 def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneContext) -> Reduction:
     """Return all that the profile says so far."""
-    of_another = vane_findings(readings, context)
-    readings = context.supplied.fill(readings) if context.supplied else readings
     every = sheared(readings, settings)
     used = [s for s in every if readings.profile[s.row].used]
     index = _index(readings, context)
@@ -40,8 +38,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
         school=f"{settings.instrument}, {_factor_words(settings, index)}", complete=len(used) > 0 and not pending
     )
     result.findings = (
-        of_another
-        + setup_findings(readings, settings)
+        setup_findings(readings, settings)
         + row_findings(readings, settings)
         + profile_findings(readings, settings, used)
     )

@@ -13,6 +13,7 @@ SU_MEAN = Result(
     quantity="su_vane",
     impossible=(0.0, 1000.0),
     unusual=(3.0, 200.0),
+    takes="hard ground, or the constant of another vane",
 )
 SU_CORRECTED_MEAN = Result(
     "su_corrected_mean",
@@ -33,6 +34,7 @@ SU_LEAST = Result(
     agreement=True,
     impossible=(0.0, 1000.0),
     unusual=(1.0, None),
+    takes="hard ground, or the constant of another vane",
 )
 SU_MOST = Result(
     "su_most",
@@ -44,6 +46,7 @@ SU_MOST = Result(
     agreement=True,
     impossible=(0.0, 1000.0),
     unusual=(None, 250.0),
+    takes="hard ground, or the constant of another vane",
 )
 SENSITIVITY = Result(
     "sensitivity",

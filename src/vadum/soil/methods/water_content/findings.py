@@ -6,11 +6,6 @@ UNKNOWN_TIN = warn(
     "unknown-tin", "Tin {tin} was weighed again but is not in this test.", "Read the tin's number again."
 )
 UNNAMED_REWEIGHING = warn("unknown-tin", "A re-weighing has no tin number.", "Enter which tin was weighed again.")
-UNUSUAL_WATER_CONTENT = warn(
-    "unusual-water-content",
-    "Tin {name}: {w:.0f %} is unusual except in peat and very soft clay.",
-    "Read the masses again and check the tin's number.",
-)
 DRIED_TOO_HOT = warn(
     "dried-too-hot",
     "Organic soil or gypsum dried by {dried_by} loses more than its water.",

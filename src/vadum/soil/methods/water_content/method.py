@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import weighing
-from vadum.soil.bench.weighing import all_dry, any_wet
+from vadum.soil.bench.weighing import all_dry, any_wet, tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -37,6 +37,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
     headline = ("water_content",)
     results = results_in(own_results)
+    neighbours = (*tins_agree("determinations"),)
     findings = doubts_in(own_findings, weighing)
     computed = (Computed(table="determinations", key="water_content_percent", label="w", unit="%"),)
     columns = {"determinations": ("tin", "mass_tin_g", "mass_tin_wet_g", "drying_h", "mass_tin_dry_g")}

@@ -6,7 +6,18 @@ from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Leant, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Leant,
+    Readings,
+    Row,
+    Settings,
+    reading,
+    remark,
+    setting,
+)
 
 
 class Drying(Choice):
@@ -47,6 +58,7 @@ class Determination(TinRow):
         resolution=0.1,
         expected=(16, 24),
         shown={"drying": list(IN_OVEN)},
+        absent="the oven's time cannot be judged",
     )
     started_at: datetime | None = Field(
         default=None, title="drying since", description="set by run mode when drying starts"
@@ -63,10 +75,16 @@ class Reweighing(Row):
         also=("tin no", "can", "container no"),
     )
     after_min: float | None = reading(
-        "after", "min", about="further drying before this weighing", low=0, high=100000, resolution=1
+        "after", "min", about="further drying before this weighing", low=0, high=100000, resolution=1, absent=HARMLESS
     )
     mass_tin_dry_g: float | None = reading(
-        "tin + dry", "g", low=0, high=1e6, resolution=0.01, also=("dry", "tin dry", "mass dry", "dry mass")
+        "tin + dry",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.01,
+        also=("dry", "tin dry", "mass dry", "dry mass"),
+        absent=REQUIRED,
     )
 
 
@@ -76,10 +94,23 @@ class WaterContentReadings(Readings):
     determinations: list[Determination] = Field(default_factory=list, title="tins", max_length=40)
     reweighings: list[Reweighing] = Field(default_factory=list, title="weighed again", max_length=200)
     largest_particle_mm: float | None = reading(
-        "largest particle", "mm", about="largest grain seen; sets the least specimen", low=0, high=500
+        "largest particle",
+        "mm",
+        about="largest grain seen; sets the least specimen",
+        low=0,
+        high=500,
+        absent=HARMLESS,
+        usual=(0.05, 150),
     )
     temperature_c: float | None = reading(
-        "oven read", "°C", about="temperature of the oven as read", low=0, high=400, also=("temperature", "temp")
+        "oven read",
+        "°C",
+        about="temperature of the oven as read",
+        low=0,
+        high=400,
+        also=("temperature", "temp"),
+        absent=HARMLESS,
+        usual=(40, 250),
     )
 
 

@@ -16,7 +16,6 @@ from vadum.soil.methods.water_content.findings import (
     SPECIMEN_SMALL_FOR_TENTH,
     UNKNOWN_TIN,
     UNNAMED_REWEIGHING,
-    UNUSUAL_WATER_CONTENT,
     WEIGHED_ONCE,
 )
 from vadum.soil.methods.water_content.readings import (
@@ -52,7 +51,7 @@ def reduce_water_content(
     used = {i: w for i, w in values.items() if rows[i].used}
     findings = weighing_findings("determinations", rows, tins)
     findings += _drying_findings(rows, drying, settings) + _unknown_tins(readings)
-    findings += _value_findings(used, drying, settings) + _specimen_findings(readings, settings, context)
+    findings += _specimen_findings(readings, settings, context)
     findings += _heat_findings(readings, settings)
     in_use = [i for i, row in enumerate(rows) if row.used and not row.empty]
     result = Reduction(
@@ -119,10 +118,6 @@ def _unknown_tins(readings: WaterContentReadings) -> list[Finding]:
         elif not again.tin and several:
             findings.append(UNNAMED_REWEIGHING.at(f"reweighings.{i}.tin"))
     return findings
-
-
-def _value_findings(used: dict[int, float], drying: list[TinDrying], settings: WaterContentSettings) -> list[Finding]:
-    return [UNUSUAL_WATER_CONTENT.at(drying[i].paths[-1], name=drying[i].name, w=w) for i, w in used.items() if w > 200]
 
 
 def _specimen_findings(

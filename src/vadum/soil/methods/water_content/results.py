@@ -11,4 +11,5 @@ WATER_CONTENT = Result(
     card=1,
     impossible=(0.0, 2000.0),
     unusual=(2.0, 150.0),
+    takes="peat, very soft clay or dry sand",
 )

@@ -5,11 +5,11 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench.levels import Series, iso, levels_view
-from vadum.soil.bench.rows import numbered
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.well_permeameter import findings as own_findings
 from vadum.soil.methods.well_permeameter import results as own_results
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words

@@ -3,7 +3,7 @@
 import itertools
 from dataclasses import dataclass
 
-from vadum.soil.bench.rows import numbered
+from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
 
 

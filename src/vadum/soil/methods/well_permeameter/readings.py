@@ -7,7 +7,17 @@ from pydantic import Field
 
 from vadum.soil.bench.position import latitude, longitude
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import Context, Readings, Row, Settings, clock_reading, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Readings,
+    Row,
+    Settings,
+    clock_reading,
+    reading,
+    setting,
+)
 from vadum.soil.physics.constant_head import SoilClass
 
 
@@ -49,9 +59,11 @@ YesNo = Literal["yes", "no"]
 class LevelRow(Row):
     """The reservoir's level at one time."""
 
-    head: int | None = reading("head", "", about="1 or 2; as above when left blank", low=1, high=2, shown=_WELL)
+    head: int | None = reading(
+        "head", "", about="1 or 2; as above when left blank", low=1, high=2, shown=_WELL, absent=HARMLESS
+    )
     elapsed_min: float | None = reading(
-        "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t")
+        "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t"), absent=REQUIRED
     )
     level_mm: float | None = reading(
         "level",
@@ -60,6 +72,7 @@ class LevelRow(Row):
         low=-100,
         high=3000,
         resolution=1.0,
+        absent=REQUIRED,
     )
     refilled: YesNo | None = Field(
         default=None, title="refilled", description="yes: the level starts anew with this row"
@@ -70,25 +83,75 @@ class WellReadings(Readings):
     """Hole, reservoir, water and levels."""
 
     hole_radius_mm: float | None = reading(
-        "radius of hole", "mm", about="half the auger's diameter: 30 for a hole of 60", low=10, high=300, shown=_HOLE
+        "radius of hole",
+        "mm",
+        about="half the auger's diameter: 30 for a hole of 60",
+        low=10,
+        high=300,
+        shown=_HOLE,
+        absent=REQUIRED,
+        usual=(20, 80),
     )
-    hole_depth_mm: float | None = reading("depth of hole", "mm", low=50, high=5000, shown=_HOLE)
-    head_1_mm: float | None = reading("head 1", "mm", about="water in the hole", low=20, high=1000, shown=_WELL)
-    head_2_mm: float | None = reading("head 2", "mm", about="a larger one", low=20, high=1000, shown=_WELL)
+    hole_depth_mm: float | None = reading(
+        "depth of hole", "mm", low=50, high=5000, shown=_HOLE, absent=HARMLESS, usual=(100, 2500)
+    )
+    head_1_mm: float | None = reading(
+        "head 1",
+        "mm",
+        about="water in the hole",
+        low=20,
+        high=1000,
+        shown=_WELL,
+        absent="there is no result of this head",
+        usual=(30, 400),
+    )
+    head_2_mm: float | None = reading(
+        "head 2",
+        "mm",
+        about="a larger one",
+        low=20,
+        high=1000,
+        shown=_WELL,
+        absent="there is no result by two heads",
+        usual=(30, 400),
+    )
     reach_mm: float | None = reading(
-        "frame reaches", "mm", about="depth at which the outlet can hang", low=50, high=5000, shown=_WELL
+        "frame reaches",
+        "mm",
+        about="depth at which the outlet can hang",
+        low=50,
+        high=5000,
+        shown=_WELL,
+        absent=HARMLESS,
     )
-    ring_cm2: float | None = reading("inner ring", "cm²", low=20, high=20000, shown=_RINGS)
+    ring_cm2: float | None = reading(
+        "inner ring", "cm²", low=20, high=20000, shown=_RINGS, absent=REQUIRED, usual=(100, 6000)
+    )
     reservoir: Literal["inner", "combined"] | None = Field(
         default=None, title="reservoir", description="inner tube alone for tight ground, both together for open ground"
     )
-    inner_cm2: float | None = reading("inner section", "cm²", low=0.1, high=500, resolution=0.01)
-    combined_cm2: float | None = reading("combined section", "cm²", low=0.1, high=5000, resolution=0.01)
-    temperature_c: float | None = reading("water", "°C", low=0, high=45, resolution=0.1, also=("temperature", "temp"))
+    inner_cm2: float | None = reading(
+        "inner section", "cm²", low=0.1, high=500, resolution=0.01, absent=HARMLESS, usual=(0.8, 15)
+    )
+    combined_cm2: float | None = reading(
+        "combined section", "cm²", low=0.1, high=5000, resolution=0.01, absent=HARMLESS, usual=(15, 120)
+    )
+    temperature_c: float | None = reading(
+        "water",
+        "°C",
+        low=0,
+        high=45,
+        resolution=0.1,
+        also=("temperature", "temp"),
+        absent="20 °C assumed",
+        usual=(2, 28),
+    )
     levels: list[LevelRow] = Field(default_factory=list, title="levels", max_length=600)
     utilities: YesNo | None = Field(default=None, title="utilities located")
     brushed: YesNo | None = Field(default=None, title="smear brushed off", description="the wall of the hole")
-    water_table_m: float | None = reading("water table", "m", about="below ground, where known", low=0, high=50)
+    water_table_m: float | None = reading(
+        "water table", "m", about="below ground, where known", low=0, high=50, absent=HARMLESS
+    )
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude()
     head_1_started_at: datetime | None = clock_reading("head 1 begun", "when the first level was read")

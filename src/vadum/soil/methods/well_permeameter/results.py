@@ -14,6 +14,7 @@ KFS = Result(
     meaning="field-saturated conductivity",
     impossible=(0.0, 50000.0),
     unusual=(0.05, 1500.0),
+    takes="clean gravel or tight clay, or seconds typed for minutes",
 )
 KFS_M_S = Result("kfs_m_s", "Kfs", "the same in SI", "m/s", significant(2))
 KFS_BY_HEAD = Result(

@@ -1,0 +1,210 @@
+"""A reading knows its neighbours: relations that a method declares, and the one rule that names the reading which
+breaks them.
+
+The rule asks and never corrects. It says which slip of the hand would make the reading fit, when one would.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import partial
+from itertools import pairwise
+from math import log1p
+from statistics import median
+from typing import Any, NamedTuple, Protocol
+
+from pydantic import BaseModel
+
+from vadum.soil.contract.field import Context, Readings
+from vadum.soil.contract.finding import Doubt, Finding, warn
+from vadum.soil.contract.places import Column, Taken, column, declaring, path, place
+from vadum.soil.contract.slip import slip_words
+from vadum.soil.numbers.odd import NEAR_END, off_curve
+
+UNUSUAL_READING = warn(
+    "unusual-reading",
+    "{place}{label} {value:g ‹unit›} is unusual, {low:g [‹unit›]} to {high:g ‹unit›} as a rule{slip}",
+    "Read it again, look at its unit and column; leave it if it is so.",
+)
+ODD_READING = warn(
+    "odd-reading",
+    "{place}{label} {value:g ‹unit›} does not fit the readings beside it, {near:.4g ‹unit›}{slip}",
+    "Read it again and put it right; leave the row out with the reason if it cannot be mended.",
+)
+OUT_OF_ORDER = warn(
+    "out-of-order",
+    "{place}{label} {value:g ‹unit›} comes after {before:g ‹unit›} and should be {more}{slip}",
+    "Look whether rows are exchanged or one stands twice; put it right, or leave the row out with the reason.",
+)
+
+OTHER_PIECE = warn(
+    "other-piece",
+    "{label}: typed {value:g ‹unit›}, {by} has {own:g ‹unit›} in the register.",
+    "Look which piece is in use; clear the field to take the register's.",
+)
+
+
+class Member(NamedTuple):
+    """A filled cell of a column: number of its row, the row, the reading."""
+
+    row_number: int
+    row: BaseModel
+    value: float
+
+
+class Relation(Protocol):
+    """What holds between readings of a test."""
+
+    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
+        """Yield a doubt about each reading that breaks it."""
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Readings of columns are of one size: within a ratio of the median of the others, or so far apart at most.
+
+    ``known`` is a column whose value looks a reading up in the register (the number of a tin): what stands there is not
+    asked about.
+    """
+
+    columns: tuple[str, ...]
+    ratio: float = 0.0
+    apart: float = 0.0
+    group: str = ""
+
+    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
+        for name in self.columns:
+            one = column(type(taken.readings), name)
+            if not one.shown_in(settings):
+                continue
+            for members in _groups(taken, one, self.group):
+                yield from self._odd(one, [m for m in members if not _registered(one, m.row, context)])
+
+    def _odd(self, one: Column, members: list[Member]) -> Iterator[Finding]:
+        for k, member in enumerate(members):
+            value, others = member.value, [other.value for j, other in enumerate(members) if j != k]
+            if not others:
+                return
+            near = median(others)
+            # Of two that differ nobody knows which is wrong: the later one is asked about.
+            if not self._fits(value, near) and (len(members) > 2 or k == 1):
+                slip = slip_words(value, partial(self._fits, near=near))
+                yield asked(ODD_READING, one, member, near=near, slip=slip)
+
+    def _fits(self, value: float, near: float) -> bool:
+        if self.apart:
+            return abs(value - near) <= self.apart
+        return (value > 0 and near > 0 and near / self.ratio <= value <= near * self.ratio) or value == near
+
+
+@dataclass(frozen=True)
+class Smooth:
+    """Readings lie on a curve over another column of their table, or over the logarithm of a time."""
+
+    y: str
+    x: str
+    group: str = ""
+    x_else: str = ""
+    """The column that counts where ``x`` is blank: a time as it was planned."""
+    log_x: bool = False
+    near_end: float = NEAR_END
+
+    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
+        one = column(type(taken.readings), self.y)
+        if not one.shown_in(settings):
+            return
+        step = float(one.extra.get("resolution") or 0.0)
+        for members in _groups(taken, one, self.group):
+            curve = [(x, m) for m in members if (x := self._across(m)) is not None and x > -1]
+            xs = [log1p(x) for x, _ in curve] if self.log_x else [x for x, _ in curve]
+            for k, near in off_curve(xs, [m.value for _, m in curve], step, self.near_end):
+                member = curve[k][1]
+                slip = slip_words(member.value, partial(_close, near=near, within=abs(member.value - near) / 4))
+                yield asked(ODD_READING, one, member, near=near, slip=slip)
+
+    def _across(self, member: Member) -> float | None:
+        held = member.row.__dict__
+        return held[self.x] if held[self.x] is not None or not self.x_else else held[self.x_else]
+
+
+@dataclass(frozen=True)
+class Rising:
+    """Readings of a column rise from row to row, or fall."""
+
+    of: str
+    group: str = ""
+    falls: bool = False
+    level: bool = False
+    """Whether two in a row may be alike."""
+
+    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
+        one = column(type(taken.readings), self.of)
+        if not one.shown_in(settings):
+            return
+        sign = -1 if self.falls else 1
+        for members in _groups(taken, one, self.group):
+            for above, member in pairwise(members):
+                before = above.value
+                rise = sign * (member.value - before)
+                if rise < 0 or (rise == 0 and not self.level):
+                    more = "less" if self.falls else "more"
+                    slip = slip_words(member.value, partial(_follows, before=before, sign=sign))
+                    yield asked(OUT_OF_ORDER, one, member, before=before, more=more, slip=slip)
+
+
+def unusual(taken: Taken, settings: BaseModel) -> Iterator[Finding]:
+    """Yield the readings outside the range that their column declares as usual."""
+    for one in declaring(type(taken.readings), "usual"):
+        bounds = one.extra["usual"]
+        if not one.shown_in(settings):
+            continue
+        for i, holder in taken.cells(one):
+            value = holder.__dict__[one.name]
+            if value is not None and not _between(value, bounds):
+                slip = slip_words(value, partial(_between, bounds=bounds))
+                low, high = bounds
+                yield asked(UNUSUAL_READING, one, Member(i, holder, value), low=low, high=high, slip=slip)
+
+
+def differing(readings: Readings, context: Context) -> Iterator[Finding]:
+    """Yield the constants that are typed and are not those of the piece in use."""
+    for piece in context.pieces():
+        for name, own in piece.differing(readings).items():
+            typed = Member(0, readings, getattr(readings, name))
+            yield asked(OTHER_PIECE, column(type(readings), name), typed, by=piece.by, own=own)
+
+
+def asked(doubt: Doubt, one: Column, member: Member, *, slip: str = "", **values: Any) -> Finding:
+    """Return a doubt about a reading, in the unit of its column; what a slip asks ends its sentence."""
+    says = (
+        doubt.says.replace("‹unit›", one.unit)
+        if one.unit
+        else doubt.says.replace(" [‹unit›]", "").replace(" ‹unit›", "")
+    )
+    where = place(one, member.row_number, member.row)
+    label = one.label if where else one.label[:1].upper() + one.label[1:]
+    filled = {"label": label, "place": where, "value": member.value, "slip": slip or "."} | values
+    return replace(doubt, says=says).at(path(one, member.row_number), **filled)
+
+
+def _groups(taken: Taken, one: Column, group: str) -> Iterator[list[Member]]:
+    """Yield the filled cells of a column, of each thing that its table tells apart."""
+    name = one.name
+    for rows in taken.rows(one.table, group).values():
+        yield [Member(i, row, value) for i, row in rows if (value := row.__dict__[name]) is not None]
+
+
+def _registered(one: Column, row: BaseModel, context: Context) -> bool:
+    """Return whether the register of tins knows the tin a mass was typed for: it is judged by that."""
+    return one.name == "mass_tin_g" and getattr(row, "tin", None) in getattr(context, "tins", {})
+
+
+def _between(value: float, bounds: tuple[float, float]) -> bool:
+    return bounds[0] <= value <= bounds[1]
+
+
+def _close(value: float, near: float, within: float) -> bool:
+    return abs(value - near) < within
+
+
+def _follows(value: float, before: float, sign: int) -> bool:
+    return 0 < sign * (value - before) < abs(before)

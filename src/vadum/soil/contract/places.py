@@ -1,0 +1,107 @@
+"""Where a reading stands, in the words of the sheet: ``top, row 3: ring``, ``Tin 12: tin + wet``."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from pydantic import BaseModel
+
+from vadum.soil.contract.cells import tables
+from vadum.soil.contract.field import Readings
+
+
+@dataclass(frozen=True)
+class Column:
+    """A declared reading: its table ("" for one taken once), name, label, unit, and what else its field declares."""
+
+    table: str
+    name: str
+    title: str
+    label: str
+    unit: str
+    extra: dict[str, Any]
+
+    def shown_in(self, settings: BaseModel) -> bool:
+        """Return whether it is read in a school."""
+        return all(getattr(settings, name) in allowed for name, allowed in (self.extra.get("shown") or {}).items())
+
+
+@cache
+def declaring(model: type[Readings], what: str) -> tuple[Column, ...]:
+    """Return the readings whose field declares ``usual`` or ``absent``."""
+    return tuple(one for one in columns(model) if one.extra.get(what))
+
+
+@cache
+def columns(model: type[Readings]) -> tuple[Column, ...]:
+    """Return every declared reading of a method, in the order of the sheet."""
+    found, rows = [], tables(model)
+    for name, info in model.model_fields.items():
+        if name in rows:
+            owned = rows[name].model_fields
+            found += [_column(name, own, info.title or name, field) for own, field in owned.items()]
+        else:
+            found.append(_column("", name, "", info))
+    return tuple(found)
+
+
+@cache
+def column(model: type[Readings], path: str) -> Column:
+    """Return the declared reading that ``trials.blows`` or ``mass_g`` names."""
+    table, _, name = path.rpartition(".")
+    return next(one for one in columns(model) if (one.table, one.name) == (table, name))
+
+
+class Taken:
+    """The rows in use of a test, gathered once for all that is asked about them."""
+
+    def __init__(self, readings: Readings) -> None:
+        self.readings = readings
+        self._rows: dict[tuple[str, str], dict[int, list[tuple[int, Any]]]] = {}
+
+    def rows(self, table: str, group: str = "") -> dict[int, list[tuple[int, Any]]]:
+        """Return number and row of every row that is not left out, by the number in a column ``group``.
+
+        A blank number stands for the one above.
+        """
+        if (table, group) not in self._rows:
+            found: dict[int, list[tuple[int, Any]]] = {}
+            number = 1
+            for i, row in enumerate(getattr(self.readings, table)):
+                held = row.__dict__
+                if group and (own := held[group]) is not None:
+                    number = own
+                if not held["left_out"]:
+                    found.setdefault(number, []).append((i, row))
+            self._rows[table, group] = found
+        return self._rows[table, group]
+
+    def cells(self, one: Column) -> list[tuple[int, Any]]:
+        """Return row number and holder of each cell of a column, filled or blank."""
+        return self.rows(one.table).get(1, []) if one.table else [(0, self.readings)]
+
+
+def path(one: Column, i: int) -> str:
+    """Return the path of a cell of a column: ``mass_g``, ``trials.1.blows``."""
+    return f"{one.table}.{i}.{one.name}" if one.table else one.name
+
+
+def place(one: Column, i: int, row: BaseModel) -> str:
+    """Return where a cell stands: ``Tin 12: ``, ``top, row 3: ``, "" for a reading taken once."""
+    if not one.table:
+        return ""
+    tin = row.__dict__.get("tin")
+    return f"Tin {tin}: " if tin else f"{one.title}, row {i + 1}: "
+
+
+def rows_in_words(numbers: Sequence[int]) -> str:
+    """Return ``row 3``, ``rows 3, 4, 7 and 12 more``."""
+    named = [str(number + 1) for number in numbers[:6]]
+    more = f" and {len(numbers) - len(named)} more" if len(numbers) > len(named) else ""
+    return f"row{'s' if len(numbers) > 1 else ''} {', '.join(named)}{more}"
+
+
+def _column(table: str, name: str, title: str, info: Any) -> Column:
+    extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+    return Column(table, name, title, info.title or name, str(extra.get("unit") or ""), extra)

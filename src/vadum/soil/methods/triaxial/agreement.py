@@ -1,0 +1,45 @@
+"""What is read twice in a triaxial test agrees: water out, shortening, back pressure."""
+
+from collections.abc import Iterator
+from math import pi
+
+from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.rows import numbered
+from vadum.soil.methods.triaxial.draining import Drained
+from vadum.soil.methods.triaxial.findings import BACK_DIFFERS, OUT_DIFFERS, SHORTENING_ODD
+from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
+
+_OUT_CM3, _OUT_SHARE = 0.1, 0.03
+_BACK_KPA = 10.0
+# Soil shrinks more one way than the other, but hardly twice as much; below this shortening the gauge cannot say.
+_ALL_ROUND, _LEAST_MM = 1.8, 0.05
+
+
+def agreement_findings(
+    readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained]
+) -> Iterator[Finding]:
+    """Yield what contradicts itself between stages; nothing of an unconsolidated test."""
+    if settings.kind == "UU":
+        return
+    ends = {one.number: one.points[-1][1] for one in draining}
+    first: dict[int, float] = {}
+    for _, number, line in numbered(readings.shearing):
+        if line.used and line.pore_kpa is not None:
+            first.setdefault(number, line.pore_kpa)
+    for k, row in enumerate(readings.specimens, 1):
+        if row.used:
+            yield from _specimen(k, row, ends.get(k), first.get(k) if settings.kind == "CU" else None)
+
+
+def _specimen(k: int, row: SpecimenRow, last: float | None, first: float | None) -> Iterator[Finding]:
+    path, out = f"specimens.{k - 1}", row.out_cm3
+    if out is not None and last is not None and abs(out - last) > max(_OUT_CM3, _OUT_SHARE * abs(last)):
+        yield OUT_DIFFERS.at(f"{path}.out_cm3", number=k, out_cm3=out, last=last)
+    elif out is not None and row.shortened_mm is not None and row.diameter_mm and row.length_mm:
+        isotropic = row.length_mm * out / (pi / 4 * row.diameter_mm**2 * row.length_mm / 1000) / 3
+        short = row.shortened_mm
+        if max(isotropic, short) > _LEAST_MM and not isotropic / _ALL_ROUND < short < isotropic * _ALL_ROUND:
+            cells = (f"{path}.shortened_mm", f"{path}.out_cm3")
+            yield SHORTENING_ODD.at(*cells, number=k, shortened_mm=short, out_cm3=out, isotropic=isotropic)
+    if row.back_kpa is not None and first is not None and abs(row.back_kpa - first) > _BACK_KPA:
+        yield BACK_DIFFERS.at(f"{path}.back_kpa", number=k, back_kpa=row.back_kpa, first=first)

@@ -1,0 +1,106 @@
+"""The reading that does not lie on the curve of its neighbours."""
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Floats = NDArray[np.float64]
+Indices = NDArray[np.int64]
+
+# How far a reading may lie off its neighbours, as a share of what they say: between them, and near an end.
+_WITHIN, NEAR_END = 0.12, 0.35
+# A reading off by less of the whole range of a curve moves nothing.
+_OF_RANGE = 0.01
+# Off by less than so many steps of the instrument, or so many times what is common on this curve, is no oddity.
+_STEPS, _COMMON = 4.0, 6.0
+_FEWEST = 5
+_MOST_ODD = 3
+
+
+def off_curve(x: ArrayLike, y: ArrayLike, step: float = 0.0, near_end: float = NEAR_END) -> list[tuple[int, float]]:
+    """Return which readings lie off the curve of the others, and what their neighbours say there.
+
+    Arguments
+    ---------
+    x, y : shape (n,), in the order of the record, x rising or falling
+    step : resolution of the instrument, in the unit of y
+    near_end : how far one of the first or last two may lie off, as a share of what the others say
+
+    Returns
+    -------
+    Pairs of index and expected value, the oddest first, at most three; none for fewer than five readings.
+
+    A reading is held against the cubic through two neighbours on each side and the straight lines through the two
+    before and the two behind it, and is odd when it lies off all of them: a step in a curve, such as a brittle failure,
+    lies on one of the lines, a slip of the pen on none.
+    """
+    xs, ys = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
+    kept = np.arange(len(xs))
+    odd: list[tuple[int, float]] = []
+    while len(kept) >= _FEWEST and len(odd) < _MOST_ODD:
+        expected, excess = _excess(xs[kept], ys[kept], step, near_end)
+        worst = int(np.argmax(excess))
+        if excess[worst] <= 1:
+            break
+        odd.append((int(kept[worst]), float(expected[worst])))
+        kept = np.delete(kept, worst)
+    return odd
+
+
+def _excess(x: Floats, y: Floats, step: float, near_end: float) -> tuple[Floats, Floats]:
+    """Return what the neighbours say of each reading, and by how many times it lies further off than may be."""
+    n = len(x)
+    with np.errstate(all="ignore"):
+        before, behind = _lines(x, y)
+        expected = np.where(np.fmin(np.abs(before - y), np.inf) <= np.fmin(np.abs(behind - y), np.inf), before, behind)
+        off = np.fmin(np.abs(expected - y), np.inf)
+        steps = np.abs(np.diff(y))
+        local = np.zeros(n)
+        local[2:] = steps[: n - 2]
+        local[:-2] = np.maximum(local[:-2], steps[1:])
+        share = np.full(n, _WITHIN)
+        share[[0, 1, -2, -1]] = near_end
+        off[[0, -1]] *= y[[0, -1]] != 0  # a curve may begin or end at nothing
+        least = max(_STEPS * step, _OF_RANGE * float(y.max() - y.min()))
+        allowed = np.maximum(share * np.maximum(np.abs(expected), local), least)
+        if (off <= allowed).all():  # most curves: no need to look closer
+            return expected, np.zeros(n)
+        between = _between(x, y)
+        nearer = np.abs(between - y) < off
+        expected = np.where(nearer, between, expected)
+        off = np.fmin(np.abs(expected - y), np.inf)
+        allowed = np.maximum(share * np.maximum(np.abs(expected), local), least)
+        allowed = np.maximum(allowed, _COMMON * np.median(off))
+        excess = np.where(np.isfinite(off), off / allowed, 0.0)
+    excess[[0, -1]] *= y[[0, -1]] != 0
+    return expected, excess
+
+
+def _lines(x: Floats, y: Floats) -> tuple[Floats, Floats]:
+    """Return what the straight lines through the two readings before and the two behind say of each."""
+    slope = np.diff(y) / np.diff(x)
+    before, behind = np.full(len(x), np.nan), np.full(len(x), np.nan)
+    before[2:] = y[1:-1] + slope[:-1] * (x[2:] - x[1:-1])
+    behind[:-2] = y[1:-1] - slope[1:] * (x[1:-1] - x[:-2])
+    return before, behind
+
+
+def _between(x: Floats, y: Floats) -> Floats:
+    """Return what the cubic through two neighbours on each side says of each; near an end the parabola of three."""
+    i = np.arange(len(x))
+    said = np.empty(len(x))
+    said[2:-2] = _through(x, y, i[2:-2], (-2, -1, 1, 2))
+    for at, near in ((i[:1], (1, 2, 3)), (i[1:2], (-1, 1, 2)), (i[-2:-1], (-2, -1, 1)), (i[-1:], (-3, -2, -1))):
+        said[at] = _through(x, y, at, near)
+    return said
+
+
+def _through(x: Floats, y: Floats, at: Indices, near: tuple[int, ...]) -> Floats:
+    """Return at some readings the value of the polynomial through neighbours so many places off (Lagrange)."""
+    value = np.zeros(len(at))
+    for a in near:
+        weight = np.ones(len(at))
+        for b in near:
+            if a != b:
+                weight *= (x[at] - x[at + b]) / (x[at + a] - x[at + b])
+        value += weight * y[at + a]
+    return value
