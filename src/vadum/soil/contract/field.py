@@ -173,13 +173,22 @@ class Readings(Entered):
 
 
 class Row(Entered):
-    """One line of a table of readings. A row with a reason in ``left_out`` is kept on record but not used."""
+    """One line of a table of readings.
+
+    A row is used, or an attempt (made to find the way, never meant to count: no fault of it is told), or left out with
+    a reason: it is kept on record and not used.
+    """
 
     left_out: str | None = remark("left out because", "reason for leaving this row out; empty when it is used")
 
     @property
     def used(self) -> bool:
         return not self.left_out
+
+    @property
+    def attempted(self) -> bool:
+        """Whether it is an attempt by what stands in it."""
+        return False
 
     @property
     def empty(self) -> bool:

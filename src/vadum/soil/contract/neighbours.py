@@ -15,7 +15,7 @@ from typing import Any, NamedTuple, Protocol
 from pydantic import BaseModel
 
 from vadum.soil.contract.field import Context, Readings
-from vadum.soil.contract.finding import Doubt, Finding, warn
+from vadum.soil.contract.finding import Doubt, Finding, stop, warn
 from vadum.soil.contract.places import Column, Taken, column, declaring, path, place
 from vadum.soil.contract.slip import slip_words
 from vadum.soil.numbers.odd import NEAR_END, off_curve
@@ -40,6 +40,12 @@ OTHER_PIECE = warn(
     "other-piece",
     "{label}: typed {value:g ‹unit›}, {by} has {own:g ‹unit›} in the register.",
     "Look which piece is in use; clear the field to take the register's.",
+)
+
+LOG_NUMBER = stop(
+    "log-number",
+    "The logger file names {what} {number:g} in {rows:g} rows; there are 1 to {most:g}.",
+    "Look which column of the file was taken for it; match the columns again.",
 )
 
 
@@ -149,6 +155,21 @@ class Rising:
                     more = "less" if self.falls else "more"
                     slip = slip_words(member.value, partial(_follows, before=before, sign=sign))
                     yield asked(OUT_OF_ORDER, one, member, before=before, more=more, slip=slip)
+
+
+@dataclass(frozen=True)
+class Counted:
+    """A logger file numbers what it records from 1 to the most there can be."""
+
+    of: str
+    most: int
+
+    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
+        name = self.of.rpartition(".")[2]
+        log = taken.readings.log  # type: ignore[attr-defined]
+        wild = [n for n in getattr(log, name) if not 1 <= n <= self.most or n != int(n)] if log is not None else []
+        if wild:
+            yield LOG_NUMBER.at("log", what=name, number=wild[0], rows=len(wild), most=self.most)
 
 
 def unusual(taken: Taken, settings: BaseModel) -> Iterator[Finding]:

@@ -12,6 +12,7 @@ from vadum.soil.contract.blanks import MISSING, NOT_WRITTEN, blanks
 from vadum.soil.contract.field import Context
 from vadum.soil.contract.finding import RANK, Doubt, Finding, grouped, stop, warn
 from vadum.soil.contract.neighbours import (
+    LOG_NUMBER,
     ODD_READING,
     OTHER_PIECE,
     OUT_OF_ORDER,
@@ -21,12 +22,12 @@ from vadum.soil.contract.neighbours import (
     unusual,
 )
 from vadum.soil.contract.places import Taken
-from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Bounds, Result
 
 NOT_REDUCED = stop(
     "not-reduced",
-    "These readings could not be reduced ({why}).",
+    "{method}: these readings could not be reduced ({why}); they are all kept.",
     "Look at the reading typed last: unit, sign, column; put it right or leave its row out.",
 )
 IMPOSSIBLE = stop(
@@ -53,6 +54,7 @@ SHARED: tuple[Doubt, ...] = (
     UNUSUAL_READING,
     ODD_READING,
     OUT_OF_ORDER,
+    LOG_NUMBER,
     OTHER_PIECE,
     EQUIPMENT_OUT_OF_DATE,
 )
@@ -67,6 +69,8 @@ class Reducing(Protocol):
     @property
     def code(self) -> str: ...
     @property
+    def title(self) -> str: ...
+    @property
     def results(self) -> tuple[Result, ...]: ...
     @property
     def neighbours(self) -> tuple[Relation, ...]: ...
@@ -77,11 +81,7 @@ class Reducing(Protocol):
 
 def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
     """Return all that the readings say so far, judged, with what to do next. Never raises."""
-    try:
-        reduction = _examined(method, readings, settings, context)
-    except Exception as error:
-        _log.exception("%s could not be reduced", method.code)
-        reduction = Reduction(findings=[NOT_REDUCED.at(why=type(error).__name__)])
+    reduction = _examined(method, readings, settings, context)
     reduction.findings += equipment(context)
     reduction.findings = grouped(reduction.findings)
     judge(reduction, reported_as_found=method.reported_as_found)
@@ -93,11 +93,19 @@ def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> R
     filled = readings
     if context.supplied is not None:
         filled = context.supplied.fill(filled)
-    reduction = method.work_out(filled, settings, context)
+    try:
+        reduction = method.work_out(filled, settings, context)
+    except Exception as error:
+        _log.exception("%s could not be reduced", method.code)
+        reduction = Reduction(findings=[NOT_REDUCED.at(method=method.title, why=type(error).__name__)])
     taken = Taken(filled)
     if reduction.complete:
-        _add(reduction, blanks(taken, settings, context))
+        lacking = list(blanks(taken, settings, context))
+        _add(reduction, lacking)
         reduction.complete = not any(finding.code == MISSING.code for finding in reduction.findings)
+        if lacking:
+            # All is measured: a reading left out at the start is a gap of the record, not the next thing to do.
+            reduction.next_step = ""
     _add(reduction, differing(readings, context))
     _add(reduction, unusual(taken, settings))
     for relation in method.neighbours:
@@ -165,4 +173,6 @@ def advise(reduction: Reduction) -> str:
         return reduction.next_step
     if doubted:
         return doubted[0].sentence
-    return reduction.later or (grave[0].sentence if grave else reduction.afterwards)
+    if reduction.later or grave:
+        return reduction.later or grave[0].sentence
+    return reduction.afterwards if reduction.complete or reduction.afterwards != DONE else NOT_FINISHED

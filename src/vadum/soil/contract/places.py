@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import tables
-from vadum.soil.contract.field import Readings
+from vadum.soil.contract.field import Readings, Row
 
 
 @dataclass(frozen=True)
@@ -67,12 +67,13 @@ class Taken:
         """
         if (table, group) not in self._rows:
             found: dict[int, list[tuple[int, Any]]] = {}
-            number = 1
-            for i, row in enumerate(getattr(self.readings, table)):
+            number, rows = 1, getattr(self.readings, table)
+            attempts = bool(rows) and type(rows[0]).attempted is not Row.attempted
+            for i, row in enumerate(rows):
                 held = row.__dict__
                 if group and (own := held[group]) is not None:
                     number = own
-                if not held["left_out"]:
+                if not held["left_out"] and not (attempts and row.attempted):
                     found.setdefault(number, []).append((i, row))
             self._rows[table, group] = found
         return self._rows[table, group]

@@ -8,6 +8,7 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.result import Parameter
 
 DONE = "Done. Let a second person check the sheet."
+NOT_FINISHED = "There is no result yet: look for rows that are blank or left out."
 
 
 class Reduction(BaseModel):

@@ -115,9 +115,16 @@ def log_time(minutes: ArrayLike, volume: ArrayLike) -> LogTime | None:
 
 
 def _steepest(logs: Array, v: Array) -> Line | None:
-    lines = [line_fit(logs[k : k + 3], v[k : k + 3]) for k in range(len(v) - 2)]
-    best = max((fit for fit in lines if fit is not None), key=lambda fit: fit.slope, default=None)
-    return None if best is None else (best.intercept, best.slope)
+    """Return intercept and slope of the steepest line through three neighbouring readings."""
+    x, y = (np.stack((a[:-2], a[1:-1], a[2:])) for a in (logs, v))
+    dx = x - x.mean(axis=0)
+    spread = (dx**2).sum(axis=0)
+    apart = spread > 1e-18
+    if not apart.any():
+        return None
+    slopes = np.where(apart, (dx * y).sum(axis=0) / np.where(apart, spread, 1.0), -np.inf)
+    k = int(np.argmax(slopes))
+    return float(y[:, k].mean() - slopes[k] * x[:, k].mean()), float(slopes[k])
 
 
 def _start(t: Array, logs: Array, v: Array, end: float) -> float | None:

@@ -1,8 +1,8 @@
 """Conductivity and suction from heads and times: least squares in the head, bands from the profile of the misfit."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from math import exp, log, sqrt
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -11,7 +11,6 @@ from vadum.soil.physics.falling_head import Cylinder
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
-Misfit = Callable[[Array], Array]
 SUCTION_BOUNDS_MM = (5.0, 2500.0)
 _KS_BOUNDS = (log(1e-6), log(600.0))
 _USUAL_SUCTION_MM = 150.0
@@ -19,6 +18,16 @@ _PROFILE = 21
 # A band of the suction narrower than this, in its logarithm, is an ellipse's.
 _NARROW = 0.7
 _EDGE = 1.02
+# Gauss-Newton along the valley: at most so many steps, none longer in ln Ks, until the longest is as short as this.
+_STEPS, _STRIDE, _STILL = 6, 0.7, 1e-4
+
+
+class Record(NamedTuple):
+    """The readings that count: minutes and heads in mm."""
+
+    cylinder: Cylinder
+    minutes: Array
+    head_mm: Array
 
 
 @dataclass(frozen=True)
@@ -79,36 +88,42 @@ def fit_falling_head(
         return None
     at, read = t[used], h[used]
 
-    def off(p: Array) -> Array:
-        return cylinder.head_at(at, exp(float(p[0])), exp(float(p[1]))) - read
+    record = Record(cylinder, at, read)
+    edges = np.log(SUCTION_BOUNDS_MM)
+    least, most = np.array([_KS_BOUNDS[0], edges[0]]), np.array([_KS_BOUNDS[1], edges[1]])
 
-    low, high = (log(bound) for bound in SUCTION_BOUNDS_MM)
-    middle = log(_USUAL_SUCTION_MM)
-    best = least_squares(
-        off,
-        [_start(cylinder, at, read, _USUAL_SUCTION_MM), middle],
-        bounds=([_KS_BOUNDS[0], low], [_KS_BOUNDS[1], high]),
-        xtol=1e-6,
-        max_nfev=40,
-    )
+    def off(p: Array) -> Array:
+        k, c = np.clip(p, least, most)
+        return cylinder.head_at(at, exp(k), exp(c)) - read
+
+    def slopes(p: Array) -> Array:
+        k, c = np.clip(p, least, most)
+        _, by_ks, by_suction = cylinder.sensitivity(at, exp(k), exp(c))
+        return np.column_stack([by_ks, by_suction]) * (p == (k, c))
+
+    start = [_start(cylinder, at, read, _USUAL_SUCTION_MM), log(_USUAL_SUCTION_MM)]
+    best = np.clip(least_squares(off, start, slopes, method="lm", xtol=1e-8, max_nfev=60).x, least, most)
+    if best[1] in edges:
+        # The record asks for more suction than there is, or less than none: Ks alone is fitted with it.
+        best[0] = _valley(record, best[1:], float(best[0]), np.inf)[0][0]
     n = len(at)
     floor = resolution_mm / sqrt(12)
-    ssr = 2 * float(best.cost)
+    ssr = float((off(best) ** 2).sum())
     scatter = max(ssr / (n - 2) if n > 2 else 0.0, floor**2)
     # Rounded readings of a slow fall err together, a run of equal ones counts once.
     independent = max(3, 1 + int((np.diff(read) != 0).sum()))
     allowed = ssr + scatter * max(1.0, n / independent) * float(fdtri(1, max(independent - 2, 1), 0.95))
-    ks_band, suction_band = _bands(off, best.x, best.jac, ssr, allowed, (low, high))
-    edges = (SUCTION_BOUNDS_MM[0] * _EDGE, SUCTION_BOUNDS_MM[1] / _EDGE)
+    ks_band, suction_band = _bands(record, best, slopes(best), ssr, allowed, (edges[0], edges[1]))
+    inside = (SUCTION_BOUNDS_MM[0] * _EDGE, SUCTION_BOUNDS_MM[1] / _EDGE)
     return Fitted(
-        ks_mm_min=exp(best.x[0]),
+        ks_mm_min=exp(best[0]),
         ks_band=ks_band,
-        suction_mm=exp(best.x[1]),
+        suction_mm=exp(best[1]),
         suction_band=suction_band,
-        suction_known=edges[0] < suction_band[0] and suction_band[1] < edges[1],
+        suction_known=inside[0] < suction_band[0] and suction_band[1] < inside[1],
         misfit_mm=sqrt(scatter),
         used=used,
-        residuals_mm=h - cylinder.head_at(t, exp(best.x[0]), exp(best.x[1])),
+        residuals_mm=h - cylinder.head_at(t, exp(best[0]), exp(best[1])),
     )
 
 
@@ -120,7 +135,7 @@ def _start(cylinder: Cylinder, at: Array, read: Array, suction_mm: float) -> flo
 
 
 def _bands(
-    off: Misfit, best: Array, jacobian: Array, ssr: float, allowed: float, bounds: tuple[float, float]
+    record: Record, best: Array, jacobian: Array, ssr: float, allowed: float, bounds: tuple[float, float]
 ) -> tuple[tuple[float, float], tuple[float, float]]:
     """Return the bands of Ks and suction: as an ellipse around the best, and along the valley of the misfit."""
     (ks_width, suction_width), k = _ellipse(jacobian, allowed - ssr), float(best[0])
@@ -128,12 +143,13 @@ def _bands(
     if suction_width < _NARROW:
         suctions += [suctions[0] - suction_width, suctions[0] + suction_width]
     else:
-        for c in np.linspace(*bounds, _PROFILE):
-            k, width, misfit = _best_ks(off, float(c), float(best[0]), allowed)
-            if misfit <= allowed:
-                ks += [k - width, k + width]
-                suctions.append(float(c))
-    return (exp(min(ks)), exp(max(ks))), (exp(max(min(suctions), bounds[0])), exp(min(max(suctions), bounds[1])))
+        across = np.linspace(*bounds, _PROFILE)
+        found, widths, misfits = _valley(record, across, k, allowed)
+        inside = misfits <= allowed
+        ks += [*(found - widths)[inside], *(found + widths)[inside]]
+        suctions += list(across[inside])
+    low, high = (min(max(edge, _KS_BOUNDS[0]), _KS_BOUNDS[1]) for edge in (min(ks), max(ks)))
+    return (exp(low), exp(high)), (exp(max(min(suctions), bounds[0])), exp(min(max(suctions), bounds[1])))
 
 
 def _ellipse(jacobian: Array, room: float) -> tuple[float, float]:
@@ -145,19 +161,21 @@ def _ellipse(jacobian: Array, room: float) -> tuple[float, float]:
     return float(np.sqrt(spread[0])), float(np.sqrt(spread[1]))
 
 
-def _best_ks(off: Misfit, c: float, k: float, allowed: float) -> tuple[float, float, float]:
-    """Return ln Ks that fits best with a suction, how far it may move within the limit, and the misfit."""
-    slope = np.zeros(0)
-    r = off(np.array([k, c]))
-    for _ in range(4):
-        slope = (off(np.array([k + 1e-4, c])) - r) / 1e-4
-        curved = float(slope @ slope)
-        if curved <= 0:
-            return k, 0.0, float(r @ r)
-        step = float(np.clip(-(slope @ r) / curved, -0.7, 0.7))
-        k, r = k + step, off(np.array([k + step, c]))
-        if abs(step) < 1e-4:
+def _valley(record: Record, across: Array, k: float, allowed: float) -> tuple[Array, Array, Array]:
+    """Return for each ln suction the ln Ks that fits best, how far it may move within the limit, and the misfit.
+
+    Gauss-Newton in ln Ks for all suctions at once.
+    """
+    suctions = np.exp(across)
+    ks = np.full(len(across), k)
+    for _ in range(_STEPS + 1):
+        reach = np.exp(ks)[:, None] * record.minutes
+        heads, falling = record.cylinder.heads_at(reach, suctions)
+        off, slope = heads - record.head_mm, falling * reach
+        curved = np.maximum((slope**2).sum(axis=1), 1e-300)
+        step = np.clip(-(slope * off).sum(axis=1) / curved, -_STRIDE, _STRIDE)
+        if np.abs(step).max() < _STILL:
             break
-    misfit = float(r @ r)
-    room = max(0.0, allowed - misfit)
-    return k, sqrt(room / float(slope @ slope)), misfit
+        ks = np.clip(ks + step, *_KS_BOUNDS)
+    misfits = (off**2).sum(axis=1)
+    return ks, np.sqrt(np.maximum(allowed - misfits, 0.0) / curved), misfits

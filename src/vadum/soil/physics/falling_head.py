@@ -103,10 +103,50 @@ class Cylinder:
 
         From -dH/dt = Ks (H + C + L + g) / (L + g), by the trapezoidal rule.
         """
+        return self.paths(np.array([suction_mm]))[0]
+
+    def heads_at(self, reach_mm: Array, suction_mm: Array) -> tuple[Array, Array]:
+        """Return heads for several suctions at once, and how fast they fall there.
+
+        Arguments
+        ---------
+        reach_mm : shape (m, n), Ks t of n readings for each suction
+        suction_mm : shape (m,)
+
+        Returns
+        -------
+        Heads in mm and their derivative by Ks t, both of shape (m, n); nothing falls once the cylinder is empty.
+        """
         heads, soil = self._grid
-        slope = soil / (heads + suction_mm + soil)
-        steps = 0.5 * (slope[1:] + slope[:-1]) * -np.diff(heads)
-        return np.concatenate([[0.0], np.cumsum(steps)])
+        paths = self.paths(suction_mm)
+        # One table for all: each path begins beyond the end of the one before.
+        far = 2.0 * float(paths[:, -1].max())
+        offset = far * np.arange(len(paths))[:, None]
+        reach = np.minimum(reach_mm, paths[:, -1:])
+        found = np.interp(reach + offset, (paths + offset).ravel(), np.tile(heads, len(paths)))
+        below = np.interp(-found, -heads, soil)
+        falling = np.where(reach_mm < paths[:, -1:], -(found + suction_mm[:, None] + below) / below, 0.0)
+        return found, falling
+
+    def paths(self, suction_mm: Array) -> Array:
+        """Return :meth:`path` for several suctions, shape (m, grid)."""
+        heads, soil = self._grid
+        slope = soil / (heads + suction_mm[:, None] + soil)
+        steps = 0.5 * (slope[:, 1:] + slope[:, :-1]) * -np.diff(heads)
+        return np.concatenate([np.zeros((len(slope), 1)), np.cumsum(steps, axis=1)], axis=1)
+
+    def sensitivity(self, minutes: Array, ks_mm_min: float, suction_mm: float) -> tuple[Array, Array, Array]:
+        """Return the head at some minutes, and its derivatives by ln Ks and by the logarithm of the suction.
+
+        With s = Ks t the head solves path(H, C) = s, so dH/ds = 1 / path_H and dH/dC = -path_C / path_H.
+        """
+        heads, soil = self._grid
+        reach = ks_mm_min * minutes
+        found, falling = (part[0] for part in self.heads_at(reach[None, :], np.array([suction_mm])))
+        through = -soil / (heads + suction_mm + soil) ** 2
+        steps = 0.5 * (through[1:] + through[:-1]) * -np.diff(heads)
+        by_suction = np.interp(-found, -heads, np.concatenate([[0.0], np.cumsum(steps)]))
+        return found, falling * reach, -by_suction * falling * suction_mm
 
     def head_at(self, minutes: ArrayLike, ks_mm_min: float, suction_mm: float) -> Array:
         """Return the head in mm after some minutes; nothing once the cylinder is empty."""

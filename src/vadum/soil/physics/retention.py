@@ -80,6 +80,25 @@ def brooks_corey(psi: ArrayLike, r: float, s: float, entry_kpa: float, slope: fl
     return r + (s - r) * np.where(x > entry_kpa, (entry_kpa / np.maximum(x, entry_kpa)) ** slope, 1.0)
 
 
+def _van_genuchten_slopes(psi: Array, r: float, s: float, alpha: float, n: float) -> Array:
+    """Return the derivatives of theta by r, s, ln alpha and n, shape (n, 4)."""
+    scaled = np.maximum(alpha * psi, 1e-300)
+    u, m = scaled**n, 1 - 1 / n
+    held = (1 + u) ** -m
+    by_alpha = -(s - r) * m * held * n * u / (1 + u)
+    by_n = -(s - r) * held * (np.log1p(u) / n**2 + m * u * np.log(scaled) / (1 + u))
+    return np.column_stack([1 - held, held, by_alpha, by_n])
+
+
+def _brooks_corey_slopes(psi: Array, r: float, s: float, entry_kpa: float, slope: float) -> Array:
+    """Return the derivatives of theta by r, s, the logarithm of the entry value and lambda, shape (n, 4)."""
+    ratio = entry_kpa / np.maximum(psi, entry_kpa)
+    held = ratio**slope
+    beyond = psi > entry_kpa
+    by_entry = np.where(beyond, (s - r) * held * slope, 0.0)
+    return np.column_stack([1 - held, held, by_entry, (s - r) * held * np.log(ratio)])
+
+
 @dataclass(frozen=True)
 class Retention:
     """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit and Akaike's
@@ -130,6 +149,11 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
     def off(p: Array) -> Array:
         return curve(x, float(p[0]), float(p[1]), float(np.exp(p[2])), float(p[3])) - y
 
+    slopes = _van_genuchten_slopes if curve is van_genuchten else _brooks_corey_slopes
+
+    def by(p: Array) -> Array:
+        return slopes(x, float(p[0]), float(p[1]), float(np.exp(p[2])), float(p[3]))
+
     half = float(np.interp(-(top + y.min()) / 2, -y, np.maximum(x, 0.05)))
     starts = [
         (0.4 * y.min(), top, log(1 / half) if curve is van_genuchten else log(half / 3), shape)
@@ -138,7 +162,7 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
     best = None
     for start in starts:
         p = np.clip(start, low + 1e-6, high - 1e-6)
-        found = least_squares(off, p, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-10, ftol=1e-12)
+        found = least_squares(off, p, by, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-10, ftol=1e-12)
         best = found if best is None or found.cost < best.cost else best
         if 2 * float(best.cost) / len(x) < _CLOSE**2:
             break

@@ -34,6 +34,12 @@ DENSITY_IMPOSSIBLE = stop(
     "Check the calipers (mm, not cm) and the mass.",
 )
 
+TOO_SHORT = stop(
+    "too-short",
+    "{who}A shortening of {short:g mm} cannot be of a specimen {length:.1f mm} long.",
+    "Look at the gauge's unit and the column; type the shortening in mm, from its zero.",
+)
+
 BULK_DENSITY = Result(
     "bulk_density",
     "ρ",
@@ -69,6 +75,8 @@ WATER_CONTENT = Result(
 )
 SATURATION = Result("saturation", "S", "degree of saturation", "%", WHOLE)
 
+# Nothing is pressed to less than half.
+_MOST_SHORTENED = 0.5
 SLENDER = (2.0, 2.5)
 # Ends count as parallel, sides as true, within these shares of the mean.
 _PARALLEL, _TRUE = 0.01, 0.03
@@ -118,6 +126,17 @@ def trimmings() -> Any:
     return Field(default_factory=list, title="water content of trimmings", max_length=6)
 
 
+def too_short(table: str, rows: Sequence[Any], length_mm: float | None) -> list[Finding]:
+    """Return a stop where readings of a table say that a specimen has shortened by more than half."""
+    if not length_mm:
+        return []
+    return [
+        TOO_SHORT.at(f"{table}.{i}.shortening_mm", who="", short=row.shortening_mm, length=length_mm)
+        for i, row in enumerate(rows)
+        if row.used and (row.shortening_mm or 0.0) > _MOST_SHORTENED * length_mm
+    ]
+
+
 @dataclass(frozen=True)
 class Specimen:
     """Dimensions in mm, mass in g, water content in percent; None while a reading is missing."""
@@ -146,7 +165,7 @@ class Specimen:
         return None if self.diameter_mm is None or self.length_mm is None else self.length_mm / self.diameter_mm
 
     def saturation(self, gs: float) -> float | None:
-        if self.bulk_density is None or self.water_content is None:
+        if not self.bulk_density or self.water_content is None:
             return None
         phases = Phases(dry_density(self.bulk_density, self.water_content), self.water_content, gs)
         return phases.saturation if phases.void_ratio > 0 else None

@@ -7,12 +7,13 @@ import numpy as np
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
-from vadum.soil.contract.neighbours import Rising, Smooth
+from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.direct_shear import findings as own_findings
 from vadum.soil.methods.direct_shear import results as own_results
 from vadum.soil.methods.direct_shear.readings import (
+    MOST_SPECIMENS,
     DirectShearContext,
     DirectShearReadings,
     DirectShearSettings,
@@ -40,6 +41,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     headline = ("friction_peak", "cohesion_peak", "friction_end", "cohesion_end", "dilation", "r_squared")
     results = results_in(own_results)
     neighbours = (
+        Counted("log.specimen", MOST_SPECIMENS),
         Rising("record.horizontal_mm", group="specimen", level=True),
         Smooth("record.force_n", "horizontal_mm", group="specimen"),
     )

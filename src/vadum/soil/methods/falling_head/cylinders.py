@@ -6,7 +6,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.falling_head.readings import CylinderRow, FallingHeadReadings, FallingHeadSettings, Moisture
+from vadum.soil.methods.falling_head.readings import (
+    MOST_CYLINDERS,
+    CylinderRow,
+    FallingHeadReadings,
+    FallingHeadSettings,
+    Moisture,
+)
 from vadum.soil.numbers.fit import line_fit
 from vadum.soil.physics.falling_fit import Fitted, fit_falling_head
 from vadum.soil.physics.falling_head import Cylinder, saturation_of_dial, water_deficit
@@ -54,7 +60,7 @@ def places(readings: FallingHeadReadings, settings: FallingHeadSettings, porosit
     """Return the cylinders that have a record, in their order."""
     columns = _columns(readings)
     found = []
-    for k in range(1, max([len(readings.cylinders), *columns[:, 1].astype(int)], default=0) + 1):
+    for k in range(1, MOST_CYLINDERS + 1):
         mine = columns[columns[:, 1] == k]
         row = readings.cylinders[k - 1] if k <= len(readings.cylinders) else CylinderRow()
         if not len(mine) or not row.used:

@@ -7,13 +7,18 @@ import numpy as np
 from vadum.soil.bench.levels import Series, iso, levels_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
-from vadum.soil.contract.neighbours import Alike, Rising, Smooth
+from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.falling_head import findings as own_findings
 from vadum.soil.methods.falling_head import results as own_results
-from vadum.soil.methods.falling_head.readings import FallingHeadContext, FallingHeadReadings, FallingHeadSettings
+from vadum.soil.methods.falling_head.readings import (
+    MOST_CYLINDERS,
+    FallingHeadContext,
+    FallingHeadReadings,
+    FallingHeadSettings,
+)
 from vadum.soil.methods.falling_head.reduction import reduce_falling_head
 from vadum.soil.methods.falling_head.virtual import MISTAKES, a_falling_head
 from vadum.soil.physics.falling_fit import fit_falling_head
@@ -33,6 +38,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")
     results = results_in(own_results)
     neighbours = (
+        Counted("log.cylinder", MOST_CYLINDERS),
         Alike(("cylinders.temperature_c",), apart=5.0),
         Alike(("cylinders.moisture_after",), ratio=1.7),
         Rising("heads.elapsed_min", group="cylinder"),

@@ -105,6 +105,11 @@ class Trial(TinRow):
     )
 
     @property
+    def attempted(self) -> bool:
+        """A count without a tin: made to find the consistency."""
+        return self.tin is None and self.mass_tin_wet_g is None and self.mass_tin_dry_g is None
+
+    @property
     def penetration(self) -> float | None:
         """Return the mean penetration in mm of the drops made."""
         made = [p for p in (self.penetration_mm, self.penetration_repeat_mm) if p is not None]

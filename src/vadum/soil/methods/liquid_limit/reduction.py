@@ -42,11 +42,13 @@ def reduce_liquid_limit(
         return _non_plastic(readings.not_determinable, settings)
     trials = readings.trials
     findings = weighing_findings("trials", trials, context.tins)
-    for i, trial in enumerate(trials):
-        if trial.used:
-            findings += trial_findings(i, trial, settings)
     weighed, outside = _weighed(trials, settings, context.tins)
     outcome = SCHOOLS[settings.school](weighed, settings)
+    # A count without a tin is advice while it is made, and no fault once the next trial stands.
+    making = None if outcome.enough else in_hand(trials)
+    for i, trial in enumerate(trials):
+        if trial.used and (not trial.attempted or i == making):
+            findings += trial_findings(i, trial, settings)
     findings += outcome.findings + _preparation(readings, settings) + _cup(settings, context)
     result = Reduction(
         findings=findings,

@@ -44,17 +44,8 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
                     before_read=before.read,
                 )
             )
-        if before.kpa > 0 and not before.stable(settings):
-            change = before.change_g_day
-            said = f"still lost {change:.2f} g a day" if change is not None else "was weighed once only"
-            found.append(
-                LEFT_EARLY.at(
-                    f"weighings.{before.rows[-1]}.mass_g",
-                    read=before.read,
-                    said=said,
-                    stable_g_day=settings.stable_g_day,
-                )
-            )
+    left = made if readings.mass_dry_g is not None else made[:-1]
+    found += [_left_early(step, settings) for step in left if step.kpa > 0 and not step.stable(settings)]
     for step in made:
         for row in sudden_losses(step):
             found.append(SUDDEN_LOSS.at(f"weighings.{row}.mass_g", read=step.read))
@@ -85,6 +76,13 @@ def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
 
 def _as_gauge(step: Step) -> Finding:
     return GAUGE_IN_KPA.at(f"weighings.{step.rows[0]}.suction", read=step.read)
+
+
+def _left_early(step: Step, settings: RetentionSettings) -> Finding:
+    change = step.change_g_day
+    said = f"still lost {change:.2f} g a day" if change is not None else "was weighed once only"
+    cell = f"weighings.{step.rows[-1]}.mass_g"
+    return LEFT_EARLY.at(cell, read=step.read, said=said, stable_g_day=settings.stable_g_day)
 
 
 def curve_findings(porosity: float | None, theta: list[float], made: list[Step]) -> list[Finding]:

@@ -30,6 +30,8 @@ from vadum.soil.physics.retention import (
 
 BASIS = "ISO 11274, ASTM D6836"
 _CLEARLY = 2.0
+# A ring cannot hold its own volume of water.
+_FULL = 1.0
 
 
 def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext) -> Reduction:
@@ -42,7 +44,7 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
     result.findings = advice.step_findings(readings, settings, made)
     porosity = _density(result, readings, settings, context)
     result.findings += advice.curve_findings(porosity, theta, made)
-    sound = bool(theta) and min(theta) > 0
+    sound = bool(theta) and min(theta) > 0 and max(theta) < _FULL
     fits = [
         f
         for name in (Curve.VAN_GENUCHTEN, Curve.BROOKS_COREY)

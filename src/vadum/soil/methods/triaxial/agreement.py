@@ -6,8 +6,9 @@ from math import pi
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.draining import Drained
-from vadum.soil.methods.triaxial.findings import BACK_DIFFERS, OUT_DIFFERS, SHORTENING_ODD
+from vadum.soil.methods.triaxial.findings import BACK_DIFFERS, OUT_DIFFERS, SHORTENING_ODD, SIZE_IMPOSSIBLE
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.specimens import consolidated
 
 _OUT_CM3, _OUT_SHARE = 0.1, 0.03
 _BACK_KPA = 10.0
@@ -33,6 +34,10 @@ def agreement_findings(
 
 def _specimen(k: int, row: SpecimenRow, last: float | None, first: float | None) -> Iterator[Finding]:
     path, out = f"specimens.{k - 1}", row.out_cm3
+    if row.diameter_mm and row.length_mm and consolidated(row) is None:
+        cells = (f"{path}.out_cm3", f"{path}.shortened_mm")
+        yield SIZE_IMPOSSIBLE.at(*cells, number=k, out_cm3=out or 0.0, shortened_mm=row.shortened_mm or 0.0)
+        return
     if out is not None and last is not None and abs(out - last) > max(_OUT_CM3, _OUT_SHARE * abs(last)):
         yield OUT_DIFFERS.at(f"{path}.out_cm3", number=k, out_cm3=out, last=last)
     elif out is not None and row.shortened_mm is not None and row.diameter_mm and row.length_mm:

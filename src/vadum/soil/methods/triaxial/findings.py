@@ -76,3 +76,8 @@ BACK_DIFFERS = warn(
     "Specimen {number}: back pressure {back_kpa:g kPa}, the pore pressure begins at {first:g kPa}.",
     "Read the back pressure again; wait until the pore pressure has come to it before shearing.",
 )
+SIZE_IMPOSSIBLE = stop(
+    "size-impossible",
+    "Specimen {number}: {out_cm3:g cm³} out and {shortened_mm:g mm} shorter leave no specimen.",
+    "Look at the units: water out in cm³, shortening in mm.",
+)

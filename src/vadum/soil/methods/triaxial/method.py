@@ -10,12 +10,12 @@ from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, stones_operation
 from vadum.soil.bench.weighing import tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
-from vadum.soil.contract.neighbours import Rising, Smooth
+from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.triaxial import findings as own_findings
 from vadum.soil.methods.triaxial import results as own_results
-from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import MOST_SPECIMENS, TriaxialContext, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.reduction import reduce_triaxial
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
 from vadum.soil.physics.consolidation import log_time, root_time
@@ -42,6 +42,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")
     results = results_in(own_results)
     neighbours = (
+        Counted("log.specimen", MOST_SPECIMENS),
         Rising("shearing.shortening_mm", group="specimen"),
         Smooth("shearing.force_n", "shortening_mm", group="specimen"),
         Smooth("shearing.pore_kpa", "shortening_mm", group="specimen"),

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from vadum.soil.bench.cylinder.specimen import too_short
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
@@ -52,6 +53,8 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     )
     result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
     result.findings += agreement_findings(readings, settings, draining)
+    lengths = [row.length_mm for row in readings.specimens if row.length_mm]
+    result.findings += too_short("shearing", readings.shearing, min(lengths, default=None))
     result.findings += advice.shear_findings(settings, made, effective or total)
     result.computed = _computed(readings, context.tins, made)
     _parameters(result, settings, made, total, effective)

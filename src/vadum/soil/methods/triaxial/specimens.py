@@ -60,6 +60,8 @@ def consolidated(row: SpecimenRow) -> tuple[float, float] | None:
     out, short = row.out_cm3 or 0.0, row.shortened_mm or 0.0
     if row.out_cm3 is not None and row.shortened_mm is None:
         short = row.length_mm * out / volume / 3
+    if out >= volume or short >= row.length_mm:
+        return None
     return tx.consolidated_area_mm2(volume, out, row.length_mm, short), row.length_mm - short
 
 

@@ -3,7 +3,7 @@
 import numpy as np
 
 from vadum.soil.bench.cylinder.failure import failure_figure
-from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters
+from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters, too_short
 from vadum.soil.bench.particle import particle_density
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
@@ -44,6 +44,8 @@ def reduce_unconfined(
         ),
         findings=weighing_findings("tins", readings.tins, context.tins) + specimen_findings(made),
     )
+    for table in ("loading", "remoulded"):
+        result.findings += too_short(table, getattr(readings, table), made.length_mm)
     result.computed = _computed(readings, made)
     if curve is not None:
         _strength(result, readings, settings, curve, made)

@@ -41,7 +41,7 @@ document.addEventListener("alpine:init", () => {
     photoSays: "",
     photoBad: false,
     removing: 0,
-    reasons: ["crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
+    reasons: ["attempt", "crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
     init() {
       this.queue = new SaveQueue(this.view.test, this.view.revision, {
