@@ -1,14 +1,15 @@
 """Slips that go unseen: every number of a clean virtual test spoilt in turn, and what the reduction says of it.
 
 A slip counts when it moves a headline result by more than 5 %. It is unseen when it draws no stop and no warning and
-leaves the result reportable. ``python -m tests.contract.unseen`` prints the share by method and by kind of slip.
+leaves the result reportable. ``python -m tests.contract.unseen [--pairs] [methods]`` prints the share by method and by
+kind of slip, and every unseen one where few methods are asked for.
 """
 
 import logging
 import sys
 import warnings
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -110,8 +111,32 @@ def graver(reduction: Reduction, clean: Reduction) -> bool:
     return bool(now - known) or not reduction.reportable
 
 
-def measure(code: str, seeds: tuple[int, ...] = (1, 2, 3)) -> tuple[list[Slip], list[Slip]]:
-    """Return the slips that moved a headline result, and those of them that went unseen."""
+Measured = tuple[list[Slip], list[Slip]]
+"""Slips that moved a headline result, and those of them that went unseen."""
+
+
+def measure(code: str, seeds: tuple[int, ...] = (1, 2, 3)) -> Measured:
+    """Return what becomes of every slip in clean tests of a method."""
+    return _measured(code, seeds, lambda readings, rng: slips(readings))
+
+
+def measure_pairs(code: str, seeds: tuple[int, ...] = (1, 2, 3), pairs: int = 150) -> Measured:
+    """Return what becomes of two slips at once, so many pairs of them drawn for each test."""
+
+    def drawn(readings: dict[str, Any], rng: np.random.Generator) -> Iterator[tuple[Slip, dict[str, Any]]]:
+        once = list(slips(readings))
+        for i in rng.integers(len(once), size=pairs):
+            first, spoilt = once[i]
+            twice = list(slips(spoilt))
+            second, both = twice[int(rng.integers(len(twice)))]
+            yield Slip(f"{first.kind} + {second.kind}", f"{first.path} + {second.path}"), both
+
+    return _measured(code, seeds, drawn)
+
+
+def _measured(
+    code: str, seeds: tuple[int, ...], spoil: Callable[..., Iterator[tuple[Slip, dict[str, Any]]]]
+) -> Measured:
     method: Any = METHODS[code]
     counted, unseen = [], []
     for seed in seeds:
@@ -120,7 +145,7 @@ def measure(code: str, seeds: tuple[int, ...] = (1, 2, 3)) -> tuple[list[Slip], 
         readings = method.virtual(method.a_soil(rng), settings, rng).model_dump(mode="json", exclude_none=True)
         clean = method.reduce_raw(readings)
         before = headline(method, clean)
-        for slip, spoilt in slips(readings):
+        for slip, spoilt in spoil(readings, rng):
             try:
                 method.Readings.model_validate(spoilt)
             except ValidationError:
@@ -137,10 +162,11 @@ def measure(code: str, seeds: tuple[int, ...] = (1, 2, 3)) -> tuple[list[Slip], 
 def main() -> None:
     logging.disable(logging.CRITICAL)
     warnings.simplefilter("ignore")
-    asked = sys.argv[1:] or list(METHODS)
+    pairs = "--pairs" in sys.argv
+    asked = [code for code in sys.argv[1:] if code != "--pairs"] or list(METHODS)
     total, missed = 0, 0
     for code in asked:
-        counted, unseen = measure(code)
+        counted, unseen = (measure_pairs if pairs else measure)(code)
         total, missed = total + len(counted), missed + len(unseen)
         kinds = Counter(slip.kind for slip in unseen)
         share = len(unseen) / max(1, len(counted))

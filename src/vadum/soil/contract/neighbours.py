@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
 from math import log1p
-from statistics import median
+from statistics import median_low
 from typing import Any, NamedTuple, Protocol
 
 from pydantic import BaseModel
@@ -42,6 +42,11 @@ OTHER_PIECE = warn(
     "Look which piece is in use; clear the field to take the register's.",
 )
 
+STANDS_TWICE = warn(
+    "out-of-order",
+    "{place}{label} {value:g ‹unit›} stands in the row before too{slip}",
+    "Leave one of the two rows out with the reason, or put it right.",
+)
 LOG_NUMBER = stop(
     "log-number",
     "The logger file names {what} {number:g} in {rows:g} rows; there are 1 to {most:g}.",
@@ -66,7 +71,7 @@ class Relation(Protocol):
 
 @dataclass(frozen=True)
 class Alike:
-    """Readings of columns are of one size: within a ratio of the median of the others, or so far apart at most.
+    """Readings of columns are of one size: within a ratio of half of the others at least, or so far apart at most.
 
     ``known`` is a column whose value looks a reading up in the register (the number of a tin): what stands there is not
     asked about.
@@ -90,9 +95,10 @@ class Alike:
             value, others = member.value, [other.value for j, other in enumerate(members) if j != k]
             if not others:
                 return
-            near = median(others)
+            near = median_low(others)
+            alike = sum(self._fits(value, other) for other in others)
             # Of two that differ nobody knows which is wrong: the later one is asked about.
-            if not self._fits(value, near) and (len(members) > 2 or k == 1):
+            if 2 * alike < len(others) and (len(members) > 2 or k == 1):
                 slip = slip_words(value, partial(self._fits, near=near))
                 yield asked(ODD_READING, one, member, near=near, slip=slip)
 
@@ -154,7 +160,8 @@ class Rising:
                 if rise < 0 or (rise == 0 and not self.level):
                     more = "less" if self.falls else "more"
                     slip = slip_words(member.value, partial(_follows, before=before, sign=sign))
-                    yield asked(OUT_OF_ORDER, one, member, before=before, more=more, slip=slip)
+                    doubt = OUT_OF_ORDER if rise else STANDS_TWICE
+                    yield asked(doubt, one, member, before=before, more=more, slip=slip)
 
 
 @dataclass(frozen=True)
@@ -172,11 +179,13 @@ class Counted:
             yield LOG_NUMBER.at("log", what=name, number=wild[0], rows=len(wild), most=self.most)
 
 
-def unusual(taken: Taken, settings: BaseModel) -> Iterator[Finding]:
-    """Yield the readings outside the range that their column declares as usual."""
+def unusual(taken: Taken, settings: BaseModel, context: Context) -> Iterator[Finding]:
+    """Yield the readings outside the range that their column declares as usual; what the register knows is not asked
+    about."""
+    known = {name for piece in context.pieces() for name in piece.values}
     for one in declaring(type(taken.readings), "usual"):
         bounds = one.extra["usual"]
-        if not one.shown_in(settings):
+        if not one.shown_in(settings) or one.name in known:
             continue
         for i, holder in taken.cells(one):
             value = holder.__dict__[one.name]

@@ -16,6 +16,7 @@ from vadum.soil.contract.neighbours import (
     ODD_READING,
     OTHER_PIECE,
     OUT_OF_ORDER,
+    STANDS_TWICE,
     UNUSUAL_READING,
     Relation,
     differing,
@@ -54,6 +55,7 @@ SHARED: tuple[Doubt, ...] = (
     UNUSUAL_READING,
     ODD_READING,
     OUT_OF_ORDER,
+    STANDS_TWICE,
     LOG_NUMBER,
     OTHER_PIECE,
     EQUIPMENT_OUT_OF_DATE,
@@ -107,7 +109,7 @@ def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> R
             # All is measured: a reading left out at the start is a gap of the record, not the next thing to do.
             reduction.next_step = ""
     _add(reduction, differing(readings, context))
-    _add(reduction, unusual(taken, settings))
+    _add(reduction, unusual(taken, settings, context))
     for relation in method.neighbours:
         _add(reduction, relation.broken(taken, settings, context))
     reduction.findings += credible(method.results, reduction)
@@ -127,9 +129,11 @@ def credible(results: tuple[Result, ...], reduction: Reduction) -> Iterator[Find
         declared = next((one for one in results if one.gives(parameter.key)), None)
         if value is None or declared is None:
             continue
-        text = f"{parameter.text} {parameter.unit}".strip()
         for doubt, bounds in ((IMPOSSIBLE, declared.impossible), (UNUSUAL, declared.unusual)):
             if bounds is not None and (bound := _beyond(value, bounds)):
+                # Rounded it may read like the bound itself.
+                shown = parameter.text if _beyond(float(parameter.text), bounds) else f"{value:.4g}"
+                text = f"{shown} {parameter.unit}".strip()
                 takes = f"; it takes {declared.takes}" if declared.takes else ""
                 yield doubt.at(symbol=parameter.symbol, text=text, bound=bound, takes=takes)
                 break

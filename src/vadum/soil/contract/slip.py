@@ -25,7 +25,7 @@ def slip_words(value: float, fits: Callable[[float], bool]) -> str:
     """
     text = f"{value:.10g}"
     for i in range(len(text) - 1):
-        if text[i].isdigit() and text[i + 1].isdigit() and text[i] != text[i + 1]:
+        if text[i].isdigit() and text[i + 1].isdigit() and text[i] != text[i + 1] and text[i + 1] != "0":
             other = float(text[:i] + text[i + 1] + text[i] + text[i + 2 :])
             if fits(other):
                 return f"; {other:g} would fit: two digits exchanged?"

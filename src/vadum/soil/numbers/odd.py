@@ -12,8 +12,9 @@ _WITHIN, NEAR_END = 0.12, 0.35
 _OF_RANGE = 0.01
 # Off by less than so many steps of the instrument, or so many times what is common on this curve, is no oddity.
 _STEPS, _COMMON = 4.0, 6.0
-_FEWEST = 5
+_FEWEST = 6
 _MOST_ODD = 3
+_SUSPECTS = 6
 
 
 def off_curve(x: ArrayLike, y: ArrayLike, step: float = 0.0, near_end: float = NEAR_END) -> list[tuple[int, float]]:
@@ -27,7 +28,7 @@ def off_curve(x: ArrayLike, y: ArrayLike, step: float = 0.0, near_end: float = N
 
     Returns
     -------
-    Pairs of index and expected value, the oddest first, at most three; none for fewer than five readings.
+    Pairs of index and expected value, the oddest first, at most three; none for fewer than six readings.
 
     A reading is held against the cubic through two neighbours on each side and the straight lines through the two
     before and the two behind it, and is odd when it lies off all of them: a step in a curve, such as a brittle failure,
@@ -38,9 +39,13 @@ def off_curve(x: ArrayLike, y: ArrayLike, step: float = 0.0, near_end: float = N
     odd: list[tuple[int, float]] = []
     while len(kept) >= _FEWEST and len(odd) < _MOST_ODD:
         expected, excess = _excess(xs[kept], ys[kept], step, near_end)
-        worst = int(np.argmax(excess))
-        if excess[worst] <= 1:
+        suspects = [int(k) for k in np.argsort(-excess)[:_SUSPECTS] if excess[k] > 1]
+        if not suspects:
             break
+        # A spoilt reading makes its neighbours look odd too: the odd one is that without which the rest is smooth.
+        rests = [np.delete(kept, k) for k in suspects]
+        left = [float(_excess(xs[rest], ys[rest], step, near_end)[1].max()) for rest in rests]
+        worst = suspects[int(np.argmin(left))]
         odd.append((int(kept[worst]), float(expected[worst])))
         kept = np.delete(kept, worst)
     return odd

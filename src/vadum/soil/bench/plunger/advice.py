@@ -59,6 +59,11 @@ SEATING_HIGH = warn(
     "Seated with {seating_n:g N}; for {ratio_percent:.0f %} it is {asked:g N}.",
     "Seat the next run with {asked:g N}.",
 )
+SEATING_LOW = warn(
+    "seating-low",
+    "Seated with {seating_n:g N}; for {ratio_percent:.0f %} it is {least:g N}.",
+    "Look at the ring's factor and unit; if they are right, seat the next run with {least:g N}.",
+)
 RATE_OFF = warn(
     "rate-off",
     "{rate:.2f mm/min} is too {which} for {rate_mm_min:g [mm/min]} ± {tolerance:.2g [mm/min]}.",
@@ -184,6 +189,9 @@ def seating_findings(seating_n: float | None, ratio_percent: float | None) -> li
     """Return a note when the plunger was seated with another force than the result asks for."""
     if seating_n is None or ratio_percent is None:
         return []
+    least = eq.seating_force_n(ratio_percent / 1.3)
+    if seating_n < 0.8 * least:
+        return [SEATING_LOW.at("seating_n", seating_n=seating_n, ratio_percent=ratio_percent, least=least)]
     asked = eq.seating_force_n(1.15 * ratio_percent)
     if seating_n <= asked * 1.2:
         return []

@@ -63,7 +63,7 @@ def ring_factor_reading() -> Any:
         low=0.01,
         high=1000,
         absent=HARMLESS,
-        usual=(0.5, 60),
+        usual=(0.8, 25),
     )
 
 

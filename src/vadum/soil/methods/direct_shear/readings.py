@@ -148,7 +148,7 @@ class DirectShearReadings(Readings):
         low=0,
         high=100,
         absent="it is not in the normal stress",
-        usual=(0.5, 10),
+        usual=(3, 8),
     )
     cap_kg: float | None = reading(
         "cap",
@@ -157,7 +157,7 @@ class DirectShearReadings(Readings):
         low=0,
         high=50,
         absent="it is not in the normal stress",
-        usual=(0.2, 5),
+        usual=(0.5, 1.6),
     )
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
     record: list[RecordRow] = Field(default_factory=list, title="record", max_length=900)

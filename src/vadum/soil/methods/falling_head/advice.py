@@ -18,6 +18,7 @@ from vadum.soil.methods.falling_head.findings import (
     START_LOW,
     STOPPED_EARLY,
     TIME_BACK,
+    TIME_TWICE,
 )
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings, Moisture
 
@@ -70,7 +71,7 @@ def _order(place: Place, settings: FallingHeadSettings) -> list[Finding]:
     if len(back):
         k = int(back[0]) + 1
         return [
-            TIME_BACK.at(
+            (TIME_TWICE if place.minutes[k] == place.minutes[k - 1] else TIME_BACK).at(
                 _cell(place, k, "elapsed_min"),
                 number=place.number,
                 minute=place.minutes[k],

@@ -22,6 +22,11 @@ RIM_LEAKS = warn(
     "Water comes up beside the rim: it does not go through the ground below.",
     "Drive the cylinder deeper or move it, and begin again with a dry place.",
 )
+TIME_TWICE = stop(
+    "time-back",
+    "Cylinder {number}: {minute:g min} stands twice.",
+    "Leave one of the two rows out with the reason, or put it right.",
+)
 TIME_BACK = stop(
     "time-back",
     "Cylinder {number}: {minute:g min} stands after {earlier:g min}.",

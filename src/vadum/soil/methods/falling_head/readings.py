@@ -97,7 +97,7 @@ class FallingHeadReadings(Readings):
         high=500,
         resolution=0.1,
         absent=REQUIRED,
-        usual=(40, 200),
+        usual=(40, 90),
     )
     embedded_mm: float | None = reading(
         "driven in", "mm", about="below the ground inside", low=5, high=300, absent=REQUIRED, usual=(30, 90)

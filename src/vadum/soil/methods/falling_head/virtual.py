@@ -31,14 +31,17 @@ def a_falling_head(
     dial = settings.moisture == Moisture.DIAL
     porosity = 0.42
     before = np.clip(round(soil.before * 10), 0, 6)
-    can_c = float(rng.uniform(9, 22))
+    # All are filled from the same cans: their water is alike.
+    can_c, middle_c = 0.0, 15.5
     cylinders: list[dict[str, Any]] = []
     heads: list[dict[str, Any]] = []
     for k in (1, 2, 3):
         wet = min(10.0, before + max(3.0, round(soil.deficit / porosity * 10)))
         deficit = (saturation_of_dial(wet) - saturation_of_dial(float(before))) / 100 * porosity
         start = 200.0 if "start-low" in mistakes and k == 1 else float(rng.integers(320, 420))
-        temperature = round(can_c + float(rng.uniform(-0.8, 0.8)), 1)
+        drawn_c = float(rng.uniform(9, 22))
+        can_c = can_c if k > 1 else drawn_c
+        temperature = round(drawn_c if k == 1 else can_c + (drawn_c - middle_c) / 8, 1)
         ks = soil.ks_mm_h / 60 * float(water_viscosity(20.0) / water_viscosity(temperature))
         if "minutes-in-clay" in mistakes:
             ks = 0.03

@@ -10,6 +10,7 @@ from vadum.soil.methods.hydrometer.findings import (
     BELOW_CORRECTION,
     CORRECTION_EXTENDED,
     CORRECTION_UNUSUAL,
+    CORRECTIONS_APART,
     CORRECTIONS_MISSING,
     FINER_ABOVE_ALL,
     FINER_RISES,
@@ -27,6 +28,8 @@ from vadum.soil.methods.hydrometer.findings import (
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension
 
+# A 152H reads about so much less in warmer water, g/L per degree (thinner water and wider glass; ASTM D7928 annex).
+_PER_DEGREE, _OFF_LINE = 0.24, 1.0
 # What the dispersant solution can read: 152H in g/L, 151H as specific gravity.
 _COMPOSITE = {"152H": (-1.0, 12.0), "151H": (0.998, 1.007)}
 _SCALE = {"152H": (-5.0, 65.0), "151H": (0.99, 1.05)}
@@ -84,6 +87,24 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
         for i, c in known
         if not low <= (c.hydrometer or 0.0) <= high
     ]
+    by_temperature = sorted(known, key=lambda one: one[1].temperature_c or 0.0)
+    for (_, a), (i, b) in pairwise(by_temperature):
+        rise, change = (
+            (b.temperature_c or 0.0) - (a.temperature_c or 0.0),
+            (b.hydrometer or 0.0) - (a.hydrometer or 0.0),
+        )
+        about = -_PER_DEGREE * rise
+        if settings.instrument == "152H" and abs(change - about) > _OFF_LINE:
+            findings.append(
+                CORRECTIONS_APART.at(
+                    f"corrections.{i}.hydrometer",
+                    from_c=a.temperature_c,
+                    to_c=b.temperature_c,
+                    first=a.hydrometer,
+                    last=b.hydrometer,
+                    about=(a.hydrometer or 0.0) + about,
+                )
+            )
     outside = np.flatnonzero(~found.within)
     if len(outside):
         rows = sorted({int(found.rows[k]) for k in outside if found.rows[k] >= 0})

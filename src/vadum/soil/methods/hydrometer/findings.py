@@ -82,3 +82,8 @@ SOIL_ON_WALL = warn(
     "Soil stayed on the wall: it is missing from the suspension.",
     "Turn again until nothing sticks, and start the clock anew.",
 )
+CORRECTIONS_APART = warn(
+    "corrections-apart",
+    "From {from_c:g [°C]} to {to_c:g °C} the correction goes from {first:g} to {last:g}; about {about:.1f} is usual.",
+    "Read the hydrometer in the blank cylinder again at both temperatures, at the top of the meniscus.",
+)

@@ -42,7 +42,6 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     results = results_in(fractions)
     neighbours = (
         Alike(("corrections.temperature_c", "sedimentation.temperature_c"), apart=7.0),
-        Alike(("corrections.hydrometer",), apart=1.6),
         Smooth("sedimentation.hydrometer", "elapsed_min", x_else="due_min", log_x=True),
         Rising("sedimentation.elapsed_min"),
     )

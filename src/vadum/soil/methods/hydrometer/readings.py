@@ -136,7 +136,7 @@ class HydrometerReadings(Readings):
         expected=(40, 100),
         also=("dry soil", "soil dry"),
         absent=REQUIRED,
-        usual=(20, 110),
+        usual=(30, 85),
     )
     particle_density: float | None = particle_density_reading()
     passing_percent: float | None = reading(
@@ -146,7 +146,7 @@ class HydrometerReadings(Readings):
         low=0,
         high=100,
         absent="100 % passing 2 mm assumed",
-        usual=(20, 100),
+        usual=(30, 100),
     )
     corrections: list[Correction] = Field(default_factory=list, title="dispersant solution", max_length=20)
     sedimentation: list[SedimentationRow] = Field(default_factory=list, title="suspension", max_length=60)

@@ -19,6 +19,7 @@ from vadum.soil.methods.plate_incremental.findings import (
     REBOUND_MISSING,
     SEATING_HELD,
     TIME_BACK,
+    TIME_TWICE,
     WIDTH_OF_PIT,
 )
 from vadum.soil.methods.plate_incremental.readings import (
@@ -64,7 +65,11 @@ def stage_findings(
     for stage in made:
         for (t0, _), (t1, row) in pairwise(zip(stage.minutes, stage.rows, strict=True)):
             if t1 <= t0:
-                found.append(TIME_BACK.at(f"rows.{row}.elapsed_min", pressure_kpa=stage.pressure_kpa, t1=t1, t0=t0))
+                found.append(
+                    (TIME_TWICE if t1 == t0 else TIME_BACK).at(
+                        f"rows.{row}.elapsed_min", pressure_kpa=stage.pressure_kpa, t1=t1, t0=t0
+                    )
+                )
     for stage, after in pairwise(made):
         if not stage.unloading and not after.unloading and stage.rows and not stage.may_go_on(settings.rate):
             rate = stage.rate_mm_min

@@ -23,6 +23,11 @@ DIVISIONS_FOR_MM = stop(
     "{settlement_mm:g mm} in the first stage cannot be: dial divisions?",
     "Type the gauges in mm: divisions of a hundredth over 100.",
 )
+TIME_TWICE = stop(
+    "time-back",
+    "{pressure_kpa:g kPa}: {t1:g min} stands twice.",
+    "Leave one of the two rows out with the reason, or put it right.",
+)
 TIME_BACK = stop(
     "time-back",
     "{pressure_kpa:g kPa}: {t1:g min} stands after {t0:g min}.",

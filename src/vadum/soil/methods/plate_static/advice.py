@@ -28,10 +28,12 @@ from vadum.soil.methods.plate_static.findings import (
 )
 from vadum.soil.methods.plate_static.moduli import Loading
 from vadum.soil.methods.plate_static.readings import Bedding, PlateStaticReadings, PlateStaticSettings
+from vadum.soil.numbers.odd import off_curve
 from vadum.soil.physics.plate import jack_force_kn, plate_area_m2, pump_pressure_bar
 
 # Distance of wheels or tracks from the plate's edge by plate; DIN 18134 (2012), clause 6.
 _REACTION_M = {300: 0.75, 600: 1.10, 762: 1.30}
+_GAUGE_MM = 0.01
 _ODD_SHARE = 0.06
 _SCHOOLS_APART = 0.10
 
@@ -134,10 +136,18 @@ def _odd(loading: Loading, spots: list[tuple[int, float, float]], name: str) -> 
     off = np.array([s - loading.at(p) for _, p, s in spots])
     span = max(s for _, _, s in spots) - min(s for _, _, s in spots)
     worst = int(np.argmax(np.abs(off)))
-    if abs(off[worst]) <= max(0.03, _ODD_SHARE * span):
-        return []
+    mm = abs(float(off[worst]))
+    if mm <= max(0.03, _ODD_SHARE * span):
+        # The parabola bends to a reading that is odd near its end; its neighbours do not.
+        begun = [(0.0, 0.0)] if name == "first" else []
+        curve = [*begun, *((p, s) for _, p, s in spots)]
+        odd = off_curve([p for p, _ in curve], [s for _, s in curve], _GAUGE_MM)
+        if not odd or odd[0][0] < len(begun):
+            return []
+        worst = odd[0][0] - len(begun)
+        mm = abs(spots[worst][2] - odd[0][1])
     i, p, s = spots[worst]
-    return [READING_ODD.at(f"stages.{i}.gauge_mm", settlement=s, pressure=p, mm=abs(off[worst]), name=name)]
+    return [READING_ODD.at(f"stages.{i}.gauge_mm", settlement=s, pressure=p, mm=mm, name=name)]
 
 
 def apply_words(pressure_kpa: float, readings: PlateStaticReadings, settings: PlateStaticSettings) -> str:

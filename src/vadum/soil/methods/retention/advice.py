@@ -10,6 +10,7 @@ from vadum.soil.methods.retention.findings import (
     GAUGE_IN_KPA,
     LEFT_EARLY,
     MASS_RISES,
+    NOT_FULL,
     PLATE_DRY,
     SATURATED_ONCE,
     SUCTION_FALLS,
@@ -21,6 +22,8 @@ from vadum.soil.physics.retention import Device, suction_kpa
 
 _UNITS = {Device.WATER: "cm of water", Device.MERCURY: "cm of mercury", Device.GAUGE: "bar"}
 _MERCURY = 13.6
+# Air trapped while it was saturated takes up to a fifth of the pores.
+_SATURATED_KPA, _FULL = 1.0, 0.8
 
 
 def step_findings(readings: RetentionReadings, settings: RetentionSettings, made: list[Step]) -> list[Finding]:
@@ -92,6 +95,8 @@ def curve_findings(porosity: float | None, theta: list[float], made: list[Step])
     row = made[0].rows[-1]
     if porosity is not None and theta[0] > porosity + 0.02:
         return [ABOVE_POROSITY.at(f"weighings.{row}.mass_g", water=100 * theta[0], porosity=100 * porosity)]
+    if porosity is not None and made[0].kpa <= _SATURATED_KPA and 0 <= theta[0] < _FULL * porosity:
+        return [NOT_FULL.at("volume_cm3", water=100 * theta[0], porosity=100 * porosity)]
     if min(theta) < 0:
         return [BELOW_DRY.at("mass_dry_g")]
     return []

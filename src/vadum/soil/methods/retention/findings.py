@@ -48,3 +48,8 @@ BELOW_DRY = stop(
 OTHER_FITS_BETTER = note(
     "other-fits-better", "{name} fits clearly better than {chosen_name}.", "Look at the figure; choose it under School."
 )
+NOT_FULL = warn(
+    "not-full",
+    "Saturated, the ring holds {water:.0f %} of water in pores of {porosity:.0f %}.",
+    "Look at the volume and the mass of the ring; saturate again if both are right.",
+)

@@ -7,6 +7,7 @@ from vadum.soil.methods.vane.depths import Sheared
 from vadum.soil.methods.vane.findings import (
     CONSTANT_MISSING,
     DEPTH_BACK,
+    DEPTH_TWICE,
     FEW_TURNS,
     FRICTION_HIGH,
     GRANULAR,
@@ -79,7 +80,11 @@ def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding
         if row.depth_m is not None and last is not None:
             step = row.depth_m - last
             if step <= 0:
-                found.append(DEPTH_BACK.at(f"profile.{i}.depth_m", depth_m=row.depth_m, last=last))
+                found.append(
+                    (DEPTH_TWICE if step == 0 else DEPTH_BACK).at(
+                        f"profile.{i}.depth_m", depth_m=row.depth_m, last=last
+                    )
+                )
             elif abs(step - settings.step_m) > 0.05:
                 found.append(
                     STEP_OFF.at(

@@ -39,6 +39,7 @@ RATE_OFF = warn(
     "Turn at 6 to 12 degrees a minute: about two minutes to the peak.",
 )
 FEW_TURNS = warn("few-turns", "{at}: {turns:g} turns do not remould the ground.", "Turn ten times, then read.")
+DEPTH_TWICE = stop("depth-back", "{depth_m:g m} stands twice.", "Read the mark on the rods again.")
 DEPTH_BACK = stop("depth-back", "{depth_m:g m} does not lie below {last:g m}.", "Read the mark on the rods again.")
 STEP_OFF = warn(
     "step-off",

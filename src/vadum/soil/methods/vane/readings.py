@@ -110,7 +110,7 @@ class VaneReadings(Readings):
         low=0,
         high=500,
         absent="the strength is printed as measured",
-        usual=(5, 75),
+        usual=(7, 65),
     )
 
 

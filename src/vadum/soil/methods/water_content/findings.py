@@ -21,10 +21,10 @@ NOT_CONSTANT = stop(
     "not-constant", "Tin {tin} still {verb} {change:.2f %} since the last weighing (limit {limit:g %}).", "{what_now}"
 )
 SPECIMEN_SMALL = warn(
-    "specimen-small", "{soil:.3g g} of moist soil is below {least:g g}, {why}.", "Take a larger specimen."
+    "specimen-small", "{soil:.5g g} of moist soil is below {least:g g}, {why}.", "Take a larger specimen."
 )
 SPECIMEN_SMALL_FOR_TENTH = warn(
     "specimen-small",
-    "{soil:.3g g} of moist soil is below {least:g g}, {why}.",
+    "{soil:.5g g} of moist soil is below {least:g g}, {why}.",
     "Take a larger specimen, or report to 1 %.",
 )

@@ -14,10 +14,12 @@ from vadum.soil.methods.well_permeameter.findings import (
     LEVEL_RISES,
     NEVER_STEADY,
     RATE_JUMPS,
+    RESERVOIRS_ODD,
     SECTIONS,
     SMEAR,
     SMEAR_SUSPECTED,
     TIME_BACK,
+    TIME_TWICE,
     TWO_HEADS_NEGATIVE,
     UTILITIES,
     WATER_TABLE,
@@ -31,6 +33,8 @@ _LEAST_RATES, _LONG = 4, 20
 _ALIKE = 1.4
 _TIGHT_SAND_MM_H = 3.6
 _CLEARANCE_M = 1.0
+# The inner tube is for tight ground, both for open ground: sections about a power of ten apart.
+_TUBES = (10.0, 25.0)
 
 
 def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Finding]:
@@ -38,9 +42,11 @@ def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Findin
     found: list[Finding] = []
     if readings.utilities == "no":
         found.append(UTILITIES.at("utilities"))
+    r = readings
+    if r.inner_cm2 and r.combined_cm2 and not _TUBES[0] <= (ratio := r.combined_cm2 / r.inner_cm2) <= _TUBES[1]:
+        found.append(RESERVOIRS_ODD.at("inner_cm2", "combined_cm2", ratio=ratio))
     if settings.arrangement != Arrangement.WELL:
         return found
-    r = readings
     if r.hole_radius_mm is not None and r.hole_radius_mm in _USUAL_DIAMETERS_MM:
         found.append(
             DIAMETER_FOR_RADIUS.at(
@@ -85,7 +91,11 @@ def rate_findings(readings: WellReadings, settings: WellSettings, made: list[Hea
         if not row.used or row.elapsed_min is None or row.level_mm is None:
             continue
         if last is not None and number == number_before and row.elapsed_min <= last:
-            found.append(TIME_BACK.at(f"levels.{i}.elapsed_min", elapsed_min=row.elapsed_min, last=last))
+            found.append(
+                (TIME_TWICE if row.elapsed_min == last else TIME_BACK).at(
+                    f"levels.{i}.elapsed_min", elapsed_min=row.elapsed_min, last=last
+                )
+            )
         last = row.elapsed_min
     for head in made[:-1]:
         if not head.window(settings):

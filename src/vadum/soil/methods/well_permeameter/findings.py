@@ -36,6 +36,9 @@ SECTIONS = stop(
     "The inner section, {inner_cm2:g cm²}, is not smaller than the combined one, {combined_cm2:g cm²}.",
     "Look whether the two are exchanged.",
 )
+TIME_TWICE = stop(
+    "time-back", "{elapsed_min:g min} stands twice.", "Leave one of the two rows out with the reason, or put it right."
+)
 TIME_BACK = stop(
     "time-back",
     "{elapsed_min:g min} stands after {last:g min}.",
@@ -75,4 +78,9 @@ FAST_FOR_CLAY = warn(
     "fast-for-clay",
     "Kfs of {kfs_mm_h:.3g mm/h} is that of sand, the class says clay.",
     "Look at the section of the reservoir in use, and at the class.",
+)
+RESERVOIRS_ODD = warn(
+    "reservoirs-odd",
+    "Both tubes together have {ratio:.1f} times the section of the inner one; 10 to 25 is usual.",
+    "Read both sections on the reservoir, in cm²; take them from the register if the piece stands there.",
 )

@@ -144,7 +144,7 @@ class WellReadings(Readings):
         resolution=0.1,
         also=("temperature", "temp"),
         absent="20 °C assumed",
-        usual=(2, 28),
+        usual=(5, 25),
     )
     levels: list[LevelRow] = Field(default_factory=list, title="levels", max_length=600)
     utilities: YesNo | None = Field(default=None, title="utilities located")
