@@ -5,7 +5,7 @@ import pytest
 from vadum.soil.contract import pipeline
 from vadum.soil.contract.field import Context
 from vadum.soil.contract.finding import note, stop, warn
-from vadum.soil.contract.reduction import DONE, Reduction
+from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Result, results_in
 from vadum.soil.numbers.rounding import WHOLE
 from vadum.soil.registry import METHODS
@@ -26,7 +26,8 @@ def test_what_stops_comes_before_the_next_reading_and_doubts_after_it():
     assert advice(ODD.at(), next_step="Read on.") == "Read on."
     assert advice(ODD.at(), later="Dry it.") == "This is odd. Look again."
     assert advice(SAID.at(), later="Dry it.") == "Dry it."
-    assert advice(SAID.at()) == DONE
+    assert advice(SAID.at(), complete=True) == DONE
+    assert advice(SAID.at()) == NOT_FINISHED
 
 
 def test_too_few_readings_are_asked_for_by_the_next_reading_and_only_then_complained_of():

@@ -1,18 +1,13 @@
 """Tin weighings: the water content behind every consistency test, and what can go wrong with a tin."""
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from functools import partial
+from collections.abc import Sequence
 from statistics import median
-from typing import Any
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import REQUIRED, Row, reading, remark
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.neighbours import Alike, Relation
-from vadum.soil.contract.places import Taken
-from vadum.soil.contract.slip import slip_words
 from vadum.soil.physics.moisture import water_content_percent
 
 DRY_HEAVIER_THAN_WET = stop(
@@ -42,19 +37,10 @@ UNIT_SLIP = stop(
     "Read the balance again and type the mass in g, or with its unit (0.0386 kg).",
 )
 
-WATER_CONTENTS_APART = warn(
-    "water-contents-apart",
-    "{name}: {water:.1f %} of a soil of which the other tins say {near:.1f %}{slip}",
-    "Weigh the empty tin and the dry tin again; take another tin if all masses stand.",
-)
-
 # A tin that differs more than this from the register is probably another tin.
 TIN_TOLERANCE_G = 0.05
 # Empty tins of one set differ less.
 _TARES = 1.7
-# Two water contents of one soil by one person differ by less than 7.8 % of their mean in 19 of 20 cases (ASTM D2216,
-# precision); ten leave room for the ground.
-_ONE_SOIL = 0.10
 # Beyond this ratio to its neighbours a mass is in another unit, not in another soil.
 _SLIP_RATIO = 300.0
 _MOST_MASS_G = 1e6
@@ -130,56 +116,7 @@ class TinRow(Row):
         )
 
 
-@dataclass(frozen=True)
-class OneSoil:
-    """The tins of a table, or of each specimen in it, hold one soil: their water contents agree."""
-
-    table: str
-    group: str = ""
-
-    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
-        """Yield the tins whose water content is not that of the others."""
-        for rows in taken.rows(self.table, self.group).values():
-            found = [(i, row, w) for i, row in rows if (w := row.water_content(context.tins)) is not None]
-            yield from self._apart(found, context.tins)
-
-    def _apart(self, found: list[tuple[int, Any, float]], tins: dict[str, float]) -> Iterator[Finding]:
-        for k, (i, row, water) in enumerate(found):
-            others = [w for j, (_, _, w) in enumerate(found) if j != k]
-            # Of two that differ nobody knows which is wrong: the later one is named, and both are marked.
-            if not others or (len(others) == 1 and k == 0):
-                continue
-            near = median(others)
-            if abs(water - near) > _ONE_SOIL * (water + near) / 2:
-                marked = [i] if len(others) > 1 else [found[0][0], i]
-                yield WATER_CONTENTS_APART.at(
-                    *(f"{self.table}.{m}.{name}" for m in marked for name in _MASSES),
-                    name=f"Tin {row.tin}" if row.tin else f"Row {i + 1}",
-                    water=water,
-                    near=near,
-                    slip=_slip(row, near, tins) or ".",
-                )
-
-
-_MASSES = ("mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")
-
-
-def _slip(row: "TinRow", near: float, tins: dict[str, float]) -> str:
-    """Return which mass of a tin, by which slip, would have given the water content of the others."""
-
-    def fits(value: float, name: str) -> bool:
-        water = row.model_copy(update={name: value}).water_content(tins)
-        return water is not None and abs(water - near) < _ONE_SOIL / 2 * near
-
-    for name in _MASSES:
-        if (value := getattr(row, name)) is not None and (slip := slip_words(value, partial(fits, name=name))):
-            return slip
-    return ""
-
-
-def tins_agree(table: str, group: str = "") -> tuple[Relation, ...]:
-    """Return what holds between the tins of one soil: tares of one set, water contents alike."""
-    return (*tares_alike(table), OneSoil(table, group))
+MASSES = ("mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")
 
 
 def tares_alike(table: str) -> tuple[Relation, ...]:
@@ -252,7 +189,7 @@ def _unit_slips(table: str, rows: Sequence[TinRow]) -> list[Finding]:
         (i, column): value
         for i, row in enumerate(rows)
         if row.used
-        for column in _MASSES
+        for column in MASSES
         if (value := getattr(row, column)) is not None and value > 0
     }
     if len(masses) < 3:

@@ -83,7 +83,7 @@ def reading(
 
 def answer(label: str, about: str, *, absent: str = HARMLESS) -> Any:
     """Declare what is chosen from words; ``absent`` as of a :func:`reading`."""
-    return Field(default=None, title=label, description=about, json_schema_extra={"absent": absent})
+    return Field(default=None, title=label, description=about or None, json_schema_extra={"absent": absent})
 
 
 def remark(label: str, about: str = "", *, longest: int = 400, also: tuple[str, ...] = ()) -> Any:

@@ -5,10 +5,11 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
+from vadum.soil.bench import one_soil, weighing
+from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.plunger import advice, report
 from vadum.soil.bench.plunger.readings import planned_rows, press_view, pressed
-from vadum.soil.bench.weighing import all_dry, tins_agree
+from vadum.soil.bench.weighing import all_dry
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
@@ -44,7 +45,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     headline = ("cbr", "spread_percent", "largest_cbr", "water_content")
     results = results_in(own_results, report)
     neighbours = (*pressed(*POSITIONS), *tins_agree("tins"))
-    findings = doubts_in(own_findings, weighing, by_hand, advice)
+    findings = doubts_in(own_findings, weighing, one_soil, by_hand, advice)
     computed = tuple(Computed(table=name, key="force_kn", label="F", unit="kN", decimals=3) for name in POSITIONS)
     Readings = CbrInSituReadings
     Settings = CbrInSituSettings
@@ -54,6 +55,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
         "on-springs": "the vehicle is left on its springs",
         "stony": "stones above 20 mm lie under the plunger",
         "one-soft": "the second position stands in a filled hole",
+        "other-ring": "the second position is read on a ring of half the factor",
         "turn-miscounted": "one reading is a whole turn of the dial too low",
         "light-vehicle": "the vehicle is too light for what is expected",
     }
@@ -165,9 +167,10 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
         positions = {}
         for name, share in zip(POSITIONS, (0.96, 1.01, 1.03), strict=True):
             share *= 0.4 if "one-soft" in mistakes and name == "position_2" else 1.0
+            turns = 0.5 if "other-ring" in mistakes and name == "position_2" else 1.0
             here = replace(soil, stiffness_kn_mm=soil.stiffness_kn_mm * share)
             positions[name] = [
-                row | {"ring_div": ring_step(1000 * here.force_kn(row["penetration_mm"]) / factor)}
+                row | {"ring_div": ring_step(1000 * here.force_kn(row["penetration_mm"]) / (turns * factor))}
                 for row in planned_rows()
             ]
         if "reaction-lifted" in mistakes:

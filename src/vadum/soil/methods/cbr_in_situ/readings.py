@@ -1,7 +1,7 @@
 """What is written under the vehicle: the set-up, up to three positions within a metre, the water content beside
 them."""
 
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import Field
 
@@ -14,7 +14,7 @@ from vadum.soil.bench.plunger.readings import (
 )
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import HARMLESS, Readings, reading, setting
+from vadum.soil.contract.field import HARMLESS, Readings, answer, reading, setting
 
 
 class Ended(Choice):
@@ -26,10 +26,6 @@ class Ended(Choice):
 
 YesNo = Literal["yes", "no"]
 POSITIONS = ("position_1", "position_2", "position_3")
-
-
-def _check(label: str, about: str) -> Any:
-    return Field(default=None, title=label, description=about)
 
 
 class CbrInSituReadings(Readings):
@@ -60,13 +56,27 @@ class CbrInSituReadings(Readings):
     rate_measured_mm_min: float | None = reading(
         "rate run", "mm/min", low=0.01, high=20, absent="the rate is not on record"
     )
-    on_stands: YesNo | None = _check("off its springs, on stands", "the vehicle stands on stands, not on its springs")
-    chocked: YesNo | None = _check("chocked, brakes on", "wheels chocked, brakes on, ground level")
-    datum_outside: YesNo | None = _check(
-        "datum bar free", "feet of the datum bar outside the zone of influence, touching nothing"
+    on_stands: YesNo | None = answer(
+        "off its springs, on stands",
+        "the vehicle stands on stands, not on its springs",
+        absent="nobody can say that the vehicle stood off its springs",
     )
-    services_clear: YesNo | None = _check("services located", "no cable or pipe below the stands and the plunger")
-    coarse_below: YesNo | None = _check("stones above 20 mm below", "particles above 20 mm under the plunger")
+    chocked: YesNo | None = answer(
+        "chocked, brakes on",
+        "wheels chocked, brakes on, ground level",
+        absent="nobody can say that the wheels were chocked",
+    )
+    datum_outside: YesNo | None = answer(
+        "datum bar free",
+        "feet of the datum bar outside the zone of influence, touching nothing",
+        absent="nobody can say that the datum bar stood free",
+    )
+    services_clear: YesNo | None = answer(
+        "services located",
+        "no cable or pipe below the stands and the plunger",
+        absent="nobody can say that services were located",
+    )
+    coarse_below: YesNo | None = answer("stones above 20 mm below", "particles above 20 mm under the plunger")
     ended: Ended | None = Field(default=None, title="ended", description="no further reading will come, and why")
 
 

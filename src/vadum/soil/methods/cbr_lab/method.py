@@ -4,11 +4,11 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
+from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.drying import tins_dried
+from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.plunger import advice, report
 from vadum.soil.bench.plunger.readings import planned_rows, press_view, pressed
-from vadum.soil.bench.weighing import tins_agree
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -54,7 +54,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         Rising("swell.elapsed_h"),
         *tins_agree("tins"),
     )
-    findings = doubts_in(own_findings, weighing, by_hand, advice)
+    findings = doubts_in(own_findings, weighing, one_soil, by_hand, advice)
     computed = (
         Computed(table="top", key="force_kn", label="F", unit="kN", decimals=3),
         Computed(table="bottom", key="force_kn", label="F", unit="kN", decimals=3),

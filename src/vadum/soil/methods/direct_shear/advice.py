@@ -20,6 +20,7 @@ from vadum.soil.methods.direct_shear.findings import (
     TOO_FAST,
     TOO_FEW_STRESSES,
     TRAVEL_BACK,
+    VERTICAL_REVERSED,
     ZERO_NOT_TAKEN,
 )
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, Screws
@@ -28,6 +29,7 @@ from vadum.soil.physics.envelope import Envelope, envelope
 
 _ZERO_KPA = 3.0
 _SPIKE = 1.25
+_CONTRACTS, _SOFTENS = 1.0, 0.08
 _KG_RATIO = 0.14
 _LEAST, _SPAN = 3, 2.0
 # A specimen off the line of the others by more of its strength has another load, or is another soil.
@@ -88,6 +90,11 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
             continue
         if s.horizontal_mm[0] < 0.05 and s.shear_kpa[0] > max(_ZERO_KPA, 0.05 * s.peak_kpa):
             found.append(ZERO_NOT_TAKEN.at(first, number=s.number, shear_kpa=s.shear_kpa[0]))
+        over = s.peak_kpa / s.end_kpa - 1 if s.end_kpa > 0 else 0.0
+        if s.dilation_deg is not None and s.dilation_deg < -_CONTRACTS and over > _SOFTENS:
+            # What is stronger at the peak than at the end owes it to dilation: Bolton (1986), Géotechnique 36.
+            cell = last.replace("force_n", "vertical_mm")
+            found.append(VERTICAL_REVERSED.at(cell, number=s.number, degrees=-s.dilation_deg, over=100 * over))
         if _spike(s):
             found.append(SPIKE.at(first, number=s.number))
     if made and all(s.peak_kpa < _KG_RATIO * s.normal_kpa for s in made):

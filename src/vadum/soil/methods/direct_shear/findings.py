@@ -78,3 +78,8 @@ TOO_FAST = warn(
     "{rate_mm_min:g mm/min} is too fast for t50 of {t50_min:g min}: the clay does not drain.",
     "Shear at {fastest:.2g mm/min} or slower.",
 )
+VERTICAL_REVERSED = warn(
+    "vertical-reversed",
+    "Specimen {number} contracts by {degrees:.0f °} at a peak {over:.0f %} above its end: dense soil rises there.",
+    "Look which way the vertical gauge counts; type the column anew with up positive.",
+)

@@ -64,6 +64,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
         "loose-one": "the first specimen is filled looser",
         "two-only": "only two specimens are sheared",
         "loads-close": "the loads lie close together",
+        "vertical-reversed": "the vertical gauge counts down as positive",
     }
     equations = (
         SourceNote(
@@ -138,6 +139,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
         mistakes: frozenset[str] = frozenset(),
     ) -> DirectShearReadings:
         mistakes = self.plant(mistakes)
+        reversed_ = "vertical-reversed" in mistakes
         area = _SIDE**2 / 1e6
         stresses = [100.0, 120.0, 140.0] if "loads-close" in mistakes else list(_STRESSES)
         if "two-only" in mistakes:
@@ -167,7 +169,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
                     {
                         "specimen": k,
                         "horizontal_mm": round(float(h), 3),
-                        "vertical_mm": round(soil.rise_mm(float(h)), 3),
+                        "vertical_mm": round((-1 if reversed_ else 1) * soil.rise_mm(float(h)), 3),
                         "force_n": round(
                             force / (GRAVITY if "force-in-kg" in mistakes else 1.0) + float(rng.normal(0, 0.03)),
                             1 if "force-in-kg" not in mistakes else 2,

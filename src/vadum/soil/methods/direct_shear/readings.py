@@ -7,7 +7,7 @@ from pydantic import Field
 from vadum.soil.bench.peak import fall_setting
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Log, Readings, Row, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Log, Readings, Row, answer, reading, setting
 
 
 class Screws(Choice):
@@ -168,7 +168,9 @@ class DirectShearReadings(Readings):
     t50_min: float | None = reading(
         "t50", "min", about="of consolidation; drained clay needs a rate by it", low=0.01, high=10000, absent=HARMLESS
     )
-    screws: Screws | None = Field(default=None, title="screws of the box")
+    screws: Screws | None = answer(
+        "screws of the box", "", absent="nobody can say that the halves of the box were free"
+    )
     soil: Literal["sand", "clay"] | None = Field(default=None, title="soil")
 
 

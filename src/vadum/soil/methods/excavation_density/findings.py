@@ -1,6 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import note, stop, warn
+from vadum.soil.contract.finding import stop, warn
 
 VERY_STONY = warn(
     "very-stony",
@@ -22,7 +22,7 @@ HOLE_EMPTY = stop(
     "{grams:g g} of sand left the jar, the cone alone takes {cone:g g}.",
     "Check the cone's calibration and the masses.",
 )
-TEMPERATURE_ASSUMED = note(
+TEMPERATURE_ASSUMED = warn(
     "temperature-assumed",
     "The water's temperature is not written; 20 °C is taken.",
     "Write it; 10 °C change the volume by 0.2 %.",

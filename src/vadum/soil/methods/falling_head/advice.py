@@ -10,6 +10,7 @@ from vadum.soil.methods.falling_head.findings import (
     FIT_POOR,
     FRONT_INSIDE,
     HEAD_RISING,
+    KS_FOR_SOIL,
     LEAK_AT_RIM,
     MOISTURE_HIGH,
     MOISTURE_NOT_RISEN,
@@ -22,12 +23,24 @@ from vadum.soil.methods.falling_head.findings import (
 )
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings, Moisture
 
+# From 10⁻⁶ m/s up for sand, 10⁻⁸ to 10⁻⁴ for silt, 10⁻⁵ at most for clay with its cracks (EN 1997-2, annex).
+_KS_MM_H = {"sand": (3.6, 36000.0), "silt": (0.036, 360.0), "clay": (0.0036, 36.0)}
 _DIAL_TOP = 10.0
 _WETTEST_PERCENT = 70.0
 _EMPTY_SHARE = 0.06
 _CLAY_MM_H, _CLAY_MIN = 3.6, 60.0
 _LEAK_TIMES, _LEAK_MM = 1.4, 5.0
 _POOR_MM = 6.0
+
+
+def soil_findings(readings: FallingHeadReadings, ks_mm_h: float) -> list[Finding]:
+    """Return a doubt where the ground named does not conduct water so."""
+    if readings.soil is None:
+        return []
+    low, high = _KS_MM_H[readings.soil]
+    if low <= ks_mm_h <= high:
+        return []
+    return [KS_FOR_SOIL.at("soil", ks=ks_mm_h, soil=readings.soil, low=low, high=high)]
 
 
 def moisture_findings(readings: FallingHeadReadings, settings: FallingHeadSettings, porosity: float) -> list[Finding]:

@@ -78,3 +78,8 @@ SUCTION_UNDETERMINED = note(
     "Cylinder {number}: the record does not determine the suction; Ks carries the decision.",
     "Nothing to do; a longer record would tell more.",
 )
+KS_FOR_SOIL = warn(
+    "ks-for-soil",
+    "{ks:.2g mm/h} is not that of {soil}, {low:g [mm/h]} to {high:g mm/h} as a rule.",
+    "Look whether seconds were typed for minutes or cm for mm; else look at the ground again.",
+)

@@ -16,6 +16,7 @@ from vadum.soil.contract.field import (
     Readings,
     Row,
     Settings,
+    answer,
     clock_reading,
     reading,
     setting,
@@ -116,7 +117,9 @@ class FallingHeadReadings(Readings):
     heads: list[HeadRow] = Field(default_factory=list, title="heads", max_length=900)
     log: HeadLog | None = Field(default=None, title="logger file")
     soil: Literal["sand", "silt", "clay"] | None = Field(default=None, title="ground", description="by hand and eye")
-    sealed: Literal["yes", "no"] | None = Field(default=None, title="rim sealed", description="no water beside it")
+    sealed: Literal["yes", "no"] | None = answer(
+        "rim sealed", "no water beside it", absent="nobody can say that no water went beside the rim"
+    )
     scour_plate: Literal["yes", "no"] | None = Field(
         default=None, title="scour plate", description="takes the jet of the filling off the ground"
     )

@@ -40,6 +40,8 @@ def reduce_falling_head(
     result.findings += [_undetermined(p) for p in fitted if p.fit and not p.fit.suction_known]
     result.computed = _computed(readings, settings, made, porosity)
     _site(result, fitted, settings)
+    if (ks := result.parameter("ks_site")) is not None and ks.value is not None:
+        result.findings += advice.soil_findings(readings, ks.value)
     for p in fitted:
         result.parameters += _of_place(p)
     result.derivation = [step for p in fitted for step in _steps(p)]

@@ -56,6 +56,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     Context = GradingContext
     mistakes = {
         "late": "the second reading is taken half as late again as planned",
+        "seconds": "the first six times are typed in seconds",
         "read-wrongly": "one reading is higher than the one before",
         "mass-halved": "half the dry mass is written",
         "no-correction": "the dispersant solution is not read",

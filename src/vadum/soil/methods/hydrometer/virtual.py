@@ -64,6 +64,9 @@ def a_cylinder(
             "elapsed_min": at,
             "hydrometer": mark(suspension_reads(soil, at, rows[1]["temperature_c"], mass, settings)),
         }
+    if "seconds" in mistakes:
+        for row in rows[:6]:
+            row["elapsed_min"] *= 60
     if "read-wrongly" in mistakes:
         rows[4]["hydrometer"] = mark(rows[3]["hydrometer"] + (3.0 if settings.instrument == "152H" else 0.002))
     return HydrometerReadings.model_validate(

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, Row, Settings, answer, reading, setting
 
 
 class DriedIn(Choice):
@@ -105,7 +105,7 @@ class LimeReadings(Readings):
         usual=(0.3, 25),
     )
     lime: Literal["hydrated", "quicklime"] | None = Field(default=None, title="lime", description="as used on site")
-    dried: DriedIn | None = Field(default=None, title="soil dried in")
+    dried: DriedIn | None = answer("soil dried in", "", absent="nobody can say how the soil was dried")
     soil: LimeSoil | None = Field(default=None, title="soil")
     slope_percent: float | None = reading(
         "slope",

@@ -7,7 +7,17 @@ from pydantic import Field
 
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, Row, clock_reading, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Readings,
+    Row,
+    answer,
+    clock_reading,
+    reading,
+    setting,
+)
 
 
 class Construction(Choice):
@@ -99,10 +109,12 @@ class PlateIncrementalReadings(Readings):
     )
     seating_kpa: float | None = reading("seating", "kPa", low=0, high=100, expected=(7, 7), absent=HARMLESS)
     rows: list[GaugeRow] = Field(default_factory=list, title="stages", max_length=900)
-    soil: Literal["sand", "clay"] | None = Field(
-        default=None, title="ground", description="sand or clay: how the plate is taken to the footing"
+    soil: Literal["sand", "clay"] | None = answer(
+        "ground", "sand or clay: how the plate is taken to the footing", absent="there is no settlement of a footing"
     )
-    seating_released: Literal["yes", "no"] | None = Field(default=None, title="seating released, zeroed")
+    seating_released: Literal["yes", "no"] | None = answer(
+        "seating released, zeroed", "", absent="nobody can say that the gauges were zeroed after seating"
+    )
     largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=1000, absent=HARMLESS)
     depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30, absent=HARMLESS)
     water_below_m: float | None = reading(

@@ -25,6 +25,7 @@ MISTAKES = {
     "seating-held": "the seating load is not released",
     "kn-typed": "the third pressure is typed in kN",
     "stopped-at-half": "loading ends at half the yield",
+    "in-mpa": "the pressures are typed in MPa",
     "divisions": "the gauges are written in divisions",
 }
 _MOST_HOURS = 40
@@ -56,6 +57,8 @@ def a_test(
         for row in rows:
             if row["pressure_kpa"] == pressures[2]:
                 row["pressure_kpa"] = round(float(pressures[2]) * area, 2)
+    if "in-mpa" in mistakes:
+        rows = [row | {"pressure_kpa": row["pressure_kpa"] / 1000} for row in rows]
     if "divisions" in mistakes:
         rows = [row | {name: round(100 * row[name]) for name in GAUGES} for row in rows if row["elapsed_min"] < 9][:24]
     return PlateIncrementalReadings.model_validate(

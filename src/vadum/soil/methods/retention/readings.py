@@ -13,6 +13,7 @@ from vadum.soil.contract.field import (
     Readings,
     Row,
     Settings,
+    answer,
     leant,
     reading,
     setting,
@@ -56,10 +57,12 @@ class RetentionReadings(Readings):
         "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01, absent=REQUIRED
     )
     mass_ring_g: float | None = reading("ring", "g", low=0, high=5000, resolution=0.01, absent=REQUIRED)
-    saturated_twice: Literal["yes", "no"] | None = Field(
-        default=None, title="saturated twice 24 h", description="in 0.01 M calcium chloride"
+    saturated_twice: Literal["yes", "no"] | None = answer(
+        "saturated twice 24 h", "in 0.01 M calcium chloride", absent="nobody can say that the pores were full"
     )
-    plate_saturated: Literal["yes", "no"] | None = Field(default=None, title="plate saturated")
+    plate_saturated: Literal["yes", "no"] | None = answer(
+        "plate saturated", "", absent="nobody can say that the plate was full"
+    )
     weighings: list[WeighingRow] = Field(default_factory=list, title="weighings", max_length=200)
     mass_dry_g: float | None = reading(
         "dry soil",

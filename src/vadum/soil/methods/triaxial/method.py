@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
+from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, stones_operations
-from vadum.soil.bench.weighing import tins_agree
+from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
@@ -50,7 +50,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Smooth("consolidation.out_cm3", "elapsed_min", group="specimen", log_x=True),
         *tins_agree("tins", group="specimen"),
     )
-    findings = doubts_in(own_findings, weighing, specimen)
+    findings = doubts_in(own_findings, weighing, one_soil, specimen)
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
         "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),

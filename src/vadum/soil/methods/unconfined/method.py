@@ -5,11 +5,11 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
+from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.drying import tins_dried
-from vadum.soil.bench.weighing import tins_agree
+from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -73,7 +73,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
         Smooth("remoulded.force_n", "shortening_mm"),
         *tins_agree("tins"),
     )
-    findings = doubts_in(own_findings, weighing, by_hand, specimen)
+    findings = doubts_in(own_findings, weighing, one_soil, by_hand, specimen)
     computed = (
         Computed(table="loading", key="strain_percent", label="ε", unit="%", decimals=2),
         Computed(table="loading", key="stress_kpa", label="σ", unit="kPa"),

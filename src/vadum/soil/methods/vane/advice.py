@@ -17,12 +17,15 @@ from vadum.soil.methods.vane.findings import (
     REMOULDED_HIGHER,
     SIZE_MISSING,
     STEP_OFF,
+    VANE_SHAPE,
     WRONG_VANE,
 )
 from vadum.soil.methods.vane.readings import Instrument, VaneReadings, VaneSettings
 
 _LOW, _HIGH = 0.1, 0.9
 _TURNS = 10
+# ASTM D2573, clause 6.
+_SLENDER = (1.0, 2.5)
 _PEAK_S = (60.0, 300.0)
 
 
@@ -33,6 +36,9 @@ def setup_findings(readings: VaneReadings, settings: VaneSettings) -> list[Findi
         found.append(GRANULAR.at("soil", soil=readings.soil))
     if readings.pin_drawn == "no":
         found.append(PIN_LEFT.at("pin_drawn"))
+    wide, high = readings.diameter_mm, readings.height_mm
+    if wide and high and not _SLENDER[0] <= high / wide <= _SLENDER[1]:
+        found.append(VANE_SHAPE.at("diameter_mm", "height_mm", diameter_mm=wide, height_mm=high))
     read = any(row.peak is not None for row in readings.profile)
     if read and settings.instrument == Instrument.BALANCE and readings.constant is None:
         found.append(CONSTANT_MISSING.at("constant"))

@@ -1,6 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import note, stop, warn
+from vadum.soil.contract.finding import stop, warn
 
 GRANULAR = stop(
     "granular",
@@ -51,8 +51,13 @@ JUMP = warn(
     "{depth_m:g m}: {peak_kpa:.0f kPa} stands out, {median:.0f kPa} around it: a stone, a shell, a root?",
     "Draw the vane, look, go on half a step deeper; leave the depth out with the reason.",
 )
-PI_UNKNOWN = note(
+PI_UNKNOWN = warn(
     "pi-unknown",
     "The PI is not known: the strength is printed as measured.",
     "Type the PI, or run the limits of a sample from here.",
+)
+VANE_SHAPE = warn(
+    "vane-shape",
+    "A vane {height_mm:g [mm]} high and {diameter_mm:g mm} wide: vanes are one to two and a half times as high.",
+    "Look whether the two are exchanged; measure the vane.",
 )

@@ -68,6 +68,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         "depth-skipped": "a depth is skipped",
         "pin-left": "the pin is left in while driving",
         "too-fast": "the vane is turned within twenty seconds",
+        "size-exchanged": "diameter and height of the vane are exchanged",
         "few-turns": "only three turns before the remoulded reading",
     }
     equations = (
@@ -174,8 +175,8 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
             {
                 "constant": per_kpa if balance else None,
                 "full_scale": full * (4 if "stone" in mistakes else 1),
-                "diameter_mm": _SIZE_MM[0],
-                "height_mm": _SIZE_MM[1],
+                "diameter_mm": _SIZE_MM[1 if "size-exchanged" in mistakes else 0],
+                "height_mm": _SIZE_MM[0 if "size-exchanged" in mistakes else 1],
                 "profile": rows,
                 "soil": "sand" if "sand" in mistakes else "clay",
                 "pin_drawn": "no" if "pin-left" in mistakes else "yes",

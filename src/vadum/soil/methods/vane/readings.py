@@ -13,6 +13,7 @@ from vadum.soil.contract.field import (
     Readings,
     Row,
     Settings,
+    answer,
     leant,
     reading,
     setting,
@@ -97,11 +98,15 @@ class VaneReadings(Readings):
     diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS)
     height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS)
     profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
-    soil: Soil | None = Field(
-        default=None, title="ground", description="as it comes up: sand and gravel make the strength void"
+    soil: Soil | None = answer(
+        "ground",
+        "as it comes up: sand and gravel make the strength void",
+        absent="nobody can say that the strength is undrained",
     )
-    pin_drawn: Literal["yes", "no"] | None = Field(
-        default=None, title="pin drawn before driving", description="a pin left in shears while the vane is driven"
+    pin_drawn: Literal["yes", "no"] | None = answer(
+        "pin drawn before driving",
+        "a pin left in shears while the vane is driven",
+        absent="nobody can say that the pin was drawn",
     )
     plasticity_index: float | None = reading(
         "PI",

@@ -4,8 +4,9 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
-from vadum.soil.bench.weighing import all_dry, any_wet, tins_agree
+from vadum.soil.bench import one_soil, weighing
+from vadum.soil.bench.one_soil import tins_agree
+from vadum.soil.bench.weighing import all_dry, any_wet
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -38,7 +39,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     headline = ("water_content",)
     results = results_in(own_results)
     neighbours = (*tins_agree("determinations"),)
-    findings = doubts_in(own_findings, weighing)
+    findings = doubts_in(own_findings, weighing, one_soil)
     computed = (Computed(table="determinations", key="water_content_percent", label="w", unit="%"),)
     columns = {"determinations": ("tin", "mass_tin_g", "mass_tin_wet_g", "drying_h", "mass_tin_dry_g")}
     Readings = WaterContentReadings

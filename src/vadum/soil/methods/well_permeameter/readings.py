@@ -14,6 +14,7 @@ from vadum.soil.contract.field import (
     Readings,
     Row,
     Settings,
+    answer,
     clock_reading,
     reading,
     setting,
@@ -147,8 +148,10 @@ class WellReadings(Readings):
         usual=(5, 25),
     )
     levels: list[LevelRow] = Field(default_factory=list, title="levels", max_length=600)
-    utilities: YesNo | None = Field(default=None, title="utilities located")
-    brushed: YesNo | None = Field(default=None, title="smear brushed off", description="the wall of the hole")
+    utilities: YesNo | None = answer("utilities located", "", absent="nobody can say that services were located")
+    brushed: YesNo | None = answer(
+        "smear brushed off", "the wall of the hole", absent="nobody can say that the smear was brushed off"
+    )
     water_table_m: float | None = reading(
         "water table", "m", about="below ground, where known", low=0, high=50, absent=HARMLESS
     )
