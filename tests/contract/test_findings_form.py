@@ -19,7 +19,7 @@ COMPARED = re.compile(
     r"(?<![\w.])(\d+(?:\.\d+)?) ?\S{0,6} (?:of \w+ )?(?:is |lies |stands |comes )?(?:not )?"
     r"(?:heavier than|lighter than|more than|less than|above|below|after|before|over|under) (\d+(?:\.\d+)?)(?![\w.])"
 )
-ONE_IN = 31
+ONE_IN = 61
 GROUP = 3
 
 

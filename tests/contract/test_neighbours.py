@@ -90,7 +90,7 @@ def test_a_step_of_a_curve_is_no_slip():
 def test_smooth_names_the_row_the_neighbours_and_the_slip():
     (said,) = broken(Smooth("pulls.force_n", "length_mm"), ropes([100, 190, 270, 3400, 400, 450, 490]))
     assert said.cells == ["pulls.3.force_n"]
-    assert said.message.startswith("pulls, row 4: force 3400 N does not fit the readings beside it, ")
+    assert said.message.startswith("Pulls, row 4: force 3400 N does not fit the readings beside it, ")
     assert "340 would fit: the point is one place off?" in said.message
     assert said.severity == "warn"
 

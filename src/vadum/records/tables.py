@@ -27,6 +27,8 @@ EquipmentKind = Literal[
     "gauge",
     "plate",
     "vane",
+    "shear box",
+    "permeameter",
     "cylinder",
     "pH meter",
     "logger",

@@ -3,14 +3,16 @@
 from collections.abc import Mapping
 from datetime import date
 from itertools import pairwise
-from typing import Any, Literal, TypeVar, get_args
+from typing import Any, TypeVar
 
 from pydantic import Field, ValidationError, field_validator, model_validator
 
 from vadum.records.tables import EquipmentKind
 from vadum.soil.bench.position import latitude, longitude
 from vadum.soil.contract.complaint import complaints
-from vadum.soil.contract.field import Entered, reading
+from vadum.soil.contract.field import Entered, Readings, reading
+from vadum.soil.contract.places import columns
+from vadum.soil.registry import METHODS
 
 F = TypeVar("F", bound=Entered)
 
@@ -69,23 +71,23 @@ class SampleForm(Entered):
         return self
 
 
-Constant = Literal["constant", "full_scale", "diameter_mm", "height_mm"]
+_SHEETS: list[type[Readings]] = [method.Readings for method in METHODS.values()]
+CONSTANTS = tuple(sorted({one.name for sheet in _SHEETS for one in columns(sheet) if one.extra.get("piece")}))
+"""What a piece of equipment can bring to a test, by the names of the readings it fills."""
 
 
 class _Calibrated(Entered):
-    """What a calibration tells: a ring's table, a vane's constants, as a person types them."""
+    """What a calibration tells: a ring's table, a piece's constants, as a person types them."""
 
     @field_validator("constants", mode="before", check_fields=False)
     @classmethod
     def _named(cls, typed: Any) -> Any:
-        """Read a vane's constants: name and number, separated by semicolons or lines."""
+        """Read the constants of a piece: name and number, separated by semicolons or lines."""
         if not isinstance(typed, str):
             return typed
         words = [part.replace(",", ".").split() for part in typed.replace("\n", ";").split(";") if part.strip()]
-        if any(len(part) != 2 for part in words):
-            raise ValueError(
-                f"write name and number: constant 0.35; full_scale 100. Names are {', '.join(get_args(Constant))}"
-            )
+        if any(len(part) != 2 or part[0] not in CONSTANTS for part in words):
+            raise ValueError(f"write name and number: constant 0.35; full_scale 100. Names are {', '.join(CONSTANTS)}")
         return dict(words)
 
     @field_validator("calibration", "table", mode="before", check_fields=False)
@@ -107,7 +109,7 @@ class EquipmentForm(_Calibrated):
     note: str = ""
     calibration: list[tuple[float, float]] = Field(default_factory=list, title="calibration", max_length=100)
 
-    constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
+    constants: dict[str, float] = Field(default_factory=dict, title="constants")
 
     @model_validator(mode="after")
     def _rising(self) -> "EquipmentForm":
@@ -123,7 +125,7 @@ class CalibrationForm(_Calibrated):
     on: date = Field(title="day")
     due: date | None = Field(default=None, title="runs out")
     table: list[tuple[float, float]] = Field(default_factory=list, title="table", max_length=100)
-    constants: dict[Constant, float] = Field(default_factory=dict, title="constants")
+    constants: dict[str, float] = Field(default_factory=dict, title="constants")
     uncertainty: float | None = Field(default=None, title="uncertainty", gt=0, le=1000)
     note: str = ""
 

@@ -29,6 +29,7 @@ def reading(
     absent: str = "",
     beside: str = "",
     instead: str = "",
+    piece: bool = False,
     shown: Shown | None = None,
     hand: Literal["row", "down"] | None = None,
     instrument: str | None = None,
@@ -47,6 +48,7 @@ def reading(
     expected : range a reading normally falls in, shown beside an empty cell
     usual : range outside which the technician is asked whether unit and column are right
     absent : what a blank means: :data:`REQUIRED`, :data:`HARMLESS`, or what follows from it (``20 °C assumed``)
+    piece : a piece of equipment brings it: the register may hold it, fills a blank, contradicts what is typed
     beside, instead : readings of the same row: the blank matters only where ``beside`` is filled and ``instead`` is not
     shown : only under these settings, e.g. ``{"school": ["one-point"]}``
     hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
@@ -62,6 +64,7 @@ def reading(
         "expected": expected,
         "usual": usual,
         "absent": absent or None,
+        "piece": piece or None,
         "beside": beside or None,
         "instead": instead or None,
         "shown": shown,

@@ -172,11 +172,14 @@ def advise(reduction: Reduction) -> str:
     urgent = [f for f in grave if not f.awaited]
     in_hand = [f for f in grave + doubted if not f.awaited and reduction.concerns_row_in_hand(f)]
     if urgent or in_hand:
-        return (urgent + in_hand)[0].sentence
+        # What names a reading can be mended; a result that cannot be only says that one is wrong.
+        named = [f for f in urgent + in_hand + doubted if f.cells and not f.awaited]
+        bare = (urgent + in_hand)[0].code in (IMPOSSIBLE.code, UNUSUAL.code)
+        return (named[0] if bare and named else (urgent + in_hand)[0]).sentence
     if reduction.next_step:
         return reduction.next_step
     if doubted:
-        return doubted[0].sentence
+        return next((f for f in doubted if f.cells), doubted[0]).sentence
     if reduction.later or grave:
         return reduction.later or grave[0].sentence
     return reduction.afterwards if reduction.complete or reduction.afterwards != DONE else NOT_FINISHED

@@ -1,4 +1,4 @@
-"""Where a reading stands, in the words of the sheet: ``top, row 3: ring``, ``Tin 12: tin + wet``."""
+"""Where a reading stands, in the words of the sheet: ``Top, row 3: ring``, ``Tin 12: tin + wet``."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -89,11 +89,11 @@ def path(one: Column, i: int) -> str:
 
 
 def place(one: Column, i: int, row: BaseModel) -> str:
-    """Return where a cell stands: ``Tin 12: ``, ``top, row 3: ``, "" for a reading taken once."""
+    """Return where a cell stands: ``Tin 12: ``, ``Top, row 3: ``, "" for a reading taken once."""
     if not one.table:
         return ""
     tin = row.__dict__.get("tin")
-    return f"Tin {tin}: " if tin else f"{one.title}, row {i + 1}: "
+    return f"Tin {tin}: " if tin else f"{one.title[:1].upper()}{one.title[1:]}, row {i + 1}: "
 
 
 def rows_in_words(numbers: Sequence[int]) -> str:

@@ -60,6 +60,7 @@ class CbrLabReadings(Readings):
         resolution=1,
         absent=REQUIRED,
         usual=(3000, 15000),
+        piece=True,
     )
     mass_mould_soil_g: float | None = reading(
         "mould + soil",
@@ -80,6 +81,7 @@ class CbrLabReadings(Readings):
         resolution=1,
         absent="the volume of a standard mould assumed",
         usual=(1900, 3400),
+        piece=True,
     )
     removed_percent: float | None = reading(
         "above 20 mm", "%", about="share of the dry mass taken out", low=0, high=100, absent=HARMLESS

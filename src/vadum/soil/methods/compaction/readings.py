@@ -79,6 +79,7 @@ class CompactionReadings(Readings):
         resolution=1,
         absent=REQUIRED,
         usual=(500, 15000),
+        piece=True,
     )
     volume_mould_cm3: float | None = reading(
         "volume of mould",
@@ -89,6 +90,7 @@ class CompactionReadings(Readings):
         expected=(940, 2400),
         absent=REQUIRED,
         usual=(900, 3500),
+        piece=True,
     )
     points: list[Point] = Field(default_factory=list, title="points", max_length=20)
     particle_density: float | None = particle_density_reading()

@@ -130,7 +130,7 @@ class DirectShearReadings(Readings):
     """The box, its loading, specimens and record."""
 
     side_mm: float | None = reading(
-        "side or diameter", "mm", low=30, high=400, resolution=0.1, absent=REQUIRED, usual=(45, 320)
+        "side or diameter", "mm", low=30, high=400, resolution=0.1, absent=REQUIRED, usual=(45, 320), piece=True
     )
     lever: float | None = reading(
         "lever",
@@ -140,6 +140,7 @@ class DirectShearReadings(Readings):
         high=30,
         absent="1 assumed: the dead mass hangs on the specimen itself",
         usual=(0.8, 15),
+        piece=True,
     )
     hanger_kg: float | None = reading(
         "hanger",
@@ -149,6 +150,7 @@ class DirectShearReadings(Readings):
         high=100,
         absent="it is not in the normal stress",
         usual=(3, 8),
+        piece=True,
     )
     cap_kg: float | None = reading(
         "cap",
@@ -158,6 +160,7 @@ class DirectShearReadings(Readings):
         high=50,
         absent="it is not in the normal stress",
         usual=(0.5, 1.6),
+        piece=True,
     )
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
     record: list[RecordRow] = Field(default_factory=list, title="record", max_length=900)

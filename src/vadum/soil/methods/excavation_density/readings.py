@@ -54,6 +54,7 @@ class ExcavationReadings(Readings):
         high=5000,
         shown=_WATER,
         absent=HARMLESS,
+        piece=True,
     )
     mass_sand_before_g: float | None = reading(
         "sand before",
@@ -84,6 +85,7 @@ class ExcavationReadings(Readings):
         resolution=1,
         shown=_SAND,
         absent=REQUIRED,
+        piece=True,
     )
     sand_density_g_cm3: float | None = reading(
         "sand density",
@@ -96,6 +98,7 @@ class ExcavationReadings(Readings):
         shown=_SAND,
         absent=REQUIRED,
         usual=(1.2, 1.8),
+        piece=True,
     )
     length_mm: float | None = reading("length", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
     width_mm: float | None = reading("width", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)

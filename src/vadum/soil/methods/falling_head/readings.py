@@ -99,6 +99,7 @@ class FallingHeadReadings(Readings):
         resolution=0.1,
         absent=REQUIRED,
         usual=(40, 90),
+        piece=True,
     )
     embedded_mm: float | None = reading(
         "driven in", "mm", about="below the ground inside", low=5, high=300, absent=REQUIRED, usual=(30, 90)

@@ -145,7 +145,7 @@ class HydrometerReadings(Readings):
         about="share of the whole sample passing the sieve that fed the specimen; from the sieve test when left blank",
         low=0,
         high=100,
-        absent="100 % passing 2 mm assumed",
+        absent=HARMLESS,
         usual=(30, 100),
     )
     corrections: list[Correction] = Field(default_factory=list, title="dispersant solution", max_length=20)

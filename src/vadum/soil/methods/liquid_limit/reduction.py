@@ -149,7 +149,7 @@ _INSPECTION = {
 def _cup(settings: LiquidLimitSettings, context: LiquidLimitContext) -> list[Finding]:
     if settings.school == School.FALL_CONE or context.cup_inspection in (None, "fit"):
         return []
-    cup = f"Cup {context.cup}" if context.cup else "The cup"
+    cup = context.cup or "The cup"
     return [_INSPECTION[context.cup_inspection].at(cup=cup)]
 
 

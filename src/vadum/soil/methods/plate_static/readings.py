@@ -78,13 +78,19 @@ class PlateStaticReadings(Readings):
     """Lever, preload, stages, and what can spoil them."""
 
     lever_plate_mm: float | None = reading(
-        "pivot to plate", "mm", about="h_P of a measuring beam", low=10, high=5000, absent=REQUIRED
+        "pivot to plate", "mm", about="h_P of a measuring beam", low=10, high=5000, absent=REQUIRED, piece=True
     )
     lever_gauge_mm: float | None = reading(
-        "pivot to gauge", "mm", about="h_M of a measuring beam", low=10, high=5000, absent=REQUIRED
+        "pivot to gauge", "mm", about="h_M of a measuring beam", low=10, high=5000, absent=REQUIRED, piece=True
     )
     piston_cm2: float | None = reading(
-        "piston", "cm²", about="area of the jack's piston, for the pump's gauge", low=1, high=2000, absent=HARMLESS
+        "piston",
+        "cm²",
+        about="area of the jack's piston, for the pump's gauge",
+        low=1,
+        high=2000,
+        absent=HARMLESS,
+        piece=True,
     )
     preload_kpa: float | None = reading("preload", "kPa", low=0, high=200, expected=(10, 10), absent=HARMLESS)
     preload_s: float | None = reading("preload held", "s", low=0, high=3600, expected=(30, 60), absent=HARMLESS)

@@ -52,11 +52,12 @@ class RetentionReadings(Readings):
         also=("volume", "volume change"),
         absent=REQUIRED,
         usual=(40, 500),
+        piece=True,
     )
     mass_apparatus_g: float | None = reading(
-        "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01, absent=REQUIRED
+        "apparatus", "g", about="without ring and soil", low=0, high=50000, resolution=0.01, absent=REQUIRED, piece=True
     )
-    mass_ring_g: float | None = reading("ring", "g", low=0, high=5000, resolution=0.01, absent=REQUIRED)
+    mass_ring_g: float | None = reading("ring", "g", low=0, high=5000, resolution=0.01, absent=REQUIRED, piece=True)
     saturated_twice: Literal["yes", "no"] | None = answer(
         "saturated twice 24 h", "in 0.01 M calcium chloride", absent="nobody can say that the pores were full"
     )

@@ -29,10 +29,10 @@ class RingDensityReadings(Readings):
     """The ring, its soil, a part of it dried."""
 
     diameter_mm: float | None = reading(
-        "inside diameter", "mm", low=10, high=500, resolution=0.1, absent=REQUIRED, usual=(35, 160)
+        "inside diameter", "mm", low=10, high=500, resolution=0.1, absent=REQUIRED, usual=(35, 160), piece=True
     )
     height_mm: float | None = reading(
-        "height", "mm", low=10, high=500, resolution=0.1, absent=REQUIRED, usual=(15, 200)
+        "height", "mm", low=10, high=500, resolution=0.1, absent=REQUIRED, usual=(15, 200), piece=True
     )
     mass_bag_wet_g: float | None = reading(
         "bag + soil",

@@ -208,6 +208,7 @@ class TriaxialReadings(Readings):
         resolution=0.01,
         absent="the strength of the membrane is not taken off",
         usual=(0.2, 0.5),
+        piece=True,
     )
     rate_mm_min: float | None = reading("rate", "mm/min", low=0.00001, high=20, absent="the rate is not on record")
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)

@@ -91,12 +91,19 @@ class VaneReadings(Readings):
         high=1000,
         absent=HARMLESS,
         usual=(0.05, 50),
+        piece=True,
     )
     full_scale: float | None = reading(
-        "full scale", "", about="largest reading of the balance or torque head", low=0.1, high=10000, absent=HARMLESS
+        "full scale",
+        "",
+        about="largest reading of the balance or torque head",
+        low=0.1,
+        high=10000,
+        absent=HARMLESS,
+        piece=True,
     )
-    diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS)
-    height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS)
+    diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS, piece=True)
+    height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS, piece=True)
     profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
     soil: Soil | None = answer(
         "ground",

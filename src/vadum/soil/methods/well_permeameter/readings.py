@@ -126,16 +126,16 @@ class WellReadings(Readings):
         absent=HARMLESS,
     )
     ring_cm2: float | None = reading(
-        "inner ring", "cm²", low=20, high=20000, shown=_RINGS, absent=REQUIRED, usual=(100, 6000)
+        "inner ring", "cm²", low=20, high=20000, shown=_RINGS, absent=REQUIRED, usual=(100, 6000), piece=True
     )
     reservoir: Literal["inner", "combined"] | None = Field(
         default=None, title="reservoir", description="inner tube alone for tight ground, both together for open ground"
     )
     inner_cm2: float | None = reading(
-        "inner section", "cm²", low=0.1, high=500, resolution=0.01, absent=HARMLESS, usual=(0.8, 15)
+        "inner section", "cm²", low=0.1, high=500, resolution=0.01, absent=HARMLESS, usual=(0.8, 15), piece=True
     )
     combined_cm2: float | None = reading(
-        "combined section", "cm²", low=0.1, high=5000, resolution=0.01, absent=HARMLESS, usual=(15, 120)
+        "combined section", "cm²", low=0.1, high=5000, resolution=0.01, absent=HARMLESS, usual=(15, 120), piece=True
     )
     temperature_c: float | None = reading(
         "water",
