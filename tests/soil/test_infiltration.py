@@ -209,7 +209,7 @@ def test_what_to_do_next_at_the_cylinders():
     whole = readings.model_dump(exclude_none=True)
     part = {}
     assert "inner radius" in FALLING.reduce_raw(part).next_action
-    part |= {"radius_mm": 50, "embedded_mm": 50, "porosity": 0.42}
+    part |= {"radius_mm": 50, "embedded_mm": 50, "porosity": 0.42, "sealed": "yes"}
     assert "moisture" in FALLING.reduce_raw(part).next_action
     part["cylinders"] = [{"moisture_before": 3}]
     assert "read the head at 0 min" in FALLING.reduce_raw(part).next_action
