@@ -164,6 +164,16 @@ def test_a_typed_ring_factor_is_held_against_the_ring_in_use():
         assert said.message == "Ring factor: typed 20 N/div, Ring 4 has 12.5 N/div in the register."
 
 
+def test_a_typed_value_that_the_samples_own_test_contradicts_is_said():
+    vane, readings = METHODS["vane"], clean("vane")
+    own = readings["plasticity_index"] / 2
+    context = {"plasticity_index": {"value": own, "source": "test 5"}}
+    (said,) = [f for f in vane.reduce_raw(readings, None, context).findings if f.code == "other-test"]
+    assert said.message == f"PI: typed {readings['plasticity_index']:g}, test 5 gives {own:g}."
+    alike = {"plasticity_index": {"value": readings["plasticity_index"] * 1.01, "source": "test 5"}}
+    assert "other-test" not in vane.reduce_raw(readings, None, alike).codes()
+
+
 def spoilt(code, path, change):
     readings = clean(code)
     *way, name = path.split(".")

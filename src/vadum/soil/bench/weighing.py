@@ -40,7 +40,7 @@ UNIT_SLIP = stop(
 # A tin that differs more than this from the register is probably another tin.
 TIN_TOLERANCE_G = 0.05
 # Empty tins of one set differ less.
-_TARES = 1.7
+_TARES = 1.9
 # Beyond this ratio to its neighbours a mass is in another unit, not in another soil.
 _SLIP_RATIO = 300.0
 _MOST_MASS_G = 1e6

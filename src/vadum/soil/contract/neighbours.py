@@ -14,11 +14,14 @@ from typing import Any, NamedTuple, Protocol
 
 from pydantic import BaseModel
 
-from vadum.soil.contract.field import Context, Readings
+from vadum.soil.contract.field import Context, Leant, Readings
 from vadum.soil.contract.finding import Doubt, Finding, stop, warn
 from vadum.soil.contract.places import Column, Taken, column, declaring, path, place
 from vadum.soil.contract.slip import slip_words
 from vadum.soil.numbers.odd import NEAR_END, off_curve
+
+# A value typed for one that a test of the sample gives may be rounded, not another.
+_OTHER = 0.05
 
 UNUSUAL_READING = warn(
     "unusual-reading",
@@ -51,6 +54,12 @@ LOG_NUMBER = stop(
     "log-number",
     "The logger file names {what} {number:g} in {rows:g} rows; there are 1 to {most:g}.",
     "Look which column of the file was taken for it; match the columns again.",
+)
+
+OTHER_TEST = warn(
+    "other-test",
+    "{label}: typed {value:g ‹unit›}, {source} gives {own:g ‹unit›}.",
+    "Clear the field to take the sample's own test; keep it with the reason in the remarks if it is of another soil.",
 )
 
 
@@ -196,11 +205,16 @@ def unusual(taken: Taken, settings: BaseModel, context: Context) -> Iterator[Fin
 
 
 def differing(readings: Readings, context: Context) -> Iterator[Finding]:
-    """Yield the constants that are typed and are not those of the piece in use."""
+    """Yield what is typed and is not the constant of the piece in use, or the result of the sample's own test."""
+    for name in type(context).model_fields.keys() & type(readings).model_fields.keys():
+        typed, own = getattr(readings, name), getattr(context, name)
+        if typed is not None and isinstance(own, Leant) and abs(typed - own.value) > _OTHER * abs(own.value):
+            one = column(type(readings), name)
+            yield asked(OTHER_TEST, one, Member(0, readings, typed), source=own.source, own=own.value)
     for piece in context.pieces():
         for name, own in piece.differing(readings).items():
-            typed = Member(0, readings, getattr(readings, name))
-            yield asked(OTHER_PIECE, column(type(readings), name), typed, by=piece.by, own=own)
+            member = Member(0, readings, getattr(readings, name))
+            yield asked(OTHER_PIECE, column(type(readings), name), member, by=piece.by, own=own)
 
 
 def asked(doubt: Doubt, one: Column, member: Member, *, slip: str = "", **values: Any) -> Finding:

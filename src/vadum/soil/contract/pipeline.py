@@ -15,6 +15,7 @@ from vadum.soil.contract.neighbours import (
     LOG_NUMBER,
     ODD_READING,
     OTHER_PIECE,
+    OTHER_TEST,
     OUT_OF_ORDER,
     STANDS_TWICE,
     UNUSUAL_READING,
@@ -58,6 +59,7 @@ SHARED: tuple[Doubt, ...] = (
     STANDS_TWICE,
     LOG_NUMBER,
     OTHER_PIECE,
+    OTHER_TEST,
     EQUIPMENT_OUT_OF_DATE,
 )
 """Findings that every method can come to."""

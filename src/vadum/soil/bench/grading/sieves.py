@@ -105,6 +105,23 @@ def out_of_order(openings_mm: list[float]) -> list[int]:
     return [i for i, (above, below) in enumerate(pairwise(openings_mm), 1) if below >= above]
 
 
+# Preferred numbers of ISO 3, series R 20: the openings of ISO 565 in every decade.
+_R20 = (1.0, 1.12, 1.25, 1.4, 1.6, 1.8, 2.0, 2.24, 2.5, 2.8, 3.15, 3.55, 4.0, 4.5, 5.0, 5.6, 6.3, 7.1, 8.0, 9.0)
+# Series R 40/3 beside those that have a number or go by inches.
+_R40_3 = (0.025, 0.027, 0.032, 3.75, 6.7, 13.2, 26.5, 53.0, 106.0)
+
+
+@cache
+def is_made(opening_mm: float) -> bool:
+    """Return whether any maker's sieve has this opening: ISO 565, series R 20 and R 40/3, by number or by inches.
+
+    >>> is_made(6.3), is_made(0.425), is_made(42.5)
+    (True, True, False)
+    """
+    made = (*(ten * number for ten in (0.01, 0.1, 1.0, 10.0, 100.0) for number in _R20), *_R40_3, *_NAMES)
+    return any(abs(known - opening_mm) <= 0.005 * known for known in made)
+
+
 def of_a_series(opening_mm: float) -> bool:
     """Return whether a sieve of this opening is made: by number, by inch, or in the ISO 3310 series R 20/3."""
     return any(abs(known - opening_mm) <= 0.005 * known for known in (*_NAMES, *STACKS["in mm"]))

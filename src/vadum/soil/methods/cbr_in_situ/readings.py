@@ -49,10 +49,8 @@ class CbrInSituReadings(Readings):
     position_2: list[PenetrationRow] = Field(default_factory=list, title="position 2", max_length=80)
     position_3: list[PenetrationRow] = Field(default_factory=list, title="position 3", max_length=80)
     tins: list[TinRow] = Field(default_factory=list, title="water content beside the test", max_length=6)
-    depth_m: float | None = reading(
-        "level of test", "m", about="below ground", low=0, high=20, absent="the level is not on record"
-    )
-    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=100, absent="the surcharge is not on record")
+    depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=20, absent=HARMLESS)
+    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=100, absent=HARMLESS)
     rate_measured_mm_min: float | None = reading(
         "rate run", "mm/min", low=0.01, high=20, absent="the rate is not on record"
     )

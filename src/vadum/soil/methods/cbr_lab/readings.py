@@ -95,7 +95,7 @@ class CbrLabReadings(Readings):
     water_content_target_percent: float | None = reading(
         "w wanted", "%", about="the optimum when left blank", low=0, high=100, absent=HARMLESS
     )
-    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=50, absent="the surcharge is not on record")
+    surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=50, absent=HARMLESS)
     height_specimen_mm: float | None = reading(
         "height of soil",
         "mm",

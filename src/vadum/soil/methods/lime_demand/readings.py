@@ -63,17 +63,11 @@ class BottleRow(Row):
         "lime", "%", about="of the dry soil; blank for lime only", low=0, high=30, absent=HARMLESS
     )
     mass_soil_g: float | None = reading(
-        "soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1, absent="it is not on record"
+        "soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1, absent=HARMLESS
     )
-    mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001, absent="it is not on record")
+    mass_lime_g: float | None = reading("lime", "g", low=0, high=100, resolution=0.001, absent=HARMLESS)
     read_min: float | None = reading(
-        "read at",
-        "min",
-        about="after the water went in",
-        low=0,
-        high=2000,
-        since="shake-0",
-        absent="the time is not on record",
+        "read at", "min", about="after the water went in", low=0, high=2000, since="shake-0", absent=HARMLESS
     )
     temperature_c: float | None = reading(
         "T",

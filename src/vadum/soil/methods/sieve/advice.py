@@ -3,7 +3,7 @@
 from collections import Counter
 
 from vadum.soil.bench.grading.context import GradingContext
-from vadum.soil.bench.grading.sieves import least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
+from vadum.soil.bench.grading.sieves import is_made, least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.sieve.findings import (
@@ -79,7 +79,7 @@ def stack_findings(
     findings += [
         NO_SUCH_SIEVE.at(f"sieves.{i}.opening_mm", opening=row.opening_mm)
         for i, row in rows
-        if row.opening_mm is not None and not of_a_series(row.opening_mm)
+        if row.opening_mm is not None and not is_made(row.opening_mm)
     ]
     for i, row in rows:
         findings += _row_findings(i, row, settings, stack, readings.loads or 1)

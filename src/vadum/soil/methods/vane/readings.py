@@ -67,16 +67,10 @@ class Depth(Row):
         low=1,
         high=3600,
         by="stopwatch",
-        absent="the time to the peak is not on record",
+        absent=HARMLESS,
     )
     turns: float | None = reading(
-        "turns",
-        "",
-        about="full turns before the remoulded reading",
-        low=0,
-        high=100,
-        by="count",
-        absent="the remoulding is not on record",
+        "turns", "", about="full turns before the remoulded reading", low=0, high=100, by="count", absent=HARMLESS
     )
 
 
