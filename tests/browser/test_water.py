@@ -143,6 +143,10 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     # The minutes at which a bottle is read come off the same clock.
     page.clock.install()
     page.clock.set_system_time(time.time() + 62 * 60)
+    # What is weighed is not proposed: a nominal mass is no reading.
+    while "soil" not in page.get_by_test_id("step").inner_text():
+        page.get_by_role("button", name="Skip this one").click()
+    expect(page.get_by_test_id("take")).to_have_text("Keep this reading")
     while "read at" not in page.get_by_test_id("step").inner_text():
         page.get_by_role("button", name="Skip this one").click()
     expect(page.get_by_test_id("take")).to_have_text(re.compile(r"^Keep 6[123]$"))

@@ -37,6 +37,7 @@ class Column(Told):
     choices: list[Option]
     by: str
     since: str
+    measured: bool
     resolution: float | None
     expected: str
     hand: str
@@ -172,6 +173,7 @@ class Step(Told):
     expected: str
     by: str
     since: str
+    measured: bool
     supplied: bool
     where: str = ""
     last: str = ""

@@ -209,6 +209,7 @@ def _column(heading: Heading) -> dict[str, Any]:
         "choices": _options(heading),
         "by": extra.get("by") or "",
         "since": extra.get("since") or "",
+        "measured": bool(extra.get("instrument")),
         "resolution": heading.resolution,
         "expected": _range(extra.get("expected")),
         "hand": extra.get("hand") or "right",

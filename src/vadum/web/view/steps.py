@@ -44,6 +44,7 @@ def _asked(column: Column) -> dict[str, Any]:
         "choices": column.choices,
         "by": column.by,
         "since": column.since,
+        "measured": column.measured,
     }
 
 

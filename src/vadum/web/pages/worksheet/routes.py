@@ -67,6 +67,7 @@ class Save(Preview):
     bindings: dict[str, str] | None = Field(None, max_length=200)
     origins: dict[str, dict[str, str]] = Field(default_factory=dict, max_length=_MOST_CELLS)
     reason: str = Field("", max_length=400)
+    typed_by: str = Field("", max_length=80, description="who typed it; another person signed in does not save it")
 
 
 class Move(BaseModel):
@@ -158,6 +159,9 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
 def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
     """Save a change; the answer is the acknowledgement, with the sheet as it is now."""
     test = get(session, Test, test_id, "test")
+    if sent.typed_by and sent.typed_by != who:
+        said = f"{sent.typed_by} typed this and {who} is signed in: it waits in the browser for {sent.typed_by}."
+        return JSONResponse({"message": said, "otherPerson": who}, status_code=403)
     change = Change(
         base_revision=sent.base_revision,
         who=who,

@@ -1,6 +1,7 @@
 // The worksheet: cells typed, saved and acknowledged; everything shown comes from the server's answer.
 import { operate } from "/static/js/core/figure.js";
 import { instrumentOf, readCells } from "/static/js/core/instrument.js";
+import { aside } from "/static/js/core/aside.js";
 import { SaveQueue } from "/static/js/core/savequeue.js";
 
 const PREVIEW_MS = 220;
@@ -22,6 +23,7 @@ document.addEventListener("alpine:init", () => {
     asking: "",
     conflict: null,
     refused: "",
+    ...aside,
     readout: "",
     history: [],
     earlier: null,
@@ -49,14 +51,12 @@ document.addEventListener("alpine:init", () => {
         onConflict: (conflict) => {
           this.conflict = conflict;
         },
-        onRefused: (answer) => this.refuse(answer),
-        onState: (waiting, offline = false) => {
-          this.waiting = waiting;
-          this.offline = offline;
-        },
+        onRefused: (answer, item) => item.aside ? this.putBack(item) : this.refuse(answer),
+        onElsewhere: () => this.reload(),
+        onState: (waiting, offline, kept) => Object.assign(this, { waiting, offline, ...kept }),
       });
-      this.waiting = this.queue.items.length;
-      this.draftStore = `vadum.drafts.${this.view.test}`;
+      // What is typed and not yet committed is its own person's too.
+      this.draftStore = `vadum.drafts.${this.view.test}.${this.queue.who}`;
       this.drafts = JSON.parse(localStorage.getItem(this.draftStore) ?? "{}");
       for (const path of Object.keys(this.drafts)) this.commitPath(path);
       if (this.queue.revision > this.view.revision) this.reload();
@@ -350,6 +350,12 @@ document.addEventListener("alpine:init", () => {
       this.keepDrafts();
       this.refused = "";
       this.take(answer);
+    },
+    // A reading that was set aside stands there with its reason; its cell shows what the record holds.
+    putBack(item) {
+      for (const path of Object.keys(item.cells ?? {})) delete this.drafts[path];
+      this.keepDrafts();
+      this.reload();
     },
     refuse(answer) {
       this.refused = [answer.message, ...(answer.faults ?? []).map((f) => `${f.place}: ${f.message}`)].join(" ");

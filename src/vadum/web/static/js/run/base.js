@@ -1,7 +1,9 @@
 // What every run mode of one test shares: the view, the queue of what was read, and what the page says of both.
+import { aside } from "../core/aside.js";
 import { SaveQueue } from "../core/savequeue.js";
 
 const shared = {
+  ...aside,
   waiting: 0,
   offline: false,
   refused: "",
@@ -17,15 +19,11 @@ const shared = {
       onConflict: (c) => {
         this.refused = `${c.who} changed this sheet in between. Open the worksheet to choose; ${stays}.`;
       },
-      onRefused: (answer) => {
-        this.refused = answer.message;
+      onRefused: (answer, item) => {
+        if (!item.aside) this.refused = answer.message;
       },
-      onState: (waiting, offline = false) => {
-        this.waiting = waiting;
-        this.offline = offline;
-      },
+      onState: (waiting, offline, kept) => Object.assign(this, { waiting, offline, ...kept }),
     });
-    this.waiting = this.queue.items.length;
   },
   // Cells that wait for the line, by path: they count as taken, or the next reading would take their place.
   queued() {

@@ -1,4 +1,5 @@
 // Up to six cylinders on one clock: each reading is announced, stamped when it is read, and kept with its temperature.
+import { aside } from "../core/aside.js";
 import { Clock } from "../core/clock.js";
 import { instrumentOf, readCells } from "../core/instrument.js";
 import { boxOf } from "../core/live.js";
@@ -28,6 +29,10 @@ document.addEventListener("alpine:init", () => {
     taken: [],
     starts: {},
     refused: "",
+    ...aside,
+    queueOf(item) {
+      return Object.values(this.queues).find((queue) => item.key.startsWith(`${queue.store}.`));
+    },
     waiting: {},
     offline: false,
     sound: false,
@@ -47,12 +52,15 @@ document.addEventListener("alpine:init", () => {
           onConflict: (stale) => {
             this.refused = `${c.name}: ${stale.who} changed this sheet in between. Open the worksheet to choose.`;
           },
-          onRefused: (answer) => {
-            this.refused = `${c.name}: ${answer.message}`;
+          onRefused: (answer, item) => {
+            if (!item.aside) this.refused = `${c.name}: ${answer.message}`;
           },
-          onState: (count, offline = false) => {
+          onState: (count, offline, kept) => {
             this.waiting = { ...this.waiting, [c.test]: count };
             this.offline = offline;
+            this.kept = { ...this.kept, [c.test]: kept };
+            this.aside = Object.values(this.kept).flatMap((one) => one.aside);
+            this.others = [...new Set(Object.values(this.kept).flatMap((one) => one.others))];
           },
         });
       }

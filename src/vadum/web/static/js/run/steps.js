@@ -138,9 +138,13 @@ document.addEventListener("alpine:init", () => {
       get endWord() {
         return `No more: ${this.view.tables.find((t) => t.name === this.step?.table)?.title ?? "rows"}`;
       },
-      // A range of one value is a proposal: the next depth, the next pressure.
+      // A range of one value is a proposal: the next depth, the next pressure. What a balance or a gauge shows is never
+      // proposed: a value that nobody read must not come into the record.
       get proposed() {
-        return this.expected && !this.expected.includes("–") && !this.instrument && !this.isChoice ? this.expected : "";
+        return !this.step?.measured && this.expected && !this.expected.includes("–") && !this.instrument &&
+            !this.isChoice
+          ? this.expected
+          : "";
       },
       get counting() {
         return this.step?.by === "count" && !this.doubt;

@@ -1,0 +1,115 @@
+"""What the hand typed reaches the record once, as its own person's, in whatever state line, server and browser are."""
+
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import ServerThread
+from tests.laboratory import LIQUID_LIMIT_U2
+from vadum.demo.laboratory import staff
+
+pytestmark = pytest.mark.browser
+SHEET = f"/tests/{LIQUID_LIMIT_U2}"
+SAVE = f"**/api{SHEET}/save"
+
+
+@pytest.fixture
+def server(database):
+    """The demonstration with its people."""
+    staff(database)
+    running = ServerThread(database, demo=True).start()
+    yield running
+    running.kill()
+
+
+def sign_in(page, name, at=SHEET):
+    page.goto(at)
+    page.get_by_role("button", name=name, exact=True).click()
+    page.wait_for_url(f"**{at}")
+
+
+def type_in(page, path, text):
+    page.locator(f'[data-path="{path}"]').fill(text)
+    page.keyboard.press("Enter")
+
+
+def blows(page):
+    return [row.get("blows") for row in page.request.get(f"{SHEET}/bench.json").json()["readings"]["trials"]]
+
+
+def answer_to(page, path, status, body):
+    """Let the server answer so whenever a change of one cell is sent."""
+
+    def handle(route):
+        sent = json.loads(route.request.post_data)
+        if path in sent["cells"]:
+            route.fulfill(status=status, json=body)
+        else:
+            route.continue_()
+
+    page.route(SAVE, handle)
+
+
+def test_a_reading_the_server_breaks_on_is_set_aside_and_the_rest_goes_on(page):
+    sign_in(page, "technician 1")
+    answer_to(page, "trials.0.blows", 500, {"message": "Something went wrong here (request 7)."})
+    type_in(page, "trials.0.blows", "33")
+    type_in(page, "trials.1.blows", "26")
+    aside = page.get_by_test_id("set-aside")
+    expect(aside).to_contain_text("trials, row 1, blows “33”", timeout=20_000)
+    expect(aside).to_contain_text("request 7")
+    expect(page.get_by_text("saved, revision")).to_be_visible()
+    assert blows(page)[1] == 26
+    # It outlives a reload, and is sent when it is asked for.
+    page.unroute(SAVE)
+    page.reload()
+    page.get_by_test_id("set-aside").get_by_role("button", name="Send again").click()
+    expect(page.get_by_test_id("set-aside")).to_have_count(0)
+    expect(page.get_by_text("saved, revision")).to_be_visible()
+    assert blows(page)[:2] == [33, 26]
+
+
+def test_a_refused_reading_keeps_its_text_and_its_reason(page):
+    sign_in(page, "technician 1")
+    answer_to(page, "trials.0.blows", 422, {"message": "The sheet was closed meanwhile."})
+    type_in(page, "trials.0.blows", "34")
+    aside = page.get_by_test_id("set-aside")
+    expect(aside).to_contain_text("“34”. The sheet was closed meanwhile.")
+    aside.get_by_role("button", name="Drop it").click()
+    expect(aside).to_have_count(0)
+    page.reload()
+    expect(page.get_by_test_id("set-aside")).to_have_count(0)
+
+
+def test_what_one_typed_is_not_sent_as_anothers(page):
+    sign_in(page, "technician 1")
+    before = blows(page)
+    page.request.post("/sign-out")
+    type_in(page, "trials.0.blows", "27")
+    expect(page.get_by_text("1 waiting for the line")).to_be_visible()
+    page.request.post("/sign-in", form={"name": "technician 2"})
+    expect(page.get_by_text("You were signed out; what you type waits here.")).to_be_visible()
+    page.reload()
+    expect(page.get_by_test_id("of-others")).to_contain_text("technician 1")
+    assert blows(page) == before
+    page.request.post("/sign-in", form={"name": "technician 1"})
+    page.reload()
+    expect(page.get_by_text("saved, revision")).to_be_visible()
+    assert blows(page)[0] == 27
+    expect(page.get_by_test_id("of-others")).to_have_count(0)
+
+
+def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
+    sign_in(page, "technician 1")
+    second = context.new_page()
+    second.goto(SHEET)
+    context.set_offline(True)
+    type_in(page, "trials.0.blows", "32")
+    expect(page.get_by_text("1 waiting for the line")).to_be_visible()
+    type_in(second, "trials.1.blows", "25")
+    expect(second.get_by_text("2 waiting for the line")).to_be_visible()
+    context.set_offline(False)
+    for tab in (page, second):
+        expect(tab.get_by_text("saved, revision")).to_be_visible(timeout=20_000)
+    assert blows(page)[:2] == [32, 25]
