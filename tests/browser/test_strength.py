@@ -99,6 +99,24 @@ def test_the_shape_of_the_failure_is_tapped_and_taken_back(page):
     expect(shapes.get_by_role("radio", checked=True)).to_have_count(0)
 
 
+def test_a_figure_chosen_while_a_save_is_on_its_way_stays_chosen(page):
+    page.goto(CYLINDER_RUNNING)
+    shapes, figure = page.get_by_role("radiogroup", name="failed by"), page.locator(".zone-figure svg")
+    shapes.get_by_role("radio", name="split", exact=True).click()
+    tab = page.get_by_role("button", name="Failure")
+    expect(tab).to_be_visible()
+    held = []
+    page.route("**/save", lambda route: held.append(route))
+    shapes.get_by_role("radio", name="bulge", exact=True).click()
+    expect(page.get_by_text("saving")).to_be_visible()
+    tab.click()
+    expect(figure).to_have_attribute("data-figure", "failure")
+    with page.expect_response("**/save"):
+        held[0].continue_()
+    expect(page.get_by_text("saved, revision")).to_be_visible()
+    expect(figure).to_have_attribute("data-figure", "failure")
+
+
 def test_a_photograph_is_kept_with_the_specimen(page, tmp_path, context):
     file = tmp_path / "p.png"
     Image.new("RGB", (800, 600), "#a87").save(file)

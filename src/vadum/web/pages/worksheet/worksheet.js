@@ -350,6 +350,8 @@ document.addEventListener("alpine:init", () => {
       this.keepDrafts();
       this.refused = "";
       this.take(answer);
+      // Another figure was chosen while the save was on its way: its answer drew the one before.
+      if (item.figure !== this.shownFigure) this.preview();
     },
     // A reading that was set aside stands there with its reason; its cell shows what the record holds.
     putBack(item) {
