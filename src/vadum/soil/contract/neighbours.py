@@ -97,7 +97,7 @@ class Alike:
             if not one.shown_in(settings):
                 continue
             for members in _groups(taken, one, self.group):
-                yield from self._odd(one, [m for m in members if not _registered(one, m.row, context)])
+                yield from self._odd(one, [Member(*m) for m in members if not _registered(one, m[1], context)])
 
     def _odd(self, one: Column, members: list[Member]) -> Iterator[Finding]:
         for k, member in enumerate(members):
@@ -135,15 +135,15 @@ class Smooth:
             return
         step = float(one.extra.get("resolution") or 0.0)
         for members in _groups(taken, one, self.group):
-            curve = [(x, m) for m in members if (x := self._across(m)) is not None and x > -1]
+            curve = [(x, m) for m in members if (x := self._across(m[1])) is not None and x > -1]
             xs = [log1p(x) for x, _ in curve] if self.log_x else [x for x, _ in curve]
-            for k, near in off_curve(xs, [m.value for _, m in curve], step, self.near_end):
-                member = curve[k][1]
+            for k, near in off_curve(xs, [m[2] for _, m in curve], step, self.near_end):
+                member = Member(*curve[k][1])
                 slip = slip_words(member.value, partial(_close, near=near, within=abs(member.value - near) / 4))
                 yield asked(ODD_READING, one, member, near=near, slip=slip)
 
-    def _across(self, member: Member) -> float | None:
-        held = member.row.__dict__
+    def _across(self, row: BaseModel) -> float | None:
+        held = row.__dict__
         return held[self.x] if held[self.x] is not None or not self.x_else else held[self.x_else]
 
 
@@ -163,12 +163,12 @@ class Rising:
             return
         sign = -1 if self.falls else 1
         for members in _groups(taken, one, self.group):
-            for above, member in pairwise(members):
-                before = above.value
-                rise = sign * (member.value - before)
+            for (_, _, before), (i, row, value) in pairwise(members):
+                rise = sign * (value - before)
                 if rise < 0 or (rise == 0 and not self.level):
                     more = "less" if self.falls else "more"
-                    slip = slip_words(member.value, partial(_follows, before=before, sign=sign))
+                    member = Member(i, row, value)
+                    slip = slip_words(value, partial(_follows, before=before, sign=sign))
                     doubt = OUT_OF_ORDER if rise else STANDS_TWICE
                     yield asked(doubt, one, member, before=before, more=more, slip=slip)
 
@@ -230,11 +230,15 @@ def asked(doubt: Doubt, one: Column, member: Member, *, slip: str = "", **values
     return replace(doubt, says=says).at(path(one, member.row_number), **filled)
 
 
-def _groups(taken: Taken, one: Column, group: str) -> Iterator[list[Member]]:
+Filled = tuple[int, BaseModel, float]
+
+
+def _groups(taken: Taken, one: Column, group: str) -> Iterator[list[Filled]]:
     """Yield the filled cells of a column, of each thing that its table tells apart."""
     name = one.name
     for rows in taken.rows(one.table, group).values():
-        yield [Member(i, row, value) for i, row in rows if (value := row.__dict__[name]) is not None]
+        # Plain tuples: long tables make thousands of them, and hardly one becomes a finding.
+        yield [(i, row, value) for i, row in rows if (value := row.__dict__[name]) is not None]
 
 
 def _registered(one: Column, row: BaseModel, context: Context) -> bool:

@@ -78,7 +78,7 @@ def fit_falling_head(
     1.5
     """
     # Imported here: it takes a second that other methods need not wait for.
-    from scipy.optimize import least_squares
+    from scipy.optimize import leastsq
     from scipy.special import fdtri
 
     t, h = np.asarray(minutes, dtype=float), np.asarray(head_mm, dtype=float)
@@ -102,7 +102,7 @@ def fit_falling_head(
         return np.column_stack([by_ks, by_suction]) * (p == (k, c))
 
     start = [_start(cylinder, at, read, _USUAL_SUCTION_MM), log(_USUAL_SUCTION_MM)]
-    best = np.clip(least_squares(off, start, slopes, method="lm", xtol=1e-8, max_nfev=60).x, least, most)
+    best = np.clip(leastsq(off, start, Dfun=slopes, xtol=1e-8, maxfev=60)[0], least, most)
     if best[1] in edges:
         # The record asks for more suction than there is, or less than none: Ks alone is fitted with it.
         best[0] = _valley(record, best[1:], float(best[0]), np.inf)[0][0]

@@ -38,7 +38,7 @@ _COLUMN_KPA = {Device.WATER: 0.0980665, Device.MERCURY: 1.3332239}
 _NAMES = {Curve.VAN_GENUCHTEN: ("θr", "θs", "α", "n"), Curve.BROOKS_COREY: ("θr", "θs", "ψb", "λ")}
 _AT_BOUND = 0.005
 # A fit this close, in theta, needs no second start.
-_CLOSE = 0.002
+_CLOSE = 0.012
 
 
 @published("columns", "1 cm of water 0.0981 kPa, 1 cm of mercury 1.3332 kPa, 1 bar 100 kPa", "ISO 80000-4")
@@ -159,10 +159,11 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
         (0.4 * y.min(), top, log(1 / half) if curve is van_genuchten else log(half / 3), shape)
         for shape in ((1.3, 2.5) if curve is van_genuchten else (0.3, 1.5))
     ]
+    # The better start first; the other one only where the curve does not come near the points.
+    within = [np.clip(start, low + 1e-6, high - 1e-6) for start in starts]
     best = None
-    for start in starts:
-        p = np.clip(start, low + 1e-6, high - 1e-6)
-        found = least_squares(off, p, by, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-10, ftol=1e-12)
+    for p in sorted(within, key=lambda start: float((off(start) ** 2).sum())):
+        found = least_squares(off, p, by, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-8, ftol=1e-9)
         best = found if best is None or found.cost < best.cost else best
         if 2 * float(best.cost) / len(x) < _CLOSE**2:
             break
