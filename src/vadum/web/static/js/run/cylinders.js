@@ -30,6 +30,7 @@ document.addEventListener("alpine:init", () => {
     starts: {},
     refused: "",
     ...aside,
+    standing: {},
     queueOf(item) {
       return Object.values(this.queues).find((queue) => item.key.startsWith(`${queue.store}.`));
     },
@@ -58,9 +59,9 @@ document.addEventListener("alpine:init", () => {
           onState: (count, offline, kept) => {
             this.waiting = { ...this.waiting, [c.test]: count };
             this.offline = offline;
-            this.kept = { ...this.kept, [c.test]: kept };
-            this.aside = Object.values(this.kept).flatMap((one) => one.aside);
-            this.others = [...new Set(Object.values(this.kept).flatMap((one) => one.others))];
+            this.standing = { ...this.standing, [c.test]: kept };
+            this.aside = Object.values(this.standing).flatMap((one) => one.aside);
+            this.others = [...new Set(Object.values(this.standing).flatMap((one) => one.others))];
           },
         });
       }
