@@ -19,7 +19,8 @@ COMPARED = re.compile(
     r"(?<![\w.])(\d+(?:\.\d+)?) ?\S{0,6} (?:of \w+ )?(?:is |lies |stands |comes )?(?:not )?"
     r"(?:heavier than|lighter than|more than|less than|above|below|after|before|over|under) (\d+(?:\.\d+)?)(?![\w.])"
 )
-ONE_IN = 61
+# Every so many of the first slips.
+ONE_IN, FIRST = 31, 3000
 GROUP = 3
 
 
@@ -41,7 +42,7 @@ def test_told_findings_stand_at_cells_of_the_sheet_once_and_compare_two_differen
     }
     logging.disable(logging.CRITICAL)
     try:
-        for parts in itertools.islice(spoilt(method, seeds=(1,)), 0, None, ONE_IN):
+        for parts in itertools.islice(spoilt(method, seeds=(1,)), 0, FIRST, ONE_IN):
             found = method.reduce(*parts).findings
             kinds = Counter((finding.code, finding.severity) for finding in found)
             assert max(kinds.values(), default=0) <= GROUP, kinds

@@ -1,6 +1,7 @@
 """Conductivity and suction from heads and times: least squares in the head, bands from the profile of the misfit."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import exp, log, sqrt
 from typing import NamedTuple
 
@@ -92,14 +93,16 @@ def fit_falling_head(
     edges = np.log(SUCTION_BOUNDS_MM)
     least, most = np.array([_KS_BOUNDS[0], edges[0]]), np.array([_KS_BOUNDS[1], edges[1]])
 
+    @lru_cache(maxsize=2)  # misfit and slopes are asked for at the same place
+    def there(k: float, c: float) -> tuple[Array, Array, Array]:
+        return cylinder.sensitivity(at, exp(k), exp(c))
+
     def off(p: Array) -> Array:
-        k, c = np.clip(p, least, most)
-        return cylinder.head_at(at, exp(k), exp(c)) - read
+        return there(*np.clip(p, least, most))[0] - read
 
     def slopes(p: Array) -> Array:
-        k, c = np.clip(p, least, most)
-        _, by_ks, by_suction = cylinder.sensitivity(at, exp(k), exp(c))
-        return np.column_stack([by_ks, by_suction]) * (p == (k, c))
+        inside = np.clip(p, least, most)
+        return np.column_stack(there(*inside)[1:]) * (p == inside)
 
     start = [_start(cylinder, at, read, _USUAL_SUCTION_MM), log(_USUAL_SUCTION_MM)]
     best = np.clip(leastsq(off, start, Dfun=slopes, xtol=1e-8, maxfev=60)[0], least, most)

@@ -14,7 +14,7 @@ from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
 _GRID = 400
-_FRONTS = 1500
+_FRONTS = 800
 
 
 @dataclass(frozen=True)
@@ -98,6 +98,11 @@ class Cylinder:
         heads = self.heads
         return heads, self.embedded_mm + self.resistance_mm(heads)
 
+    @cached_property
+    def _halves(self) -> Array:
+        """Return half the fall between neighbouring heads: the trapezoidal rule's weights."""
+        return -0.5 * np.diff(self.heads)
+
     def path(self, suction_mm: float) -> Array:
         """Return Ks t in mm at each of :attr:`heads`: the integral of (L + g) / (H + C + L + g) over the head.
 
@@ -132,7 +137,7 @@ class Cylinder:
         """Return :meth:`path` for several suctions, shape (m, grid)."""
         heads, soil = self._grid
         slope = soil / (heads + suction_mm[:, None] + soil)
-        steps = 0.5 * (slope[:, 1:] + slope[:, :-1]) * -np.diff(heads)
+        steps = (slope[:, 1:] + slope[:, :-1]) * self._halves
         return np.concatenate([np.zeros((len(slope), 1)), np.cumsum(steps, axis=1)], axis=1)
 
     def sensitivity(self, minutes: Array, ks_mm_min: float, suction_mm: float) -> tuple[Array, Array, Array]:
@@ -144,7 +149,7 @@ class Cylinder:
         reach = ks_mm_min * minutes
         found, falling = (part[0] for part in self.heads_at(reach[None, :], np.array([suction_mm])))
         through = -soil / (heads + suction_mm + soil) ** 2
-        steps = 0.5 * (through[1:] + through[:-1]) * -np.diff(heads)
+        steps = (through[1:] + through[:-1]) * self._halves
         by_suction = np.interp(-found, -heads, np.concatenate([[0.0], np.cumsum(steps)]))
         return found, falling * reach, -by_suction * falling * suction_mm
 

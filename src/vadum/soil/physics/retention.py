@@ -39,6 +39,8 @@ _NAMES = {Curve.VAN_GENUCHTEN: ("θr", "θs", "α", "n"), Curve.BROOKS_COREY: ("
 _AT_BOUND = 0.005
 # A fit this close, in theta, needs no second start.
 _CLOSE = 0.012
+# Steps of the parameters that change theta alike.
+_SCALES = (0.05, 0.05, 0.5, 0.5)
 
 
 @published("columns", "1 cm of water 0.0981 kPa, 1 cm of mercury 1.3332 kPa, 1 bar 100 kPa", "ISO 80000-4")
@@ -163,7 +165,9 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
     within = [np.clip(start, low + 1e-6, high - 1e-6) for start in starts]
     best = None
     for p in sorted(within, key=lambda start: float((off(start) ** 2).sum())):
-        found = least_squares(off, p, by, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-8, ftol=1e-9)
+        found = least_squares(
+            off, p, by, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-8, ftol=1e-9, gtol=1e-6
+        )
         best = found if best is None or found.cost < best.cost else best
         if 2 * float(best.cost) / len(x) < _CLOSE**2:
             break
