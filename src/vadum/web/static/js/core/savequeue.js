@@ -24,6 +24,7 @@ export class SaveQueue {
     this.busy = false;
     this.stopped = false;
     this.offline = false;
+    this.own = new Set();
     this.adopt();
     this.load();
     addEventListener("online", () => this.send());
@@ -55,15 +56,16 @@ export class SaveQueue {
     this.say();
   }
 
-  // Another tab has added something, or sent it.
+  // Another tab has added something, or sent it. What it sent of this tab's own makes the page look again; what it sent
+  // of its own does not: a stale edit is still refused with both versions.
   elsewhere() {
-    const before = this.items.length;
     this.load();
-    if (this.items.length >= before) return;
+    const left = new Set(this.items.map((item) => item.key));
+    const sent = [...this.own].filter((key) => !left.has(key));
+    for (const key of sent) this.own.delete(key);
     this.offline = this.offline && this.items.length > 0;
-    this.revision = Math.max(this.revision, read(this.told)?.[0] ?? 0);
     this.say();
-    this.onElsewhere?.();
+    if (sent.length) this.onElsewhere?.();
   }
 
   say() {
@@ -79,6 +81,7 @@ export class SaveQueue {
       key: this.key(this.items.length),
     };
     this.items.push(item);
+    this.own.add(item.key);
     this.keep(item);
     this.say();
     this.send();
@@ -202,6 +205,7 @@ export class SaveQueue {
     this.revision = answer.savedAs;
     localStorage.setItem(this.told, JSON.stringify([answer.savedAs, Date.now()]));
     localStorage.removeItem(item.key);
+    this.own.delete(item.key);
     this.items = this.items.filter((other) => other.key !== item.key);
     dispatchEvent(new Event("vadum-signed-in"));
     // What follows was typed by the same hand on top of this save.
@@ -212,6 +216,7 @@ export class SaveQueue {
 
   setAside(answer, item) {
     item.aside = [answer.message, ...(answer.faults ?? []).map((f) => `${f.place}: ${f.message}`)].join(" ");
+    this.own.delete(item.key);
     this.items = this.items.filter((other) => other.key !== item.key);
     this.aside = [...this.aside, item];
     this.keep(item);
