@@ -24,6 +24,7 @@ export class SaveQueue {
     this.busy = false;
     this.stopped = false;
     this.offline = false;
+    this.tab = Math.random().toString(36).slice(2);
     this.own = new Set();
     this.adopt();
     this.load();
@@ -50,7 +51,9 @@ export class SaveQueue {
     const keys = Object.keys(localStorage).filter((key) => key.startsWith(`${this.store}.`)).sort();
     const kept = keys.map((key) => ({ ...read(key), key }));
     const mine = kept.filter((item) => !item.who || item.who === this.who);
-    this.items = mine.filter((item) => !item.aside);
+    // A tab sends its own, and what it found when it was opened: another open tab sends its own by itself.
+    if (!this.found) this.found = new Set(keys);
+    this.items = mine.filter((item) => !item.aside && (item.tab === this.tab || this.found.has(item.key)));
     this.aside = mine.filter((item) => item.aside);
     this.others = [...new Set(kept.filter((item) => item.who && item.who !== this.who).map((item) => item.who))];
     this.say();
@@ -78,6 +81,7 @@ export class SaveQueue {
       base_revision: this.revision,
       save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now(),
       who: this.who,
+      tab: this.tab,
       key: this.key(this.items.length),
     };
     this.items.push(item);
@@ -97,6 +101,7 @@ export class SaveQueue {
 
   forget(item) {
     localStorage.removeItem(item.key);
+    this.own.delete(item.key);
     this.items = this.items.filter((other) => other.key !== item.key);
     this.aside = this.aside.filter((other) => other.key !== item.key);
     this.say();
@@ -116,6 +121,7 @@ export class SaveQueue {
   drop() {
     for (const item of this.items) localStorage.removeItem(item.key);
     this.items = [];
+    this.own.clear();
     this.stopped = false;
     this.say();
   }
@@ -163,7 +169,7 @@ export class SaveQueue {
 
   // Returns whether the next may follow.
   async sendOne(item) {
-    const { key: _, who, tries = 0, ...change } = item;
+    const { key: _, tab: __, who, tries = 0, ...change } = item;
     let reply, answer;
     try {
       reply = await fetch(this.url, {
