@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import ServerThread
-from tests.laboratory import LIQUID_LIMIT_U2
+from tests.laboratory import FALLING_HEAD_W1_2, LIQUID_LIMIT_U2
 from vadum.demo.laboratory import staff
 
 pytestmark = pytest.mark.browser
@@ -118,3 +118,13 @@ def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
             tab.get_by_role("button", name="Save mine on top").click()
         expect(tab.get_by_text("saved, revision")).to_be_visible()
     assert blows(page)[:2] == [32, 25]
+
+
+def test_run_mode_does_not_say_saved_of_a_reading_that_was_not_taken(page):
+    sign_in(page, "technician 1", f"/tests/{FALLING_HEAD_W1_2}")
+    page.goto(f"/tests/{FALLING_HEAD_W1_2}/run")
+    page.route("**/save", lambda route: route.fulfill(status=422, json={"message": "The sheet was closed meanwhile."}))
+    page.locator('[data-level="1"]').fill("200")
+    page.get_by_test_id("take").click()
+    expect(page.get_by_test_id("set-aside")).to_contain_text("“200”")
+    expect(page.get_by_text("1 not taken")).to_be_visible()

@@ -137,7 +137,7 @@ export class SaveQueue {
     this.send();
   }
 
-  // One tab sends at a time, where the browser lets tabs agree; elsewhere the key of a save keeps it from counting twice.
+  // One tab sends at a time, where the browser lets tabs agree; elsewhere a save's key keeps it from counting twice.
   async send() {
     if (this.busy || this.stopped || !this.items.length) return;
     this.busy = true;

@@ -30,7 +30,9 @@ const shared = {
     return Object.assign({}, ...this.queue.items.map((item) => item.cells ?? {}));
   },
   get kept() {
-    return this.offline ? `${this.waiting} waiting for the line` : this.waiting ? "saving" : "saved";
+    if (this.offline) return `${this.waiting} waiting for the line`;
+    if (this.waiting) return "saving";
+    return this.aside.length ? `${this.aside.length} not taken` : "saved";
   },
   get headline() {
     const h = this.view.verdict.headline;

@@ -240,7 +240,9 @@ document.addEventListener("alpine:init", () => {
 
     get kept() {
       const count = Object.values(this.waiting).reduce((a, b) => a + b, 0);
-      return this.offline ? `${count} waiting for the line` : count ? "saving" : "saved";
+      if (this.offline) return `${count} waiting for the line`;
+      if (count) return "saving";
+      return this.aside.length ? `${this.aside.length} not taken` : "saved";
     },
     field(name) {
       return this.$root.querySelector(`[data-name="${name}"]`);
