@@ -100,7 +100,9 @@ def browser_type_launch_args(browser_type_launch_args):
 
 @pytest.fixture
 def browser_context_args(browser_context_args, server):
-    return browser_context_args | {"base_url": server.url, "viewport": {"width": 1280, "height": 800}}
+    # The worker between pages and line stands aside where a test plays the server itself.
+    own = {"base_url": server.url, "viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
+    return browser_context_args | own
 
 
 def saved(page):

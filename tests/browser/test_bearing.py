@@ -144,7 +144,7 @@ def test_a_stage_of_repeated_loading_has_its_clock(page):
 
 
 @pytest.mark.clocked
-def test_the_press_does_not_pause_and_bridges_what_is_missed(page):
+def test_the_press_waits_for_the_reading_and_bridges_what_is_missed(page):
     page.clock.install()
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{CBR_PLANNED}/run")
@@ -157,15 +157,24 @@ def test_the_press_does_not_pause_and_bridges_what_is_missed(page):
         ring.fill(typed)
         page.keyboard.press("Enter")
     expect(page.get_by_test_id("countdown")).to_have_text("1.00")
-    page.clock.run_for(29_000)
+    # However long it takes, the row is the one that the gauge has reached.
+    page.clock.run_for(60_000)
+    expect(page.get_by_test_id("countdown")).to_have_text("1.00")
+    page.get_by_test_id("miss").click()
     expect(page.get_by_test_id("missed")).to_have_text("bridged: 1 mm")
     expect(page.get_by_test_id("countdown")).to_have_text("1.25")
-    ring.fill("250")
+    # A tap came late: the reading belongs one row on.
+    page.get_by_role("button", name="1.50 ›").click()
+    ring.fill("290")
     page.keyboard.press("Enter")
+    expect(page.get_by_test_id("countdown")).to_have_text("1.75")
     expect(page.get_by_test_id("rate")).to_contain_text("mm/min")
-    page.clock.run_for(3_000)
+    page.get_by_role("button", name="The run ends here").click()
+    page.get_by_role("button", name="stone below the plunger").click()
+    expect(page.get_by_test_id("countdown")).to_have_text("done")
     page.goto(CBR_PLANNED)
-    expect(page.get_by_text("no reading at 1 mm; the curve is bridged there")).to_be_visible()
+    expect(page.get_by_text("no reading at 1, 1.25 mm; the curve is bridged there")).to_be_visible()
+    expect(page.get_by_text("Left out: stone below the plunger")).to_be_visible()
 
 
 @pytest.mark.clocked

@@ -39,6 +39,10 @@ def cylinder(page, name):
     return page.get_by_role("region", name=f"Cylinder {name}")
 
 
+def start_of(page, name):
+    return cylinder(page, name).get_by_role("button", name="start")
+
+
 def others_are_done(page):
     """Take the two cylinders under way off the bench, so that one clock is looked at alone."""
     for test in (31, 32):
@@ -52,7 +56,7 @@ def test_a_cylinder_is_started_announced_read_and_kept(fast):
     others_are_done(page)
     page.goto(WAITING)
     expect(page.get_by_test_id("next")).to_contain_text("Set down the next cylinder")
-    cylinder(page, "TP4 B4").get_by_role("button").click()
+    start_of(page, "TP4 B4").click()
     expect(page.get_by_test_id("countdown")).to_have_text(re.compile("1:00|0:59"))
     expect(page.get_by_test_id("coming")).to_contain_text("until TP4 B4, 1 min")
     wind(page, 31)
@@ -78,7 +82,7 @@ def test_a_reading_that_rises_is_queried_and_a_missed_one_is_missed(fast):
     page = fast
     others_are_done(page)
     page.goto(WAITING)
-    cylinder(page, "TP4 B4").get_by_role("button").click()
+    start_of(page, "TP4 B4").click()
     wind(page, 60)
     take(page, "38.5", "21.5")
     expect(cylinder(page, "TP4 B4")).to_contain_text("1 min: 38.5")
@@ -98,7 +102,7 @@ def test_readings_wait_without_a_line_and_survive_a_reload(fast, context):
     page = fast
     others_are_done(page)
     page.goto(WAITING)
-    cylinder(page, "TP4 B4").get_by_role("button").click()
+    start_of(page, "TP4 B4").click()
     expect(page.get_by_role("status")).to_have_text("saved")
     wind(page, 60)
     context.set_offline(True)
@@ -118,6 +122,6 @@ def test_three_cylinders_share_one_clock(page):
     page.goto(RUNNING)
     for name in ("BH2 U1", "TP4 U2", "TP4 B4"):
         expect(cylinder(page, name)).to_be_visible()
-    expect(cylinder(page, "TP4 B4").get_by_role("button")).to_contain_text(re.compile("Set down (now|in)"))
+    expect(start_of(page, "TP4 B4")).to_contain_text(re.compile("Set down (now|in)"))
     expect(page.get_by_test_id("take")).to_contain_text(re.compile("Reading now: (BH2 U1|TP4 U2)"))
     assert violations(page) == []

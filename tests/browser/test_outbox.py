@@ -59,7 +59,7 @@ def test_a_reading_the_server_breaks_on_is_set_aside_and_the_rest_goes_on(page):
     aside = page.get_by_test_id("set-aside")
     expect(aside).to_contain_text("trials, row 1, blows “33”", timeout=20_000)
     expect(aside).to_contain_text("request 7")
-    expect(page.get_by_text("saved, revision")).to_be_visible()
+    expect(page.get_by_text("1 not taken", exact=True)).to_be_visible()
     assert blows(page)[1] == 26
     # It outlives a reload, and is sent when it is asked for.
     page.unroute(SAVE)

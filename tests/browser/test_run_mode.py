@@ -26,12 +26,15 @@ def test_blows_are_counted_closed_and_judged(page):
     expect(page.get_by_test_id("count")).to_have_text("39")
     page.get_by_role("button", name="Groove closed").click()
     expect(page.get_by_label("blows")).to_have_value("39")
-    page.get_by_role("button", name="Keep this count").click()
-    expect(page.get_by_test_id("next")).to_contain_text("39 blows is above 35: too dry. Add 1–3 mL")
-    page.get_by_role("button", name="No tin").click()
+    # What nobody measured is not proposed.
+    expect(page.get_by_label("closed over")).to_have_value("")
+    page.get_by_role("button", name="13 mm, measured").click()
+    expect(page.get_by_test_id("next")).to_contain_text("39 blows, too dry: add 1–3 mL of water")
+    expect(page.get_by_test_id("trial")).to_contain_text("trial 2")
     for _ in range(30):
         page.keyboard.press("Space")
     page.keyboard.press("Enter")
+    page.get_by_label("closed over").fill("14")
     page.get_by_role("button", name="Keep this count").click()
     page.get_by_label("tin", exact=True).fill("T-20")
     page.get_by_label("tin + wet").fill("33,4")
@@ -48,12 +51,12 @@ def test_a_count_kept_without_a_line_is_sent_once_when_it_is_back(page, context)
     for _ in range(27):
         page.keyboard.press("Space")
     page.get_by_role("button", name="Groove closed").click()
-    page.get_by_role("button", name="Keep this count").click()
+    page.get_by_role("button", name="13 mm, measured").click()
     expect(page.get_by_role("status")).to_contain_text("waiting for the line")
     context.set_offline(False)
     expect(page.get_by_role("status")).to_have_text("saved")
     history = page.request.get(f"/api/tests/{LIQUID_LIMIT_D2}/history").json()
-    assert [entry["what"] for entry in history] == ["trials.0.blows = 27, trials.0.closure_mm = 13"]
+    assert [entry["what"] for entry in history] == ["trials.0.closure_mm = 13, trials.0.blows = 27"]
 
 
 def test_drying_says_again_and_then_constant(page):

@@ -20,42 +20,44 @@ def row(kpa, minutes, mean):
     return {"pressure_kpa": kpa, "elapsed_min": minutes} | {f"gauge_{g}_mm": mean for g in "abcd"}
 
 
-def test_before_the_first_load_the_increment_is_said():
+def test_the_increments_of_a_plate_are_planned_from_the_estimate():
     plate = seen(STEPS, {"estimate_kpa": 250})["plate"]
-    assert (plate["next"], plate["nextApply"]) == (50, "50 kPa, jack 4.5 kN")
-    assert plate["row"] == 0
+    assert plate["step_kpa"] == 50
+    # 0.3 m square: 0.09 m2, so 4.5 kN under 50 kPa.
+    assert [round(one["per_kpa"] * 50, 1) for one in plate["applied"]] == [4.5]
     assert len(plate["gauges"]) == 4
-    assert seen(STEPS, {})["plate"]["next"] is None
+    assert seen(STEPS, {})["plate"]["step_kpa"] is None
 
 
 def test_a_stage_is_held_by_its_schedule_then_hourly():
     plate = seen(STEPS, {"estimate_kpa": 250, "rows": [row(50, 1, 0.5), row(50, 2.25, 0.62)]})["plate"]
-    assert plate["stage"] == "Stage 1: 50 kPa"
-    assert plate["dues"][:7] == [1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0]
-    assert plate["dues"][7] == 60.0
-    assert plate["readings"] == [[1.0, 0.5], [2.25, 0.62]]
+    assert (plate["dues"], plate["then_every"]) == ([1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0], 60.0)
     assert plate["decision"].startswith("Hold this load")
-    assert not plate["mayGo"]
-    assert plate["lasts"]["gauge_c_mm"] == 0.62
-    late = seen(STEPS, {"estimate_kpa": 250, "rows": [row(50, 60, 0.9), row(50, 120, 0.901)]})["plate"]
-    assert late["dues"][-1] > 120
-    assert late["mayGo"]
+    assert not plate["may_go"]
+    assert seen(STEPS, {"estimate_kpa": 250, "rows": [row(50, 60, 0.9), row(50, 120, 0.901)]})["plate"]["may_go"]
 
 
-def test_gauges_that_were_not_read_are_not_asked_for():
+def test_a_gauge_that_was_read_once_stays_offered():
     two = {"pressure_kpa": 50, "elapsed_min": 1, "gauge_a_mm": 0.4, "gauge_c_mm": 0.5}
-    assert [name for name, _ in seen(STEPS, {"rows": [two]})["plate"]["gauges"]] == ["gauge_a_mm", "gauge_c_mm"]
+    one = {"elapsed_min": 2.25, "gauge_a_mm": 0.6}
+    assert [name for name, _ in seen(STEPS, {"rows": [two, one]})["plate"]["gauges"]] == ["gauge_a_mm", "gauge_c_mm"]
 
 
-def test_repeated_loading_asks_for_one_stage_after_the_other():
+def test_repeated_loading_is_told_its_hold_its_way_back_and_its_jack():
     readings = STATIC.begin(STATIC.Settings(), None) | {"piston_cm2": 38.5}
-    first = seen(STATIC, readings)["plate"]
-    assert (first["stage"], first["row"], first["dues"]) == ("Stage 1 of 16: 80 kPa", 0, [2.0])
-    assert first["apply"] == "jack 5.7 kN, pump 15 bar"
-    for stage in readings["stages"]:
-        stage["gauge_mm"] = 1.0
-    assert seen(STATIC, readings)["plate"]["row"] is None
+    plate = seen(STATIC, readings)["plate"]
+    assert (plate["dues"], plate["hold_min"], plate["unloading"]) == ([2.0], 2.0, [0.5, 0.25, 0.02])
+    # 300 mm round: 0.0707 m2, 5.7 kN under 80 kPa, 15 bar on 38.5 cm2.
+    assert [round(one["per_kpa"] * 80, one["decimals"]) for one in plate["applied"]] == [5.7, 15]
     assert seen(STATIC, {"stages": [{"planned_kpa": 80}]}, hold_s=60)["plate"]["dues"] == [1.0]
+
+
+def test_the_plan_follows_the_plate_until_a_stage_is_read():
+    readings = STATIC.begin(STATIC.Settings(), None)
+    assert seen(STATIC, readings)["plate"]["planned"] == []
+    assert max(seen(STATIC, readings, plate="600 mm")["plate"]["planned"]) == 250
+    readings["stages"][0]["gauge_mm"] = 0.4
+    assert seen(STATIC, readings, plate="600 mm")["plate"]["planned"] == []
 
 
 def test_large_plates_are_planned_to_their_own_last_stage():
@@ -69,13 +71,22 @@ def test_large_plates_are_planned_to_their_own_last_stage():
 @pytest.mark.parametrize(
     ("method", "runs"), [(LAB, ["Top", "Bottom"]), (GROUND, ["Position 1", "Position 2", "Position 3"])]
 )
-def test_the_press_is_told_its_rate_and_every_quarter_millimetre(method, runs):
+def test_the_press_is_told_its_rate_and_its_runs(method, runs):
     press = seen(method, method.begin(method.Settings(), None))["press"]
     assert [run["title"] for run in press["runs"]] == runs
     assert press["rate"] == 1.0
-    rows = press["runs"][0]["rows"]
-    assert (len(rows), rows[0]["at"], rows[-1]["at"]) == (31, 0.0, 7.5)
-    assert all(r["reads"] is None for r in rows)
+
+
+def test_the_virtual_press_shows_gauge_and_ring_of_the_same_moment():
+    hidden = GROUND.virtual(GROUND.a_soil(np.random.default_rng(4)), GROUND.Settings(), np.random.default_rng(4))
+    rate, rows = hidden.rate_measured_mm_min or 1.0, hidden.position_1
+    minutes = rows[8].penetration_mm / rate
+    shown = [
+        GROUND.at_time(hidden, GROUND.Readings(), f"position_1.3.{name}", minutes)
+        for name in ("penetration_mm", "ring_div")
+    ]
+    assert shown == [rows[8].penetration_mm, rows[8].ring_div]
+    assert GROUND.at_time(hidden, GROUND.Readings(), "tins.0.mass_tin_g", minutes) is None
 
 
 def test_the_virtual_pit_answers_for_the_pressure_that_stands_on_the_sheet():

@@ -93,14 +93,6 @@ def test_the_page_of_instruments_lists_them_and_says_when_nobody_answers(lab, da
         assert alone.get(f"/api/tests/{WATER}/instruments").json()["columns"][0]["offers"] == []
 
 
-def test_the_hand_weighs_all_tins_wet_before_one_dry(lab):
-    sheet = save(lab, 23, cells={"trials.0.blows": "30", "trials.1.blows": "22"})
-    order = [s["path"] for s in sheet["steps"] if s["path"].startswith("trials.")]
-    assert order.index("trials.1.mass_tin_wet_g") < order.index("trials.0.mass_tin_dry_g")
-    assert order.index("trials.0.mass_tin_wet_g") < order.index("trials.1.closure_mm")
-    assert not any(path.endswith("0.blows") for path in order)
-
-
 def test_every_test_can_be_run_one_reading_at_a_time(lab):
     for test in (5, 18, 38, 39, 41):
         page = lab.get(f"/tests/{test}/run?one=1", follow_redirects=False)

@@ -8,6 +8,7 @@ from vadum.web.pages.guide import routes as guide
 from vadum.web.pages.imports import routes as imports
 from vadum.web.pages.instruments import routes as instruments
 from vadum.web.pages.letterhead import routes as letterhead
+from vadum.web.pages.pack import routes as pack
 from vadum.web.pages.people import routes as people
 from vadum.web.pages.piece import routes as piece
 from vadum.web.pages.places import routes as places
@@ -43,6 +44,7 @@ ROUTERS = tuple(
         instruments,
         practice,
         people,
+        pack,
         history,
         search,
         piece,

@@ -7,25 +7,24 @@ from pydantic import BaseModel
 
 
 class Series(BaseModel):
-    """One clock: its number, name, when it was begun and where that is kept, the last level, and what is said of it."""
+    """One clock: its number, name, when it was begun and where that is kept, what was read (row, minutes, level), what
+    is said of it, and the row of its own position where it has one."""
 
     number: int
     name: str
     clock: str
     startedAt: str = ""  # noqa: N815  read by the page under this name
-    last: float | None = None
+    read: list[tuple[int, float, float]] = []
     says: str = ""
+    place: str = ""
 
 
-def levels_view(
-    table: str, by: str, reading: str, label: str, row: int, figure: str, series: list[Series]
-) -> dict[str, Any]:
+def levels_view(table: str, by: str, reading: str, label: str, figure: str, series: list[Series]) -> dict[str, Any]:
     """Return the run's view.
 
     Arguments
     ---------
     table, by, reading : the table of readings, its column that names the series, and its column of the level
-    row : place of the next row
     """
     return {
         "levels": {
@@ -35,11 +34,15 @@ def levels_view(
             "keeps": "elapsed_min",
             "label": label,
             "unit": "mm",
-            "row": row,
             "figure": figure,
             "series": [one.model_dump() for one in series],
         }
     }
+
+
+def read_of(rows: list[tuple[int, float | None, float | None]]) -> list[tuple[int, float, float]]:
+    """Return the rows of one series that have both a time and a level."""
+    return [(i, minutes, level) for i, minutes, level in rows if minutes is not None and level is not None]
 
 
 def iso(at: datetime | None) -> str:

@@ -34,7 +34,9 @@ def reading(
     hand: Literal["row", "down"] | None = None,
     instrument: str | None = None,
     by: Literal["stopwatch", "count"] | None = None,
+    count_to: int | None = None,
     since: str | None = None,
+    step: str | None = None,
     also: tuple[str, ...] = (),
 ) -> Any:
     """Declare one reading, unknown until it is taken.
@@ -52,8 +54,9 @@ def reading(
     beside, instead : readings of the same row: the blank matters only where ``beside`` is filled and ``instead`` is not
     shown : only under these settings, e.g. ``{"school": ["one-point"]}``
     hand : where the hand goes after this cell: to the next row's start, or down the column; else to the right
-    by : run mode offers a stopwatch, or a key to count with
+    by, count_to : run mode offers a stopwatch, or a key to count with, up to so many
     since : minutes since this operation of the timetable was done; run mode proposes them
+    step : setting that says by how much it grows from row to row
     instrument : kind of instrument that can fill it; a mass in g is weighed without saying so
     also : other headings under which laboratories keep the column
     """
@@ -71,7 +74,9 @@ def reading(
         "hand": hand,
         "instrument": instrument or weighed,
         "by": by,
+        "count_to": count_to,
         "since": since,
+        "step": step,
         "also": list(also) or None,
     }
     return Field(

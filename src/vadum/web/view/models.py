@@ -36,9 +36,11 @@ class Column(Told):
     kind: str
     choices: list[Option]
     by: str
+    count_to: int | None
     since: str
     measured: bool
     resolution: float | None
+    step: float | None
     expected: str
     hand: str
 
@@ -161,26 +163,6 @@ class SheetView(Told):
     settings: list[Setting]
 
 
-class Step(Told):
-    """An empty cell that run mode asks for: what, where, and what stood in the row before."""
-
-    path: str
-    label: str
-    unit: str
-    about: str
-    kind: str
-    choices: list[Option]
-    expected: str
-    by: str
-    since: str
-    measured: bool
-    supplied: bool
-    where: str = ""
-    last: str = ""
-    table: str = ""
-    blank: bool = False
-
-
 class Moving(Told):
     action: str
     needs_reason: bool
@@ -223,7 +205,7 @@ class RecordView(SheetView):
     bindings: dict[str, Any]
     origins: dict[str, Any]
     due: list[Due]
-    steps: list[Step]
+    clocked: list[str]
     clock_started: str
     practice: dict[str, Any] | None
     server_time: str

@@ -158,7 +158,7 @@ def _table(shown: _Shown, table: TableOf, unfolded: int | None) -> Table:
     return Table(
         name=name,
         title=table.title,
-        columns=[Column(**_column(column)) for column in columns],
+        columns=[Column(**_column(column, shown.settings)) for column in columns],
         computed=[Worked(key=c.key, label=c.label, unit=c.unit) for c in table.worked],
         rows=rows,
     )
@@ -198,7 +198,7 @@ def folded_runs(stored: list[dict[str, Any]], column: str, count: int, unfolded:
     return {i: len(run) if i == run[-1] else 0 for run in runs if run is not open_run and len(run) > 1 for i in run}
 
 
-def _column(heading: Heading) -> dict[str, Any]:
+def _column(heading: Heading, settings: Any) -> dict[str, Any]:
     extra = heading.extra
     return {
         "key": heading.key,
@@ -208,9 +208,11 @@ def _column(heading: Heading) -> dict[str, Any]:
         "kind": heading.kind,
         "choices": _options(heading),
         "by": extra.get("by") or "",
+        "count_to": extra.get("count_to"),
         "since": extra.get("since") or "",
         "measured": bool(extra.get("instrument")),
         "resolution": heading.resolution,
+        "step": getattr(settings, extra["step"]) if extra.get("step") else None,
         "expected": _range(extra.get("expected")),
         "hand": extra.get("hand") or "right",
     }
@@ -238,7 +240,9 @@ def _fields(shown: _Shown) -> list[Single]:
         cell = _cell(shown, name, shown.sheet.readings.get(name), heading)
         # What the register knows of the equipment in use stands in the blank field.
         supplied = name in shown.supplied
-        told = _column(heading) | {"expected": f"{shown.supplied[name]:g}" if supplied else cell.expected}
+        told = _column(heading, shown.settings) | {
+            "expected": f"{shown.supplied[name]:g}" if supplied else cell.expected
+        }
         fields.append(
             Single(
                 **told,

@@ -23,6 +23,7 @@ class PenetrationRow(Row):
         low=0,
         high=15,
         resolution=0.25,
+        instrument="dial gauge",
         also=("penetration",),
         absent=REQUIRED,
     )
@@ -70,23 +71,6 @@ def ring_factor_reading() -> Any:
 def seating_reading() -> Any:
     """Declare the seating force."""
     return reading("seating", "N", about="10 up to 5 %, 50 up to 30 %, 250 above", low=0, high=2000, absent=HARMLESS)
-
-
-def press_view(rate_mm_min: float, runs: list[tuple[str, str, list[PenetrationRow]]]) -> dict[str, Any]:
-    """Return what run mode at the press needs: the rate, and of each run its table, title and rows."""
-    shown = [
-        {
-            "table": table,
-            "title": title,
-            "rows": [
-                {"row": i, "at": row.penetration_mm, "reads": row.ring_div}
-                for i, row in enumerate(rows)
-                if row.penetration_mm is not None
-            ],
-        }
-        for table, title, rows in runs
-    ]
-    return {"press": {"rate": rate_mm_min, "runs": shown}}
 
 
 class RingCalibration(BaseModel):

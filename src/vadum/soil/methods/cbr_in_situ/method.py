@@ -8,7 +8,8 @@ import numpy as np
 from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.plunger import advice, report
-from vadum.soil.bench.plunger.readings import planned_rows, press_view, pressed
+from vadum.soil.bench.plunger.press import press_view, pressed_at
+from vadum.soil.bench.plunger.readings import planned_rows, pressed
 from vadum.soil.bench.weighing import all_dry
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
@@ -112,8 +113,14 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     def run_view(
         self, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
     ) -> dict[str, Any]:
-        runs = [(name, f"Position {i}", getattr(readings, name)) for i, name in enumerate(POSITIONS, 1)]
-        return press_view(settings.rate_mm_min, runs)
+        return press_view(settings.rate_mm_min, [(name, f"Position {i}") for i, name in enumerate(POSITIONS, 1)])
+
+    def at_time(self, hidden: CbrInSituReadings, so_far: CbrInSituReadings, path: str, minutes: float) -> float | None:
+        """Return gauge or ring so far into the run."""
+        table, _, column = (*path.split("."), "", "")[:3]
+        if table not in POSITIONS:
+            return None
+        return pressed_at(getattr(hidden, table), column, minutes, hidden.rate_measured_mm_min or 1.0)
 
     def timetable(self, readings: CbrInSituReadings, settings: CbrInSituSettings) -> list[Operation]:
         ended = readings.ended is not None

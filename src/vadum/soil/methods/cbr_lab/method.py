@@ -8,7 +8,8 @@ from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.plunger import advice, report
-from vadum.soil.bench.plunger.readings import planned_rows, press_view, pressed
+from vadum.soil.bench.plunger.press import press_view, pressed_at
+from vadum.soil.bench.plunger.readings import planned_rows, pressed
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -120,8 +121,14 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         return SoilNeed(mass_g=6000, spent=False, note="one 152 mm mould of soil passing 20 mm")
 
     def run_view(self, readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> dict[str, Any]:
-        runs = [("top", "Top", readings.top), ("bottom", "Bottom", readings.bottom)]
-        return press_view(settings.rate_mm_min, runs)
+        return press_view(settings.rate_mm_min, [("top", "Top"), ("bottom", "Bottom")])
+
+    def at_time(self, hidden: CbrLabReadings, so_far: CbrLabReadings, path: str, minutes: float) -> float | None:
+        """Return gauge or ring so far into the run."""
+        table, _, column = (*path.split("."), "", "")[:3]
+        if table not in ("top", "bottom"):
+            return None
+        return pressed_at(getattr(hidden, table), column, minutes, hidden.rate_measured_mm_min or 1.0)
 
     def timetable(self, readings: CbrLabReadings, settings: CbrLabSettings) -> list[Operation]:
         made = readings.mass_mould_soil_g is not None

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench.levels import Series, iso, levels_view
+from vadum.soil.bench.levels import Series, iso, levels_view, read_of
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth
@@ -109,17 +109,18 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         found = []
         for k in range(1, max(3, len(readings.cylinders)) + 1):
             row = readings.cylinders[k - 1] if k <= len(readings.cylinders) else None
-            read = [r.head_mm for _, n, r in numbered(readings.heads, "cylinder") if n == k and r.head_mm is not None]
+            rows = [(i, r.elapsed_min, r.head_mm) for i, n, r in numbered(readings.heads, "cylinder") if n == k]
             found.append(
                 Series(
                     number=k,
                     name=f"cylinder {k}",
                     clock=f"cylinders.{k - 1}.started_at",
                     startedAt=iso(row.started_at if row else None),
-                    last=read[-1] if read else None,
+                    read=read_of(rows),
+                    place=f"cylinders.{k - 1}.",
                 )
             )
-        return levels_view("heads", "cylinder", "head_mm", "head", len(readings.heads), "heads", found)
+        return levels_view("heads", "cylinder", "head_mm", "head", "heads", found)
 
     def timetable(self, readings: FallingHeadReadings, settings: FallingHeadSettings) -> list[Operation]:
         begun = bool(readings.heads) or readings.log is not None

@@ -17,7 +17,7 @@ from vadum.soil.methods.liquid_limit.findings import (
 )
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School, Trial
 
-_MOST_SECOND_CLOSURE_STEP = 2
+MOST_SECOND_CLOSURE_STEP = 2
 
 
 def trial_findings(number: int, trial: Trial, settings: LiquidLimitSettings) -> list[Finding]:
@@ -58,7 +58,7 @@ def _verification_findings(path: str, trial: Trial) -> list[Finding]:
         if trial.mass_tin_wet_g is None:
             return []
         return [VERIFICATION_MISSING.at(f"{path}.blows_repeat", first=first)]
-    if abs(first - second) > _MOST_SECOND_CLOSURE_STEP:
+    if abs(first - second) > MOST_SECOND_CLOSURE_STEP:
         return [VERIFICATION_OFF.at(f"{path}.blows_repeat", f"{path}.blows", second=second, first=first)]
     return []
 

@@ -14,6 +14,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.liquid_limit import findings as own_findings
 from vadum.soil.methods.liquid_limit import results as own_results
+from vadum.soil.methods.liquid_limit.advice import MOST_SECOND_CLOSURE_STEP
 from vadum.soil.methods.liquid_limit.equations import (
     cone_line,
     flow_curve,
@@ -24,9 +25,10 @@ from vadum.soil.methods.liquid_limit.readings import (
     LiquidLimitContext,
     LiquidLimitReadings,
     LiquidLimitSettings,
+    School,
     Seasoning,
 )
-from vadum.soil.methods.liquid_limit.reduction import reduce_liquid_limit
+from vadum.soil.methods.liquid_limit.reduction import LEAST_SEASONING_MIN, reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.physics.moisture import water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
@@ -102,6 +104,18 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
         self, readings: LiquidLimitReadings, settings: LiquidLimitSettings, context: LiquidLimitContext
     ) -> Reduction:
         return reduce_liquid_limit(readings, settings, context)
+
+    def run_view(
+        self, readings: LiquidLimitReadings, settings: LiquidLimitSettings, context: LiquidLimitContext
+    ) -> dict[str, Any]:
+        return {
+            "cup": {
+                "window": list(settings.window),
+                "pairs": settings.school == School.ONE_POINT,
+                "agree": MOST_SECOND_CLOSURE_STEP,
+                "seasoningMin": LEAST_SEASONING_MIN[settings.seasoning],
+            }
+        }
 
     def soil_needed(self, settings: LiquidLimitSettings, largest_particle_mm: float | None) -> SoilNeed:
         return SoilNeed(mass_g=200, spent=True, note="passing 0.425 mm, with the plastic limit's ball")

@@ -31,7 +31,7 @@ from vadum.soil.methods.liquid_limit.readings import (
 from vadum.soil.methods.liquid_limit.results import LIQUID_LIMIT
 from vadum.soil.methods.liquid_limit.schools import BASIS, SCHOOLS, Outcome
 
-_SEASONING_MIN = {Seasoning.HALF_HOUR: 30, Seasoning.HOURS_16: 960, Seasoning.OVERNIGHT: 720}
+LEAST_SEASONING_MIN = {Seasoning.HALF_HOUR: 30, Seasoning.HOURS_16: 960, Seasoning.OVERNIGHT: 720}
 
 
 def reduce_liquid_limit(
@@ -124,7 +124,7 @@ def abscissa(trial: Trial, settings: LiquidLimitSettings) -> float | None:
 
 def _preparation(readings: LiquidLimitReadings, settings: LiquidLimitSettings) -> list[Finding]:
     findings = []
-    needed = _SEASONING_MIN[settings.seasoning]
+    needed = LEAST_SEASONING_MIN[settings.seasoning]
     if readings.seasoning_min is not None and readings.seasoning_min < needed:
         findings.append(
             SEASONED_TOO_SHORT.at("seasoning_min", seasoning_min=readings.seasoning_min, seasoning=settings.seasoning)

@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
@@ -11,7 +12,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.plate_incremental import findings as own_findings
 from vadum.soil.methods.plate_incremental import results as own_results
-from vadum.soil.methods.plate_incremental.advice import hold_words, jack_words, load_words
+from vadum.soil.methods.plate_incremental.advice import hold_words
 from vadum.soil.methods.plate_incremental.equations import creep_line, footing_ultimate_kpa, settlement_ratio
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
@@ -21,8 +22,9 @@ from vadum.soil.methods.plate_incremental.readings import (
     PlateIncrementalSettings,
 )
 from vadum.soil.methods.plate_incremental.reduction import reduce_plate_incremental
-from vadum.soil.methods.plate_incremental.stages import Stage, next_pressure, stages
+from vadum.soil.methods.plate_incremental.stages import increment_kpa, stages
 from vadum.soil.methods.plate_incremental.virtual import MISTAKES, a_test
+from vadum.soil.physics.plate import plate_area_m2
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil, a_yielding_plate_soil
 
 _HOUR = 60.0
@@ -127,49 +129,22 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     ) -> dict[str, Any]:
         made = stages(readings)
         hand = made[-1] if made else None
-        used = _gauges_in_use(readings)
-        row = len(readings.rows)
-        planned = next_pressure(readings, settings, made)
-        view: dict[str, Any] = {
-            "gauges": [[name, f"gauge {name.split('_')[1].upper()}"] for name in used],
-            "table": "rows",
-            "figure": "creep",
-            "row": row,
-            "keeps": {"elapsed_min": "minutes"},
-            "startedAt": readings.stage_started_at.isoformat() if readings.stage_started_at else "",
-            "next": planned,
-            "nextApply": load_words(planned, settings) if planned is not None else "",
-            "readings": [],
-        }
-        if hand is None:
-            return {
-                "plate": (
-                    view
-                    | {
-                        "stage": "Not loaded yet",
-                        "apply": "",
-                        "dues": [],
-                        "mayGo": True,
-                        "pressure": None,
-                        "decision": "",
-                    }
-                )
-            }
-        return {
-            "plate": (
-                view
-                | {
-                    "stage": f"Stage {len(made)}: {hand.pressure_kpa:g} kPa",
-                    "apply": jack_words(hand.pressure_kpa, settings),
-                    "pressure": hand.pressure_kpa,
-                    "readings": [[t, round(s, 2)] for t, s in zip(hand.minutes, hand.settlement_mm, strict=True)],
-                    "dues": _dues(hand),
-                    "mayGo": hand.unloading or hand.may_go_on(settings.rate),
-                    "decision": hold_words(hand, settings) if hand.rows and not hand.unloading else "",
-                    "lasts": {name: getattr(readings.rows[hand.rows[-1]], name) for name in used} if hand.rows else {},
-                }
+        square = settings.shape == "square"
+        return plate_view(
+            PlateRun(
+                table="rows",
+                figure="creep",
+                gauges=[(name, f"gauge {name.split('_')[1].upper()}") for name in _gauges_in_use(readings)],
+                keeps={"elapsed_min": "minutes"},
+                started_at=iso(readings.stage_started_at),
+                dues=list(SCHEDULE_MIN),
+                then_every=_HOUR,
+                applied=applied(plate_area_m2(settings.width_mm, square=square)),
+                step_kpa=increment_kpa(readings.estimate_kpa) if readings.estimate_kpa else None,
+                decision=hold_words(hand, settings) if hand and hand.rows and not hand.unloading else "",
+                may_go=hand is None or hand.unloading or hand.may_go_on(settings.rate),
             )
-        }
+        )
 
     def timetable(self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> list[Operation]:
         made = stages(readings)
@@ -242,16 +217,5 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
 
 
 def _gauges_in_use(readings: PlateIncrementalReadings) -> list[str]:
-    """Return the gauges that were read in the last row with readings; all four before the first."""
-    for row in reversed(readings.rows):
-        used = [name for name in GAUGES if getattr(row, name) is not None]
-        if used:
-            return used
-    return list(GAUGES)
-
-
-def _dues(stage: Stage) -> list[float]:
-    """Return the minutes of the stage at which it is read: the schedule, then hourly."""
-    last = stage.minutes[-1] if stage.minutes else 0.0
-    hourly = [_HOUR * n for n in range(1, int(last // _HOUR) + 3)]
-    return [*SCHEDULE_MIN, *(t for t in hourly if t > SCHEDULE_MIN[-1])]
+    """Return the gauges that were read so far, one that was left out of a row too; all four before the first row."""
+    return [name for name in GAUGES if any(getattr(row, name) is not None for row in readings.rows)] or list(GAUGES)

@@ -113,6 +113,10 @@ def next_pressure(
     """Return the next planned pressure: a fifth of the safe estimate more, to ten kPa where it is large enough."""
     if readings.estimate_kpa is None:
         return None
-    step = readings.estimate_kpa / 5
-    step = 10 * round(step / 10) if step >= 20 else step
-    return (made[-1].pressure_kpa if made else 0.0) + step
+    return (made[-1].pressure_kpa if made else 0.0) + increment_kpa(readings.estimate_kpa)
+
+
+def increment_kpa(estimate_kpa: float) -> float:
+    """Return one increment: a fifth of the safe estimate, to ten kPa where it is large enough."""
+    step = estimate_kpa / 5
+    return 10.0 * round(step / 10) if step >= 20 else step

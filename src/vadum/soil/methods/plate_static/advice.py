@@ -27,7 +27,7 @@ from vadum.soil.methods.plate_static.findings import (
     UNLOADING_MISSING,
 )
 from vadum.soil.methods.plate_static.moduli import Loading
-from vadum.soil.methods.plate_static.readings import Bedding, PlateStaticReadings, PlateStaticSettings
+from vadum.soil.methods.plate_static.readings import PRELOAD_S, Bedding, PlateStaticReadings, PlateStaticSettings
 from vadum.soil.numbers.odd import off_curve
 from vadum.soil.physics.plate import jack_force_kn, plate_area_m2, pump_pressure_bar
 
@@ -56,7 +56,7 @@ def setup_findings(readings: PlateStaticReadings, settings: PlateStaticSettings)
     near = _REACTION_M[size]
     if readings.reaction_m is not None and readings.reaction_m < near:
         found.append(REACTION_NEAR.at("reaction_m", reaction_m=readings.reaction_m, near=near))
-    if readings.preload_s is not None and readings.preload_s < 30:
+    if readings.preload_s is not None and readings.preload_s < PRELOAD_S:
         found.append(PRELOAD_SHORT.at("preload_s", preload_s=readings.preload_s))
     if settings.gauge == "beam" and not (readings.lever_plate_mm and readings.lever_gauge_mm):
         found.append(LEVER_MISSING.at("lever_plate_mm"))

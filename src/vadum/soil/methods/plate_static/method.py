@@ -4,14 +4,17 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.plate_static import findings as own_findings
 from vadum.soil.methods.plate_static import results as own_results
-from vadum.soil.methods.plate_static.advice import apply_words
 from vadum.soil.methods.plate_static.readings import (
+    PRELOAD_KPA,
+    PRELOAD_S,
+    UNLOADING,
     Bedding,
     PlateStaticContext,
     PlateStaticReadings,
@@ -21,6 +24,7 @@ from vadum.soil.methods.plate_static.readings import (
 from vadum.soil.methods.plate_static.reduction import reduce_plate_static
 from vadum.soil.physics.plate import (
     deformation_modulus_mpa,
+    plate_area_m2,
     plate_settlement_mm,
     secant_modulus_mpa,
     settlement_curve,
@@ -103,33 +107,25 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     def run_view(
         self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
     ) -> dict[str, Any]:
-        rows = [(i, s) for i, s in enumerate(readings.stages) if s.used and s.pressure is not None]
-        pending = next(((i, s) for i, s in rows if s.gauge_mm is None), None)
-        number = sum(s.gauge_mm is not None for _, s in rows) + 1
-        view: dict[str, Any] = {
-            "gauges": [["gauge_mm", "gauge"]],
-            "table": "stages",
-            "figure": "plate",
-            "startedAt": _iso(readings),
-            "readings": [],
-        }
-        if pending is None:
-            return {
-                "plate": view | {"stage": "Every stage is read.", "apply": "", "row": None, "dues": [], "mayGo": False}
-            }
-        i, stage = pending
-        pressure = stage.pressure or 0.0
-        return {
-            "plate": view
-            | {
-                "stage": f"Stage {number} of {len(rows)}: {pressure:g} kPa",
-                "apply": apply_words(pressure, readings, settings),
-                "row": i,
-                "dues": [settings.hold_s / 60],
-                "keeps": {"hold_s": "seconds"},
-                "mayGo": False,
-            }
-        }
+        plan = [row["planned_kpa"] for row in planned_stages(settings)]
+        begun = any(stage.gauge_mm is not None for stage in readings.stages)
+        same = plan == [stage.planned_kpa for stage in readings.stages]
+        return plate_view(
+            PlateRun(
+                table="stages",
+                figure="plate",
+                gauges=[("gauge_mm", "gauge")],
+                keeps={"hold_s": "seconds"},
+                started_at=iso(readings.stage_started_at),
+                dues=[settings.hold_s / 60],
+                hold_min=settings.hold_s / 60,
+                applied=applied(plate_area_m2(settings.size_mm), readings.piston_cm2),
+                planned=[] if begun or same else plan,
+                unloading=list(UNLOADING),
+                preload_kpa=PRELOAD_KPA,
+                preload_s=PRELOAD_S,
+            )
+        )
 
     def timetable(self, readings: PlateStaticReadings, settings: PlateStaticSettings) -> list[Operation]:
         read = [s.gauge_mm is not None for s in readings.stages if s.used]
@@ -218,7 +214,3 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return an_elastic_plate_soil(rng)
-
-
-def _iso(readings: PlateStaticReadings) -> str:
-    return readings.stage_started_at.isoformat() if readings.stage_started_at else ""

@@ -39,7 +39,8 @@ class Bedding(Choice):
 
 # Shares of the last stage in first loading; unloading; the reloading ends at the last but one.
 _LOADING = (0.16, 0.32, 0.48, 0.64, 0.80, 0.90, 1.0)
-_UNLOADING = (0.5, 0.25, 0.02)
+UNLOADING = (0.5, 0.25, 0.02)
+PRELOAD_KPA, PRELOAD_S = 10.0, 30.0
 
 
 class Stage(Row):
@@ -176,5 +177,5 @@ def planned_stages(settings: PlateStaticSettings) -> list[dict[str, float]]:
     """Return the stages of a whole test as plain data, kPa rounded to 5 but for the last unloading."""
     last = settings.last_kpa
     loading = [5.0 * round(share * last / 5) for share in _LOADING]
-    unloading = [share * last for share in _UNLOADING]
+    unloading = [share * last for share in UNLOADING]
     return [{"planned_kpa": round(kpa, 1)} for kpa in (*loading, *unloading, *loading[:-1])]

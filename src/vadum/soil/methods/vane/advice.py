@@ -20,10 +20,9 @@ from vadum.soil.methods.vane.findings import (
     VANE_SHAPE,
     WRONG_VANE,
 )
-from vadum.soil.methods.vane.readings import Instrument, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import FULL_TURNS, Instrument, VaneReadings, VaneSettings
 
 _LOW, _HIGH = 0.1, 0.9
-_TURNS = 10
 # ASTM D2573, clause 6.
 _SLENDER = (1.0, 2.5)
 _PEAK_S = (60.0, 300.0)
@@ -81,7 +80,7 @@ def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding
                     which="fast" if fast else "slow",
                 )
             )
-        if row.turns is not None and row.turns < _TURNS:
+        if row.turns is not None and row.turns < FULL_TURNS:
             found.append(FEW_TURNS.at(f"profile.{i}.turns", at=at, turns=row.turns))
         if row.depth_m is not None and last is not None:
             step = row.depth_m - last

@@ -36,13 +36,21 @@ class Correction(Choice):
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
 STEP_M = 0.2
+FULL_TURNS = 10
 
 
 class Depth(Row):
     """The vane at one depth."""
 
     depth_m: float | None = reading(
-        "depth", "m", about="of the vane's middle below ground", low=0, high=60, resolution=0.01, absent=REQUIRED
+        "depth",
+        "m",
+        about="of the vane's middle below ground",
+        low=0,
+        high=60,
+        resolution=0.01,
+        absent=REQUIRED,
+        step="step_m",
     )
     peak: float | None = reading(
         "peak", "", about="largest reading: division or N m", low=0, high=5000, resolution=0.5, absent=REQUIRED
@@ -70,7 +78,14 @@ class Depth(Row):
         absent=HARMLESS,
     )
     turns: float | None = reading(
-        "turns", "", about="full turns before the remoulded reading", low=0, high=100, by="count", absent=HARMLESS
+        "turns",
+        "",
+        about="full turns before the remoulded reading",
+        low=0,
+        high=100,
+        by="count",
+        count_to=FULL_TURNS,
+        absent=HARMLESS,
     )
 
 

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench.levels import Series, iso, levels_view
+from vadum.soil.bench.levels import Series, iso, levels_view, read_of
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -85,7 +85,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         made = {head.number: head for head in heads_of(readings)}
         found = []
         for k, name in names.items():
-            read = [r.level_mm for _, n, r in numbered(readings.levels, "head") if n == k and r.level_mm is not None]
+            rows = [(i, r.elapsed_min, r.level_mm) for i, n, r in numbered(readings.levels, "head") if n == k]
             at = readings.head_1_started_at if k == 1 else readings.head_2_started_at
             found.append(
                 Series(
@@ -93,11 +93,11 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
                     name=name,
                     clock=f"head_{k}_started_at",
                     startedAt=iso(at),
-                    last=read[-1] if read else None,
+                    read=read_of(rows),
                     says=rate_words(made.get(k), settings),
                 )
             )
-        return levels_view("levels", "head", "level_mm", "level", len(readings.levels), "rates", found)
+        return levels_view("levels", "head", "level_mm", "level", "rates", found)
 
     def timetable(self, readings: WellReadings, settings: WellSettings) -> list[Operation]:
         return [

@@ -26,7 +26,6 @@ from vadum.web.column import ground_column
 from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to
 from vadum.web.view import RecordView, sheet_view
 from vadum.web.view.models import Due, Leaning, Moving
-from vadum.web.view.steps import steps_of
 
 router = APIRouter()
 _MOST_CELLS = 4000
@@ -109,7 +108,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         one_by_one=one,
         test=test,
         method=method_of(test.method),
-        view=view(session, test),
+        view=view(session, test) | {"registered": sorted(tin_register(session))},
         together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
     )
 
@@ -243,7 +242,7 @@ def view(
             )
             for due in clock_of(session, test)
         ],
-        steps=steps_of(sheet, method.clocked),
+        clocked=list(method.clocked),
         clock_started=test.readings.get("started_at", ""),
         practice={"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
         server_time=datetime.now(UTC).isoformat(),

@@ -1,4 +1,6 @@
-// What every page has: the list of keys, and the role chosen without a second click.
+// What every page has: the list of keys, the role chosen without a second click, what the device keeps of it.
+import { forgetOthers, hindrance, take } from "./core/pack.js";
+
 document.addEventListener("keydown", (event) => {
   const typing = event.target.closest?.("input, select, textarea");
   if (event.key === "?" && !typing) document.querySelector("dialog.keys")?.showModal();
@@ -7,6 +9,27 @@ document.addEventListener("click", (event) => {
   if (event.target.closest?.("[data-keys]")) document.querySelector("dialog.keys")?.showModal();
 });
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
+
+navigator.serviceWorker?.register("/worker.js").catch(() => {/* said where something is taken along */});
+forgetOthers(document.body.dataset.who);
+document.addEventListener("click", async (event) => {
+  const key = event.target.closest?.("[data-take]");
+  if (!key) return;
+  const says = key.parentElement.querySelector("[data-taking]"), cannot = hindrance();
+  key.disabled = true;
+  try {
+    if (cannot) throw new Error(cannot);
+    const tests = await take(key.dataset.take, (done, whole) => {
+      says.textContent = `${done} of ${whole}`;
+    });
+    says.textContent = `${tests} ${tests === 1 ? "test is" : "tests are"} on this device.`;
+  } catch (error) {
+    says.textContent = error.name === "QuotaExceededError"
+      ? "This device has no room for it; nothing is lost. Leave something here first."
+      : error.message;
+  }
+  key.disabled = false;
+});
 
 // Whoever was signed out while working signs in again beside the page; what is typed waits in it.
 addEventListener("vadum-signed-out", () => {

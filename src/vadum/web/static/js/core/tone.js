@@ -8,3 +8,9 @@ export function tone(audio, hertz, seconds = 0.05) {
   source.start(at);
   source.stop(at + seconds + 0.01);
 }
+
+// Something is due: heard, and felt in a pocket or through gloves.
+export function announce(audio) {
+  tone(audio, 880, 0.3);
+  navigator.vibrate?.(200);
+}

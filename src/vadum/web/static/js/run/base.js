@@ -1,50 +1,59 @@
-// What every run mode of one test shares: the view, the queue of what was read, and what the page says of both.
-import { aside } from "../core/aside.js";
-import { SaveQueue } from "../core/savequeue.js";
+// What every run mode of one test shares: the local sheet, its clock, the sound, the screen kept awake.
+import { Clock } from "../core/clock.js";
+import { local, merged } from "../core/local.js";
+import { announce } from "../core/tone.js";
 
-const shared = {
-  ...aside,
-  waiting: 0,
-  offline: false,
-  refused: "",
+const TICK_MS = 250;
 
-  // Reads what came with the page and opens the queue; `stays` says what waits here when somebody else was faster.
-  openQueue({ saved, stays = "your readings are kept here" } = {}) {
-    this.queue = new SaveQueue(this.view.test, this.view.revision, {
-      onSaved: (answer) => {
-        this.view = { ...this.view, ...answer };
-        this.refused = "";
-        saved?.();
-      },
-      onConflict: (c) => {
+const running = {
+  now: 0,
+  sound: false,
+  trouble: "",
+
+  // `keeps` names what this run mode remembers of itself over a reload, beside the sheet.
+  openRun(name, keeps, { saved, onKey, stays = "your readings are kept here" } = {}) {
+    this.clock = new Clock(this.view);
+    this.store = `vadum.${name}.${this.view.test}`;
+    this.keeps = keeps;
+    Object.assign(this, JSON.parse(localStorage.getItem(this.store) ?? "{}"));
+    const opened = this.openSheet({
+      saved: (_, item) => saved?.(item),
+      conflict: (c) => {
         this.refused = `${c.who} changed this sheet in between. Open the worksheet to choose; ${stays}.`;
       },
-      onRefused: (answer, item) => {
-        if (!item.aside) this.refused = answer.message;
-      },
-      onState: (waiting, offline, kept) => Object.assign(this, { waiting, offline, ...kept }),
     });
+    this.beat();
+    setInterval(() => this.beat(), TICK_MS);
+    addEventListener("keydown", (event) => onKey?.(event));
+    navigator.wakeLock?.request("screen").catch(() => {/* the screen may sleep; the clock goes on */});
+    return opened;
   },
-  // Cells that wait for the line, by path: they count as taken, or the next reading would take their place.
-  queued() {
-    return Object.assign({}, ...this.queue.items.map((item) => item.cells ?? {}));
+  keep() {
+    localStorage.setItem(this.store, JSON.stringify(Object.fromEntries(this.keeps.map((key) => [key, this[key]]))));
   },
-  get kept() {
-    if (this.offline) return `${this.waiting} waiting for the line`;
-    if (this.waiting) return "saving";
-    return this.aside.length ? `${this.aside.length} not taken` : "saved";
+  beat() {
+    this.now = this.clock.now();
+    this.tick?.();
+  },
+  toggleSound() {
+    this.sound = !this.sound;
+    this.audio ??= new AudioContext();
+  },
+  // Heard and felt, once for each thing that is due.
+  call(key) {
+    if (this.called === key) return;
+    this.called = key;
+    if (this.sound) announce(this.audio);
   },
   get headline() {
     const h = this.view.verdict.headline;
     return h ? `${h.symbol} ${h.text} ${h.unit}` : "Next";
   },
+  get next() {
+    return this.view.verdict.next;
+  },
 };
 
 // A run mode is what all share, and its own on top.
-export const runMode = (own) => {
-  const view = JSON.parse(document.getElementById("first-view").textContent);
-  return Object.defineProperties({ view }, {
-    ...Object.getOwnPropertyDescriptors(shared),
-    ...Object.getOwnPropertyDescriptors(own),
-  });
-};
+export const runMode = (...own) =>
+  merged(local, running, ...own, { view: JSON.parse(document.getElementById("first-view").textContent) });

@@ -1,0 +1,1 @@
+"""What a device takes along to where there is no network."""

@@ -1,0 +1,103 @@
+"""The field pack: which pages and files a device needs for some tests, and the worker that shows them without a
+line."""
+
+from pathlib import Path
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
+from sqlmodel import col, or_, select
+
+from vadum import __version__
+from vadum.records.saving import LOCKED
+from vadum.records.tables import Location, Sample, Test
+from vadum.soil.registry import METHODS
+from vadum.web.rendering import PAGES, Db, get, page, seen
+
+router = APIRouter()
+_STATIC = Path(__file__).parents[2] / "static"
+_WORKER = Path(__file__).parent / "worker.js"
+# The documentation of the API stays at home.
+_AT_HOME = {"swagger-ui"}
+_SHOWN = {".js", ".css", ".svg", ".woff2", ".png"}
+
+
+@router.get("/with-me", response_class=HTMLResponse)
+def pack_page(request: Request) -> HTMLResponse:
+    """Show what this device has taken along; what is on it only the device knows."""
+    return page(request, "pack/pack.html")
+
+
+@router.get("/no-line", response_class=HTMLResponse)
+def no_line(request: Request) -> HTMLResponse:
+    """Show what stands in for a page that is not on the device."""
+    return page(request, "pack/no-line.html")
+
+
+@router.get("/worker.js", include_in_schema=False)
+def worker() -> FileResponse:
+    """Return the worker; it stands at the root, since it looks after every page."""
+    return FileResponse(_WORKER, media_type="text/javascript", headers={"Cache-Control": "no-cache"})
+
+
+@router.get("/manifest.webmanifest", include_in_schema=False)
+def manifest(request: Request) -> JSONResponse:
+    """Return what a phone needs to put Vadum on its home screen."""
+    icon = str(request.app.url_path_for("static", path="icon.svg"))
+    sized = [
+        {"src": str(request.app.url_path_for("static", path=f"icon-{n}.png")), "sizes": f"{n}x{n}", "type": "image/png"}
+        for n in (192, 512)
+    ]
+    told = {
+        "name": "Vadum",
+        "short_name": "Vadum",
+        "description": "Soil tests in the laboratory and in the ground",
+        "start_url": str(request.app.url_path_for("pack_page")),
+        "scope": "/",
+        "display": "standalone",
+        "background_color": "#f7f3e8",
+        "theme_color": "#1d2b31",
+        "icons": [{"src": icon, "sizes": "any", "type": "image/svg+xml"}, *sized],
+    }
+    return JSONResponse(told, media_type="application/manifest+json")
+
+
+@router.get("/api/pack")
+def pack(
+    request: Request,
+    session: Db,
+    location: int | None = None,
+    test: Annotated[list[int] | None, Query(max_length=60)] = None,
+) -> dict[str, Any]:
+    """Return what is needed for the open tests of a location, or for some tests: their pages, and the files of all."""
+    query = select(Test).where(col(Test.id).in_(test or []))
+    title = "chosen tests"
+    if location is not None:
+        place = get(session, Location, location, "location")
+        samples = select(Sample.id).where(Sample.location_id == place.id)
+        query = select(Test).where(or_(col(Test.location_id) == place.id, col(Test.sample_id).in_(samples)))
+        title = place.name
+    tests = [one for one in seen(request, session.exec(query)) if one.state not in LOCKED]
+    return {
+        "title": title,
+        "version": __version__,
+        "tests": [_listed(request, one) for one in tests],
+        "files": files(request),
+    }
+
+
+def _listed(request: Request, test: Test) -> dict[str, Any]:
+    sheet, run = (str(request.app.url_path_for(name, test_id=test.id)) for name in ("worksheet", "run"))
+    words = f"{test.place}: {METHODS[test.method].title}"
+    return {"test": test.id, "words": words, "pages": [sheet, run, f"{run}?one=1"]}
+
+
+def files(request: Request) -> list[str]:
+    """Return the addresses of every script, style, font and picture that pages are made of."""
+    found = [str(request.app.url_path_for("figure_css")), str(request.app.url_path_for("no_line"))]
+    for mount, root in (("static", _STATIC), ("pages", PAGES)):
+        for path in sorted(root.rglob("*")):
+            inside = path.relative_to(root)
+            if path.suffix in _SHOWN and not _AT_HOME & set(inside.parts) and path != _WORKER:
+                found.append(str(request.app.url_path_for(mount, path=inside.as_posix())))
+    return found

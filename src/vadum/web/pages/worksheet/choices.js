@@ -1,0 +1,94 @@
+// Leaving out, school, equipment, and the panels in the figure's half.
+export const choices = {
+  askLeaveOut(path) {
+    if (!path) {
+      this.asking = "";
+      return;
+    }
+    const row = this.view.tables.flatMap((t) => t.rows).find((r) => r.path === path);
+    if (row?.leftOut) {
+      this.change({ cells: { [`${path}.left_out`]: "" } });
+      return;
+    }
+    this.asking = path;
+    this.$nextTick(() => this.$root.querySelector("[data-why]")?.focus());
+  },
+  leaveOut(why) {
+    this.change({ cells: { [`${this.asking}.left_out`]: why } });
+    this.asking = "";
+  },
+  leaveOutTyped(event) {
+    if (event.target.value.trim()) this.leaveOut(event.target.value.trim());
+  },
+  setSetting(event) {
+    const { setting } = event.target.dataset;
+    const value = event.target.type === "checkbox" ? event.target.checked : event.target.value.trim() || null;
+    this.change({ settings: { [setting]: value } });
+  },
+  dropLog(name) {
+    this.change({ logs: { [name]: null } });
+  },
+  // The reason goes with the last construction that is let go.
+  automatic() {
+    const names = this.figure.byHand, others = this.view.figures.some((f) => f !== this.figure && f.byHand.length);
+    this.change({
+      settings: Object.fromEntries([...names, ...(others ? [] : ["by_hand_because"])].map((name) => [name, null])),
+    });
+  },
+  get because() {
+    return this.view.settings.find((s) => s.name === "by_hand_because")?.value ?? null;
+  },
+  sayWhy(event) {
+    this.change({ settings: { by_hand_because: event.target.value.trim() || null } });
+  },
+  uses(id) {
+    return this.view.uses.includes(id);
+  },
+  setUses() {
+    this.change({ uses: [...this.$root.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) });
+  },
+  open(panel) {
+    this.panel = this.panel === panel ? "" : panel;
+    if (this.panel === "instruments") {
+      fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => {
+        this.bench = bench;
+      });
+    }
+    if (this.panel === "explain" && !this.uncertain) this.learn(true);
+    if (this.panel === "files") {
+      fetch(`/api/tests/${this.view.test}/attachments`).then((r) => r.json()).then((list) => {
+        this.files = list;
+      });
+    }
+    if (this.panel === "review") {
+      fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => {
+        this.reviewed = found;
+      });
+    }
+    if (this.panel === "history") {
+      fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => {
+        this.history = list;
+      });
+    }
+  },
+  // How well a result is known takes the server a moment: asked for once the measuring is done, or when somebody
+  // looks.
+  async learn(asked = this.panel === "explain") {
+    this.uncertain = null;
+    const revision = this.learned = this.view.revision;
+    if (!asked && !["reduced", "checked", "issued"].includes(this.view.state)) return;
+    const reply = await fetch(`/api/tests/${this.view.test}/uncertainty`).catch(() => null);
+    if (reply?.ok && revision === this.learned) this.uncertain = await reply.json();
+  },
+  get headlineKnown() {
+    const h = this.view.verdict.headline, known = h && (this.uncertain ?? []).find((d) => d.symbol === h.symbol);
+    return known ? `± ${known.standardText} by its readings` : "";
+  },
+  get uncertainties() {
+    return (this.uncertain ?? []).map((d) => ({
+      key: d.key,
+      words: `${d.symbol} ${d.text} ± ${d.standardText} ${d.unit}`,
+      by: `by ${d.leading.map((lead) => `${lead.label}: ${Math.round(100 * lead.share)} %`).join(", ")}`,
+    }));
+  },
+};

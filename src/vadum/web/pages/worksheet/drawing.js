@@ -1,0 +1,42 @@
+// The figure: drawn for the room it has, chosen, held by the hand.
+import { local } from "/static/js/core/local.js";
+
+export const drawing = {
+  // What is shown
+  get figure() {
+    return this.view.figures.find((f) => f.svg) ?? this.view.figures[0];
+  },
+  // A figure that is held by a handle is not taken out of the hand: it is drawn anew when let go.
+  draw() {
+    this.undrawn = Boolean(this.hold?.dragging);
+    if (this.$refs.figure && !this.undrawn) this.$refs.figure.innerHTML = this.figure?.svg ?? "";
+  },
+  show(key) {
+    this.shownFigure = key;
+    this.preview();
+  },
+  box() {
+    const zone = this.$refs.zone.getBoundingClientRect();
+    const width = Math.max(300, Math.round(zone.width - 18)),
+      tabs = this.$refs.zone.querySelector(".views")?.offsetHeight ?? 0;
+    return {
+      width: Math.min(width, 2000),
+      height: innerWidth < 761 ? Math.round(width * 0.95) : Math.max(240, Math.round(zone.height - 12 - tabs)),
+    };
+  },
+  accept(answer) {
+    const focus = document.activeElement?.dataset?.path;
+    const figureFocus = document.activeElement?.dataset?.setting;
+    const changed = answer.revision !== undefined && answer.revision !== this.learned;
+    local.accept.call(this, answer);
+    this.draw();
+    if (changed) this.learn();
+    if (figureFocus) this.$refs.figure.querySelector(`[data-setting="${figureFocus}"]`)?.focus();
+    // Only a focus that the redraw lost is given back: the hand may have moved on meanwhile.
+    else if (focus) {
+      this.$nextTick(() => {
+        if (document.activeElement === document.body) this.cell(focus)?.focus({ preventScroll: true });
+      });
+    }
+  },
+};

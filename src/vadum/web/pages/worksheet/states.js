@@ -1,0 +1,111 @@
+// Earlier revisions, moves from state to state, and what to do when somebody else was faster.
+const MOVE_WORDS = {
+  done: "Done measuring",
+  check: "Check",
+  keep: "Keep it",
+  take: "Take the newer version",
+  issue: "Issue",
+  reopen: "Reopen",
+  void: "Void",
+};
+
+export const states = {
+  async seeEarlier(number) {
+    if (this.earlier?.number === number) {
+      this.earlier = null;
+      return;
+    }
+    const reply = await fetch(`/api/tests/${this.view.test}/history/${number}`);
+    if (reply.ok) this.earlier = await reply.json();
+  },
+  heading(list, one, more) {
+    return list.length === 1 ? `1 ${one}` : `${list.length || "No"} ${more}`;
+  },
+  texts(changed) {
+    return changed.texts.map((text) => text || "(empty)").join(" → ");
+  },
+  isEarlier(revision) {
+    return this.earlier?.number === revision.number;
+  },
+  get earlierWords() {
+    const p = this.earlier.parameters.map((one) => `${one.symbol} ${one.text} ${one.unit}`.trim()).join(", ");
+    return `${p || "no result then"}. ${this.earlier.differences.length ? "" : "Its readings are those of now."}`;
+  },
+  async goBack() {
+    const why = this.$root.querySelector("[data-back-why]").value.trim();
+    if (why.length < 2) {
+      this.$root.querySelector("[data-back-why]").focus();
+      return;
+    }
+    const body = {
+      base_revision: this.view.revision,
+      save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now(),
+      reason: why,
+    };
+    const reply = await fetch(`/api/tests/${this.view.test}/history/${this.earlier.number}/restore`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(body),
+    });
+    if (!reply.ok) {
+      const answer = await reply.json();
+      this.refused = answer.message;
+      return;
+    }
+    this.earlier = null;
+    this.dropDrafts();
+    await this.reload();
+    this.history = await (await fetch(`/api/tests/${this.view.test}/history`)).json();
+  },
+  moveWord(action) {
+    return action === "check" && this.view.state === "checked" ? "Check again" : MOVE_WORDS[action];
+  },
+  get moveTitle() {
+    return this.moving ? MOVE_WORDS[this.moving.action] : "";
+  },
+  askMove(move) {
+    if (!move.needsReason) {
+      this.move(move.action, "");
+      return;
+    }
+    this.moving = move;
+    this.panel = "move";
+    this.$nextTick(() => this.$root.querySelector("[data-move-why]")?.focus());
+  },
+  moveWithReason() {
+    this.move(this.moving.action, this.$root.querySelector("[data-move-why]").value);
+  },
+  async move(action, reason) {
+    // A move is a revision of its own: what is changed meanwhile waits and goes on top of it.
+    this.queue.stopped = true;
+    const reply = await fetch(`/api/tests/${this.view.test}/move`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ action, reason }),
+    });
+    const answer = await reply.json();
+    if (!reply.ok) {
+      this.refused = answer.message;
+      this.queue.rebase(this.queue.revision);
+      return;
+    }
+    this.refused = "";
+    this.panel = "";
+    this.accept(answer);
+    this.queue.rebase(answer.revision);
+    this.preview();
+  },
+
+  // Conflict
+  keepMine() {
+    const { revision } = this.conflict;
+    this.conflict = null;
+    this.queue.rebase(revision);
+  },
+  takeTheirs() {
+    this.conflict = null;
+    this.dropDrafts();
+    this.queue.drop();
+    this.reload();
+  },
+};

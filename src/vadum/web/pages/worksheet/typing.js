@@ -1,0 +1,182 @@
+// Typing, keys and pasting: where a text goes, and where the hand goes next.
+import { instrumentOf } from "/static/js/core/instrument.js";
+import { grow, placeOf } from "/static/js/core/sheet.js";
+
+const PREVIEW_MS = 220;
+
+export const typing = {
+  // The register knows this tin's mass: the hand skips the cell.
+  supplied(cell) {
+    if (cell?.classList.contains("supplied")) return true;
+    const [table, row, key] = cell?.dataset.path.split(".") ?? [];
+    return key === "mass_tin_g" && !cell.value &&
+      this.view.registered.includes(this.cell(`${table}.${row}.tin`)?.value.trim());
+  },
+  // Typing
+  cell(path) {
+    return this.$root.querySelector(`[data-path="${CSS.escape(path)}"]`);
+  },
+  // What is typed and not yet committed outlives a reload; each cell by itself, since another tab types too.
+  typing(event) {
+    const { path } = event.target.dataset;
+    this.drafts[path] = event.target.value;
+    localStorage.setItem(this.draftKey(path), event.target.value);
+    grow(this.view, this.written);
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
+  },
+  draftKey(path) {
+    return `vadum.typing.${this.view.test}.${this.queue.who}.${path}`;
+  },
+  dropDraft(path) {
+    delete this.drafts[path];
+    localStorage.removeItem(this.draftKey(path));
+  },
+  dropDrafts() {
+    for (const path of Object.keys(this.drafts)) this.dropDraft(path);
+  },
+  commitOld() {
+    const before = this.draftKey("");
+    for (const key of Object.keys(localStorage).filter((name) => name.startsWith(before))) {
+      this.drafts[key.slice(before.length)] = localStorage.getItem(key);
+    }
+    for (const path of Object.keys(this.drafts)) this.commitPath(path);
+  },
+  focused(event) {
+    event.target.select();
+  },
+  async preview() {
+    clearTimeout(this.timer);
+    const asked = (this.asked = (this.asked ?? 0) + 1);
+    try {
+      const reply = await fetch(`/api/tests/${this.view.test}/preview`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({
+          cells: this.written,
+          box: this.box(),
+          figure: this.shownFigure,
+          unfolded: this.unfolded,
+        }),
+      });
+      if (reply.ok && asked === this.asked) this.accept(await reply.json());
+    } catch { /* the save queue says that the line is down */ }
+  },
+  commit(event) {
+    this.commitPath(event.target.dataset.path);
+  },
+  // Once committed it waits in the queue, under its own person's name.
+  commitPath(path) {
+    if (!(path in this.drafts)) return;
+    const typed = this.drafts[path];
+    clearTimeout(this.timer);
+    this.asked = (this.asked ?? 0) + 1;
+    this.change({ cells: { [path]: typed } });
+    this.dropDraft(path);
+  },
+  pictureOf(word) {
+    return `sketch sketch-${word}`;
+  },
+  // A shape tapped again is taken back.
+  tapPicture(event) {
+    const { path, word } = event.currentTarget.dataset, now = this.text(path);
+    this.change({ cells: { [path]: now === word ? "" : word } });
+  },
+  commitChoice(event) {
+    this.change({ cells: { [event.target.dataset.path]: event.target.value } });
+  },
+  change(change) {
+    this.queue.add({ ...change, box: this.box(), figure: this.shownFigure, unfolded: this.unfolded });
+  },
+  saved(_, item) {
+    // Another figure was chosen while the save was on its way: its answer drew the one before.
+    if (item.figure !== this.shownFigure) this.preview();
+  },
+  // A reading that was set aside stands there with its reason; its cell shows what the record holds.
+  refusedBy(answer, item) {
+    if (!item.aside) this.refused = answer.message;
+    this.again();
+  },
+  async again() {
+    await this.reload();
+    this.preview();
+  },
+
+  // Keys
+  inputs() {
+    return [...this.$root.querySelectorAll("input[data-path]")];
+  },
+  key(event) {
+    const cell = event.target, path = cell.dataset.path;
+    if (event.key === "Escape") {
+      this.dropDraft(path);
+      this.preview();
+      this.$nextTick(() => cell.select());
+      return;
+    }
+    if (event.key === " " && !cell.value.trim() && instrumentOf(this.view, path)) {
+      event.preventDefault();
+      this.takeReading(path);
+      return;
+    }
+    if (event.key === "Enter") {
+      event.preventDefault();
+      this.next(cell);
+      return;
+    }
+    const [table, row, key] = path.split(".");
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      event.preventDefault();
+      const step = event.key === "ArrowDown" ? 1 : -1;
+      const target = key ? this.cell(`${table}.${Number(row) + step}.${key}`) : null;
+      (target ?? this.neighbour(cell, step))?.focus();
+    }
+    const atEnd = cell.selectionStart === cell.value.length, atStart = cell.selectionEnd === 0;
+    const all = cell.selectionStart === 0 && cell.selectionEnd === cell.value.length;
+    if (event.key === "ArrowRight" && (atEnd || all)) {
+      event.preventDefault();
+      this.neighbour(cell, 1)?.focus();
+    }
+    if (event.key === "ArrowLeft" && (atStart || all)) {
+      event.preventDefault();
+      this.neighbour(cell, -1)?.focus();
+    }
+  },
+  neighbour(cell, step) {
+    const inputs = this.inputs();
+    return inputs[inputs.indexOf(cell) + step];
+  },
+  next(cell) {
+    this.commitPath(cell.dataset.path);
+    let target = this.onward(cell);
+    while (this.supplied(target)) target = this.neighbour(target, 1);
+    target?.focus();
+  },
+  // The hand stays in its table: along the row, down the column, or to the next row, which always stands below. An
+  // empty row, left at its first cell, is the end of the table.
+  onward(cell) {
+    const { path, hand } = cell.dataset, { table, row, key } = placeOf(path), inputs = this.inputs();
+    if (!table) return this.neighbour(cell, 1);
+    const inRow = (n) => inputs.filter((i) => i.dataset.path.startsWith(`${table}.${n}.`));
+    const blank = (n) => !inRow(n).some((i) => i.value.trim());
+    const beyond = () => inputs.slice(inputs.indexOf(cell)).find((i) => !i.dataset.path.startsWith(`${table}.`));
+    if (cell === inRow(row)[0] && blank(row)) return beyond();
+    if (hand === "row") return inRow(row + 1)[0] ?? beyond();
+    if (hand === "down") return blank(row + 1) ? beyond() : this.cell(`${table}.${row + 1}.${key}`);
+    return this.neighbour(cell, 1);
+  },
+  paste(event) {
+    const text = event.clipboardData.getData("text/plain");
+    if (!/[\t\n]/.test(text.trim())) return;
+    event.preventDefault();
+    const [table, row, key] = event.target.dataset.path.split(".");
+    const columns = this.view.tables.find((t) => t.name === table).columns.map((c) => c.key);
+    const first = columns.indexOf(key), cells = {};
+    text.replace(/\r/g, "").replace(/\n+$/, "").split("\n").forEach((line, i) =>
+      line.split("\t").forEach((value, j) => {
+        if (columns[first + j]) cells[`${table}.${Number(row) + i}.${columns[first + j]}`] = value.trim();
+      })
+    );
+    this.change({ cells });
+  },
+};

@@ -1,0 +1,127 @@
+// What the worksheet says, in words and classes.
+import { keptWord } from "/static/js/core/local.js";
+
+export const words = {
+  shown(row, column) {
+    const path = `${row.path}.${column.key}`;
+    return this.drafts[path] ?? this.held[path] ?? row.cells[column.key].text;
+  },
+  shownField(field) {
+    return this.drafts[field.path] ?? this.held[field.path] ?? field.text;
+  },
+  cellClass(row, column) {
+    const cell = row.cells[column.key];
+    return (cell.error ? "bad " : "") + (cell.supplied ? "supplied" : "");
+  },
+  cellWidth(column) {
+    return column.resolution === 0.000001
+      ? "place"
+      : column.kind === "text"
+      ? "words"
+      : column.resolution === 0.01
+      ? "fine"
+      : "";
+  },
+  rowSays(row) {
+    const said = Object.values(row.cells).filter((c) => c.error).map((c) => ({ severity: "stop", text: c.error }));
+    if (row.leftOut) said.push({ severity: "note", text: `Left out: ${row.leftOut}` });
+    return said.concat(row.findings.map((f) => ({ severity: f.severity, text: `${f.message} ${f.action}` })));
+  },
+  rowNumber(row) {
+    return Number(row.path.split(".")[1]) + 1;
+  },
+  foldWord(table, row) {
+    const first = table.columns[0];
+    return `${first.unit ? "" : `${first.label} `}${row.cells[first.key].text || "as above"}${
+      first.unit ? ` ${first.unit}` : ""
+    }, ${row.folds} readings`;
+  },
+  unfold(path) {
+    this.unfolded = Number(path.split(".")[1]);
+    this.preview();
+  },
+  // Tables of few columns stand side by side.
+  gridClass(table) {
+    const slim = (t) => t.columns.length + t.computed.length <= 3,
+      beside = this.view.tables.filter(slim).length > 1 && slim(table);
+    return `${this.dense ? "dense" : ""} ${beside ? "beside" : ""} ${
+      table.columns.length + table.computed.length > 7 ? "many" : ""
+    } ${table.columns.length > 6 ? "most" : ""}`;
+  },
+  rowWord(row) {
+    return row.leftOut ? `Take row ${this.rowNumber(row)} back` : `Leave row ${this.rowNumber(row)} out`;
+  },
+  placeName(path) {
+    const [table, number, key] = path.split(".");
+    const found = this.view.tables.find((t) => t.name === table);
+    const column = found?.columns.find((c) => c.key === key);
+    return found ? `${found.title} ${Number(number) + 1}, ${column?.label ?? key}` : path;
+  },
+  get headlineLabel() {
+    const h = this.view.verdict.headline;
+    return h ? `${h.symbol}, ${this.view.verdict.reportable ? "reported" : "not reportable yet"}` : "no result yet";
+  },
+  get headlineText() {
+    return this.view.verdict.headline?.text ?? "–";
+  },
+  get headlineUnit() {
+    const h = this.view.verdict.headline;
+    return h ? `${h.doubt} ${h.unit}`.trim() : "";
+  },
+  get stateLine() {
+    const v = this.view;
+    if (v.state === "issued") return `issued as ${v.issued.at(-1)}`;
+    return v.stateWords + (v.checkedBy ? ` by ${v.checkedBy}` : "") + (v.voidReason ? `: ${v.voidReason}` : "");
+  },
+  get doubts() {
+    const v = this.view.verdict;
+    const say = (n, word) => (n ? `${n} ${word}${n > 1 ? "s" : ""}` : "");
+    return [say(v.stop, "open stop"), say(v.warn, "open warning"), say(v.unread, "unreadable cell")].filter(Boolean)
+      .join(", ");
+  },
+  get openLeans() {
+    return this.view.leans.filter((l) => l.open);
+  },
+  get kept() {
+    if (this.conflict) return "not saved, choose below";
+    const said = keptWord(this);
+    return said !== "saved"
+      ? said
+      : this.view.revision
+      ? `saved, revision ${this.view.revision}`
+      : "nothing to save yet";
+  },
+  get keptClass() {
+    return this.offline || this.conflict ? "waiting" : "";
+  },
+  get fieldsBefore() {
+    return this.view.fields.filter((f) => f.before);
+  },
+  get fieldsAfter() {
+    return this.view.fields.filter((f) => !f.before);
+  },
+  fieldClass(f) {
+    return f.pictured
+      ? "wide alone"
+      : f.kind === "choice"
+      ? `wide ${f.choices.map((o) => o.label).join("").length > 18 ? "alone" : ""}`
+      : f.kind === "text"
+      ? "wide alone"
+      : "";
+  },
+  get dense() {
+    return this.view.tables.reduce((n, t) => n + t.rows.length, 0) > 8;
+  },
+  get byHand() {
+    return (this.figure?.byHand.length ?? 0) > 0 && !this.view.locked;
+  },
+  get equipmentLine() {
+    const names = [...document.querySelectorAll("[data-use]")].filter((b) => this.view.uses.includes(Number(b.value)))
+      .map((b) => b.dataset.name);
+    return names.length ? ` · ${names.join(", ")}` : "";
+  },
+  get conflictLine() {
+    const { who, revision } = this.conflict;
+    return `${who} saved revision ${revision} while you were typing. Nothing of yours is saved yet; choose.`;
+  },
+};

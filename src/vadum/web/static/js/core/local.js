@@ -1,0 +1,109 @@
+// The local sheet: what every worksheet and run mode is built on. The page is master of its own rows, clock and queue;
+// the server's answers confirm and judge.
+import { aside } from "./aside.js";
+import { remember, remembered, SaveQueue } from "./savequeue.js";
+import { expectedOf, grow, number, textOf } from "./sheet.js";
+
+// Parts of one page's component as one object; what is computed on reading stays so.
+export const merged = (...parts) =>
+  Object.defineProperties({}, Object.assign({}, ...parts.map((part) => Object.getOwnPropertyDescriptors(part))));
+
+// What waits counts as set, or the page would show the old choice until the server has answered.
+function apply(view, items) {
+  for (const { settings = {}, uses, bindings } of items) {
+    view.settings.filter((s) => s.name in settings && settings[s.name] !== null).forEach((s) => {
+      s.value = settings[s.name];
+    });
+    if (uses) view.uses = uses;
+    if (bindings) view.bindings = bindings;
+  }
+}
+
+// What the page says of what waits.
+export function keptWord({ offline, waiting, aside: refused }) {
+  if (offline) return waiting ? `${waiting} waiting for the line` : "no line";
+  if (waiting) return waiting > 1 ? `saving ${waiting}` : "saving";
+  return refused.length ? `${refused.length} not taken` : "saved";
+}
+
+export const local = {
+  ...aside,
+  drafts: {},
+  held: {},
+  waiting: 0,
+  offline: false,
+  refused: "",
+
+  // `saved` hears of every acknowledged change, `refused` of what the server did not take, `conflict` of a stale one.
+  openSheet({ saved, conflict, refused, elsewhere } = {}) {
+    this.queue = new SaveQueue(this.view.test, this.view.revision, {
+      onSaved: (answer, item) => {
+        this.refused = "";
+        this.accept(answer);
+        remember(this.view);
+        saved?.(answer, item);
+      },
+      onConflict: conflict,
+      onRefused: (answer, item) => refused ? refused(answer, item) : this.refuse(answer, item),
+      onElsewhere: () => elsewhere ? elsewhere() : this.reload(),
+      onState: (state) => {
+        Object.assign(this, state);
+        grow(this.view, this.written);
+      },
+    });
+    return this.restore();
+  },
+  // What was typed before a reload, and what the server had said by then: the page itself may be an older copy.
+  async restore() {
+    await this.queue.open();
+    const kept = await remembered(this.view.test);
+    if ((kept?.revision ?? 0) <= this.view.revision) return;
+    this.accept(kept);
+    this.queue.revision = kept.revision;
+    await this.reload();
+  },
+  refuse(answer, item) {
+    if (!item.aside) this.refused = answer.message;
+  },
+
+  get written() {
+    return { ...this.held, ...this.drafts };
+  },
+  text(path) {
+    return textOf(this.view, this.written, path);
+  },
+  number(path) {
+    return number(this.text(path));
+  },
+  expected(table, row, column) {
+    return expectedOf(this.view, this.written, table, row, column);
+  },
+  accept(answer) {
+    const view = { ...this.view, ...answer };
+    apply(view, this.queue.items);
+    grow(view, this.written);
+    this.view = view;
+  },
+  async reload() {
+    try {
+      const reply = await fetch(`/api/tests/${this.view.test}/sheet`);
+      if (!reply.ok) return;
+      this.accept(await reply.json());
+      if (!this.queue.items.length) this.queue.revision = this.view.revision;
+    } catch { /* without the line the page goes on with what it has */ }
+  },
+
+  // What the strip says was judged before the line was lost.
+  get asOf() {
+    return this.offline ? `as of ${new Date(this.view.serverTime).toTimeString().slice(0, 5)}` : "";
+  },
+  get lineClass() {
+    return this.offline ? "off" : "";
+  },
+  get staleClass() {
+    return this.offline ? "stale" : "";
+  },
+  get kept() {
+    return keptWord(this);
+  },
+};

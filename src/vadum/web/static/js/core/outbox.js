@@ -1,0 +1,122 @@
+// What waits of one test in this browser, each change under a key of its own, in the order it was typed. Memory is
+// what the page goes by; the store is what a reload, a crash and the other tabs of this browser go by.
+import { all, put, remove } from "./store.js";
+
+export const FULL = "This browser cannot keep what waits (private window, or no room left). " +
+  "Do not close the page before “saved” stands above.";
+// Where an earlier release kept what waits.
+const OLD = (test) => `vadum.queue.${test}`;
+
+const random = () => crypto.randomUUID?.() ?? `${Math.random()}`.slice(2).padEnd(18, "0");
+
+export class Outbox {
+  constructor(test, { onChange, onTrouble, onSentElsewhere }) {
+    this.prefix = `${String(test).padStart(9, "0")}.`;
+    this.test = test;
+    this.who = document.body.dataset.who ?? "";
+    this.tab = random();
+    this.items = [];
+    this.aside = [];
+    this.others = [];
+    this.count = 0;
+    this.onChange = onChange;
+    this.onTrouble = onTrouble;
+    this.tabs = new BroadcastChannel("vadum.waiting");
+    this.tabs.onmessage = ({ data }) => data.startsWith(this.prefix) && this.elsewhere(data, onSentElsewhere);
+  }
+
+  // A tab sends its own, and what it found when it was opened: another open tab sends its own by itself.
+  async open() {
+    let kept = [];
+    try {
+      await this.adopt();
+      kept = await all("waiting", this.prefix);
+    } catch {
+      this.onTrouble(FULL);
+    }
+    const mine = kept.filter((item) => !item.who || item.who === this.who);
+    const known = new Set(this.items.map((item) => item.key));
+    this.items = [...mine.filter((item) => !item.aside && !known.has(item.key)), ...this.items];
+    this.sort(kept, mine);
+    this.onChange();
+  }
+
+  sort(kept, mine) {
+    this.aside = mine.filter((item) => item.aside);
+    this.others = [...new Set(kept.filter((item) => item.who && item.who !== this.who).map((item) => item.who))];
+  }
+
+  async adopt() {
+    for (
+      const name of Object.keys(localStorage).filter((key) =>
+        key === OLD(this.test) || key.startsWith(`${OLD(this.test)}.`)
+      ).sort()
+    ) {
+      const kept = JSON.parse(localStorage.getItem(name));
+      for (const item of Array.isArray(kept) ? kept : [kept]) {
+        await put("waiting", { who: this.who, ...item, tab: "", key: this.key() });
+      }
+      localStorage.removeItem(name);
+    }
+  }
+
+  // Keys sort as they were made.
+  key() {
+    this.count += 1;
+    return `${this.prefix}${String(Date.now()).padStart(15, "0")}.${String(this.count).padStart(5, "0")}.${
+      random().slice(0, 8)
+    }`;
+  }
+
+  add(change) {
+    const item = { ...change, save_key: random(), who: this.who, tab: this.tab, key: this.key() };
+    this.items.push(item);
+    this.keep(item);
+    return item;
+  }
+
+  keep(item) {
+    // A copy without what the page's framework wraps around it.
+    put("waiting", JSON.parse(JSON.stringify(item))).then(
+      () => this.tabs.postMessage(item.key),
+      () => this.onTrouble(FULL),
+    );
+    this.onChange();
+  }
+
+  forget(item) {
+    this.items = this.items.filter((other) => other.key !== item.key);
+    this.aside = this.aside.filter((other) => other.key !== item.key);
+    remove("waiting", item.key).then(() => this.tabs.postMessage(item.key), () => {/* said when it was kept */});
+    this.onChange();
+  }
+
+  // Set aside with its reason, or sent once more.
+  setAside(item, reason) {
+    this.items = this.items.filter((other) => other.key !== item.key);
+    const kept = { ...item, aside: reason };
+    this.aside = [...this.aside, kept];
+    this.keep(kept);
+  }
+
+  retry(item) {
+    const { aside: _, tries: __, ...again } = item;
+    this.aside = this.aside.filter((other) => other.key !== item.key);
+    this.items.push({ ...again, tab: this.tab });
+    this.keep(this.items.at(-1));
+  }
+
+  // Another tab has kept something or is done with it.
+  async elsewhere(key, onSentElsewhere) {
+    const kept = await all("waiting", this.prefix).catch(() => null);
+    if (!kept) return;
+    this.sort(kept, kept.filter((item) => !item.who || item.who === this.who));
+    const mine = this.items.some((item) => item.key === key),
+      stands = kept.some((item) => item.key === key && !item.aside);
+    if (mine && !stands) {
+      this.items = this.items.filter((item) => item.key !== key);
+      onSentElsewhere?.();
+    }
+    this.onChange();
+  }
+}

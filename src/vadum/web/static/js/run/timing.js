@@ -1,0 +1,75 @@
+// What is timed while readings are taken one by one: what falls due, the stopwatch, the count.
+const ANNOUNCE_MS = 30000;
+
+export const timing = (span) => ({
+  tick() {
+    const due = this.due;
+    if (due && due.left < ANNOUNCE_MS) this.call(due.key);
+  },
+  get due() {
+    const open = this.view.due.find((d) => d.due && !["done", "missed", "waiting"].includes(d.standing));
+    return open ? { ...open, left: Date.parse(open.due) - this.now } : null;
+  },
+  get digits() {
+    if (this.begun !== null) return span(this.now - this.begun);
+    const d = this.due;
+    return d ? (d.left < 0 ? "+" : "") + span(d.left) : new Date(this.now).toTimeString().slice(0, 5);
+  },
+  get urgent() {
+    const d = this.due;
+    return Boolean(d && d.left < ANNOUNCE_MS && d.left > -ANNOUNCE_MS * 4);
+  },
+  get dueWord() {
+    if (this.begun !== null) return "since the turning began; about two minutes to the peak";
+    const d = this.due;
+    return d ? (d.left < 0 ? `due: ${d.what}` : `until: ${d.what}`) : "nothing is timed now";
+  },
+  // An operation without a reading, such as shaking, is said to be done.
+  get mayBeDone() {
+    const d = this.due;
+    return Boolean(d && !d.cell && this.begun === null);
+  },
+  get doneWord() {
+    return `Done: ${this.due?.what ?? ""}`;
+  },
+  async operationDone() {
+    try {
+      await fetch(`/api/tests/${this.view.test}/operations/${this.due.key}`, { method: "POST" });
+    } catch {
+      this.trouble = "The line is down; say it again when it is back.";
+      return;
+    }
+    await this.reload();
+  },
+  // Minutes since an operation was done are read off the clock.
+  get minutesSince() {
+    const from = this.step?.since && Date.parse(this.view.due.find((d) => d.key === this.step.since)?.doneAt ?? "");
+    return from ? ((this.now - from) / 60000).toFixed(0) : "";
+  },
+  // Minutes since the test's own clock began, for readings that depend on it.
+  minutes() {
+    const begun = Date.parse(this.view.clockStarted ?? "");
+    return Number.isFinite(begun) ? (this.now - begun) / 60000 : null;
+  },
+  get counting() {
+    return this.step?.by === "count" && !this.doubt;
+  },
+  get countWord() {
+    const { countTo } = this.step;
+    return `Count: ${this.typed || 0}${countTo ? ` of ${countTo}` : ""}`;
+  },
+  get timing() {
+    return this.step?.by === "stopwatch" && !this.instrument && !this.typed.trim() && !this.doubt;
+  },
+  // A stopwatch that survives a reload: begun on the first press, read on the second.
+  watch() {
+    if (this.begun === null) {
+      this.begun = this.clock.now();
+      this.keep();
+      return;
+    }
+    this.typed = ((this.clock.now() - this.begun) / 1000).toFixed(0);
+    this.begun = null;
+    this.keepReading();
+  },
+});
