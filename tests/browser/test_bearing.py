@@ -178,6 +178,43 @@ def test_the_press_waits_for_the_reading_and_bridges_what_is_missed(page):
 
 
 @pytest.mark.clocked
+@pytest.mark.parametrize("pace", [0.8, 1.2])
+def test_a_plunger_slower_or_faster_than_set_is_booked_where_the_gauge_stood(page, pace):
+    """The hand reads the ring when the gauge reaches each mark and types it two seconds later."""
+    page.clock.install()
+    page.goto(f"{CBR_PLANNED}/run")
+    page.keyboard.press("Space")
+    # A curve of its own, in divisions of the ring: straight at first, then flatter.
+    ring = {mm: round(400 * mm / (1 + 0.12 * mm)) for mm in (0.25 * n for n in range(1, 25))}
+    field, countdown = page.locator("[data-name=ring]"), page.get_by_test_id("countdown")
+    for n, (mm, divisions) in enumerate(ring.items()):
+        expect(countdown).to_have_text(f"{mm:.2f}")
+        page.clock.run_for(15_000 / pace + (2_000 if n == 0 else 0))
+        field.fill(str(divisions))
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("status").first).to_have_text("saved")
+    bench = page.request.get(f"{CBR_PLANNED}/bench.json").json()
+    found = {row["penetration_mm"]: row["ring_div"] for row in bench["readings"]["top"] if row.get("ring_div")}
+    assert found == ring
+    assert bench["readings"]["rate_measured_mm_min"] == pytest.approx(pace, rel=0.02)
+    # The same rows by the command's own reduction: what was read is what is reported.
+    true = bench | {
+        "readings": bench["readings"]
+        | {
+            "top": [{"penetration_mm": 0, "ring_div": 0}]
+            + [{"penetration_mm": mm, "ring_div": divisions} for mm, divisions in ring.items()]
+        }
+    }
+    cbr = [
+        next(
+            p["value"] for p in page.request.post("/api/reduce", data=one).json()["parameters"] if p["key"] == "cbr"
+        )
+        for one in (bench, true)
+    ]
+    assert cbr[0] == pytest.approx(cbr[1], rel=0.01)
+
+
+@pytest.mark.clocked
 def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stand):
     page.set_viewport_size({"width": 390, "height": 844})
     begin(page, "plate-incremental")

@@ -1,7 +1,12 @@
 """Worksheets without a line and with a slow one: every reading in its own row, once."""
 
-import pytest
+import re
 
+import pytest
+from playwright.sync_api import expect
+
+from tests import THOROUGH
+from tests.browser.conftest import violations
 from tests.browser.typing import all_saved, cut, differences, fast, filled, new_test, new_test_in_ground, slow, stored
 
 pytestmark = pytest.mark.browser
@@ -48,6 +53,8 @@ TYPED = {
 @pytest.mark.parametrize("line", LINES)
 @pytest.mark.parametrize("method", TYPED)
 def test_ten_rows_typed_in_a_row_are_where_they_were_typed(page, method, line):
+    if line == "slow" and method not in ("water-content", "unconfined") and not THOROUGH:
+        pytest.skip("every worksheet on a slow line: make thorough")
     test = (new_test_in_ground if method in IN_GROUND else new_test)(page, method)
     page.goto(f"/tests/{test}")
     typed = TYPED[method]
@@ -57,3 +64,41 @@ def test_ten_rows_typed_in_a_row_are_where_they_were_typed(page, method, line):
     readings = stored(page, test)
     assert differences(readings, typed) == {}
     assert set(filled(readings)) == set(typed)
+
+
+def test_an_empty_row_left_at_its_first_cell_ends_the_table(page):
+    test = new_test(page, "unconfined")
+    page.goto(f"/tests/{test}")
+    with cut(page):
+        fast(page, ["0.1", "12", "0.2", "20"], "loading.0.shortening_mm")
+        focused = "document.activeElement.dataset.path"
+        assert page.evaluate(focused) == "loading.2.shortening_mm"
+        page.keyboard.press("Enter")
+        assert page.evaluate(focused) == "remoulded.0.shortening_mm"
+    all_saved(page)
+
+
+def test_the_last_dry_tin_leads_out_of_the_table_and_not_into_a_row_without_a_tin(page):
+    test = new_test(page, "water-content")
+    page.goto(f"/tests/{test}")
+    with cut(page):
+        fast(page, ["A1", "20", "50", "A2", "21", "51"], "determinations.0.tin")
+        fast(page, ["40.1", "41.2", "T-0"], "determinations.0.mass_tin_dry_g")
+    all_saved(page)
+    rows = stored(page, test)
+    assert [row["mass_tin_dry_g"] for row in rows["determinations"]] == [40.1, 41.2]
+    assert rows["reweighings"] == [{"tin": "T-0"}]
+
+
+def test_a_choice_made_without_a_line_stands_and_says_since_when_it_is_unjudged(page):
+    test = new_test_in_ground(page, "vane")
+    page.goto(f"/tests/{test}")
+    with cut(page):
+        ground = page.get_by_label("ground", exact=True)
+        ground.select_option("clay")
+        expect(ground).to_have_value("clay")
+        expect(page.get_by_role("status").first).to_have_text("1 waiting for the line", timeout=2_000)
+        expect(page.get_by_test_id("as-of")).to_have_text(re.compile(r"as of \d\d:\d\d"))
+        assert violations(page) == []
+    all_saved(page)
+    assert stored(page, test)["soil"] == "clay"

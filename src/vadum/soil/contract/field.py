@@ -89,9 +89,27 @@ def reading(
     )
 
 
-def answer(label: str, about: str, *, absent: str = HARMLESS) -> Any:
-    """Declare what is chosen from words; ``absent`` as of a :func:`reading`."""
-    return Field(default=None, title=label, description=about or None, json_schema_extra={"absent": absent})
+def answer(label: str, about: str, *, absent: str = HARMLESS, locks: str = "") -> Any:
+    """Declare what is chosen from words.
+
+    Arguments
+    ---------
+    absent : what a blank means, as of a :func:`reading`
+    locks : why a run may not begin after "no", with what to do first; "" where it may
+    """
+    extra: dict[str, Any] = {"absent": absent} | ({"locks": locks} if locks else {})
+    return Field(default=None, title=label, description=about or None, json_schema_extra=extra)
+
+
+def services_located(
+    label: str = "services located",
+    about: str = "no cable or pipe where something is driven, dug or loaded",
+    *,
+    absent: str = HARMLESS,
+) -> Any:
+    """Declare the question before anything is driven, dug or loaded."""
+    first = "Have cables and pipes located first: by the owner's plans, a locator, or a dug trench."
+    return answer(label, about, absent=absent, locks=first)
 
 
 def remark(label: str, about: str = "", *, longest: int = 400, also: tuple[str, ...] = ()) -> Any:

@@ -135,6 +135,8 @@ class Method(ABC, Generic[R, S, C]):
     """What the test cannot say; printed on every sheet."""
     clocked: ClassVar[tuple[str, ...]] = ()
     """Readings that the method's own run mode fills by its clock, and that end it: not one after the other."""
+    set_up: ClassVar[tuple[str, ...]] = ()
+    """Readings that are asked before a run in the ground may begin, in the order of the hand."""
     headline: ClassVar[tuple[str, ...]]
     results: ClassVar[tuple[Result, ...]]
     """Every result the method can give, in the order in which cards and glossaries show them."""

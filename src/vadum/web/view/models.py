@@ -83,10 +83,11 @@ class Table(Told):
 
 
 class Single(Column):
-    """A single reading; ``before`` the first table or after it."""
+    """A single reading; ``before`` the first table or after it. ``locks`` is why "no" lets no run begin."""
 
     path: str
     supplied: bool
+    locks: str
     before: bool
     pictured: bool
     text: str

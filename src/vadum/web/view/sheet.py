@@ -248,6 +248,7 @@ def _fields(shown: _Shown) -> list[Single]:
                 **told,
                 path=name,
                 supplied=supplied,
+                locks=str(heading.extra.get("locks") or ""),
                 before=name in laid.before,
                 pictured=bool(heading.extra.get("pictured")),
                 # A list of words is set by its code.

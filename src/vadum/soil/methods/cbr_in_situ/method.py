@@ -43,6 +43,16 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     basis = ("BS 1377-9", "ASTM D4429")
     applies_to = "location"
     clocked = (*POSITIONS, "rate_measured_mm_min", "ended")
+    set_up = (
+        "services_clear",
+        "chocked",
+        "on_stands",
+        "datum_outside",
+        "expected_percent",
+        "reaction_kn",
+        "surcharge_kg",
+        "seating_n",
+    )
     headline = ("cbr", "spread_percent", "largest_cbr", "water_content")
     results = results_in(own_results, report)
     neighbours = (*pressed(*POSITIONS), *tins_agree("tins"))

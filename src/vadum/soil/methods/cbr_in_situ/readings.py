@@ -14,7 +14,7 @@ from vadum.soil.bench.plunger.readings import (
 )
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import HARMLESS, Readings, answer, reading, setting
+from vadum.soil.contract.field import HARMLESS, Readings, answer, reading, services_located, setting
 
 
 class Ended(Choice):
@@ -58,21 +58,22 @@ class CbrInSituReadings(Readings):
         "off its springs, on stands",
         "the vehicle stands on stands, not on its springs",
         absent="nobody can say that the vehicle stood off its springs",
+        locks="Lift the vehicle off its springs onto stands first: springs give way under the plunger.",
     )
     chocked: YesNo | None = answer(
         "chocked, brakes on",
         "wheels chocked, brakes on, ground level",
         absent="nobody can say that the wheels were chocked",
+        locks="Chock the wheels and put the brakes on first.",
     )
     datum_outside: YesNo | None = answer(
         "datum bar free",
         "feet of the datum bar outside the zone of influence, touching nothing",
         absent="nobody can say that the datum bar stood free",
+        locks="Set the feet of the datum bar outside the zone of influence first.",
     )
-    services_clear: YesNo | None = answer(
-        "services located",
-        "no cable or pipe below the stands and the plunger",
-        absent="nobody can say that services were located",
+    services_clear: YesNo | None = services_located(
+        about="no cable or pipe below the stands and the plunger", absent="nobody can say that services were located"
     )
     coarse_below: YesNo | None = answer("stones above 20 mm below", "particles above 20 mm under the plunger")
     ended: Ended | None = Field(default=None, title="ended", description="no further reading will come, and why")

@@ -35,6 +35,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     mapped_as = "infiltration"
     basis = ("ASTM D8152",)
     applies_to = "location"
+    set_up = ("services_located", "radius_mm", "embedded_mm", "sealed", "scour_plate")
     headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")
     results = results_in(own_results)
     neighbours = (

@@ -19,6 +19,7 @@ from vadum.soil.contract.field import (
     answer,
     clock_reading,
     reading,
+    services_located,
     setting,
 )
 
@@ -119,8 +120,12 @@ class FallingHeadReadings(Readings):
     log: HeadLog | None = Field(default=None, title="logger file")
     soil: Literal["sand", "silt", "clay"] | None = Field(default=None, title="ground", description="by hand and eye")
     sealed: Literal["yes", "no"] | None = answer(
-        "rim sealed", "no water beside it", absent="nobody can say that no water went beside the rim"
+        "rim sealed",
+        "no water beside it",
+        absent="nobody can say that no water went beside the rim",
+        locks="Seal the rim first: water beside it is measured as if it went through the ground.",
     )
+    services_located: Literal["yes", "no"] | None = services_located()
     scour_plate: Literal["yes", "no"] | None = Field(
         default=None, title="scour plate", description="takes the jet of the filling off the ground"
     )

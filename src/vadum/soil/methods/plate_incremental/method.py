@@ -41,6 +41,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     applies_to = "location"
     clocked = ("rows", "ended")
     folds = {"rows": "pressure_kpa"}
+    set_up = ("services_located", "footing_width_m", "estimate_kpa", "seating_kpa", "seating_released")
     headline = (
         "ultimate_kpa",
         "allowable_kpa",

@@ -16,6 +16,7 @@ from vadum.soil.contract.field import (
     answer,
     clock_reading,
     reading,
+    services_located,
     setting,
 )
 
@@ -113,7 +114,10 @@ class PlateIncrementalReadings(Readings):
         "ground", "sand or clay: how the plate is taken to the footing", absent="there is no settlement of a footing"
     )
     seating_released: Literal["yes", "no"] | None = answer(
-        "seating released, zeroed", "", absent="nobody can say that the gauges were zeroed after seating"
+        "seating released, zeroed",
+        "",
+        absent="nobody can say that the gauges were zeroed after seating",
+        locks="Release the seating and zero all gauges first.",
     )
     largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=1000, absent=HARMLESS)
     depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30, absent=HARMLESS)
@@ -121,6 +125,7 @@ class PlateIncrementalReadings(Readings):
         "water below plate", "m", about="depth of the water table below the plate", low=-5, high=100, absent=HARMLESS
     )
     ended: Ended | None = Field(default=None, title="loading ended")
+    services_located: Literal["yes", "no"] | None = services_located()
     stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")
 
 

@@ -43,6 +43,15 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     basis = ("DIN 18134", "ASTM D1195", "SN 670 317")
     applies_to = "location"
     clocked = ("stages",)
+    set_up = (
+        "services_located",
+        "largest_particle_mm",
+        "bedding",
+        "reaction_m",
+        "datum_m",
+        "lever_plate_mm",
+        "lever_gauge_mm",
+    )
     headline = ("ev2", "ev1", "ratio", "judgement", "ev2_secant", "ev1_secant", "ks")
     results = results_in(own_results)
     findings = doubts_in(own_findings)

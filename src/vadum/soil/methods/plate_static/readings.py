@@ -15,6 +15,7 @@ from vadum.soil.contract.field import (
     Settings,
     clock_reading,
     reading,
+    services_located,
     setting,
 )
 from vadum.soil.physics.plate import LAST_STAGE
@@ -112,6 +113,7 @@ class PlateStaticReadings(Readings):
     bedding: Bedding | None = Field(default=None, title="bedding")
     tilted: Literal["no", "yes"] | None = Field(default=None, title="plate tilted")
     reaction_lifted: Literal["no", "yes"] | None = Field(default=None, title="reaction lifted")
+    services_located: Literal["yes", "no"] | None = services_located()
     stage_started_at: datetime | None = clock_reading("stage begun", "run mode's clock of the stage in hand")
 
 

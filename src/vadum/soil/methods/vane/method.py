@@ -36,6 +36,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
     curve_is = "strength profile"
     basis = ("ASTM D2573", "ISO 22476-9", "BS 1377-9")
     applies_to = "location"
+    set_up = ("services_located", "pin_drawn", "constant", "diameter_mm", "height_mm", "full_scale")
     headline = (
         "su_mean",
         "su_corrected_mean",

@@ -16,6 +16,7 @@ from vadum.soil.contract.field import (
     answer,
     leant,
     reading,
+    services_located,
     setting,
 )
 
@@ -123,7 +124,9 @@ class VaneReadings(Readings):
         "pin drawn before driving",
         "a pin left in shears while the vane is driven",
         absent="nobody can say that the pin was drawn",
+        locks="Draw the pin before driving: left in it shears off.",
     )
+    services_located: Literal["yes", "no"] | None = services_located()
     plasticity_index: float | None = reading(
         "PI",
         "",

@@ -29,6 +29,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     mapped_as = "infiltration"
     basis = ("ASTM D5126", "ASTM D3385")
     applies_to = "location"
+    set_up = ("utilities", "hole_radius_mm", "hole_depth_mm", "brushed", "head_1_mm", "reservoir", "temperature_c")
     headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")
     results = results_in(own_results)
     findings = doubts_in(own_findings)

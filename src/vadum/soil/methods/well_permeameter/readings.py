@@ -17,6 +17,7 @@ from vadum.soil.contract.field import (
     answer,
     clock_reading,
     reading,
+    services_located,
     setting,
 )
 from vadum.soil.physics.constant_head import SoilClass
@@ -148,9 +149,14 @@ class WellReadings(Readings):
         usual=(5, 25),
     )
     levels: list[LevelRow] = Field(default_factory=list, title="levels", max_length=600)
-    utilities: YesNo | None = answer("utilities located", "", absent="nobody can say that services were located")
+    utilities: YesNo | None = services_located(
+        "utilities located", "", absent="nobody can say that services were located"
+    )
     brushed: YesNo | None = answer(
-        "smear brushed off", "the wall of the hole", absent="nobody can say that the smear was brushed off"
+        "smear brushed off",
+        "the wall of the hole",
+        absent="nobody can say that the smear was brushed off",
+        locks="Brush the smear off the wall of the hole first: it seals it.",
     )
     water_table_m: float | None = reading(
         "water table", "m", about="below ground, where known", low=0, high=50, absent=HARMLESS

@@ -29,6 +29,8 @@ from vadum.web.view.models import Due, Leaning, Moving
 
 router = APIRouter()
 _MOST_CELLS = 4000
+# Kinds of equipment that stay in the laboratory when the others go to the ground.
+_AT_HOME = {"oven", "balance"}
 
 
 class FigureBox(BaseModel):
@@ -109,8 +111,28 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         test=test,
         method=method_of(test.method),
         view=view(session, test) | {"registered": sorted(tin_register(session))},
+        set_up=_set_up(session, test),
         together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
     )
+
+
+def _set_up(session: Session, test: Test) -> dict[str, Any] | None:
+    """Return what is asked before a run in the ground begins: pieces of the kinds in use, and readings."""
+    method = method_of(test.method)
+    if not method.set_up or test.practice or _under_way(test):
+        return None
+    kinds = {piece.kind for piece in test.uses} - _AT_HOME
+    pieces = [e for e in _equipment(session, test) if e.kind in kinds]
+    words = [{"id": e.id, "kind": e.kind, "words": e.name + (f", {e.note}" if e.note else "")} for e in pieces]
+    return {"fields": list(method.set_up), "pieces": words}
+
+
+def _under_way(test: Test) -> bool:
+    """Return whether any row holds more than what a new test begins with."""
+    method = method_of(test.method)
+    planned = method.begin(method.Settings.model_validate(test.settings), None)
+    rows = {name: rows for name, rows in test.kept.items() if isinstance(rows, list)}
+    return any(rows != planned.get(name, []) for name, rows in rows.items())
 
 
 def run_together(session: Session, test: Test) -> list[Test]:

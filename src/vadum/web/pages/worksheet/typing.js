@@ -1,6 +1,6 @@
 // Typing, keys and pasting: where a text goes, and where the hand goes next.
 import { instrumentOf } from "/static/js/core/instrument.js";
-import { grow, placeOf } from "/static/js/core/sheet.js";
+import { placeOf } from "/static/js/core/sheet.js";
 
 const PREVIEW_MS = 220;
 
@@ -21,7 +21,7 @@ export const typing = {
     const { path } = event.target.dataset;
     this.drafts[path] = event.target.value;
     localStorage.setItem(this.draftKey(path), event.target.value);
-    grow(this.view, this.written);
+    this.lay();
     clearTimeout(this.timer);
     this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
   },
@@ -30,6 +30,7 @@ export const typing = {
   },
   dropDraft(path) {
     delete this.drafts[path];
+    this.lay();
     localStorage.removeItem(this.draftKey(path));
   },
   dropDrafts() {

@@ -1,5 +1,5 @@
 // What every page has: the list of keys, the role chosen without a second click, what the device keeps of it.
-import { forgetOthers, hindrance, take } from "./core/pack.js";
+import { hindrance, take } from "./core/pack.js";
 
 document.addEventListener("keydown", (event) => {
   const typing = event.target.closest?.("input, select, textarea");
@@ -11,7 +11,6 @@ document.addEventListener("click", (event) => {
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
 
 navigator.serviceWorker?.register("/worker.js").catch(() => {/* said where something is taken along */});
-forgetOthers(document.body.dataset.who);
 document.addEventListener("click", async (event) => {
   const key = event.target.closest?.("[data-take]");
   if (!key) return;

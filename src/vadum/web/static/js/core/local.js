@@ -2,7 +2,7 @@
 // the server's answers confirm and judge.
 import { aside } from "./aside.js";
 import { remember, remembered, SaveQueue } from "./savequeue.js";
-import { expectedOf, grow, number, textOf } from "./sheet.js";
+import { expectedOf, grown, number, textsOf } from "./sheet.js";
 
 // Parts of one page's component as one object; what is computed on reading stays so.
 export const merged = (...parts) =>
@@ -30,12 +30,14 @@ export const local = {
   ...aside,
   drafts: {},
   held: {},
+  texts: {},
   waiting: 0,
   offline: false,
   refused: "",
 
   // `saved` hears of every acknowledged change, `refused` of what the server did not take, `conflict` of a stale one.
   openSheet({ saved, conflict, refused, elsewhere } = {}) {
+    this.lay();
     this.queue = new SaveQueue(this.view.test, this.view.revision, {
       onSaved: (answer, item) => {
         this.refused = "";
@@ -48,7 +50,7 @@ export const local = {
       onElsewhere: () => elsewhere ? elsewhere() : this.reload(),
       onState: (state) => {
         Object.assign(this, state);
-        grow(this.view, this.written);
+        this.lay();
       },
     });
     return this.restore();
@@ -70,19 +72,24 @@ export const local = {
     return { ...this.held, ...this.drafts };
   },
   text(path) {
-    return textOf(this.view, this.written, path);
+    return this.texts[path] ?? "";
   },
   number(path) {
     return number(this.text(path));
   },
   expected(table, row, column) {
-    return expectedOf(this.view, this.written, table, row, column);
+    return expectedOf(this.texts, table, row, column);
   },
   accept(answer) {
     const view = { ...this.view, ...answer };
     apply(view, this.queue.items);
-    grow(view, this.written);
-    this.view = view;
+    this.lay(view);
+  },
+  // Lays what was written over what the server has. The view is replaced as a whole and never changed in place.
+  lay(view = this.view) {
+    const { written } = this;
+    this.texts = textsOf(view, written);
+    this.view = Object.freeze(grown({ ...view }, written));
   },
   async reload() {
     try {

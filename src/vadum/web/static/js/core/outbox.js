@@ -97,6 +97,7 @@ export class Outbox {
     const kept = { ...item, aside: reason };
     this.aside = [...this.aside, kept];
     this.keep(kept);
+    return kept;
   }
 
   retry(item) {

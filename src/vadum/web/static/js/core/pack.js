@@ -55,11 +55,12 @@ export async function leave(query) {
 }
 
 // What one person took along is not shown to the next.
-export async function forgetOthers(who) {
+function forgetOthers(who) {
   const before = localStorage.getItem(WHOSE);
   if (!who || before === who) return;
   localStorage.setItem(WHOSE, who);
   if (before === null) return;
   keepList([]);
-  if ("caches" in globalThis) await Promise.all((await caches.keys()).map((name) => caches.delete(name)));
+  globalThis.caches?.keys().then((names) => names.forEach((name) => caches.delete(name)));
 }
+forgetOthers(document.body.dataset.who);

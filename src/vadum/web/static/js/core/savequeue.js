@@ -3,7 +3,8 @@
 import { Outbox } from "./outbox.js";
 import * as store from "./store.js";
 
-const RETRY_MS = 1500;
+// A line that is down is tried at longer and longer intervals; the browser's own word that it is back comes first.
+const RETRY_MS = 1500, LONGEST_MS = 6000;
 const TRIES = 3;
 // A line that neither answers nor breaks is as good as none; the save's own key keeps it from counting twice.
 const PATIENCE_MS = 20000;
@@ -18,6 +19,7 @@ export class SaveQueue {
     Object.assign(this, { onSaved, onConflict, onRefused, onState });
     this.busy = false;
     this.stopped = false;
+    this.failed = 0;
     this.offline = !navigator.onLine;
     this.box = new Outbox(test, {
       onChange: () => this.say(),
@@ -29,6 +31,7 @@ export class SaveQueue {
     });
     addEventListener("online", () => {
       this.offline = this.items.length > 0;
+      this.failed = 0;
       this.say();
       this.send();
     });
@@ -99,7 +102,7 @@ export class SaveQueue {
   }
   later() {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.send(), RETRY_MS);
+    this.timer = setTimeout(() => this.send(), Math.min(LONGEST_MS, RETRY_MS * 2 ** this.failed));
   }
   async sendAll() {
     while (this.items.length && !this.stopped) {
@@ -132,6 +135,7 @@ export class SaveQueue {
       return this.wait();
     }
     this.offline = false;
+    this.failed = 0;
     if (reply.status === 409 && answer.conflict) {
       this.stopped = true;
       this.onConflict?.(answer.conflict);
@@ -149,6 +153,7 @@ export class SaveQueue {
   }
   wait() {
     this.offline = true;
+    this.failed += 1;
     this.say();
     this.later();
     return false;
@@ -156,22 +161,22 @@ export class SaveQueue {
 
   taken(answer, item) {
     this.revision = answer.savedAs;
-    // What follows was typed by the same hand on top of this save.
-    const [, next] = this.items;
-    if (next) {
-      next.base_revision = answer.savedAs;
-      this.box.keep(next);
-    }
+    this.onto(answer.savedAs);
     this.box.forget(item);
     dispatchEvent(new Event("vadum-signed-in"));
     this.onSaved?.(answer, item);
   }
   refused(answer, item) {
-    this.box.setAside(
-      item,
-      [answer.message, ...(answer.faults ?? []).map((f) => `${f.place}: ${f.message}`)].join(" "),
-    );
-    this.onRefused?.(answer, item);
+    const faults = (answer.faults ?? []).map((f) => `${f.place}: ${f.message}`);
+    this.onto(item.base_revision);
+    this.onRefused?.(answer, this.box.setAside(item, [answer.message, ...faults].join(" ")));
+  }
+  // What follows was typed by the same hand on top of this one.
+  onto(revision) {
+    const [, next] = this.items;
+    if (!next) return;
+    next.base_revision = revision;
+    this.box.keep(next);
   }
 }
 

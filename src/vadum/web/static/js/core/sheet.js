@@ -11,16 +11,26 @@ export const number = (text) => {
 };
 export const tableOf = (view, name) => view.tables.find((t) => t.name === name);
 export const fieldOf = (view, path) => view.fields.find((f) => f.path === path);
-const rowOf = (view, path) => {
-  const { table, row } = placeOf(path);
-  return tableOf(view, table)?.rows.find((r) => r.path === `${table}.${row}`);
-};
 
-// What stands in a cell or field: what was written since, else what the server has.
-export function textOf(view, written, path) {
-  if (path in written) return written[path];
-  const { key } = placeOf(path);
-  return (path.includes(".") ? rowOf(view, path)?.cells[key]?.text : fieldOf(view, path)?.text) ?? "";
+// What follows from the sheet alone is worked out once for each state of it, however often a clock asks. `texts` is
+// new whenever anything was written or answered.
+export function once(work) {
+  let of = null, found = null;
+  return (texts, ...more) => {
+    const asked = [texts, ...more];
+    if (!of || asked.some((one, i) => one !== of[i])) [of, found] = [asked, work(...asked)];
+    return found;
+  };
+}
+
+// Every text of the sheet by its path: what the server has, and over it what was written since. Frozen, so that nothing
+// watches it cell by cell.
+export function textsOf(view, written) {
+  const texts = Object.fromEntries(view.fields.map((f) => [f.path, f.text]));
+  for (const { rows } of view.tables) {
+    for (const { path, cells } of rows) for (const key in cells) texts[`${path}.${key}`] = cells[key].text;
+  }
+  return Object.freeze(Object.assign(texts, written));
 }
 
 const blankRow = (table, n) => ({
@@ -37,22 +47,28 @@ const blankRow = (table, n) => ({
 const numbered = (table) => table.rows.map((r) => placeOf(`${r.path}.x`).row);
 
 // The page makes its own next row: below the last one written into a blank one stands at once.
-export function grow(view, written) {
-  if (view.locked) return;
-  for (const table of view.tables) {
-    const typed = Object.keys(written).filter((path) => path.startsWith(`${table.name}.`) && written[path].trim());
-    const last = Math.max(-1, ...typed.map((path) => placeOf(path).row));
-    for (let n = Math.max(-1, ...numbered(table)) + 1; n <= last + 1; n += 1) table.rows.push(blankRow(table, n));
-  }
+export function grown(view, written) {
+  if (view.locked) return view;
+  const tables = view.tables.map((table) => {
+    const last = lastWritten(written, table.name), rows = [...table.rows];
+    for (let n = Math.max(-1, ...numbered(table)) + 1; n <= last + 1; n += 1) rows.push(blankRow(table, n));
+    return rows.length > table.rows.length ? { ...table, rows } : table;
+  });
+  return tables.some((table, i) => table !== view.tables[i]) ? { ...view, tables } : view;
 }
+const lastWritten = (written, name) =>
+  Math.max(
+    -1,
+    ...Object.entries(written).filter(([path, text]) => path.startsWith(`${name}.`) && text.trim())
+      .map(([path]) => placeOf(path).row),
+  );
 
 // The row below the last one with anything in it.
-export function freeRow(view, written, name) {
-  const table = tableOf(view, name);
-  const holds = (r) => !r.blank || table.columns.some((c) => textOf(view, written, `${r.path}.${c.key}`).trim());
-  const kept = table.rows.filter(holds).map((r) => placeOf(`${r.path}.x`).row);
-  const sent = Object.entries(written).filter(([path, text]) => path.startsWith(`${name}.`) && text.trim());
-  return Math.max(-1, ...kept, ...sent.map(([path]) => placeOf(path).row)) + 1;
+export function freeRow(view, texts, name) {
+  const { rows, columns } = tableOf(view, name);
+  const holds = (r) => r.folds || columns.some((c) => texts[`${r.path}.${c.key}`]?.trim());
+  const last = rows.findLast(holds);
+  return Math.max(last ? placeOf(`${last.path}.x`).row : -1, lastWritten(texts, name)) + 1;
 }
 
 // The columns up to one after which the hand goes to the next row are filled for all rows before those that follow it.
@@ -66,10 +82,10 @@ function passes(columns) {
 }
 
 // What a blank cell is expected to hold: what the server says of it, else one step on from the row above.
-export function expectedOf(view, written, table, row, column) {
+export function expectedOf(texts, table, row, column) {
   const said = row.cells[column.key].expected;
   const above = table.rows[table.rows.indexOf(row) - 1];
-  const last = above && number(textOf(view, written, `${above.path}.${column.key}`));
+  const last = above && number(texts[`${above.path}.${column.key}`]);
   if (!column.step || last === null || last === undefined) return said;
   const decimals = String(column.resolution ?? column.step).split(".")[1]?.length ?? 0;
   return String(Number((last + column.step).toFixed(decimals)));
@@ -77,26 +93,26 @@ export function expectedOf(view, written, table, row, column) {
 
 const NAMES = ["tin", "pycnometer"];
 
-function cellStep(view, written, table, row, i, column) {
+function cellStep(view, texts, table, row, i, column) {
   const path = `${row.path}.${column.key}`, above = table.rows.slice(0, i).map((r) => `${r.path}.${column.key}`);
-  const named = NAMES.map((key) => key in row.cells && textOf(view, written, `${row.path}.${key}`)).find(Boolean);
+  const named = NAMES.map((key) => key in row.cells && texts[`${row.path}.${key}`]).find(Boolean);
   const title = view.tables.length > 1 ? table.title : "row";
   return {
     ...column,
     path,
     supplied: row.cells[column.key].supplied,
-    expected: expectedOf(view, written, table, row, column),
+    expected: expectedOf(texts, table, row, column),
     where: `${title} ${i + 1}${named && !NAMES.includes(column.key) ? `, ${named}` : ""}`,
-    last: above.map((p) => textOf(view, written, p)).findLast(Boolean) ?? "",
+    last: above.map((p) => texts[p]).findLast(Boolean) ?? "",
     table: table.name,
-    blank: row.blank && !table.columns.some((c) => textOf(view, written, `${row.path}.${c.key}`)),
+    blank: row.blank && !table.columns.some((c) => texts[`${row.path}.${c.key}`]),
   };
 }
 
 // The empty cells in bench order. Fields before the tables come first, then each table pass by pass, its blank row last
 // in each; what a clock keeps is left to it.
-export function steps(view, written) {
-  const open = (path) => !textOf(view, written, path), clocked = view.clocked ?? [];
+export function steps(view, texts) {
+  const open = (path) => !texts[path], clocked = view.clocked ?? [];
   const fields = view.fields.filter((f) => open(f.path) && !clocked.includes(f.path));
   const found = fields.filter((f) => f.before);
   for (const table of view.tables.filter((t) => !clocked.includes(t.name))) {
@@ -104,7 +120,7 @@ export function steps(view, written) {
       table.rows.forEach((row, i) => {
         if (row.leftOut || row.folds) return;
         const free = columns.filter((c) => open(`${row.path}.${c.key}`));
-        found.push(...free.map((c) => cellStep(view, written, table, row, i, c)));
+        found.push(...free.map((c) => cellStep(view, texts, table, row, i, c)));
       });
     }
   }

@@ -2,6 +2,7 @@
 import { Clock } from "../core/clock.js";
 import { local, merged } from "../core/local.js";
 import { announce } from "../core/tone.js";
+import { setup } from "./setup.js";
 
 const TICK_MS = 250;
 
@@ -14,7 +15,7 @@ const running = {
   openRun(name, keeps, { saved, onKey, stays = "your readings are kept here" } = {}) {
     this.clock = new Clock(this.view);
     this.store = `vadum.${name}.${this.view.test}`;
-    this.keeps = keeps;
+    this.keeps = [...keeps, "begunRun", "confirmed"];
     Object.assign(this, JSON.parse(localStorage.getItem(this.store) ?? "{}"));
     const opened = this.openSheet({
       saved: (_, item) => saved?.(item),
@@ -24,7 +25,7 @@ const running = {
     });
     this.beat();
     setInterval(() => this.beat(), TICK_MS);
-    addEventListener("keydown", (event) => onKey?.(event));
+    addEventListener("keydown", (event) => this.settingUp || onKey?.(event));
     navigator.wakeLock?.request("screen").catch(() => {/* the screen may sleep; the clock goes on */});
     return opened;
   },
@@ -56,4 +57,4 @@ const running = {
 
 // A run mode is what all share, and its own on top.
 export const runMode = (...own) =>
-  merged(local, running, ...own, { view: JSON.parse(document.getElementById("first-view").textContent) });
+  merged(local, setup, running, ...own, { view: JSON.parse(document.getElementById("first-view").textContent) });

@@ -4,6 +4,7 @@ import { freeRow, number, tableOf } from "../core/sheet.js";
 import { tone } from "../core/tone.js";
 import { runMode } from "./base.js";
 import { seasoning } from "./seasoning.js";
+import { tins } from "./tins.js";
 
 const BEAT_MS = 500, LEAST_FOR_RATE = 10, LEAST_SECONDS = 3;
 
@@ -15,7 +16,6 @@ const cup = {
   ticking: false,
   times: [],
   said: "",
-  doubt: "",
 
   init() {
     this.openRun("run", ["count", "phase", "mixed", "closure", "said", "covered"], {
@@ -35,7 +35,7 @@ const cup = {
   },
   // The mix in the cup: the trial in hand until it has its tin or is given up.
   get row() {
-    return this.mixed ?? freeRow(this.view, this.written, "trials");
+    return this.mixed ?? freeRow(this.view, this.texts, "trials");
   },
   get pairs() {
     return this.view.cup.pairs;
@@ -176,37 +176,6 @@ const cup = {
     for (const name of ["tin", "tare", "wet", "closure"]) this.field(name).value = "";
   },
 
-  // The tare of a tin that the register does not know is asked before soil goes in.
-  get tareUnknown() {
-    return this.phase === "tin" && this.tinTyped !== "" && !this.view.registered.includes(this.tinTyped);
-  },
-  tinTyped: "",
-  tinNamed(event) {
-    this.tinTyped = event.target.value.trim();
-  },
-  keepTin() {
-    const tare = this.field("tare").value.trim(), tin = this.field("tin").value.trim();
-    const wet = this.field("wet").value.trim();
-    this.doubt = !tin || !wet
-      ? "Type the tin and its mass with soil, or give the tin up."
-      : this.tareUnknown && !tare
-      ? `Tin ${tin} is not in the register: weigh it empty first.`
-      : "";
-    if (this.doubt) return;
-    const cells = { [this.cell("tin")]: tin, [this.cell("mass_tin_wet_g")]: wet };
-    if (tare) cells[this.cell("mass_tin_g")] = tare;
-    this.queue.add({ cells });
-    this.said = "";
-    this.nextTrial();
-  },
-  nextTrial() {
-    this.newMix();
-    this.tinTyped = "";
-    this.doubt = "";
-    this.keep();
-    document.activeElement?.blur();
-  },
-
   metronome() {
     this.ticking = !this.ticking;
     clearInterval(this.beating);
@@ -217,5 +186,5 @@ const cup = {
 };
 
 document.addEventListener("alpine:init", () => {
-  Alpine.data("cup", () => runMode(seasoning, cup));
+  Alpine.data("cup", () => runMode(seasoning, tins, cup));
 });

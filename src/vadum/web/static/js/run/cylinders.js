@@ -2,12 +2,13 @@
 import { aside } from "../core/aside.js";
 import { Clock, span } from "../core/clock.js";
 import { instrumentOf } from "../core/instrument.js";
-import { boxOf } from "../core/live.js";
-import { keptWord, merged } from "../core/local.js";
+import { boxOf, figureOf } from "../core/live.js";
+import { merged } from "../core/local.js";
 import { announce } from "../core/tone.js";
 import { aCylinder, dueWord, INSERT_MS } from "./cylinder.js";
 import { stamping } from "./stamping.js";
 import { starts } from "./starts.js";
+import { together } from "./together.js";
 
 const TICK_MS = 250;
 const AUTO = "vadum.cylinders.auto", AWAY = "vadum.cylinders.away";
@@ -69,7 +70,7 @@ const bench = {
     return boxOf(this.$refs.live, 0.9);
   },
   draw(answer) {
-    this.$refs.live.innerHTML = answer.figures.find((f) => f.svg)?.svg ?? "";
+    this.$refs.live.innerHTML = figureOf(answer);
   },
 
   // Which cylinders are on this page: those a person did not send away.
@@ -162,41 +163,6 @@ const bench = {
     };
   },
 
-  // One page for several sheets: what waits and what was refused is that of all.
-  get aside() {
-    return this.cylinders.flatMap((c) => c.aside);
-  },
-  get others() {
-    return [...new Set(this.cylinders.flatMap((c) => c.others))];
-  },
-  queueOf(item) {
-    return this.cylinders.find((c) => c.queue.box.prefix === item.key.split(".")[0] + ".").queue;
-  },
-  get waiting() {
-    return this.cylinders.reduce((n, c) => n + c.waiting, 0);
-  },
-  get offline() {
-    return this.cylinders.some((c) => c.offline);
-  },
-  get kept() {
-    return keptWord(this);
-  },
-  get lineClass() {
-    return this.offline ? "off" : "";
-  },
-  get staleClass() {
-    return "";
-  },
-  get asOf() {
-    return "";
-  },
-  get headline() {
-    return "Next";
-  },
-  get next() {
-    return this.coming.next;
-  },
-
   get bound() {
     const { c, row } = this.coming;
     return c ? instrumentOf(c.view, c.cell(row, "hydrometer")) : "";
@@ -212,5 +178,5 @@ const bench = {
 
 document.addEventListener("alpine:init", () => {
   const { asideWords } = aside;
-  Alpine.data("cylinders", () => merged({ asideWords }, starts, stamping, bench));
+  Alpine.data("cylinders", () => merged({ asideWords }, together, starts, stamping, bench));
 });

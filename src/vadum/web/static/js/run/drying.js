@@ -99,7 +99,7 @@ const drying = {
       cells[`${tin.path}.mass_tin_dry_g`] = typed;
       if (this.view.drying.timed) cells[`${tin.path}.drying_h`] = (minutes / 60).toFixed(1);
     } else {
-      const path = `reweighings.${freeRow(this.view, this.written, "reweighings")}`;
+      const path = `reweighings.${freeRow(this.view, this.texts, "reweighings")}`;
       cells[`${path}.tin`] = tin.name;
       cells[`${path}.after_min`] = minutes.toFixed(0);
       cells[`${path}.mass_tin_dry_g`] = typed;

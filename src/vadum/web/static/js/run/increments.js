@@ -1,19 +1,33 @@
 // Increments at a plate, each read until it comes to rest: rows are added, a pressure opens a stage in its own row.
-import { freeRow } from "../core/sheet.js";
+import { freeRow, number, once } from "../core/sheet.js";
+
+// Every row with anything in it: its pressure, its time, and whether a gauge was read.
+const rowsOf = once((texts, view) => {
+  const { table, gauges } = view.plate, cell = (row, column) => texts[`${table}.${row}.${column}`];
+  return Array.from({ length: freeRow(view, texts, table) }, (_, row) => ({
+    row,
+    kpa: number(cell(row, "pressure_kpa")),
+    minutes: number(cell(row, "elapsed_min")),
+    read: gauges.some(([name]) => cell(row, name)),
+  }));
+});
+// The stage in hand: its pressure and its rows; a blank pressure stands for the one above.
+const stageOf = once((rows) => {
+  const from = rows.findLastIndex((r) => r.kpa !== null);
+  if (from < 0) return { kpa: null, rows: [], number: 0 };
+  const { kpa } = rows[from];
+  const before = rows.slice(0, from).findLastIndex((r) => r.kpa !== null && r.kpa !== kpa);
+  const first = rows.findIndex((r, i) => i > before && r.kpa !== null);
+  const pressures = rows.map((r) => r.kpa).filter((one) => one !== null && one > 0);
+  return { kpa, rows: rows.slice(first), number: pressures.filter((one, i) => one !== pressures[i - 1]).length };
+});
 
 export const increments = {
   preloading: false,
   stageEnds: false,
 
-  // Every row with anything in it: its pressure, and whether a gauge was read.
   get rows() {
-    const end = freeRow(this.view, this.written, this.p.table);
-    return Array.from({ length: end }, (_, row) => ({
-      row,
-      kpa: this.number(this.cell(row, "pressure_kpa")),
-      minutes: this.number(this.cell(row, "elapsed_min")),
-      read: this.p.gauges.some(([name]) => this.text(this.cell(row, name))),
-    }));
+    return rowsOf(this.texts, this.view);
   },
   // A pressure that waits for its first reading has its row already.
   get row() {
@@ -21,14 +35,7 @@ export const increments = {
     return last && !last.read ? last.row : rows.length;
   },
   get stage() {
-    const rows = this.rows, from = rows.findLastIndex((r) => r.kpa !== null);
-    if (from < 0) return { kpa: null, rows: [], number: 0 };
-    let first = from;
-    while (first > 0 && [null, rows[from].kpa].includes(rows[first - 1].kpa)) first -= 1;
-    while (rows[first].kpa === null) first += 1;
-    const pressures = rows.map((r) => r.kpa).filter((kpa) => kpa !== null && kpa > 0);
-    const number = pressures.filter((kpa, i) => kpa !== pressures[i - 1]).length;
-    return { kpa: rows[from].kpa, rows: rows.slice(first), number };
+    return stageOf(this.rows);
   },
   get pressure() {
     return this.stage.kpa;

@@ -1,7 +1,7 @@
 // Levels falling in several cylinders, or at one head after another: each with its own clock, read side by side.
 import { span } from "../core/clock.js";
 import { instrumentOf, readCells } from "../core/instrument.js";
-import { boxOf, drawn } from "../core/live.js";
+import { boxOf, drawn, figureOf } from "../core/live.js";
 import { freeRow, number, placeOf } from "../core/sheet.js";
 import { runMode } from "./base.js";
 import { pace } from "./pace.js";
@@ -16,7 +16,7 @@ const levels = {
   init() {
     this.openRun("levels", ["began", "taken", "chosen"], {
       saved: () => {
-        this.$refs.live.innerHTML = this.view.figures.find((f) => f.svg)?.svg ?? "";
+        this.$refs.live.innerHTML = figureOf(this.view);
       },
       onKey: (event) => {
         if (event.code === "Space" && !event.target.closest("input, button, dialog")) {
@@ -26,7 +26,7 @@ const levels = {
       },
     });
     this.$nextTick(async () => {
-      this.$refs.live.innerHTML = await drawn(this.view.test, this.box(), this.v.figure);
+      this.$refs.live.innerHTML = await drawn(this.view, this.box(), this.v.figure);
     });
   },
   box() {
@@ -39,7 +39,7 @@ const levels = {
     return `${this.v.table}.${row}.${column}`;
   },
   get row() {
-    return freeRow(this.view, this.written, this.v.table);
+    return freeRow(this.view, this.texts, this.v.table);
   },
   // What was read of one series: by the server's word, without what was taken back here, and with what waits here.
   readOf(s) {

@@ -1,5 +1,13 @@
 // Planned stages at a plate: first loading, unloading, loading again. What was reached makes the rest of the plan.
-import { placeOf } from "../core/sheet.js";
+import { number, once, placeOf, tableOf } from "../core/sheet.js";
+
+const stagesOf = once((texts, view) =>
+  tableOf(view, view.plate.table).rows.filter((r) => !r.leftOut).map(({ path }) => ({
+    row: placeOf(`${path}.x`).row,
+    kpa: number(texts[`${path}.pressure_kpa`]) ?? number(texts[`${path}.planned_kpa`]),
+    read: Boolean(texts[`${path}.gauge_mm`]),
+  })).filter((s) => s.kpa !== null)
+);
 
 export const planned = {
   stageEnds: true,
@@ -9,12 +17,7 @@ export const planned = {
   mayGo: false,
 
   get stages() {
-    const found = this.table.rows.filter((r) => !r.leftOut).map((r) => {
-      const row = placeOf(`${r.path}.x`).row;
-      const kpa = this.number(this.cell(row, "pressure_kpa")) ?? this.number(this.cell(row, "planned_kpa"));
-      return { row, kpa, read: Boolean(this.text(this.cell(row, "gauge_mm"))) };
-    });
-    return found.filter((s) => s.kpa !== null);
+    return stagesOf(this.texts, this.view);
   },
   get inHand() {
     return this.stages.find((s) => !s.read) ?? null;

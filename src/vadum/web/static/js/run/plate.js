@@ -1,7 +1,7 @@
 // At the plate: one pressure at a time, its clock, its gauges, and whether to hold or to load.
 import { span } from "../core/clock.js";
 import { instrumentOf, readCells } from "../core/instrument.js";
-import { boxOf, drawn } from "../core/live.js";
+import { boxOf, drawn, figureOf } from "../core/live.js";
 import { number, tableOf } from "../core/sheet.js";
 import { runMode } from "./base.js";
 import { gauges } from "./gauges.js";
@@ -28,14 +28,14 @@ const atThePlate = {
       },
     });
     this.$nextTick(async () => {
-      this.$refs.live.innerHTML = await drawn(this.view.test, this.box(), this.p.figure);
+      this.$refs.live.innerHTML = await drawn(this.view, this.box(), this.p.figure);
     });
   },
   box() {
     return boxOf(this.$refs.live, 0.64);
   },
   draw() {
-    this.$refs.live.innerHTML = this.view.figures.find((f) => f.svg)?.svg ?? "";
+    this.$refs.live.innerHTML = figureOf(this.view);
   },
   get p() {
     return this.view.plate;

@@ -1,14 +1,24 @@
 // At the press: the plunger does not pause. A row is taken when its ring is read or said to be missed; the clock paces
 // the hand and says how fast the plunger really went.
 import { span } from "../core/clock.js";
-import { instrumentOf, readCells } from "../core/instrument.js";
-import { boxOf, drawn } from "../core/live.js";
-import { placeOf, tableOf } from "../core/sheet.js";
+import { boxOf, drawn, figureOf } from "../core/live.js";
+import { number, once, placeOf, tableOf } from "../core/sheet.js";
 import { runMode } from "./base.js";
+import { byItself } from "./byitself.js";
 import { pressWords } from "./presswords.js";
 
-// The gauge is asked this often when readings are taken by themselves.
-const ASK_MS = 1000;
+// The rows of every run below the seating.
+const runsOf = once((texts, view) =>
+  Object.fromEntries(view.press.runs.map(({ table }) => [
+    table,
+    tableOf(view, table).rows.map(({ path, leftOut }) => ({
+      path,
+      at: number(texts[`${path}.penetration_mm`]),
+      ring: number(texts[`${path}.ring_div`]),
+      out: texts[`${path}.left_out`] ?? leftOut,
+    })).filter((row) => row.at !== null && row.at > 0),
+  ]))
+);
 
 const press = {
   run: 0,
@@ -36,14 +46,14 @@ const press = {
     const first = this.runs.findIndex((r) => !this.over(r.table));
     if (!this.began[this.name]) this.run = Math.max(0, first);
     this.$nextTick(async () => {
-      this.$refs.live.innerHTML = await drawn(this.view.test, this.box(), `run-${this.name}`);
+      this.$refs.live.innerHTML = await drawn(this.view, this.box(), `run-${this.name}`);
     });
   },
   box() {
     return boxOf(this.$refs.live, 0.72);
   },
   draw() {
-    this.$refs.live.innerHTML = this.view.figures.find((f) => f.svg)?.svg ?? "";
+    this.$refs.live.innerHTML = figureOf(this.view);
   },
   field() {
     return this.$root.querySelector("[data-name=ring]");
@@ -61,14 +71,8 @@ const press = {
   get rate() {
     return this.p.rate;
   },
-  // The rows of a run below the seating, as they stand here.
   rowsOf(name) {
-    return tableOf(this.view, name).rows.map((r) => ({
-      path: r.path,
-      at: this.number(`${r.path}.penetration_mm`),
-      ring: this.number(`${r.path}.ring_div`),
-      out: this.held[`${r.path}.left_out`] ?? r.leftOut,
-    })).filter((row) => row.at !== null && row.at > 0);
+    return runsOf(this.texts, this.view)[name];
   },
   get rows() {
     return this.rowsOf(this.name);
@@ -112,7 +116,7 @@ const press = {
   tick() {
     if (!this.going) return;
     if (this.left < 2) this.call(this.row?.path);
-    if (this.auto && this.now - (this.askedAt ?? 0) >= ASK_MS) this.watchGauge();
+    if (this.auto) this.watchGauge();
   },
   // The row in hand may be put one back or one on: a tap came early, or late.
   shift(by) {
@@ -152,34 +156,6 @@ const press = {
     }
     const answer = await this.ask([`${row.path}.ring_div`]);
     if (answer) this.keepRing(row, answer.cells, answer.origins);
-  },
-  get bound() {
-    return instrumentOf(this.view, `${this.name}.0.ring_div`);
-  },
-  // By itself only where the penetration is read too: a clock does not know where the plunger is.
-  get canAuto() {
-    return Boolean(this.bound && instrumentOf(this.view, `${this.name}.0.penetration_mm`));
-  },
-  toggleAuto() {
-    this.auto = !this.auto;
-    this.keep();
-  },
-  async ask(paths) {
-    this.busy = true;
-    const minutes = this.seconds / 60;
-    const answer = await readCells(this.view.test, Object.fromEntries(paths.map((path) => [path, minutes])));
-    this.busy = false;
-    this.trouble = Object.values(answer.troubles)[0] ?? "";
-    return this.trouble ? null : answer;
-  },
-  async watchGauge() {
-    const { row } = this;
-    this.askedAt = this.now;
-    if (this.busy || !row) return;
-    const depth = `${row.path}.penetration_mm`, answer = await this.ask([depth, `${row.path}.ring_div`]);
-    if (answer && Number(answer.cells[depth]) >= row.at - 0.005 && row.path === this.row?.path) {
-      this.keepRing(row, answer.cells, answer.origins);
-    }
   },
   keepRing(row, cells, origins = {}) {
     const { seconds } = this;
@@ -224,5 +200,5 @@ const press = {
 };
 
 document.addEventListener("alpine:init", () => {
-  Alpine.data("press", () => runMode(pressWords(span), press));
+  Alpine.data("press", () => runMode(pressWords(span), byItself, press));
 });

@@ -2,10 +2,12 @@
 // moment it is taken; what the server says of it afterwards stands there until it is read again or left.
 import { span } from "../core/clock.js";
 import { instrumentOf, readCells } from "../core/instrument.js";
-import { number, steps, tableOf } from "../core/sheet.js";
+import { number, once, steps, tableOf } from "../core/sheet.js";
 import { runMode } from "./base.js";
 import { judging } from "./judging.js";
 import { timing } from "./timing.js";
+
+const openOf = once((texts, view) => steps(view, texts));
 
 const asking = {
   begun: null,
@@ -31,7 +33,7 @@ const asking = {
 
   // Which cell: one that is read again, else the first empty one that was not skipped.
   get open() {
-    return steps(this.view, this.written);
+    return openOf(this.texts, this.view);
   },
   get step() {
     if (this.inHand) return this.again;
@@ -39,8 +41,8 @@ const asking = {
     return this.open.find((s) => !s.supplied && !passed(s)) ?? null;
   },
   get again() {
-    const written = { ...this.written, [this.inHand]: "" };
-    return steps(this.view, written).find((s) => s.path === this.inHand) ?? null;
+    const texts = { ...this.texts, [this.inHand]: "" };
+    return steps(this.view, texts).find((s) => s.path === this.inHand) ?? null;
   },
   get title() {
     const s = this.step;

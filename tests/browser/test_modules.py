@@ -1,0 +1,93 @@
+"""The logic of the page by itself, in the browser it runs in."""
+
+import pytest
+
+from tests.laboratory import LIQUID_LIMIT_D2, VANE_BH2, WATER_CONTENT_U1_1
+
+pytestmark = pytest.mark.browser
+
+
+def run(page, test, script):
+    """Run a script with the sheet's functions and the view of a test."""
+    page.goto("/with-me")
+    return page.evaluate(
+        """async (test) => {
+          const sheet = await import("/static/js/core/sheet.js");
+          const view = await (await fetch(`/api/tests/${test}/sheet`)).json();
+          """
+        + script
+        + "}",
+        test,
+    )
+
+
+def test_the_hand_weighs_all_tins_wet_before_one_dry(page):
+    order = run(
+        page,
+        LIQUID_LIMIT_D2,
+        """const written = {"trials.0.blows": "30", "trials.1.blows": "22"};
+        const grown = sheet.grown(view, written);
+        return sheet.steps(grown, sheet.textsOf(grown, written)).map((s) => s.path);""",
+    )
+    assert order.index("trials.1.mass_tin_wet_g") < order.index("trials.0.mass_tin_dry_g")
+    assert order.index("trials.0.mass_tin_wet_g") < order.index("trials.1.closure_mm")
+    assert "trials.0.blows" not in order
+    # The blank row below the last one written is offered too.
+    assert "trials.2.blows" in order
+
+
+def test_a_row_stands_below_the_last_one_written(page):
+    rows, free = run(
+        page,
+        WATER_CONTENT_U1_1,
+        """const written = {"determinations.3.tin": "A"}, grown = sheet.grown(view, written);
+        const texts = sheet.textsOf(grown, written);
+        return [grown.tables[0].rows.map((r) => r.path), sheet.freeRow(grown, texts, "determinations")];""",
+    )
+    assert rows == [f"determinations.{i}" for i in range(5)]
+    assert free == 4
+
+
+def test_the_next_depth_is_one_step_on_from_the_row_above(page):
+    expected = run(
+        page,
+        VANE_BH2,
+        """const written = {"profile.40.depth_m": "9,4"}, grown = sheet.grown(view, written);
+        const table = grown.tables[0], texts = sheet.textsOf(grown, written);
+        const column = table.columns.find((c) => c.key === "depth_m");
+        return sheet.expectedOf(texts, table, table.rows.find((r) => r.path === "profile.41"), column);""",
+    )
+    assert expected == "9.6"
+
+
+def test_a_number_is_read_with_either_mark(page):
+    found = run(page, WATER_CONTENT_U1_1, "return ['0,85', ' 12 ', '', '1e-3', '12 g', null].map(sheet.number);")
+    assert found == [0.85, 12, None, 0.001, None, None]
+
+
+def test_what_follows_from_the_sheet_is_worked_out_once(page):
+    counts = run(
+        page,
+        WATER_CONTENT_U1_1,
+        """let n = 0; const f = sheet.once((texts) => { n += 1; return texts; }), a = {}, b = {};
+        f(a); f(a); f(b); f(a);
+        return n;""",
+    )
+    assert counts == 3
+
+
+def test_what_an_earlier_release_kept_is_sent(page):
+    page.goto("/with-me")
+    page.evaluate(
+        "([test, kept]) => localStorage.setItem(`vadum.queue.${test}`, JSON.stringify([kept]))",
+        [
+            WATER_CONTENT_U1_1,
+            {"cells": {"determinations.0.tin": "OLD"}, "base_revision": 0, "save_key": "from-an-earlier-one"},
+        ],
+    )
+    with page.expect_response("**/save") as answer:
+        page.goto(f"/tests/{WATER_CONTENT_U1_1}")
+    assert answer.value.ok
+    readings = page.request.get(f"/tests/{WATER_CONTENT_U1_1}/bench.json").json()["readings"]
+    assert readings["determinations"][0]["tin"] == "OLD"
+    assert page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('vadum.queue'))") == []
