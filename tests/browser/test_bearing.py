@@ -206,9 +206,7 @@ def test_a_plunger_slower_or_faster_than_set_is_booked_where_the_gauge_stood(pag
         }
     }
     cbr = [
-        next(
-            p["value"] for p in page.request.post("/api/reduce", data=one).json()["parameters"] if p["key"] == "cbr"
-        )
+        next(p["value"] for p in page.request.post("/api/reduce", data=one).json()["parameters"] if p["key"] == "cbr")
         for one in (bench, true)
     ]
     assert cbr[0] == pytest.approx(cbr[1], rel=0.01)
