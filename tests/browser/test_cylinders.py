@@ -125,3 +125,41 @@ def test_three_cylinders_share_one_clock(page):
     expect(start_of(page, "TP4 B4")).to_contain_text(re.compile("Set down (now|in)"))
     expect(page.get_by_test_id("take")).to_contain_text(re.compile("Reading now: (BH2 U1|TP4 U2)"))
     assert violations(page) == []
+
+
+def test_a_reading_whose_time_is_over_does_not_own_the_key(fast):
+    """A cylinder that was forgotten yesterday: its day-old reading is missed, and the others go on."""
+    page = fast
+    others_are_done(page)
+    page.goto(WAITING)
+    start_of(page, "TP4 B4").click()
+    expect(page.get_by_role("status")).to_have_text("saved")
+    # A day and a tenth of it are over.
+    page.clock.fast_forward(27 * 3600 * 1000)
+    wind(page, 1)
+    expect(cylinder(page, "TP4 B4")).to_contain_text("24 h missed")
+    expect(page.get_by_test_id("coming")).to_have_text("No reading is waiting.")
+
+
+def test_a_tapped_cylinder_has_the_key_and_one_may_be_sent_away_or_ended(fast):
+    page = fast
+    page.goto(RUNNING)
+    expect(page.locator(".cylinder")).to_have_count(3)
+    first = page.get_by_test_id("take").inner_text()
+    names = [name.inner_text() for name in page.locator(".cylinder .name").all()]
+    running = [name for name in names if cylinder(page, name).get_by_role("button", name="End here").is_visible()]
+    other = next(name for name in running if name not in first)
+    cylinder(page, other).get_by_role("button", name=other, exact=True).click()
+    expect(page.get_by_test_id("take")).to_have_text(f"Reading now: {other}")
+    cylinder(page, other).get_by_role("button", name="Not on this page").click()
+    expect(page.locator(".cylinder")).to_have_count(2)
+    expect(page.get_by_test_id("take")).to_have_text(first)
+    page.reload()
+    expect(page.locator(".cylinder")).to_have_count(2)
+    page.get_by_role("button", name=f"Bring {other}").click()
+    ending = cylinder(page, other)
+    ending.get_by_role("button", name="End here").click()
+    ending.get_by_role("button", name=f"Yes, {other} ends here").click()
+    expect(ending).to_contain_text("ended before")
+    expect(page.get_by_role("status")).to_have_text("saved")
+    assert violations(page) == []

@@ -128,3 +128,15 @@ def test_run_mode_does_not_say_saved_of_a_reading_that_was_not_taken(page):
     page.get_by_test_id("take").click()
     expect(page.get_by_test_id("set-aside")).to_contain_text("“200”")
     expect(page.get_by_text("1 not taken")).to_be_visible()
+
+
+def test_a_browser_that_cannot_keep_what_waits_says_so_before_anything_is_lost(page):
+    page.add_init_script(
+        "IDBFactory.prototype.open = () => { throw new DOMException('private', 'InvalidStateError'); }"
+    )
+    sign_in(page, "technician 1")
+    expect(page.get_by_role("alert").filter(has_text="This browser cannot keep what waits")).to_be_visible()
+    # What is typed is sent all the same.
+    type_in(page, "trials.0.blows", "29")
+    expect(page.get_by_text("saved, revision")).to_be_visible()
+    assert blows(page)[0] == 29

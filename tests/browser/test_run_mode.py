@@ -45,6 +45,47 @@ def test_blows_are_counted_closed_and_judged(page):
     expect(page.locator('[data-path="trials.1.blows"]')).to_have_value("30")
 
 
+def count(page, blows):
+    for _ in range(blows):
+        page.keyboard.press("Space")
+    page.get_by_role("button", name="Groove closed").click()
+    page.get_by_role("button", name="13 mm, measured").click()
+
+
+def test_counts_of_two_mixes_are_no_pair_and_the_last_two_of_one_must_agree(page):
+    sheet = page.request.get(f"/api/tests/{LIQUID_LIMIT_D2}/sheet").json()
+    one_point = {
+        "base_revision": sheet["revision"],
+        "save_key": "one-point-school",
+        "settings": {"school": "one-point"},
+    }
+    page.request.post(f"/api/tests/{LIQUID_LIMIT_D2}/save", data=one_point)
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}/run")
+    count(page, 31)
+    expect(page.get_by_test_id("next")).to_contain_text("31 blows, too dry")
+    count(page, 22)
+    expect(page.get_by_test_id("next")).to_contain_text("count once more")
+    # Water added in between: another mix, so no pair.
+    page.get_by_role("button", name="Water added").click()
+    expect(page.get_by_test_id("trial")).to_have_text("trial 3")
+    count(page, 28)
+    count(page, 24)
+    # 28 and 24 do not agree: once more, and the last two stand.
+    expect(page.get_by_test_id("trial")).to_contain_text("count again after 28, 24")
+    count(page, 25)
+    page.get_by_label("tin", exact=True).fill("NEW")
+    page.get_by_label("tin + wet").fill("31.2")
+    page.get_by_role("button", name="Keep this tin").click()
+    # A tin that nobody weighed is asked for before soil goes in.
+    expect(page.get_by_test_id("doubt")).to_contain_text("Tin NEW is not in the register")
+    page.get_by_label("empty tin").fill("12.1")
+    page.get_by_role("button", name="Keep this tin").click()
+    expect(page.get_by_role("status")).to_have_text("saved")
+    trials = page.request.get(f"/tests/{LIQUID_LIMIT_D2}/bench.json").json()["readings"]["trials"]
+    assert [(t.get("blows"), t.get("blows_repeat")) for t in trials] == [(31, None), (22, None), (24, 25)]
+    assert trials[2]["mass_tin_g"] == 12.1
+
+
 def test_a_count_kept_without_a_line_is_sent_once_when_it_is_back(page, context):
     page.goto(f"/tests/{LIQUID_LIMIT_D2}/run")
     context.set_offline(True)

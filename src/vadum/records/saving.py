@@ -6,6 +6,7 @@ A change, the revision that keeps it, and what it does to tests that lean on thi
 import hashlib
 import json
 from dataclasses import dataclass, field
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -26,13 +27,16 @@ from vadum.soil.registry import method as method_of
 LOCKED = ("checked", "issued", "void")
 # Where a setting's value came from when nobody chose it.
 DEFAULT = "default"
+# What arrives sooner was not waiting; what says it waited longer comes from a wrong clock.
+AT_ONCE, LONGEST_WAIT = timedelta(seconds=30), timedelta(days=92)
 
 
 @dataclass(frozen=True)
 class Change:
     """What a person changed, and on which revision they were looking when they did.
 
-    ``origins`` name the instrument of cells that one filled; a cell changed without is the hand's.
+    ``origins`` name the instrument of cells that one filled; a cell changed without is the hand's. ``typed_at`` is when
+    the hand did it, by the page's word; None for now.
     """
 
     base_revision: int
@@ -45,6 +49,15 @@ class Change:
     origins: dict[str, dict[str, Any]] = field(default_factory=dict)
     reason: str = ""
     save_key: str = field(default_factory=lambda: uuid4().hex)
+    typed_at: datetime | None = None
+
+    @property
+    def waited_since(self) -> datetime | None:
+        """When it was typed, where it waited for the line and the page's clock can be believed; else None."""
+        if self.typed_at is None:
+            return None
+        waited = now() - self.typed_at
+        return self.typed_at if AT_ONCE < waited < LONGEST_WAIT else None
 
     @property
     def sha256(self) -> str:
@@ -142,9 +155,10 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
         reason=change.reason,
         save_key=change.save_key,
         sent_sha256=change.sha256,
+        typed_at=change.waited_since,
     )
     standing = settle(session, test)
-    note_times(session, test, change.who)
+    note_times(session, test, change.who, None if test.practice else change.waited_since)
     session.commit()
     return standing
 
@@ -183,6 +197,7 @@ def record(
     reason: str = "",
     save_key: str | None = None,
     sent_sha256: str = "",
+    typed_at: datetime | None = None,
 ) -> Revision:
     """Append a revision with what changed since ``before``; the caller commits.
 
@@ -201,6 +216,7 @@ def record(
         reason=reason,
         save_key=save_key or uuid4().hex,
         sent_sha256=sent_sha256,
+        typed_at=typed_at,
         state=test.state,
         changed=difference(before if test.revision else State(), state_of(test)),
     )

@@ -232,6 +232,7 @@ class Revision(SQLModel, table=True):
 
     ``changed`` is what differs from the revision before (:mod:`vadum.records.changes`). ``save_key`` is made by the
     browser for each save, so that a save sent twice is kept once; ``sent_sha256`` tells whether it was the same save.
+    ``at`` is when it was saved; ``typed_at`` when it was typed, where it waited in a browser for the line.
     """
 
     __table_args__ = (UniqueConstraint("test_id", "number"), UniqueConstraint("test_id", "save_key"))
@@ -239,6 +240,7 @@ class Revision(SQLModel, table=True):
     test_id: int = Field(foreign_key="test.id", index=True)
     number: int
     at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    typed_at: datetime | None = Field(default=None, sa_column=Column(UtcDateTime, nullable=True))
     who: str
     what: str
     reason: str = ""

@@ -29,10 +29,11 @@ def times_of(session: Session, tests: Iterable[Test]) -> dict[int, dict[str, dat
     return times
 
 
-def note_times(session: Session, test: Test, who: str) -> None:
+def note_times(session: Session, test: Test, who: str, at: datetime | None = None) -> None:
     """Note when the operations that the readings now say are done were done; forget those they no longer say.
 
-    Adds to the session without committing: the times are saved with the readings or not at all.
+    ``at`` is when the readings were typed, None for now. Adds to the session without committing: the times are saved
+    with the readings or not at all.
     """
     if test.id is None:
         return
@@ -40,7 +41,9 @@ def note_times(session: Session, test: Test, who: str) -> None:
     for operation in operations_of(test):
         row = known.get(operation.key)
         if operation.done and row is None:
-            session.add(OperationTime(test_id=test.id, key=operation.key, at=operation.at or now_of(test), who=who))
+            session.add(
+                OperationTime(test_id=test.id, key=operation.key, at=operation.at or at or now_of(test), who=who)
+            )
         elif operation.done and row is not None and operation.at and row.at != operation.at:
             row.at = operation.at
             session.add(row)

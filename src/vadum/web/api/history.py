@@ -43,10 +43,20 @@ def history(session: Db, test_id: int) -> list[dict[str, Any]]:
     revisions = session.exec(
         select(Revision).where(Revision.test_id == test_id).order_by(col(Revision.number).desc()).limit(_MOST)
     ).all()
-    return [
-        {"number": r.number, "at": r.at.isoformat(), "who": r.who, "what": r.what, "reason": r.reason, "state": r.state}
-        for r in revisions
-    ]
+    return [_told(r) for r in revisions]
+
+
+def _told(r: Revision) -> dict[str, Any]:
+    typed = r.typed_at.isoformat() if r.typed_at else ""
+    return {
+        "number": r.number,
+        "at": r.at.isoformat(),
+        "typedAt": typed,
+        "who": r.who,
+        "what": r.what,
+        "reason": r.reason,
+        "state": r.state,
+    }
 
 
 @router.get("/history/{number}")

@@ -1,6 +1,7 @@
 """The field pack: which pages and files a device needs for some tests, and the worker that shows them without a
 line."""
 
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -62,6 +63,12 @@ def manifest(request: Request) -> JSONResponse:
     return JSONResponse(told, media_type="application/manifest+json")
 
 
+@router.get("/api/clock")
+def clock() -> dict[str, str]:
+    """Return the laboratory's time, for a page that was kept on a device and cannot know it."""
+    return {"serverTime": datetime.now(UTC).isoformat()}
+
+
 @router.get("/api/pack")
 def pack(
     request: Request,
@@ -81,6 +88,7 @@ def pack(
     return {
         "title": title,
         "version": __version__,
+        "serverTime": datetime.now(UTC).isoformat(),
         "tests": [_listed(request, one) for one in tests],
         "files": files(request),
     }

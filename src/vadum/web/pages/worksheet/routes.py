@@ -5,7 +5,7 @@ from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
-from pydantic import BaseModel, Field, field_validator
+from pydantic import AwareDatetime, BaseModel, Field, field_validator
 from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
@@ -68,6 +68,7 @@ class Save(Preview):
     bindings: dict[str, str] | None = Field(None, max_length=200)
     origins: dict[str, dict[str, str]] = Field(default_factory=dict, max_length=_MOST_CELLS)
     reason: str = Field("", max_length=400)
+    typed_at: AwareDatetime | None = Field(None, description="when it was typed, by the laboratory's clock")
     typed_by: str = Field("", max_length=80, description="who typed it; another person signed in does not save it")
 
 
@@ -194,6 +195,7 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
         origins=dict(sent.origins),
         reason=sent.reason,
         save_key=sent.save_key,
+        typed_at=sent.typed_at,
     )
     standing = save(session, test, change)
     shown = view(session, test, sent.box, sent.figure, sent.unfolded, standing)

@@ -24,6 +24,11 @@ export const states = {
   texts(changed) {
     return changed.texts.map((text) => text || "(empty)").join(" → ");
   },
+  savedWhen(revision) {
+    const when = (at) => at.slice(0, 16).replace("T", " ");
+    const typed = revision.typedAt ? `, typed ${when(revision.typedAt)} UTC` : "";
+    return `${when(revision.at)} UTC, ${revision.who}${typed}`;
+  },
   isEarlier(revision) {
     return this.earlier?.number === revision.number;
   },

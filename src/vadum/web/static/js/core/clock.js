@@ -1,5 +1,23 @@
-// The server's clock is the truth; a device that is wrong is corrected by the difference. A virtual bench runs faster.
+// The server's clock is the truth; a device that is wrong is corrected by the difference, which the browser remembers. A
+// virtual bench runs faster.
 const WRONG_MS = 30000;
+const AHEAD = "vadum.ahead";
+
+const known = () => localStorage.getItem(AHEAD) === null ? null : Number(localStorage.getItem(AHEAD));
+export const heard = (serverTime) => localStorage.setItem(AHEAD, Date.now() - Date.parse(serverTime));
+export const serverNow = () => Date.now() - (known() ?? 0);
+
+// A page brings the server's time, unless it was kept on this device: then what was known before counts until the server
+// has been asked.
+export function setClock(view) {
+  const ahead = Date.now() - Date.parse(view.serverTime), before = known();
+  if (before === null || Math.abs(ahead - before) < WRONG_MS) {
+    heard(view.serverTime);
+    return;
+  }
+  fetch("/api/clock").then((reply) => reply.ok && reply.json()).then((told) => told && heard(told.serverTime))
+    .catch(() => {/* without a line what was known before counts */});
+}
 
 export const span = (ms) => {
   const s = Math.floor(Math.abs(ms) / 1000), pad = (n) => String(n).padStart(2, "0");
@@ -10,12 +28,12 @@ export const span = (ms) => {
 
 export class Clock {
   constructor(view) {
-    this.ahead = Date.now() - Date.parse(view.serverTime);
+    setClock(view);
     this.epoch = view.practice ? Date.parse(view.practice.epoch) : 0;
     this.speed = view.practice?.speed ?? 1;
   }
   now() {
-    const real = Date.now() - this.ahead;
+    const real = serverNow();
     return this.epoch ? this.epoch + (real - this.epoch) * this.speed : real;
   }
   // How long to wait in the room for so much to pass on the bench.
@@ -23,11 +41,11 @@ export class Clock {
     return ms / this.speed;
   }
   get wrong() {
-    const off = Math.round(Math.abs(this.ahead) / 60000);
-    return Math.abs(this.ahead) < WRONG_MS
+    const ahead = known() ?? 0, off = Math.round(Math.abs(ahead) / 60000);
+    return Math.abs(ahead) < WRONG_MS
       ? ""
       : `This device's clock is ${off || "half a"} min ${
-        this.ahead > 0 ? "ahead" : "behind"
+        ahead > 0 ? "ahead" : "behind"
       }; the laboratory's server counts.`;
   }
 }

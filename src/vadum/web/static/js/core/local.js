@@ -1,6 +1,7 @@
 // The local sheet: what every worksheet and run mode is built on. The page is master of its own rows, clock and queue;
 // the server's answers confirm and judge.
 import { aside } from "./aside.js";
+import { setClock } from "./clock.js";
 import { remember, remembered, SaveQueue } from "./savequeue.js";
 import { expectedOf, grown, number, textsOf } from "./sheet.js";
 
@@ -37,6 +38,7 @@ export const local = {
 
   // `saved` hears of every acknowledged change, `refused` of what the server did not take, `conflict` of a stale one.
   openSheet({ saved, conflict, refused, elsewhere } = {}) {
+    setClock(this.view);
     this.lay();
     this.queue = new SaveQueue(this.view.test, this.view.revision, {
       onSaved: (answer, item) => {
@@ -107,8 +109,9 @@ export const local = {
   get lineClass() {
     return this.offline ? "off" : "";
   },
+  // The server's own words are greyed while they may have been overtaken; what the page says itself is not.
   get staleClass() {
-    return this.offline ? "stale" : "";
+    return this.offline ? `off ${this.next === undefined || this.next === this.view.verdict.next ? "stale" : ""}` : "";
   },
   get kept() {
     return keptWord(this);

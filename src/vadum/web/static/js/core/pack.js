@@ -1,4 +1,6 @@
 // What this device takes along: pages and files of some tests, in the browser's own cache, listed under one name each.
+import { heard } from "./clock.js";
+
 const PACK = "vadum-pack", FILES = "vadum-files", LIST = "vadum.packs", WHOSE = "vadum.device";
 const AT_ONCE = 6;
 
@@ -34,6 +36,7 @@ export async function take(query, tell = () => {}) {
   if (!reply.ok) throw new Error((await reply.json()).message);
   const wanted = await reply.json();
   if (!wanted.tests.length) throw new Error("There is no open test here to take along.");
+  heard(wanted.serverTime);
   await navigator.storage?.persist?.();
   const pages = wanted.tests.flatMap((t) => t.pages), whole = pages.length + wanted.files.length;
   let done = 0;

@@ -1,5 +1,6 @@
 // Sends what waits of one test, in order, until the server has acknowledged it. What the server refuses is set aside
 // with its reason, its text kept, and the rest goes on. Only the person who typed a reading sends it.
+import { serverNow } from "./clock.js";
 import { Outbox } from "./outbox.js";
 import * as store from "./store.js";
 
@@ -61,7 +62,7 @@ export class SaveQueue {
   }
 
   add(change) {
-    this.box.add({ ...change, base_revision: this.revision });
+    this.box.add({ ...change, base_revision: this.revision, typed_at: new Date(serverNow()).toISOString() });
     this.send();
   }
   forget(item) {

@@ -30,6 +30,8 @@ const running = {
     return opened;
   },
   keep() {
+    // Once the hand has begun, the cautions make room for the reading.
+    this.$refs.cautions?.removeAttribute("open");
     localStorage.setItem(this.store, JSON.stringify(Object.fromEntries(this.keeps.map((key) => [key, this[key]]))));
   },
   beat() {

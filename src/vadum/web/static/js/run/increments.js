@@ -63,7 +63,8 @@ export const increments = {
     return this.nextKpa === null ? "Next pressure" : `Next: ${this.nextKpa} kPa, ${this.applyWords(this.nextKpa)}`;
   },
   get advice() {
-    return this.pressure === null && this.nextKpa === null ? "Type the first pressure, then load." : "";
+    if (this.pressure === null && this.nextKpa === null) return "Type the first pressure, then load.";
+    return this.offline && this.open ? `Hold ${this.pressure} kPa: ${this.dueWord}.` : "";
   },
   pressureCells() {
     return {};

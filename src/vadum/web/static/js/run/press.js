@@ -5,6 +5,7 @@ import { boxOf, drawn, figureOf } from "../core/live.js";
 import { number, once, placeOf, tableOf } from "../core/sheet.js";
 import { runMode } from "./base.js";
 import { byItself } from "./byitself.js";
+import { plungerPace } from "./plungerpace.js";
 import { pressWords } from "./presswords.js";
 
 // The rows of every run below the seating.
@@ -95,24 +96,6 @@ const press = {
   get row() {
     return this.rows.find((row) => row.path === this.chosen) ?? this.openOf(this.name)[0] ?? null;
   },
-  get seconds() {
-    return this.began[this.name] ? (this.now - this.began[this.name]) / 1000 : 0;
-  },
-  get stampsHere() {
-    return this.stamps[this.name] ?? [];
-  },
-  // mm/min between the first and the last row kept: a hand that is always a little late does not spoil it.
-  get measured() {
-    const [first, last] = [this.stampsHere[0], this.stampsHere.at(-1)];
-    return last && last.at - first.at >= 0.5 ? (60 * (last.at - first.at)) / (last.seconds - first.seconds) : null;
-  },
-  // Seconds until the row in hand is likely there.
-  get left() {
-    const from = this.stampsHere.at(-1) ?? { at: 0, seconds: 0 };
-    const speed = Math.min(3 * this.rate, Math.max(0.3 * this.rate, this.measured ?? this.rate));
-    return this.row ? from.seconds + (60 * (this.row.at - from.at)) / speed - this.seconds : 0;
-  },
-
   tick() {
     if (!this.going) return;
     if (this.left < 2) this.call(this.row?.path);
@@ -200,5 +183,5 @@ const press = {
 };
 
 document.addEventListener("alpine:init", () => {
-  Alpine.data("press", () => runMode(pressWords(span), byItself, press));
+  Alpine.data("press", () => runMode(pressWords(span), plungerPace, byItself, press));
 });
