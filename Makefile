@@ -29,9 +29,11 @@ test: lint .stamp-chromium
 	VADUM_SOILS=40 $(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
 	$(BIN)/pytest -m clocked
 
-# More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times.
-thorough: .stamp-dev
+# More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times,
+# every run mode and worksheet without a line and with a slow one, ten readings in a row.
+thorough: .stamp-dev .stamp-chromium
 	VADUM_THOROUGH=1 $(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
+	VADUM_THOROUGH=1 $(BIN)/pytest tests/browser/test_without_line.py tests/browser/test_runs_without_line.py -n 2
 
 lint: .stamp-dev
 	$(BIN)/ruff check .

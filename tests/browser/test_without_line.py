@@ -11,6 +11,7 @@ from tests.browser.typing import all_saved, cut, differences, fast, filled, new_
 
 pytestmark = pytest.mark.browser
 
+MANY = 10 if THOROUGH else 5
 LINES = {"cut": cut, "slow": slow}
 
 
@@ -22,23 +23,23 @@ def rows(table, columns, values):
 WET = rows(
     "determinations",
     ("tin", "mass_tin_g", "mass_tin_wet_g"),
-    [(f"X{i}", f"{20 + i / 10:.1f}", f"{50 + i / 10:.1f}") for i in range(1, 11)],
+    [(f"X{i}", f"{20 + i / 10:.1f}", f"{50 + i / 10:.1f}") for i in range(1, MANY + 1)],
 )
 THREADS = rows(
     "threads",
     ("diameter_mm", "tin", "mass_tin_g", "mass_tin_wet_g"),
-    [("3", f"Y{i}", f"{12 + i / 10:.1f}", f"{19 + i / 10:.1f}") for i in range(1, 11)],
+    [("3", f"Y{i}", f"{12 + i / 10:.1f}", f"{19 + i / 10:.1f}") for i in range(1, MANY + 1)],
 )
-LOADING = rows("loading", ("shortening_mm", "force_n"), [(str(i / 10), str(3 + 7 * i)) for i in range(1, 11)])
+LOADING = rows("loading", ("shortening_mm", "force_n"), [(str(i / 10), str(3 + 7 * i)) for i in range(1, MANY + 1)])
 DEPTHS = rows(
     "profile",
     ("depth_m", "seconds_to_peak", "peak", "turns", "remoulded", "friction"),
-    [(f"{i / 5}", "110", f"{30 + i}", "10", f"{12 + i}", "2") for i in range(1, 11)],
+    [(f"{i / 5}", "110", f"{30 + i}", "10", f"{12 + i}", "2") for i in range(1, MANY + 1)],
 )
 LEVELS = rows(
     "levels",
     ("head", "elapsed_min", "level_mm", "refilled"),
-    [("1", str(2 * i), f"{400 - 7 * i}", "no") for i in range(1, 11)],
+    [("1", str(2 * i), f"{400 - 7 * i}", "no") for i in range(1, MANY + 1)],
 )
 IN_GROUND = {"vane", "well-permeameter"}
 TYPED = {

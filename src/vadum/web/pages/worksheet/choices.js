@@ -30,7 +30,8 @@ export const choices = {
   },
   // The reason goes with the last construction that is let go.
   automatic() {
-    const names = this.figure.byHand, others = this.view.figures.some((f) => f !== this.figure && f.byHand.length);
+    const { key, byHand: names } = this.figure;
+    const others = this.view.figures.some((f) => f.key !== key && f.byHand.length);
     this.change({
       settings: Object.fromEntries([...names, ...(others ? [] : ["by_hand_because"])].map((name) => [name, null])),
     });

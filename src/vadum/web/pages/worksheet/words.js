@@ -1,5 +1,6 @@
 // What the worksheet says, in words and classes.
 import { keptWord } from "/static/js/core/local.js";
+import { nameOf } from "/static/js/core/sheet.js";
 
 export const words = {
   shown(row, column) {
@@ -52,10 +53,7 @@ export const words = {
     return row.leftOut ? `Take row ${this.rowNumber(row)} back` : `Leave row ${this.rowNumber(row)} out`;
   },
   placeName(path) {
-    const [table, number, key] = path.split(".");
-    const found = this.view.tables.find((t) => t.name === table);
-    const column = found?.columns.find((c) => c.key === key);
-    return found ? `${found.title} ${Number(number) + 1}, ${column?.label ?? key}` : path;
+    return nameOf(this.view, path);
   },
   get headlineLabel() {
     const h = this.view.verdict.headline;

@@ -4,6 +4,8 @@ import { all, put, remove } from "./store.js";
 
 export const FULL = "This browser cannot keep what waits (private window, or no room left). " +
   "Do not close the page before “saved” stands above.";
+// A page that is reloaded in the same instant would break off the write: until it is done the change lies here too.
+const NOW = "vadum.now.";
 // Where an earlier release kept what waits.
 const OLD = (test) => `vadum.queue.${test}`;
 
@@ -47,15 +49,16 @@ export class Outbox {
   }
 
   async adopt() {
-    for (
-      const name of Object.keys(localStorage).filter((key) =>
-        key === OLD(this.test) || key.startsWith(`${OLD(this.test)}.`)
-      ).sort()
-    ) {
+    const old = OLD(this.test), names = Object.keys(localStorage).sort();
+    for (const name of names.filter((one) => one === old || one.startsWith(`${old}.`))) {
       const kept = JSON.parse(localStorage.getItem(name));
       for (const item of Array.isArray(kept) ? kept : [kept]) {
         await put("waiting", { who: this.who, ...item, tab: "", key: this.key() });
       }
+      localStorage.removeItem(name);
+    }
+    for (const name of names.filter((one) => one.startsWith(NOW + this.prefix))) {
+      await put("waiting", JSON.parse(localStorage.getItem(name)));
       localStorage.removeItem(name);
     }
   }
@@ -76,11 +79,15 @@ export class Outbox {
   }
 
   keep(item) {
+    const text = JSON.stringify(item), now = NOW + item.key;
+    try {
+      localStorage.setItem(now, text);
+    } catch { /* the store below says it when there is no room */ }
     // A copy without what the page's framework wraps around it.
-    put("waiting", JSON.parse(JSON.stringify(item))).then(
-      () => this.tabs.postMessage(item.key),
-      () => this.onTrouble(FULL),
-    );
+    put("waiting", JSON.parse(text)).then(() => {
+      localStorage.removeItem(now);
+      this.tabs.postMessage(item.key);
+    }, () => this.onTrouble(FULL));
     this.onChange();
   }
 

@@ -12,13 +12,22 @@ export const number = (text) => {
 export const tableOf = (view, name) => view.tables.find((t) => t.name === name);
 export const fieldOf = (view, path) => view.fields.find((f) => f.path === path);
 
+// A cell in the words of the sheet.
+export function nameOf(view, path) {
+  const { table, row, key } = placeOf(path), found = view.tables.find((t) => t.name === table);
+  if (!found) return view.fields.find((f) => f.path === path)?.label ?? path.replaceAll("_", " ");
+  return `${found.title}, row ${row + 1}, ${
+    found.columns.find((c) => c.key === key)?.label ?? key.replaceAll("_", " ")
+  }`;
+}
+
 // What follows from the sheet alone is worked out once for each state of it, however often a clock asks. `texts` is
-// new whenever anything was written or answered.
+// new whenever anything was written or answered. Frozen like them: nothing watches what cannot change.
 export function once(work) {
   let of = null, found = null;
   return (texts, ...more) => {
     const asked = [texts, ...more];
-    if (!of || asked.some((one, i) => one !== of[i])) [of, found] = [asked, work(...asked)];
+    if (!of || asked.some((one, i) => one !== of[i])) [of, found] = [asked, Object.freeze(work(...asked))];
     return found;
   };
 }

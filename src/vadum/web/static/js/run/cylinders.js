@@ -1,5 +1,4 @@
 // Up to six cylinders on one clock: each reading is announced, stamped when it is read, and kept with its temperature.
-import { aside } from "../core/aside.js";
 import { Clock, span } from "../core/clock.js";
 import { instrumentOf } from "../core/instrument.js";
 import { boxOf, figureOf } from "../core/live.js";
@@ -177,6 +176,5 @@ const bench = {
 };
 
 document.addEventListener("alpine:init", () => {
-  const { asideWords } = aside;
-  Alpine.data("cylinders", () => merged({ asideWords }, together, starts, stamping, bench));
+  Alpine.data("cylinders", () => merged(together, starts, stamping, bench));
 });

@@ -1,5 +1,5 @@
 // What the server says of a reading after it was kept: named, and offered to be read again; never in the way.
-import { fieldOf, placeOf, tableOf } from "../core/sheet.js";
+import { fieldOf, nameOf, placeOf, tableOf } from "../core/sheet.js";
 
 export const judging = {
   judged: null,
@@ -8,7 +8,7 @@ export const judging = {
     for (const path of Object.keys(item.cells ?? {})) {
       if (!item.cells[path]) continue;
       const text = this.complaint(path);
-      if (text) this.judged = { path, text: `${this.nameOf(path)}, ${item.cells[path]}: ${text}` };
+      if (text) this.judged = { path, text: `${nameOf(this.view, path)}, ${item.cells[path]}: ${text}` };
       else if (this.judged?.path === path) this.judged = null;
     }
   },
@@ -18,12 +18,6 @@ export const judging = {
     const error = place?.cells?.[key]?.error ?? place?.error;
     const said = (place?.findings ?? []).find((f) => f.severity !== "note" && f.cells.includes(path));
     return error || (said ? `${said.message} ${said.action}` : "");
-  },
-  nameOf(path) {
-    const { table, row, key } = placeOf(path), found = tableOf(this.view, table);
-    return found
-      ? `${found.title} ${row + 1}, ${found.columns.find((c) => c.key === key)?.label ?? key}`
-      : fieldOf(this.view, path)?.label ?? path;
   },
   get judgedWord() {
     return this.judged?.text ?? "";

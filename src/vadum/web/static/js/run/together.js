@@ -8,8 +8,15 @@ export const together = {
   get others() {
     return [...new Set(this.cylinders.flatMap((c) => c.others))];
   },
+  ofItem(item) {
+    return this.cylinders.find((c) => item.key.startsWith(c.queue.box.prefix));
+  },
   queueOf(item) {
-    return this.cylinders.find((c) => c.queue.box.prefix === item.key.split(".")[0] + ".").queue;
+    return this.ofItem(item).queue;
+  },
+  asideWords(item) {
+    const c = this.ofItem(item);
+    return `${c.name}: ${c.asideWords(item)}`;
   },
   get waiting() {
     return this.cylinders.reduce((n, c) => n + c.waiting, 0);
