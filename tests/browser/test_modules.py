@@ -1,7 +1,9 @@
 """The logic of the page by itself, in the browser it runs in."""
 
 import pytest
+from playwright.sync_api import expect
 
+from tests.browser.typing import all_saved, stored
 from tests.laboratory import LIQUID_LIMIT_D2, VANE_BH2, WATER_CONTENT_U1_1
 
 pytestmark = pytest.mark.browser
@@ -78,16 +80,23 @@ def test_what_follows_from_the_sheet_is_worked_out_once(page):
 
 def test_what_an_earlier_release_kept_is_sent(page):
     page.goto("/with-me")
-    page.evaluate(
-        "([test, kept]) => localStorage.setItem(`vadum.queue.${test}`, JSON.stringify([kept]))",
-        [
-            WATER_CONTENT_U1_1,
-            {"cells": {"determinations.0.tin": "OLD"}, "base_revision": 0, "save_key": "from-an-earlier-one"},
+    kept = {
+        f"vadum.queue.{WATER_CONTENT_U1_1}": [
+            {"cells": {"determinations.0.tin": "OLD"}, "base_revision": 0, "save_key": "as-it-was-kept"}
         ],
+        f"vadum.queue.{WATER_CONTENT_U1_1}.told": [3, 1795800000000],
+        f"vadum.drafts.{WATER_CONTENT_U1_1}": {"determinations.0.mass_tin_g": "20.5"},
+    }
+    page.evaluate(
+        "(kept) => Object.entries(kept).forEach(([k, v]) => localStorage.setItem(k, JSON.stringify(v)))", kept
     )
     with page.expect_response("**/save") as answer:
         page.goto(f"/tests/{WATER_CONTENT_U1_1}")
     assert answer.value.ok
     readings = page.request.get(f"/tests/{WATER_CONTENT_U1_1}/bench.json").json()["readings"]
     assert readings["determinations"][0]["tin"] == "OLD"
+    all_saved(page)
+    # What was being typed is taken up, what a page was told is no change.
+    assert stored(page, WATER_CONTENT_U1_1)["determinations"] == [{"tin": "OLD", "mass_tin_g": 20.5}]
+    expect(page.get_by_test_id("set-aside")).to_have_count(0)
     assert page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('vadum.queue'))") == []

@@ -26,7 +26,7 @@ export const typing = {
     this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
   },
   draftKey(path) {
-    return `vadum.typing.${this.view.test}.${this.queue.who}.${path}`;
+    return `vadum.typing.${this.view.test}.${this.queue.box.who}.${path}`;
   },
   dropDraft(path) {
     delete this.drafts[path];
@@ -40,6 +40,13 @@ export const typing = {
     const before = this.draftKey("");
     for (const key of Object.keys(localStorage).filter((name) => name.startsWith(before))) {
       this.drafts[key.slice(before.length)] = localStorage.getItem(key);
+    }
+    // Where an earlier release kept what was being typed.
+    for (const old of [`vadum.drafts.${this.view.test}`, `vadum.drafts.${this.view.test}.${this.queue.box.who}`]) {
+      for (const [path, text] of Object.entries(JSON.parse(localStorage.getItem(old) ?? "{}"))) {
+        if (text !== this.text(path)) this.drafts[path] = text;
+      }
+      localStorage.removeItem(old);
     }
     for (const path of Object.keys(this.drafts)) this.commitPath(path);
   },

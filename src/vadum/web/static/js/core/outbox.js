@@ -52,7 +52,8 @@ export class Outbox {
     const old = OLD(this.test), names = Object.keys(localStorage).sort();
     for (const name of names.filter((one) => one === old || one.startsWith(`${old}.`))) {
       const kept = JSON.parse(localStorage.getItem(name));
-      for (const item of Array.isArray(kept) ? kept : [kept]) {
+      // Beside changes, what a page was told last lay there too.
+      for (const item of (Array.isArray(kept) ? kept : [kept]).filter((one) => one?.save_key)) {
         await put("waiting", { who: this.who, ...item, tab: "", key: this.key() });
       }
       localStorage.removeItem(name);
