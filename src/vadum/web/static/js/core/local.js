@@ -110,8 +110,9 @@ export const local = {
     return this.offline ? "off" : "";
   },
   // The server's own words are greyed while they may have been overtaken; what the page says itself is not.
+  saysItself: false,
   get staleClass() {
-    return this.offline ? `off ${this.next === undefined || this.next === this.view.verdict.next ? "stale" : ""}` : "";
+    return this.offline ? `off ${this.saysItself ? "" : "stale"}` : "";
   },
   get kept() {
     return keptWord(this);

@@ -55,6 +55,9 @@ const running = {
   get next() {
     return this.view.verdict.next;
   },
+  get saysItself() {
+    return this.next !== this.view.verdict.next;
+  },
 };
 
 // A run mode is what all share, and its own on top.
