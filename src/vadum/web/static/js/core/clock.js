@@ -36,10 +36,6 @@ export class Clock {
     const real = serverNow();
     return this.epoch ? this.epoch + (real - this.epoch) * this.speed : real;
   }
-  // How long to wait in the room for so much to pass on the bench.
-  wait(ms) {
-    return ms / this.speed;
-  }
   get wrong() {
     const ahead = known() ?? 0, off = Math.round(Math.abs(ahead) / 60000);
     return Math.abs(ahead) < WRONG_MS

@@ -49,7 +49,7 @@ const bench = {
     const typing = event.target.closest("input, textarea, select, dialog");
     if (event.code === "Space" && !typing) {
       event.preventDefault();
-      if (this.coming.can) this.stamp();
+      if (this.coming.can) this.go();
     }
     if (event.key === "s" && !typing) this.toggleSound();
   },
@@ -70,6 +70,13 @@ const bench = {
   },
   draw(answer) {
     this.$refs.live.innerHTML = figureOf(answer);
+  },
+
+  get takeWord() {
+    return this.coming.button;
+  },
+  go() {
+    return this.stamp();
   },
 
   // Which cylinders are on this page: those a person did not send away.
