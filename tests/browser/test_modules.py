@@ -38,6 +38,20 @@ def test_the_hand_weighs_all_tins_wet_before_one_dry(page):
     assert "trials.2.blows" in order
 
 
+def test_what_may_stay_blank_is_not_asked_once_the_hand_has_gone_on(page):
+    asked = run(
+        page,
+        VANE_BH2,
+        """const written = {"profile.40.depth_m": "9.4", "profile.40.peak": "30"}, grown = sheet.grown(view, written);
+        return sheet.steps(grown, sheet.textsOf(grown, written)).map((s) => s.path);""",
+    )
+    assert [path for path in asked if path.startswith("profile.40.")] == [
+        "profile.40.turns",
+        "profile.40.remoulded",
+        "profile.40.friction",
+    ]
+
+
 def test_a_row_stands_below_the_last_one_written(page):
     rows, free = run(
         page,

@@ -36,6 +36,10 @@ def value(result, key):
     return result.parameter(key).value
 
 
+def cells_of(result, code):
+    return next(finding for finding in result.findings if finding.code == code).cells
+
+
 # Equations
 
 
@@ -478,6 +482,59 @@ def test_the_next_depth_is_proposed():
     assert "read the peak in about two minutes" in VANE.reduce_raw(readings).next_action
     readings["profile"][-1]["peak"] = 50
     assert "turn ten full turns" in VANE.reduce_raw(readings).next_action
+
+
+def changed_vane(instrument, at=6):
+    """Return readings of a profile whose vane was changed on the way down for one of half the constant or size."""
+    readings = virtual(VANE, seed=3, instrument=instrument)
+    other, share = {"vane": 2, "diameter_mm": 55.0, "height_mm": 110.0}, 0.5
+    if instrument == Instrument.BALANCE:
+        other["constant"] = readings["constant"] / 2
+    else:
+        share = vane_eq.vane_constant_m3(55, 110) / vane_eq.vane_constant_m3(65, 130)
+    rods = readings["profile"][0]["friction"]
+    for row in readings["profile"][at:]:
+        row.update({name: rods + share * (row[name] - rods) for name in ("peak", "remoulded")})
+    readings["profile"][at]["vane"] = 2
+    return readings | {"others": [other]}
+
+
+@pytest.mark.parametrize("instrument", list(Instrument))
+def test_a_vane_changed_on_the_way_down(instrument):
+    settings = {"instrument": instrument}
+    whole = VANE.reduce_raw(virtual(VANE, seed=3, instrument=instrument), settings)
+    readings, settings = changed_vane(instrument), settings | {"vanes": "several"}
+    result = VANE.reduce_raw(readings, settings)
+    assert result.codes() == []
+    for key in ("su_mean", "su_least", "su_most", "sensitivity"):
+        assert value(result, key) == pytest.approx(value(whole, key)), key
+    assert len({step.put_in.rpartition(" / ")[2] for step in result.derivation if step.symbol == "su"}) == 2
+    assert result.expected["profile.10.vane"] == (2, 2)
+    readings["profile"].append({"depth_m": 2.6})
+    assert VANE.reduce_raw(readings, settings).expected["profile.10.vane"] == (2, 2)
+
+
+@pytest.mark.parametrize("instrument", list(Instrument))
+def test_a_vane_that_nobody_described(instrument):
+    settings = {"instrument": instrument, "vanes": "several"}
+    missing = {"constant": "constant-missing", "diameter_mm": "size-missing"}
+    key = "constant" if instrument == Instrument.BALANCE else "diameter_mm"
+    readings = changed_vane(instrument)
+    del readings["others"][0][key]
+    result = VANE.reduce_raw(readings, settings)
+    assert cells_of(result, missing[key]) == [f"others.0.{key}"]
+    assert not result.reportable
+    readings["others"] = []
+    result = VANE.reduce_raw(readings, settings)
+    assert cells_of(result, "vane-unknown") == [f"profile.{i}.vane" for i in range(6, 10)]
+    assert not result.reportable
+
+
+def test_a_vane_changed_without_saying_so_is_seen():
+    readings = changed_vane(Instrument.HEAD)
+    del readings["profile"][6]["vane"]
+    result = VANE.reduce_raw(readings, {"instrument": Instrument.HEAD, "vanes": "several"})
+    assert cells_of(result, "vane-unused") == ["others.0.vane"]
 
 
 def test_degrees_of_a_slope():

@@ -62,6 +62,10 @@ class Table:
     columns: tuple[Heading, ...]
     worked: tuple[Computed, ...]
 
+    def shown_in(self, settings: BaseModel) -> bool:
+        """Return whether any of it is shown in a school."""
+        return any(column.shown_in(settings) for column in self.columns)
+
     def rows(self, readings: Mapping[str, Any], tins: Mapping[str, float]) -> Iterator["KeptRow"]:
         """Yield the rows kept, each with the register's tare where its own is blank."""
         for i, row in enumerate(readings.get(self.name) or []):

@@ -39,6 +39,7 @@ class Column(Told):
     count_to: int | None
     since: str
     measured: bool
+    optional: bool
     resolution: float | None
     step: float | None
     expected: str

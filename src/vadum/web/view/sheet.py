@@ -7,6 +7,7 @@ from typing import Any
 from vadum.drawing import render
 from vadum.present import reduction_in
 from vadum.soil.contract.cells import Sheet, cell_complaint, cell_text
+from vadum.soil.contract.field import HARMLESS
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.layout import Table as TableOf
@@ -65,7 +66,7 @@ def sheet_view(
     shown = _Shown(method, sheet, chosen, reduction, placed, context.get("tins", {}), supplied)
     drawn = next((f for f in reduction.figures if f.key == figure), next(iter(reduction.figures), None))
     return SheetView(
-        tables=[_table(shown, table, unfolded) for table in layout(method).tables],
+        tables=[_table(shown, table, unfolded) for table in layout(method).tables if table.shown_in(chosen)],
         fields=_fields(shown),
         logs=_logs(method, sheet),
         findings=loose,
@@ -211,6 +212,7 @@ def _column(heading: Heading, settings: Any) -> dict[str, Any]:
         "count_to": extra.get("count_to"),
         "since": extra.get("since") or "",
         "measured": bool(extra.get("instrument")),
+        "optional": extra.get("absent") == HARMLESS,
         "resolution": heading.resolution,
         "step": getattr(settings, extra["step"]) if extra.get("step") else None,
         "expected": _range(extra.get("expected")),

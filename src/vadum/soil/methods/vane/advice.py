@@ -3,7 +3,8 @@
 from statistics import median
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.vane.depths import Sheared
+from vadum.soil.contract.rows import numbered
+from vadum.soil.methods.vane.depths import FIRST, Sheared, Vane, vanes_in_use
 from vadum.soil.methods.vane.findings import (
     CONSTANT_MISSING,
     DEPTH_BACK,
@@ -18,9 +19,11 @@ from vadum.soil.methods.vane.findings import (
     SIZE_MISSING,
     STEP_OFF,
     VANE_SHAPE,
+    VANE_UNKNOWN,
+    VANE_UNUSED,
     WRONG_VANE,
 )
-from vadum.soil.methods.vane.readings import FULL_TURNS, Instrument, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import FULL_TURNS, Depth, Instrument, VaneReadings, Vanes, VaneSettings
 
 _LOW, _HIGH = 0.1, 0.9
 # ASTM D2573, clause 6.
@@ -35,15 +38,36 @@ def setup_findings(readings: VaneReadings, settings: VaneSettings) -> list[Findi
         found.append(GRANULAR.at("soil", soil=readings.soil))
     if readings.pin_drawn == "no":
         found.append(PIN_LEFT.at("pin_drawn"))
-    wide, high = readings.diameter_mm, readings.height_mm
-    if wide and high and not _SLENDER[0] <= high / wide <= _SLENDER[1]:
-        found.append(VANE_SHAPE.at("diameter_mm", "height_mm", diameter_mm=wide, height_mm=high))
-    read = any(row.peak is not None for row in readings.profile)
-    if read and settings.instrument == Instrument.BALANCE and readings.constant is None:
-        found.append(CONSTANT_MISSING.at("constant"))
-    if read and settings.instrument == Instrument.HEAD and (readings.diameter_mm is None or readings.height_mm is None):
-        found.append(SIZE_MISSING.at("diameter_mm"))
+    in_use = vanes_in_use(readings, settings)
+    read = [vane for row, vane in zip(readings.profile, in_use, strict=True) if row.peak is not None]
+    for number, vane, where in _described(readings, settings):
+        wide, high = vane.diameter_mm, vane.height_mm
+        if wide and high and not _SLENDER[0] <= high / wide <= _SLENDER[1]:
+            cells = f"{where}diameter_mm", f"{where}height_mm"
+            found.append(VANE_SHAPE.at(*cells, diameter_mm=wide, height_mm=high))
+        if not any(one is vane for one in read):
+            if number != FIRST and read:
+                found.append(VANE_UNUSED.at(f"{where}vane", vane=number))
+            continue
+        if settings.instrument == Instrument.BALANCE and vane.constant is None:
+            found.append(CONSTANT_MISSING.at(f"{where}constant"))
+        if settings.instrument == Instrument.HEAD and (wide is None or high is None):
+            found.append(SIZE_MISSING.at(f"{where}diameter_mm"))
+    for (i, number, row), described in zip(numbered(readings.profile, "vane"), in_use, strict=True):
+        if described is None and row.peak is not None and row.used:
+            found.append(VANE_UNKNOWN.at(f"profile.{i}.vane", at=_at(row, i), vane=number))
     return found
+
+
+def _described(readings: VaneReadings, settings: VaneSettings) -> list[tuple[int, Vane, str]]:
+    """Return number and vane of all that are described, with the path their cells stand under."""
+    several = enumerate(readings.others if settings.vanes == Vanes.SEVERAL else [])
+    changed_to = [(other.vane, other, f"others.{i}.") for i, other in several if other.used and other.vane]
+    return [(FIRST, readings, ""), *changed_to]
+
+
+def _at(row: Depth, i: int) -> str:
+    return f"{row.depth_m:g} m" if row.depth_m is not None else f"row {i + 1}"
 
 
 def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding]:
@@ -53,7 +77,7 @@ def row_findings(readings: VaneReadings, settings: VaneSettings) -> list[Finding
     for i, row in enumerate(readings.profile):
         if not row.used or row.empty:
             continue
-        at = f"{row.depth_m:g} m" if row.depth_m is not None else f"row {i + 1}"
+        at = _at(row, i)
         if row.peak is not None and row.remoulded is not None and row.remoulded > row.peak:
             found.append(REMOULDED_HIGHER.at(f"profile.{i}.remoulded", at=at, remoulded=row.remoulded, peak=row.peak))
         if row.peak is not None and row.friction is not None and row.friction >= row.peak:

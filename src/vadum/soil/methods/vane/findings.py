@@ -18,6 +18,16 @@ CONSTANT_MISSING = stop(
     "Take it from the calibration of this vane.",
 )
 SIZE_MISSING = stop("size-missing", "Without the vane's size a torque is no strength.", "Measure diameter and height.")
+VANE_UNKNOWN = stop(
+    "vane-unknown",
+    "{at}: vane {vane} is not described.",
+    "Write its number with its constant or size under the vanes changed to.",
+)
+VANE_UNUSED = warn(
+    "vane-unused",
+    "Vane {vane} is described and no depth was read with it.",
+    "Write its number at the depth where it was changed to; leave its line out if it was not used.",
+)
 REMOULDED_HIGHER = stop(
     "remoulded-higher",
     "{at}: remoulded {remoulded:g} is more than the peak, {peak:g}.",

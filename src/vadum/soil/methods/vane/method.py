@@ -48,8 +48,8 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
     )
     results = results_in(own_results)
     neighbours = (
-        Smooth("profile.peak", "depth_m", near_end=0.2),
-        Smooth("profile.remoulded", "depth_m"),
+        Smooth("profile.peak", "depth_m", group="vane", near_end=0.2),
+        Smooth("profile.remoulded", "depth_m", group="vane"),
         Alike(("profile.friction",), ratio=3.0),
     )
     findings = doubts_in(own_findings)
@@ -57,7 +57,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         Computed(table="profile", key="su_kpa", label="su", unit="kPa", decimals=1),
         Computed(table="profile", key="sensitivity", label="St", decimals=1),
     )
-    columns = {"profile": ("depth_m", "seconds_to_peak", "peak", "turns", "remoulded", "friction")}
+    columns = {"profile": ("depth_m", "vane", "seconds_to_peak", "peak", "turns", "remoulded", "friction")}
     Readings = VaneReadings
     Settings = VaneSettings
     Context = VaneContext

@@ -28,6 +28,13 @@ class Instrument(Choice):
     HEAD = "torque-head", "torque head"
 
 
+class Vanes(Choice):
+    """Whether one vane serves the whole profile."""
+
+    ONE = "one", "one vane"
+    SEVERAL = "several", "several vanes"
+
+
 class Correction(Choice):
     """Whether the measured strength is corrected."""
 
@@ -38,6 +45,8 @@ class Correction(Choice):
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
 STEP_M = 0.2
 FULL_TURNS = 10
+MOST_VANES = 9
+_SEVERAL = {"vanes": [Vanes.SEVERAL]}
 
 
 class Depth(Row):
@@ -52,6 +61,15 @@ class Depth(Row):
         resolution=0.01,
         absent=REQUIRED,
         step="step_m",
+    )
+    vane: int | None = reading(
+        "vane",
+        "",
+        about="number of the vane, where it was changed; blank as in the row above",
+        low=1,
+        high=MOST_VANES,
+        shown=_SEVERAL,
+        absent=HARMLESS,
     )
     peak: float | None = reading(
         "peak", "", about="largest reading: division or N m", low=0, high=5000, resolution=0.5, absent=REQUIRED
@@ -90,6 +108,26 @@ class Depth(Row):
     )
 
 
+class OtherVane(Row):
+    """A vane that was changed to; the first vane stands above, its balance or torque head stays."""
+
+    vane: int | None = reading(
+        "no.", "", about="2 is the vane changed to first", low=2, high=MOST_VANES, shown=_SEVERAL, absent=REQUIRED
+    )
+    constant: float | None = reading(
+        "constant",
+        "",
+        about="readings per kPa, from the calibration",
+        low=0.001,
+        high=1000,
+        usual=(0.05, 50),
+        shown=_SEVERAL | {"instrument": [Instrument.BALANCE]},
+        absent=REQUIRED,
+    )
+    diameter_mm: float | None = reading("diameter", "mm", low=10, high=200, shown=_SEVERAL, absent=HARMLESS)
+    height_mm: float | None = reading("height", "mm", low=10, high=400, hand="row", shown=_SEVERAL, absent=HARMLESS)
+
+
 class VaneReadings(Readings):
     """The vane, its constant or size, and the profile."""
 
@@ -115,6 +153,7 @@ class VaneReadings(Readings):
     diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS, piece=True)
     height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS, piece=True)
     profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
+    others: list[OtherVane] = Field(default_factory=list, title="vanes changed to", max_length=MOST_VANES - 1)
     soil: Soil | None = answer(
         "ground",
         "as it comes up: sand and gravel make the strength void",
@@ -145,6 +184,9 @@ class VaneSettings(Settings):
         Instrument.BALANCE,
         "instrument",
         "A balance with a constant per vane, or a head that reads N m with the vane's size.",
+    )
+    vanes: Vanes = setting(
+        Vanes.ONE, "vanes", "Several when the vane was changed on the way down: each depth says which."
     )
     step_m: float = setting(STEP_M, "depth step", "Every 0.2 m.", unit="m", low=0.05, high=2)
     correction: Correction = setting(

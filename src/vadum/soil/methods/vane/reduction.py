@@ -7,11 +7,11 @@ from vadum.soil.contract.field import Leant
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings
-from vadum.soil.methods.vane.depths import Sheared, sheared
+from vadum.soil.methods.vane.depths import FIRST, Sheared, sheared
 from vadum.soil.methods.vane.equations import plasticity_correction
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.findings import PI_UNKNOWN
-from vadum.soil.methods.vane.readings import Correction, Instrument, VaneContext, VaneReadings, VaneSettings
+from vadum.soil.methods.vane.readings import Correction, Instrument, VaneContext, VaneReadings, Vanes, VaneSettings
 from vadum.soil.methods.vane.results import (
     SENSITIVITY,
     SENSITIVITY_CLASS,
@@ -92,12 +92,17 @@ def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
 
 
 def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple[float, float]]:
-    """Return the next depth, so that it need only be confirmed."""
+    """Return the next depth and the vane in use, so that they need only be confirmed."""
     rows = [(i, row) for i, row in enumerate(readings.profile) if not row.empty]
     last = next((row.depth_m for _, row in reversed(rows) if row.depth_m is not None), None)
     following = rows[-1][0] + 1 if rows else 0
     depth = settings.step_m if last is None else round(last + settings.step_m, 2)
-    return {f"profile.{following}.depth_m": (depth, depth)}
+    expected = {f"profile.{following}.depth_m": (depth, depth)}
+    if settings.vanes == Vanes.SEVERAL:
+        vane = next((row.vane for _, row in reversed(rows) if row.vane is not None), FIRST)
+        in_hand = following - 1 if rows and rows[-1][1].peak is None else following
+        expected |= {f"profile.{i}.vane": (vane, vane) for i in {in_hand, following}}
+    return expected
 
 
 def _parameters(result: Reduction, used: list[Sheared], mu: float | None) -> None:
@@ -121,12 +126,12 @@ def _steps(
     if mu is not None and index is not None and not settings.fissured:
         steps.append(Step.of(plasticity_correction, put_in=f"1.7 − 0.54 log10 {index.value:g}", result=f"{mu:.3f}"))
     for s in used:
-        row = readings.profile[s.row]
+        row, vane = readings.profile[s.row], s.vane
         taken = f"{row.peak:g} − {row.friction or 0:g}"
         if settings.instrument == Instrument.BALANCE:
-            formula, put_in = "su = (reading − rods) / constant", f"({taken}) / {readings.constant:g}"
+            formula, put_in = "su = (reading − rods) / constant", f"({taken}) / {vane.constant:g}"
         else:
-            k = eq.vane_constant_m3(readings.diameter_mm or 1, readings.height_mm or 1)
+            k = eq.vane_constant_m3(vane.diameter_mm or 1, vane.height_mm or 1)
             formula, put_in = "su = (T − rods) / K, K = π D² (H/2 + D/6)", f"({taken}) N m / {k * 1e6:.2f} cm³"
         steps.append(
             Step(

@@ -119,7 +119,7 @@ function cellStep(view, texts, table, row, i, column) {
 }
 
 // The empty cells in bench order. Fields before the tables come first, then each table pass by pass, its blank row last
-// in each; what a clock keeps is left to it.
+// in each; what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row.
 export function steps(view, texts) {
   const open = (path) => !texts[path], clocked = view.clocked ?? [];
   const fields = view.fields.filter((f) => open(f.path) && !clocked.includes(f.path));
@@ -128,7 +128,8 @@ export function steps(view, texts) {
     for (const columns of passes(table.columns)) {
       table.rows.forEach((row, i) => {
         if (row.leftOut || row.folds) return;
-        const free = columns.filter((c) => open(`${row.path}.${c.key}`));
+        const last = columns.findLastIndex((c) => !open(`${row.path}.${c.key}`));
+        const free = columns.filter((c, at) => open(`${row.path}.${c.key}`) && !(c.optional && at < last));
         found.push(...free.map((c) => cellStep(view, texts, table, row, i, c)));
       });
     }
