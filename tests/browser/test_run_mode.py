@@ -17,21 +17,21 @@ def browser_context_args(browser_context_args):
 
 def test_blows_are_counted_closed_and_judged(page):
     page.goto(f"/tests/{LIQUID_LIMIT_D2}/run")
-    for _ in range(38):
+    for _ in range(43):
         page.keyboard.press("Space")
     page.get_by_test_id("blow").tap()
     page.get_by_test_id("blow").tap()
-    expect(page.get_by_test_id("count")).to_have_text("40")
+    expect(page.get_by_test_id("count")).to_have_text("45")
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_test_id("count")).to_have_text("39")
+    expect(page.get_by_test_id("count")).to_have_text("44")
     page.reload()
-    expect(page.get_by_test_id("count")).to_have_text("39")
+    expect(page.get_by_test_id("count")).to_have_text("44")
     page.get_by_role("button", name="Groove closed").click()
-    expect(page.get_by_label("blows")).to_have_value("39")
+    expect(page.get_by_label("blows")).to_have_value("44")
     # What nobody measured is not proposed.
     expect(page.get_by_label("closed over")).to_have_value("")
     page.get_by_role("button", name="13 mm, measured").click()
-    expect(page.get_by_test_id("next")).to_contain_text("39 blows, too dry: add 1–3 mL of water")
+    expect(page.get_by_test_id("next")).to_contain_text("44 blows, too dry: add 1–3 mL of water")
     expect(page.get_by_test_id("trial")).to_contain_text("trial 2")
     for _ in range(30):
         page.keyboard.press("Space")

@@ -21,7 +21,7 @@ from tests.laboratory import (
 pytestmark = pytest.mark.browser
 
 PLANNED = f"/tests/{LIQUID_LIMIT_D2}"  # a liquid limit nobody has begun
-RUNNING = f"/tests/{LIQUID_LIMIT_U2}"  # four trials, one at 39 blows
+RUNNING = f"/tests/{LIQUID_LIMIT_U2}"  # four trials, one far too dry
 
 TRIALS = [("32", "T-11", "33.33", "28.89"), ("25", "T-12", "37.54", "31.85"), ("18", "T-13", "37.06", "31.23")]
 

@@ -140,7 +140,7 @@ HIGHWAY = [
     (road(100, 90, 80, 50, 21), "A-7-6", 18),
     (road(100, 90, 62, 45, 22), "A-7-6", 12),
     (road(100, 100, 95, 80, 50), "A-7-5", 56),
-    (road(100, 100, 100, 0, 0, 1), "A-8", 0),
+    (road(100, 100, 100, 0, 0, 1), "A-8", None),
 ]
 
 
@@ -288,6 +288,41 @@ def test_a_path_tells_each_fork_with_its_number():
 )
 def test_facts_that_cannot_be(readings, code):
     assert code in METHOD.reduce_raw(readings).codes()
+
+
+@pytest.mark.parametrize(
+    ("readings", "code"),
+    [
+        ({"fines_percent": 2, "gravel_percent": 40, "uniformity": 3, "curvature": 9}, "curvature-off"),
+        ({"fines_percent": 2, "gravel_percent": 40, "uniformity": 8, "curvature": 0.1}, "curvature-off"),
+        ({"fines_percent": 10, "gravel_percent": 60, "passing_2_mm_percent": 70}, "gravel-off"),
+        ({"fines_percent": 30, "gravel_percent": 0, "clay_percent": 45}, "clay-above-fines"),
+        ({"fines_percent": 60, "gravel_percent": 0, "passing_0_075_mm_percent": 35}, "fines-twice"),
+    ],
+)
+def test_shares_that_are_not_of_one_soil_stop(readings, code):
+    result = METHOD.reduce_raw(readings | {"liquid_limit": 40, "plasticity_index": 20})
+    assert code in result.codes()
+    assert not result.reportable
+
+
+def test_peat_has_no_group_index():
+    result = METHOD.reduce_raw({"peat": "yes", "fines_percent": 80, "gravel_percent": 0})
+    assert result.parameter("highway_group").text == "A-8"
+    assert result.parameter("group_index") is None
+
+
+@pytest.mark.parametrize(("dried", "limit"), [(33, 44), (45.3, 60.4), (0.3, 0.4)])
+def test_a_ratio_of_three_quarters_is_not_below_it(dried, limit):
+    facts = {"fines_percent": 95, "gravel_percent": 0, "plasticity_index": 10, "liquid_limit": limit}
+    assert METHOD.reduce_raw(facts | {"liquid_limit_oven_dried": dried}).parameter("group_symbol").text[0] != "O"
+
+
+def test_what_the_limits_are_of_is_said():
+    context = {"liquid_limit": 60, "plasticity_index": 20, "by_cone": True, "air_dried": True}
+    assert METHOD.reduce_raw({"fines_percent": 95, "gravel_percent": 0}, None, context).codes() == ["by-cone"]
+    compared = METHOD.reduce_raw({"liquid_limit_oven_dried": 40}, None, context)
+    assert set(compared.codes()) == {"by-cone", "air-dried"}
 
 
 def test_organic_soil_is_decided_by_the_oven_dried_limit():

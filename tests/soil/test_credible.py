@@ -45,7 +45,7 @@ BLANKS = [
     ("well-permeameter", "head_2_mm", "not-written"),
     ("well-permeameter", "utilities", "not-written"),
     ("sieve", "mass_dry_g", "total-missing"),
-    ("water-content", "determinations.0.drying_h", "not-written"),
+    ("water-content", "determinations.0.drying_h", "not-constant"),
     ("hydrometer", "sedimentation.3.temperature_c", "missing-reading"),
     ("hydrometer", "particle_density", "gs-assumed"),
     ("hydrometer", "passing_percent", "passing-assumed"),

@@ -18,7 +18,7 @@ from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
         ("0,85", "g", 0.85),
         (" 12 g ", "g", 12.0),
         ("0.0386 kg", "g", 38.6),
-        ("2.8in", "mm", 71.12),  # 1 in = 25.4 mm exactly
+        ("3.4in", "mm", 86.36),  # 1 in = 25.4 mm exactly
         ("1/2 in", "mm", 12.7),
         ("1 1/2in", "mm", 38.1),
         ("12 lbf", "N", 53.3787),  # 1 lbf = 4.44822 N

@@ -6,10 +6,10 @@ from scipy import stats
 
 from vadum.soil.contract.result import Result
 from vadum.soil.methods.liquid_limit.equations import flow_curve, liquid_limit_from_flow_curve, one_point_factor
-from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
+from vadum.soil.methods.water_content.equations import least_specimen_g
 from vadum.soil.numbers.fit import line_fit
 from vadum.soil.numbers.rounding import significant
-from vadum.soil.physics.moisture import water_content_percent
+from vadum.soil.physics.moisture import mass_change_percent, water_content_percent
 from vadum.soil.physics.plasticity import a_line, activity, consistency_index, liquidity_index, u_line
 
 # ASTM D4318, table 1: blows and factor k.
@@ -96,7 +96,7 @@ def test_least_specimen_is_the_published_table(size, tenth, whole):
 
 
 def test_change_is_of_the_wet_soil():
-    assert change_percent(50.10, 50.00, 100.0) == pytest.approx(0.1)
+    assert mass_change_percent(50.10, 50.00, 100.0) == pytest.approx(0.1)
 
 
 @pytest.mark.parametrize(

@@ -138,9 +138,10 @@ def test_sieves_by_number_and_their_limits():
     assert SIEVE.Readings.model_validate({"sieves": [{"opening_mm": "No. 10"}, {"opening_mm": "3/8 in"}]}).sieves[
         1
     ].opening_mm == pytest.approx(9.525)
-    # ASTM C136: 200 mm frame, 7 kg/m2 below 4.75 mm and 2.5 kg/m2 per mm above.
-    assert most_on_sieve_g(2.0, 200) == pytest.approx(219.9, abs=0.1)
-    assert most_on_sieve_g(19.0, 200) == pytest.approx(1492, abs=1)
+    # ASTM C136, table 1: a 203.2 mm frame sieves over 0.0285 m2, a 304.8 mm frame over 0.0670 m2; 7 kg/m2 below 4.75 mm
+    # and 2.5 kg/m2 per mm above.
+    assert most_on_sieve_g(2.0, 203.2) == pytest.approx(7000 * 0.0285, rel=2e-3)
+    assert most_on_sieve_g(19.0, 304.8) == pytest.approx(2500 * 19 * 0.0670, rel=2e-3)
     assert least_specimen_g(9.5, "aggregate") == 1000
     assert least_specimen_g(10.0, "aggregate") == 2000
     assert least_specimen_g(9.5, "soil") == 165
@@ -254,3 +255,129 @@ def test_each_planted_mistake_is_caught():
     for mistake, code in caught.items():
         readings = SIEVE.virtual(soil, SIEVE.Settings(), rng, frozenset({mistake}))
         assert code in SIEVE.reduce(readings, SIEVE.Settings(), SIEVE.Context()).codes(), mistake
+
+
+# A stack read in other ways
+
+
+WASHED_STACK = {
+    "mass_dry_g": 500.0,
+    "mass_washed_g": 410.0,
+    "mass_pan_g": 10.0,
+    "sieves": [
+        {"opening_mm": d, "mass_retained_g": m}
+        for d, m in ((4.75, 0.0), (2.0, 60.0), (0.425, 150.0), (0.15, 120.0), (0.075, 70.0))
+    ],
+}
+
+
+def finer(result):
+    return [v for k, v in result.computed.items() if k.endswith("finer_percent")]
+
+
+def test_a_washed_specimen_without_its_first_mass_cannot_be_reported():
+    result = SIEVE.reduce_raw({k: v for k, v in WASHED_STACK.items() if k != "mass_dry_g"})
+    found = next(f for f in result.findings if f.code == "total-missing")
+    assert found.severity == "stop"
+    assert not result.reportable
+    dry = {k: v for k, v in WASHED_STACK.items() if k not in ("mass_dry_g", "mass_washed_g")}
+    assert {f.severity for f in SIEVE.reduce_raw(dry, {"washing": "dry"}).findings if f.code == "total-missing"} == {
+        "warn"
+    }
+
+
+def test_fines_that_were_sieved_dry_are_doubted():
+    silt = {"mass_dry_g": 100.0, "mass_pan_g": 97.0, "sieves": [{"opening_mm": 0.425, "mass_retained_g": 0.0}]}
+    silt["sieves"].append({"opening_mm": 0.075, "mass_retained_g": 3.0})
+    assert "dry-fines" in SIEVE.reduce_raw(silt, {"washing": "dry"}).codes()
+
+
+@pytest.mark.parametrize(
+    ("openings", "convention", "code"),
+    [
+        ((2.0, 0.425, 0.15), "unified", "fines-unknown"),
+        ((2.0, 0.425, 0.063), "unified", "fines-between"),
+        ((2.0, 0.425, 0.075), "iso", "fines-unknown"),
+        ((2.0, 0.425, 0.075), "unified", ""),
+        ((2.0, 0.425, 0.063), "iso", ""),
+    ],
+)
+def test_the_bound_of_the_fines_is_a_sieve_or_it_is_said(openings, convention, code):
+    rows = [{"opening_mm": d, "mass_retained_g": m} for d, m in zip(openings, (0.0, 40.0, 55.0), strict=True)]
+    stack_ = {"mass_dry_g": 100.0, "mass_washed_g": 97.0, "mass_pan_g": 2.0, "sieves": rows}
+    found = [c for c in SIEVE.reduce_raw(stack_, {"convention": convention}).codes() if c.startswith("fines-")]
+    assert found == ([code] if code else [])
+    hydrometer = {"hydrometer_curve": {"points": [[0.002, 1], [0.05, 3]], "source": "test 4"}}
+    joint = SIEVE.reduce_raw(stack_, {"convention": convention}, hydrometer)
+    assert not [c for c in joint.codes() if c.startswith("fines-")]
+    assert "by test 4" in joint.school
+
+
+def test_shares_of_the_whole_and_of_what_passes_the_cobbles():
+    rows = [{"opening_mm": d, "mass_retained_g": m} for d, m in ((150, 0.0), (75, 20e3), (4.75, 40e3), (0.075, 16e3))]
+    result = SIEVE.reduce_raw({"mass_dry_g": 80e3, "mass_washed_g": 76.5e3, "mass_pan_g": 500.0, "sieves": rows})
+    shares = {p.key: p.value for p in result.parameters if p.key.endswith("_percent")}
+    assert shares["gravel_percent"] == pytest.approx(50)
+    assert shares["gravel_below_cobbles_percent"] == pytest.approx(100 * 40 / 60)
+    assert shares["fines_below_cobbles_percent"] == pytest.approx(100 * 4 / 60)
+    assert "what passes 75 mm" in result.parameter("gravel_below_cobbles_percent").name
+
+
+def test_d_values_read_across_a_decade_are_queried():
+    rows = [{"opening_mm": d, "mass_retained_g": m} for d, m in ((4.75, 0.0), (0.075, 380.0))]
+    result = SIEVE.reduce_raw({"mass_dry_g": 500.0, "mass_washed_g": 400.0, "mass_pan_g": 20.0, "sieves": rows})
+    (gap,) = [f for f in result.findings if f.code == "wide-gap"]
+    assert "D30 and D60 are read between 0.075 and 4.8 mm" in gap.message
+
+
+def test_sieves_weighed_empty_and_loaded_give_the_same_curve():
+    empty = [412.3, 398.1, 367.7, 350.2, 341.9]
+    rows = [
+        {"opening_mm": row["opening_mm"], "mass_empty_g": e, "mass_loaded_g": e + row["mass_retained_g"]}
+        for e, row in zip(empty, WASHED_STACK["sieves"], strict=True)
+    ]
+    loaded = WASHED_STACK | {"sieves": rows, "mass_pan_empty_g": 300.0, "mass_pan_g": 310.0}
+    result = SIEVE.reduce_raw(loaded, {"entry": "loaded"})
+    assert finer(result) == pytest.approx(finer(SIEVE.reduce_raw(WASHED_STACK)))
+    assert result.codes() == SIEVE.reduce_raw(WASHED_STACK).codes()
+
+
+def test_a_running_sum_typed_as_single_masses_is_recognised():
+    rows, so_far = [], 0.0
+    for row in WASHED_STACK["sieves"]:
+        so_far += row["mass_retained_g"]
+        rows.append(row | {"mass_retained_g": so_far})
+    result = SIEVE.reduce_raw(WASHED_STACK | {"sieves": rows, "mass_pan_g": 410.0})
+    assert "cumulative-entry" in result.codes()
+    assert not result.reportable
+
+
+def test_a_riffled_part_is_scaled_to_all_that_passed():
+    # 20 kg: 8 kg stay on 19 and 4.75 mm, 12 kg pass; of these 600 g are washed and sieved on. A tenth of them is fines.
+    coarse = [(37.5, 0.0), (19.0, 3000.0), (4.75, 5000.0)]
+    fine = [(2.0, 180.0), (0.425, 240.0), (0.075, 120.0)]
+    readings = {
+        "mass_dry_g": 20000.0,
+        "split_mm": 4.75,
+        "mass_below_split_g": 12000.0,
+        "mass_riffled_g": 600.0,
+        "mass_washed_g": 545.0,
+        "mass_pan_g": 5.0,
+        "sieves": [{"opening_mm": d, "mass_retained_g": m} for d, m in coarse + fine],
+    }
+    result = SIEVE.reduce_raw(readings, {"split": "riffled"})
+    # By hand: 60 % pass 4.75 mm; of these 70, 30 and 10 % pass the finer ones.
+    assert finer(result) == pytest.approx([100, 85, 60, 42, 18, 6])
+    assert not [c for c in result.codes() if c in ("sum-off", "unit-slip", "total-missing")]
+    lost = SIEVE.reduce_raw(readings | {"mass_below_split_g": 11000.0}, {"split": "riffled"})
+    assert any("Coarse sieves and what passed them" in f.message for f in lost.findings)
+    short = SIEVE.reduce_raw(readings | {"mass_pan_g": 0.0}, {"split": "riffled"})
+    assert any("Fine sieves and pan" in f.message for f in short.findings)
+    assert "riffled-more" in SIEVE.reduce_raw(readings | {"mass_riffled_g": 13000.0}, {"split": "riffled"}).codes()
+
+
+def test_a_sum_is_not_asked_to_be_truer_than_the_balance():
+    rows = [{"opening_mm": d, "mass_retained_g": m} for d, m in ((4.75, 0.0), (2.0, 6.1), (0.425, 15.0), (0.075, 18.7))]
+    small = {"mass_dry_g": 60.0, "mass_washed_g": 40.0, "mass_pan_g": 0.4, "sieves": rows}
+    assert "sum-off" not in SIEVE.reduce_raw(small).codes()  # 0.2 g of 40 is 0.5 %, and two steps of the balance
+    assert "sum-off" in SIEVE.reduce_raw(small, {"balance_step_g": 0.01}).codes()

@@ -58,6 +58,31 @@ def test_plastic_limit_findings(threads, context, code):
     assert PL.reduce_raw({"threads": threads}, None, context).codes() == [code]
 
 
+def test_a_plastic_limit_far_above_the_liquid_limit_is_a_mistake():
+    near = PL.reduce_raw({"threads": [tin(22), tin(22)]}, None, {"liquid_limit": 19})
+    assert near.parameter("plasticity_index").text == "NP"
+    far = PL.reduce_raw({"threads": [tin(27), tin(27)]}, None, {"liquid_limit": 19})
+    assert far.parameter("plasticity_index") is None
+    assert far.codes() == ["pl-above-ll"]
+    assert not far.reportable
+
+
+def test_np_beside_weighed_portions_is_a_contradiction():
+    result = PL.reduce_raw({"threads": [tin(22), tin(22)], "not_determinable": "crumbles"})
+    assert "ticked-beside-portions" in result.codes()
+    assert not result.reportable
+
+
+def test_the_water_of_the_fine_part_stands_in_the_liquidity_index():
+    # 18 % of the whole, 40 % of it coarse and dry: the rest holds 18/0.6 = 30 %; LI = (30 - 20)/20.
+    context = {"liquid_limit": 40, "natural_water_content": 18, "retained_0_425_mm": 40}
+    result = PL.reduce_raw({"threads": [tin(20), tin(20)]}, None, context)
+    assert result.parameter("liquidity_index").value == pytest.approx(0.5)
+    assert result.codes() == ["water-of-the-whole"]
+    fine = PL.reduce_raw({"threads": [tin(20), tin(20)]}, None, context | {"retained_0_425_mm": 3})
+    assert fine.parameter("liquidity_index").value == pytest.approx(-0.1)
+
+
 def test_non_plastic_by_rolling():
     result = PL.reduce_raw({"not_determinable": "crumbles at any water content"})
     assert [p.text for p in result.parameters] == ["NP", "NP"]
@@ -99,6 +124,7 @@ def test_microwave_loop_says_again_and_then_done():
     ("readings", "settings", "code"),
     [
         ({"determinations": [tin(30, 40, drying_h=4)]}, {}, "not-constant"),
+        ({"determinations": [tin(30, 40)]}, {}, "not-constant"),
         ({"determinations": [dried(30, 40)], "largest_particle_mm": 9.5}, {}, "specimen-small"),
         ({"determinations": [dried(30, 40)]}, {"specimen_rule": "500 g always"}, "specimen-small"),
         ({"determinations": [dried(30, 40)]}, {"organic_or_gypsum": True}, "dried-too-hot"),
@@ -106,7 +132,10 @@ def test_microwave_loop_says_again_and_then_done():
         ({"determinations": [dried(30, 40)], "temperature_c": 130}, {}, "oven-temperature"),
         ({"determinations": [dried(30, 40, tin="A"), dried(30, 40, tin="A")]}, {}, "tin-used-twice"),
         (
-            {"determinations": [dried(30, 40, tin="A")], "reweighings": [{"tin": "B", "mass_tin_dry_g": 57}]},
+            {
+                "determinations": [dried(30, 40, tin="A")],
+                "reweighings": [{"tin": "B", "after_min": 60, "mass_tin_dry_g": 57}],
+            },
             {},
             "unknown-tin",
         ),

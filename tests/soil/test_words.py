@@ -99,11 +99,11 @@ def test_complaints_name_the_place(data, place, words):
 
 
 def test_a_tin_weighed_again_belongs_to_its_number():
-    rows = [{"tin": t, "mass_tin_g": 20, "mass_tin_wet_g": 120, "mass_tin_dry_g": 100} for t in ("A", "B")]
-    again = [{"tin": "B", "after_min": 60, "mass_tin_dry_g": 99.98}]
+    rows = [{"tin": t, "mass_tin_g": 20, "mass_tin_wet_g": 260, "mass_tin_dry_g": 220} for t in ("A", "B")]
+    again = [{"tin": "B", "after_min": 60, "mass_tin_dry_g": 219.98}]
     result = WC.reduce_raw({"determinations": rows, "reweighings": again}, {"drying": "hot-plate"})
     assert [f.cells for f in result.findings] == [["determinations.0.mass_tin_dry_g"]]
-    assert result.computed["determinations.1.water_content_percent"] == pytest.approx(100 * 20.02 / 79.98)
+    assert result.computed["determinations.1.water_content_percent"] == pytest.approx(100 * 40.02 / 199.98)
 
 
 def test_a_tin_that_gains_mass_took_up_moisture():

@@ -96,9 +96,13 @@ class Beside:
     def live(self, method: str) -> list[Test]:
         return [test for test in self._tests if test.method == method]
 
-    def newest(self, method: str) -> Test | None:
-        """Return the newest test of a method whose result may be reported."""
-        return next((test for test in self.live(method) if test.summary.get("reportable")), None)
+    def newest(self, method: str, key: str = "") -> Test | None:
+        """Return the newest test of a method whose result may be reported, one that gives a parameter.
+
+        A test in another state of the soil, or of another kind, gives others and does not hide an older one.
+        """
+        fit = (test for test in self.live(method) if test.summary.get("reportable"))
+        return next((test for test in fit if not key or key in test.summary["parameters"]), None)
 
     def giving(self, key: str) -> Test | None:
         """Return the newest test that gives a parameter, one that may be reported before one still open."""
@@ -108,14 +112,18 @@ class Beside:
     def quantity(self, key: str) -> tuple[Test, Mapping[str, Any]] | None:
         """Return a quantity from the newest reportable test of the first method that gives it, with that test."""
         for code, method in METHODS.items():
-            found = self.newest(code) if any(one.quantity == key for one in method.results) else None
-            if found and (value := given(method.results, found.summary["parameters"]).get(key)):
-                return found, value
+            if not any(one.quantity == key for one in method.results):
+                continue
+            for found in self.live(code):
+                if found.summary.get("reportable") and (
+                    value := given(method.results, found.summary["parameters"]).get(key)
+                ):
+                    return found, value
         return None
 
     def parameter(self, method: str, key: str) -> tuple[Test, dict[str, Any]] | None:
         """Return a reported value of the newest reportable test of a method, with its test."""
-        found = self.newest(method)
+        found = self.newest(method, key)
         value = found.summary["parameters"].get(key) if found else None
         return (found, value) if found and value and value["reported"] is not None else None
 
@@ -161,16 +169,14 @@ def _sample(session: Session, test: Test, sample: Sample, method: Method[Any, An
 
 def _supplied(beside: Beside, found: Footing, name: str, info: FieldInfo, code: str, key: str) -> None:
     """Add what the newest reportable test of a method supplies: its curve, a number, or that it is put in words."""
-    other = beside.newest(code)
+    other = beside.newest(code, key)
     if other is None:
         return
     if not key:
         plain = {"points": other.summary.get("curve", []), "source": source(other)}
         found.of_test(name, plain, other, f"{code} curve", "")
         return
-    value = other.summary["parameters"].get(key)
-    if value is None:
-        return
+    value = other.summary["parameters"][key]
     if info.annotation is bool:
         text = info.json_schema_extra["text"] if isinstance(info.json_schema_extra, dict) else ""
         if value["text"] == text if text else value["reported"] is None:

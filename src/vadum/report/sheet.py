@@ -77,7 +77,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "title": method.title,
         "particulars": _particulars(test),
         "school": reduction.school,
-        "basis": ", ".join(method.basis),
+        "basis": ", ".join(reduction.follows or method.basis),
         "reportable": reduction.reportable,
         "complete": reduction.complete,
         "next_action": reduction.next_action,

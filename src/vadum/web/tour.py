@@ -71,7 +71,7 @@ def stops(session: Session, projects: set[int] | None = None) -> list[Stop]:
                 f"/tests/{sheet.id}",
                 ".zone-read",
                 "Readings as at the bench",
-                "Type a number, Enter goes where the hand goes next. Units may be typed (2.8in), commas are fine. What"
+                "Type a number, Enter goes where the hand goes next. Units may be typed (3.4in), commas are fine. What"
                 " cannot be a reading says so beside its cell, and every value is saved as you go.",
             ),
             Stop(

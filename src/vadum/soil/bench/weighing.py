@@ -15,6 +15,11 @@ DRY_HEAVIER_THAN_WET = stop(
     "{name}: tin + dry {dry:g g} is heavier than tin + wet {wet:g g}.",
     "Look whether the two are exchanged or the tin is another one; weigh the dry tin again.",
 )
+NO_WATER = warn(
+    "no-water",
+    "{name}: tin + dry is tin + wet, {dry:g g}: no water at all.",
+    "Read both masses again; one was copied, or the soil was dry when it came.",
+)
 WET_NOT_ABOVE_TIN = stop(
     "wet-not-above-tin",
     "{name}: tin + wet {wet:g g} is not heavier than the tin, {tare:g g}.",
@@ -155,6 +160,8 @@ def _row_findings(path: str, row: TinRow, tins: dict[str, float]) -> list[Findin
         findings.append(
             DRY_HEAVIER_THAN_WET.at(f"{path}.mass_tin_dry_g", f"{path}.mass_tin_wet_g", name=name, dry=dry, wet=wet)
         )
+    elif wet is not None and dry == wet and (tare is None or dry > tare):
+        findings.append(NO_WATER.at(f"{path}.mass_tin_dry_g", f"{path}.mass_tin_wet_g", name=name, dry=dry))
     if tare is not None and wet is not None and wet <= tare:
         findings.append(
             WET_NOT_ABOVE_TIN.at(f"{path}.mass_tin_wet_g", f"{path}.mass_tin_g", name=name, wet=wet, tare=tare)

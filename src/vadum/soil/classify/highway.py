@@ -106,8 +106,8 @@ def group_words(group: str) -> str:
 
 
 @published("group index", "(F − 35)(0.2 + 0.005 (LL − 40)) + 0.01 (F − 15)(PI − 10)", "AASHTO M 145 clause 6")
-def group_index(group: str, passing_0_075_percent: float, liquid_limit: float, plasticity_index: float) -> int:
-    """Return the group index, a whole number not below zero.
+def group_index(group: str, passing_0_075_percent: float, liquid_limit: float, plasticity_index: float) -> int | None:
+    """Return the group index, a whole number not below zero; None for peat, which has none.
 
     Arguments
     ---------
@@ -119,7 +119,9 @@ def group_index(group: str, passing_0_075_percent: float, liquid_limit: float, p
     >>> group_index("A-6", 55, 40, 25)  # 20 × 0.2 + 0.01 × 40 × 15
     10
     """
-    if group in ("A-1-a", "A-1-b", "A-3", "A-2-4", "A-2-5", "A-8") or plasticity_index <= 0:
+    if group == "A-8":
+        return None
+    if group in ("A-1-a", "A-1-b", "A-3", "A-2-4", "A-2-5") or plasticity_index <= 0:
         return 0
     f = passing_0_075_percent
     plastic = 0.01 * (f - 15.0) * (plasticity_index - 10.0)

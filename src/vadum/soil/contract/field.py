@@ -182,6 +182,16 @@ class Entered(BaseModel):
         return value
 
 
+def shown_only(shown: Shown) -> Any:
+    """Return what a field of the readings declares whose table is shown only under these settings."""
+    return {"shown": shown}
+
+
+def shown_under(shown: Shown | None, settings: BaseModel) -> bool:
+    """Return whether what is shown only under some settings is shown under these."""
+    return all(getattr(settings, name) in allowed for name, allowed in (shown or {}).items())
+
+
 def also_named(model: type[BaseModel], name: str) -> list[str]:
     """Return other headings under which laboratories keep a field."""
     extra = model.model_fields[name].json_schema_extra

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import cell_text, choices, logs, singles, tables
-from vadum.soil.contract.field import Log, Row, resolution_of, unit_of
+from vadum.soil.contract.field import Log, Row, Shown, resolution_of, shown_under, unit_of
 from vadum.soil.contract.method import Computed, Method
 
 
@@ -42,7 +42,7 @@ class Heading:
         """Return whether it is shown in a school."""
         if self.clock:
             return False
-        return all(getattr(settings, name) in allowed for name, allowed in (self.extra.get("shown") or {}).items())
+        return shown_under(self.extra.get("shown"), settings)
 
     def read(self, value: Any, blank: Any = None) -> Any:
         """Return what a file for people holds: a number as a number, the label of a choice."""
@@ -61,10 +61,11 @@ class Table:
     model: type[Row]
     columns: tuple[Heading, ...]
     worked: tuple[Computed, ...]
+    shown: Shown
 
     def shown_in(self, settings: BaseModel) -> bool:
-        """Return whether any of it is shown in a school."""
-        return any(column.shown_in(settings) for column in self.columns)
+        """Return whether it is shown in a school."""
+        return shown_under(self.shown, settings)
 
     def rows(self, readings: Mapping[str, Any], tins: Mapping[str, float]) -> Iterator["KeptRow"]:
         """Yield the rows kept, each with the register's tare where its own is blank."""
@@ -158,5 +159,6 @@ def _table(method: Method[Any, Any, Any], name: str, model: type[Row]) -> Table:
         title=method.Readings.model_fields[name].title or name,
         model=model,
         columns=tuple(heading_of(model, key) for key in order),
+        shown=heading_of(method.Readings, name).extra.get("shown") or {},
         worked=tuple(column for column in method.computed if column.table == name),
     )

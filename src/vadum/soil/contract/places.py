@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import tables
-from vadum.soil.contract.field import Readings, Row
+from vadum.soil.contract.field import Readings, Row, shown_under
 
 
 @dataclass(frozen=True)
@@ -24,7 +24,7 @@ class Column:
 
     def shown_in(self, settings: BaseModel) -> bool:
         """Return whether it is read in a school."""
-        return all(getattr(settings, name) in allowed for name, allowed in (self.extra.get("shown") or {}).items())
+        return shown_under(self.extra.get("shown"), settings)
 
 
 @cache

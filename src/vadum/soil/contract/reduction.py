@@ -28,6 +28,8 @@ class Reduction(BaseModel):
     next_action: str = ""
     curve: list[Point] = []
     school: str = ""
+    follows: list[str] = []
+    """The standards whose way was gone, by school and instrument; all of the method's where there is only one way."""
     next_step: str = Field(default="", exclude=True)
     """What to measure next when nothing is wrong; "" when nothing is left to measure. The pipeline decides."""
     later: str = Field(default="", exclude=True)

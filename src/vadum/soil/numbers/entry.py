@@ -1,4 +1,4 @@
-"""What a person types into a reading: ``38.62``, ``0,85``, ``2.8in``, ``1/2 in``, ``12 lbf``."""
+"""What a person types into a reading: ``38.62``, ``0,85``, ``3.4in``, ``1/2 in``, ``12 lbf``."""
 
 import math
 import re

@@ -85,6 +85,13 @@ class Curve:
         share = (finer_percent - low) / (high - low)
         return float(np.exp(np.log(d[above - 1]) + share * (np.log(d[above]) - np.log(d[above - 1]))))
 
+    def beside(self, diameter_mm: float) -> tuple[float, float]:
+        """Return the diameters of the points on either side of one within the curve."""
+        above = max(1, int(np.searchsorted(self.diameter_mm, diameter_mm * (1 - 1e-9))))
+        if abs(self.diameter_mm[min(above, len(self) - 1)] - diameter_mm) <= 1e-9 * diameter_mm:
+            return diameter_mm, diameter_mm
+        return float(self.diameter_mm[above - 1]), float(self.diameter_mm[above])
+
 
 @published("coefficient of uniformity", "Cu = D60 / D10", "ASTM D2487 clause 8")
 def uniformity(d10_mm: float, d60_mm: float) -> float:

@@ -3,7 +3,7 @@
 from typing import TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.physics.published import published
 
@@ -34,6 +34,31 @@ def water_content_percent(mass_wet_g: Masses, mass_dry_g: Masses, mass_tin_g: Ma
     45.94
     """
     return 100.0 * (mass_wet_g - mass_dry_g) / (mass_dry_g - mass_tin_g)
+
+
+@published(
+    "constant mass", "Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin) ≤ 0.1 %", "ASTM D4643 clause 11, D4959 clause 10"
+)
+def mass_change_percent(
+    mass_before_g: ArrayLike, mass_after_g: ArrayLike, wet_soil_g: ArrayLike
+) -> NDArray[np.float64]:
+    """Return the change between two dry weighings in percent of the initial wet mass of soil.
+
+    Arguments
+    ---------
+    mass_before_g, mass_after_g, wet_soil_g : shape (n,), g
+
+    Returns
+    -------
+    shape (n,), percent; positive while the soil still loses water.
+
+    Source: ASTM D4643 (2017), clause 11; ASTM D4959 (2016), clause 10.
+
+    >>> round(float(mass_change_percent(100.0, 99.95, 50.0)), 3)
+    0.1
+    """
+    before, after = np.asarray(mass_before_g, dtype=float), np.asarray(mass_after_g, dtype=float)
+    return 100.0 * (before - after) / np.asarray(wet_soil_g, dtype=float)
 
 
 def moist_mass_g(mass_dry_g: float, water_content_percent: float) -> float:

@@ -48,6 +48,23 @@ def u_line(liquid_limit: ArrayLike) -> NDArray[np.float64]:
     return 0.9 * (np.asarray(liquid_limit, dtype=float) - 8.0)
 
 
+@published(
+    "water of the fine part", "w / (1 − R/100), R retained on 0.425 mm and holding no water", "BS 1377-2 clause 4.2"
+)
+def water_of_fine_part(water_content: float, retained_percent: float) -> float:
+    """Return the water content of what passes 0.425 mm, percent, when what is retained holds none.
+
+    Arguments
+    ---------
+    water_content : of the whole sample, percent
+    retained_percent : share of the dry sample retained on 0.425 mm, percent, below 100
+
+    >>> round(water_of_fine_part(18.0, 40.0), 6)
+    30.0
+    """
+    return water_content / (1.0 - retained_percent / 100.0)
+
+
 @published("liquidity index", "LI = (w − PL) / PI", "ASTM D4318 clause 21")
 def liquidity_index(water_content: float, plastic_limit: float, index: float) -> float:
     """Return LI = (w - PL) / PI, plain number; w, PL and PI in percent. Source: ASTM D4318 (2017), clause 21.

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 BALANCE_RESOLUTION_G = 0.01
+STANDARD_CONE_MM = 20.0
+"""What the 80 g cone of 30 degrees sinks at the liquid limit."""
 
 
 @dataclass(frozen=True)
@@ -28,7 +30,7 @@ class PlasticSoil:
 
     def water_content_at_penetration(self, penetration_mm: float) -> float:
         """Return the water content in percent at which the 80 g cone sinks this far (straight line through 20 mm)."""
-        return self.liquid_limit + 0.035 * self.liquid_limit * (penetration_mm - 20.0)
+        return self.liquid_limit + 0.035 * self.liquid_limit * (penetration_mm - STANDARD_CONE_MM)
 
 
 def a_plastic_soil(rng: np.random.Generator) -> PlasticSoil:

@@ -25,6 +25,15 @@ UNIFORMITY = Result(
 CURVATURE = Result(
     "curvature", "Cc", "coefficient of curvature", "", significant(2), basis="ASTM D2487 clause 8", card=28
 )
+OF_WHAT_PASSES = Result(
+    "{name}_below_cobbles_percent",
+    "{name} of rest",
+    "{name} as a share of what passes {cobble} mm",
+    "%",
+    TENTH,
+    meaning="what a class is drawn by, where part of the soil is cobbles",
+    impossible=(0.0, 100.0),
+)
 COBBLES = Result(
     "cobbles_percent",
     "cobbles",
@@ -106,6 +115,8 @@ FRACTIONS: dict[Convention, tuple[tuple[str, float, float], ...]] = {
     ),
 }
 _BOUNDS = {Convention.UNIFIED: (75.0, 4.75, 0.075), Convention.ISO: (63.0, 2.0, 0.063)}
+D_PERCENT = (10.0, 30.0, 60.0)
+"""The percentages that a class and a filter lean on."""
 _D = {"10": D10_MM, "15": D15_MM, "30": D30_MM, "50": D50_MM, "60": D60_MM, "85": D85_MM}
 
 
@@ -126,6 +137,24 @@ def main_shares(curve: Curve, convention: Convention) -> dict[str, float]:
         "clay_percent": clay,
     }
     return {name: share for name, share in shares.items() if share is not None}
+
+
+def below_cobbles(curve: Curve, convention: Convention, basis: str) -> list[Parameter]:
+    """Return the shares of what passes the cobbles' bound, where some of the soil does not: a class is drawn by them.
+
+    The shares without that name are of the whole specimen.
+    """
+    shares, bound = main_shares(curve, convention), _BOUNDS[convention][0]
+    rest = 100.0 - shares.get("cobbles_percent", 0.0)
+    if not 0.0 < rest < 99.95:
+        return []
+    named = {
+        name: share for name in ("gravel", "sand", "fines") if (share := shares.get(f"{name}_percent")) is not None
+    }
+    return [
+        OF_WHAT_PASSES.of(100.0 * share / rest, basis=basis, name=name, cobble=f"{bound:g}")
+        for name, share in named.items()
+    ]
 
 
 def grading_parameters(curve: Curve, convention: Convention, basis: str) -> list[Parameter]:

@@ -65,12 +65,16 @@ def sieve_name(opening_mm: float) -> str:
     return _NAMES[near] if abs(near - opening_mm) <= 0.005 * near else ""
 
 
+_FRAME_MM = 12.7
+
+
 def most_on_sieve_g(opening_mm: float, diameter_mm: float) -> float:
     """Return the mass in g that a round sieve may retain before it is overloaded.
 
-    7 kg/m2 of sieve area below 4.75 mm, else 2.5 kg/m2 per mm of opening. Source: ASTM C136 (2019), clause 8.3.
+    7 kg/m2 of sieving area below 4.75 mm, else 2.5 kg/m2 per mm of opening; a frame sieves over a circle 12.7 mm
+    smaller than itself. Source: ASTM C136 (2019), clause 8.3 and table 1.
     """
-    area_m2 = pi / 4 * (diameter_mm / 1000) ** 2
+    area_m2 = pi / 4 * ((diameter_mm - _FRAME_MM) / 1000) ** 2
     return 1000 * area_m2 * (7.0 if opening_mm < 4.75 else 2.5 * opening_mm)
 
 

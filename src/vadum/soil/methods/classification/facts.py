@@ -8,12 +8,15 @@ from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.classification.findings import (
     ABOVE_U_LINE,
+    AIR_DRIED,
+    BY_CONE,
     ORGANIC_BY_LIMIT,
     PASSING_RISES,
     PI_ABOVE_LL,
     SHARES_OFF,
     TYPED_OVER_MEASURED,
 )
+from vadum.soil.methods.classification.impossible import impossible
 from vadum.soil.methods.classification.readings import ClassificationContext, ClassificationReadings
 from vadum.soil.physics.grading import Curve, curvature, joined, uniformity
 from vadum.soil.physics.plasticity import u_line
@@ -63,7 +66,9 @@ def find_facts(readings: ClassificationReadings, context: ClassificationContext)
     facts["peat"] = 1.0 if readings.peat == "yes" else 0.0
     found.facts = facts
     found.fine_earth = _fine_earth(readings, found)
-    found.findings = _doubts(readings, measured, found)
+    found.findings = (
+        _doubts(readings, measured, found) + impossible(readings, found.facts) + _of_limits(readings, context)
+    )
     return found
 
 
@@ -102,8 +107,10 @@ def _limits(readings: ClassificationReadings, context: ClassificationContext) ->
 def _organic(readings: ClassificationReadings, context: ClassificationContext) -> dict[str, float]:
     """Return whether the fines are organic; not known while the soil looks organic and nothing decides."""
     limit = _typed_or(readings.liquid_limit, context.liquid_limit)
-    if readings.liquid_limit_oven_dried is not None and limit:
-        return {"organic": 1.0 if readings.liquid_limit_oven_dried / limit < _ORGANIC_RATIO else 0.0}
+    dried = _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
+    if dried is not None and limit:
+        # A ratio of 0.75 itself is not below it, whatever the last digit of a division says.
+        return {"organic": 1.0 if dried < _ORGANIC_RATIO * limit - 1e-9 else 0.0}
     return {} if readings.organic_look == "yes" else {"organic": 0.0}
 
 
@@ -120,6 +127,18 @@ def _fine_earth(readings: ClassificationReadings, found: Found) -> tuple[float, 
     if not below_2 or silt_top is None or clay is None or not clay <= silt_top <= below_2:
         return None
     return (100 * (below_2 - silt_top) / below_2, 100 * (silt_top - clay) / below_2, 100 * clay / below_2)
+
+
+def _of_limits(readings: ClassificationReadings, context: ClassificationContext) -> list[Finding]:
+    """Return what is to be said of the limits that another test supplied."""
+    if readings.liquid_limit is not None or context.liquid_limit is None:
+        return []
+    source = context.liquid_limit.source
+    findings = [BY_CONE.at("liquid_limit", source=source)] if context.by_cone else []
+    dried = _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
+    if context.air_dried and dried is not None:
+        findings.append(AIR_DRIED.at("liquid_limit", source=source))
+    return findings
 
 
 def _doubts(readings: ClassificationReadings, measured: dict[str, float], found: Found) -> list[Finding]:

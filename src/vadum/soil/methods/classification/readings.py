@@ -30,6 +30,7 @@ class Cobbles(Choice):
 
 
 _FROM = "; from the sample's grading when left blank"
+_FROM_TEST = "; from the sample's own test when left blank"
 
 
 def _share(label: str, about: str) -> Any:
@@ -67,7 +68,7 @@ class ClassificationReadings(Readings):
     liquid_limit_oven_dried: float | None = reading(
         "LL oven-dried",
         "%",
-        about="liquid limit after drying at 110 °C, where the soil looks organic",
+        about="liquid limit after drying at 110 °C, where the soil looks organic" + _FROM_TEST,
         low=0,
         high=600,
         absent=HARMLESS,
@@ -100,6 +101,11 @@ class ClassificationContext(Context):
     liquid_limit_not_determinable: bool = said(
         "liquid-limit.liquid_limit", "", "true when the liquid limit could not be had"
     )
+    liquid_limit_oven_dried: Leant | None = leant(
+        "liquid-limit.liquid_limit_oven_dried", "LL of this sample after drying at 110 C, percent, as reported"
+    )
+    air_dried: bool = said("liquid-limit.state", "air-dried", "true when the limits are of soil that was air-dried")
+    by_cone: bool = said("liquid-limit.device", "fall cone", "true when the liquid limit was found with a cone")
     plasticity_index: Leant | None = leant("plastic-limit.plasticity_index", "PI of this sample, percent, as reported")
     non_plastic: bool = said("plastic-limit.plasticity_index", "NP", "true when the sample was reported as non-plastic")
     neighbours: list[Neighbour] = Field(default_factory=list, description="limits of the project's other samples")

@@ -106,8 +106,9 @@ def _parameters(
         index = highway.group_index(
             group, whole.get("passing 0.075 mm", 0.0), whole.get("LL", 0.0), whole.get("PI", 0.0)
         )
-        text = f"{group} ({index})"
-        parameters.append(GROUP_INDEX.of(float(index), basis=HIGHWAY))
+        text = group if index is None else f"{group} ({index})"
+        if index is not None:
+            parameters.append(GROUP_INDEX.of(float(index), basis=HIGHWAY))
         parameters.append(HIGHWAY_NAME.word(highway.group_words(group), basis=HIGHWAY))
     parameters.insert(0 if settings.first == "highway" else 1, HIGHWAY_GROUP.word(text, basis=HIGHWAY))
     if found.fine_earth:

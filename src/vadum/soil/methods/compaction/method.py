@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import particle, weighing
+from vadum.soil.bench import constant_mass, particle, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import tares_alike
 from vadum.soil.contract import by_hand
@@ -41,7 +41,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
     )
     results = results_in(own_results)
     neighbours = (*tares_alike("points"),)
-    findings = doubts_in(own_findings, weighing, particle, by_hand)
+    findings = doubts_in(own_findings, constant_mass, weighing, particle, by_hand)
     computed = (
         Computed(table="points", key="water_percent", label="w", unit="%"),
         Computed(table="points", key="dry_density", label="ρd", unit="g/cm³", decimals=3),

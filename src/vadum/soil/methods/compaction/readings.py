@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
@@ -93,6 +94,7 @@ class CompactionReadings(Readings):
         piece=True,
     )
     points: list[Point] = Field(default_factory=list, title="points", max_length=20)
+    reweighings: list[Reweighing] = weighed_again()
     particle_density: float | None = particle_density_reading()
     oversize_percent: float | None = reading(
         "oversize",
@@ -128,6 +130,7 @@ class CompactionSettings(HandSettings):
     )
     points_needed: int = setting(5, "least points", "Five, two of them on each side of the optimum.", low=3, high=10)
     assumed_particle_density: float = assumed_setting(2.70)
+    tins_dried: TinsDried = tins_dried()
     oversize_limit_percent: float = setting(
         30.0, "most oversize", "D4718 holds to 40 % above 4.75 mm and 30 % above 19 mm.", unit="%", low=5, high=50
     )

@@ -1,5 +1,6 @@
 """From moulds of soil to the compaction curve and its optimum."""
 
+from vadum.soil.bench.constant_mass import until_constant
 from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.phases import Phases
 from vadum.soil.bench.weighing import weighing_findings
@@ -27,6 +28,7 @@ def reduce_compaction(
     readings: CompactionReadings, settings: CompactionSettings, context: CompactionContext
 ) -> Reduction:
     """Return all that the points say so far."""
+    readings, dried = until_constant(readings, "points", settings.tins_dried, context.tins)
     every = compacted(readings, context.tins)
     used = [p for p in every if readings.points[p.row].used]
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
@@ -46,6 +48,7 @@ def reduce_compaction(
         _optimum(result, peak, readings, settings, gs)
     result.figures = [compaction_figure(every, used, peak, settings, gs)]
     result.next_step = next_step(readings, settings, used, context.tins)
+    dried.judge(result)
     return result
 
 

@@ -2,6 +2,7 @@
 
 from pydantic import Field
 
+from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
@@ -137,6 +138,7 @@ class ExcavationReadings(Readings):
         "fine earth, air-dry", "g", about="air-dry, below 2 mm", low=0, high=1e6, resolution=0.1, absent=REQUIRED
     )
     tins: list[TinRow] = Field(default_factory=list, title="water left in the fine earth", max_length=6)
+    reweighings: list[Reweighing] = weighed_again()
     particle_density: float | None = particle_density_reading()
 
 
@@ -155,6 +157,7 @@ class ExcavationSettings(Settings):
         high=4,
     )
     assumed_particle_density: float = assumed_setting(2.70)
+    tins_dried: TinsDried = tins_dried()
     dust_percent: float = setting(
         1.0, "mass lost, warning", "What may be lost as dust between drying and splitting.", unit="%", low=0.1, high=10
     )

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from vadum.soil.bench.constant_mass import until_constant
 from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
@@ -87,6 +88,7 @@ def dry_earth(readings: ExcavationReadings, water_percent: float | None) -> Eart
 
 def reduce_excavation(readings: ExcavationReadings, settings: ExcavationSettings, context: DensityContext) -> Reduction:
     """Return all that hole and soil say so far."""
+    readings, dried = until_constant(readings, "tins", settings.tins_dried, context.tins)
     waters = {i: w for i, tin in enumerate(readings.tins) if (w := tin.water_content(context.tins)) is not None}
     used = [w for i, w in waters.items() if readings.tins[i].used]
     left = sum(used) / len(used) if used else None
@@ -115,6 +117,7 @@ def reduce_excavation(readings: ExcavationReadings, settings: ExcavationSettings
     result.figures = [phase_diagram(phases, stones_volume, water_known=bool(readings.mass_moist_g))]
     result.complete = phases is not None
     result.next_step = _next(readings, settings, volume, left)
+    dried.judge(result)
     return result
 
 

@@ -10,21 +10,23 @@ from vadum.soil.methods.liquid_limit.findings import (
     ONE_POINT_HIGH,
     ONE_POINT_LOW,
     PENETRATIONS_APART,
+    SECOND_DROP_MISSING,
     TOO_DEEP,
     TOO_SHALLOW,
     VERIFICATION_MISSING,
     VERIFICATION_OFF,
 )
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School, Trial
+from vadum.soil.methods.liquid_limit.readings import Cone, LiquidLimitSettings, School, Trial
 
 MOST_SECOND_CLOSURE_STEP = 2
+_DROPS_APART_MM = 0.5
 
 
 def trial_findings(number: int, trial: Trial, settings: LiquidLimitSettings) -> list[Finding]:
     """Return what is wrong with the counts or penetrations of one trial in use."""
     path = f"trials.{number}"
-    if settings.school == School.FALL_CONE:
-        return _cone_findings(path, trial)
+    if settings.cone:
+        return _cone_findings(path, trial, settings.cone)
     findings = _count_findings(path, trial, settings) + _closure_findings(path, trial)
     if settings.school == School.ONE_POINT:
         findings += _verification_findings(path, trial)
@@ -63,13 +65,17 @@ def _verification_findings(path: str, trial: Trial) -> list[Finding]:
     return []
 
 
-def _cone_findings(path: str, trial: Trial) -> list[Finding]:
+def _cone_findings(path: str, trial: Trial, cone: Cone) -> list[Finding]:
     findings = []
-    depth = trial.penetration
-    if depth is not None and not 15 <= depth <= 25:
-        findings.append((TOO_DEEP if depth > 25 else TOO_SHALLOW).at(f"{path}.penetration_mm", depth=depth))
+    depth, least, most = trial.penetration, cone.least_mm, cone.most_mm
+    if depth is not None and not least <= depth <= most:
+        outside = TOO_DEEP if depth > most else TOO_SHALLOW
+        findings.append(outside.at(f"{path}.penetration_mm", depth=depth, least=least, most=most))
     first, second = trial.penetration_mm, trial.penetration_repeat_mm
-    if first is not None and second is not None and abs(first - second) > 1.0:
+    if first is not None and second is None and trial.mass_tin_wet_g is not None:
+        findings.append(SECOND_DROP_MISSING.at(f"{path}.penetration_repeat_mm", depth=first))
+    # Readings of a dial have steps: 0.5 mm apart is not more than 0.5 mm apart.
+    if first is not None and second is not None and abs(first - second) > _DROPS_APART_MM + 1e-9:
         findings.append(
             PENETRATIONS_APART.at(f"{path}.penetration_repeat_mm", f"{path}.penetration_mm", mm=abs(first - second))
         )

@@ -7,7 +7,6 @@ from vadum.soil.numbers.fit import LineFit, line_fit
 from vadum.soil.physics.published import published
 
 STANDARD_BLOWS = 25.0
-STANDARD_PENETRATION_MM = 20.0
 # Slope of log w on log N that stands behind the one-point factors of ASTM D4318, table 1.
 ONE_POINT_EXPONENT = 0.121
 
@@ -64,13 +63,13 @@ def one_point_factor(blows: ArrayLike, exponent: float = ONE_POINT_EXPONENT) -> 
     return (np.asarray(blows, dtype=float) / STANDARD_BLOWS) ** exponent
 
 
-@published("liquid limit, fall cone", "w = a + b d, read at d = 20 mm", "BS 1377-2 clause 4.3")
+@published("liquid limit, fall cone", "w = a + b d, read at d = 20 mm (80 g, 30°) or 10 mm (60 g, 60°)", "ISO 17892-12")
 def cone_line(penetration_mm: ArrayLike, water_content: ArrayLike) -> LineFit | None:
     """Fit water content on cone penetration, both on plain scales.
 
     Arguments
     ---------
-    penetration_mm : shape (n,), mm, 80 g cone of 30 degrees
+    penetration_mm : shape (n,), mm
     water_content : shape (n,), percent
 
     Source: BS 1377-2 (1990), clause 4.3; ISO 17892-12 (2018).

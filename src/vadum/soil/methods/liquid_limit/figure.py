@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Point, Region, Series, box
-from vadum.soil.methods.liquid_limit.equations import STANDARD_BLOWS, STANDARD_PENETRATION_MM
+from vadum.soil.methods.liquid_limit.equations import STANDARD_BLOWS
 from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School
 
 DRY_END_BLOWS, WET_END_BLOWS = 35.0, 15.0
@@ -17,13 +17,14 @@ def limit_figure(
     settings: LiquidLimitSettings,
     caption: str,
 ) -> Figure:
-    """Return the construction: trials, the line between ``ends``, and the reading at 25 blows or 20 mm."""
-    cone = settings.school == School.FALL_CONE
-    standard = STANDARD_PENETRATION_MM if cone else STANDARD_BLOWS
-    low, high = (15, 25) if cone else settings.window
+    """Return the construction: trials, the line between ``ends``, and the reading at 25 blows or the cone's own
+    penetration."""
+    cone = settings.cone
+    standard = cone.at_limit_mm if cone else STANDARD_BLOWS
+    low, high = settings.accepted
     y_low, y_high = _y_range(marks, limit)
     x = (
-        Axis(label="cone penetration", unit="mm", low=10, high=30, ticks=[10, 15, 20, 25, 30])
+        Axis(label="cone penetration", unit="mm", low=low - 5, high=high + 5)
         if cone
         else Axis(
             label="blows to close the groove", scale="log", low=10, high=50, ticks=[10, 15, 20, 25, 30, 35, 40, 50]
@@ -36,7 +37,7 @@ def limit_figure(
         lines.append(
             Line(key="read-off", points=[(x.low, limit), (standard, limit), (standard, y_low)], role="construction")
         )
-    what = "20 mm" if cone else "25 blows"
+    what = f"{cone.at_limit_mm:g} mm" if cone else "25 blows"
     return Figure(
         key="flow-curve",
         title="Cone line" if cone else "Flow curve",
@@ -44,7 +45,7 @@ def limit_figure(
         x=x,
         y=Axis(label="water content", unit="%", low=y_low, high=y_high),
         caption=caption,
-        regions=[Region(key="window", label=f"{low}–{high}", points=box((low, high), (y_low, y_high)))],
+        regions=[Region(key="window", label=f"{low:g}–{high:g}", points=box((low, high), (y_low, y_high)))],
         lines=lines,
         series=[Series(key="trials", label="trials", marks=marks)],
         handles=_handles(ends, settings, y_low, y_high) if ends and settings.school == School.MULTIPOINT else [],

@@ -14,6 +14,21 @@ VERIFICATION_OFF = stop(
     "Second closure {second} blows, first {first}: more than 2 apart.",
     "Remix without adding water and close the groove until two counts in a row agree within 2.",
 )
+ONE_SPECIMEN = warn(
+    "one-specimen",
+    "One specimen at {low:g}–{high:g} blows: D4318 method B takes two, T 89 takes one at 22–28 only.",
+    "Remix, close the groove twice again and fill a second tin.",
+)
+SPECIMENS_APART = stop(
+    "specimens-apart",
+    "The two specimens give {low:.1f} and {high:.1f %}: more than one percent apart.",
+    "Repeat the test: mix again, close the groove twice, take a specimen each time.",
+)
+SECOND_DROP_MISSING = warn(
+    "penetrations-apart",
+    "{depth:g mm} was not checked by a second drop.",
+    "Smooth the cup and drop the cone again; two drops agree within 0.5 mm.",
+)
 PENETRATIONS_APART = warn(
     "penetrations-apart",
     "The two drops differ by {mm:.1f mm}.",
@@ -29,6 +44,17 @@ SLOPE_WRONG_WAY = stop(
     "slope-wrong-way",
     "Water content {goes}: it must go the other way.",
     "Check tin numbers and counts first; a crust or dry lumps in the mix do this too. Repeat the odd trial.",
+)
+ONE_COUNT = stop(
+    "one-count",
+    "All trials stand at {x:g}: there is no line through one {what}.",
+    "Add or dry off some water, remix, and make a trial at another {what}.",
+    awaited=True,
+)
+EQUAL_WATER = warn(
+    "equal-water",
+    "Trials {one} and {other} have the same water content at {x:g} and {y:g}: masses copied?",
+    "Read the balance slip or the tins of the two again.",
 )
 TINS_EXCHANGED = warn(
     "tins-exchanged",
@@ -52,6 +78,16 @@ LIQUID_LIMIT_NOT_DETERMINABLE = note(
     "liquid-limit-not-determinable",
     "The liquid limit cannot be determined: the soil {reason}.",
     "Report the soil as non-plastic (NP).",
+)
+TICKED_BESIDE_TRIALS = stop(
+    "ticked-beside-trials",
+    "“Cannot be determined” is ticked, and {count} good trials stand beside it.",
+    "Clear the tick, or leave the trials out with the reason.",
+)
+NATURAL_DRIED = warn(
+    "natural-dried",
+    "Prepared dry, and said to be never dried.",
+    "Soil that was crushed and sieved dry is air-dried: say so, or say wet.",
 )
 SEASONED_TOO_SHORT = warn(
     "seasoned-too-short",
@@ -91,8 +127,8 @@ CLOSURE_LONG = warn(
     "The groove closed over {closure:g mm}: counted past 13 mm.",
     "Stop at 13 mm (1/2 in); repeat this trial.",
 )
-TOO_DEEP = warn("penetration-outside", "{depth:.1f mm} is above 25: too wet.", _TOO_WET)
-TOO_SHALLOW = warn("penetration-outside", "{depth:.1f mm} is below 15: too dry.", _TOO_DRY)
+TOO_DEEP = warn("penetration-outside", "{depth:.1f mm} is above {most:g}: too wet.", _TOO_WET)
+TOO_SHALLOW = warn("penetration-outside", "{depth:.1f mm} is below {least:g}: too dry.", _TOO_DRY)
 ALL_ABOVE_25 = stop(
     "one-side-of-25",
     "All trials are above 25 blows: the limit would be guessed beyond the trials.",
@@ -103,8 +139,10 @@ ALL_BELOW_25 = stop(
     "All trials are below 25 blows: the limit would be guessed beyond the trials.",
     "Dry the mix by stirring and make a trial at 25–35 blows.",
 )
-ALL_ABOVE_20 = stop("one-side-of-20", "All penetrations are above 20 mm.", "Dry the mix by stirring and repeat.")
-ALL_BELOW_20 = stop("one-side-of-20", "All penetrations are below 20 mm.", "Add a little water, remix and repeat.")
+ALL_DEEPER = stop("one-side-of-limit", "All penetrations are above {at:g mm}.", "Dry the mix by stirring and repeat.")
+ALL_SHALLOWER = stop(
+    "one-side-of-limit", "All penetrations are below {at:g mm}.", "Add a little water, remix and repeat."
+)
 NOT_INSPECTED = warn(
     "cup-inspection", "{cup} has no inspection on record.", "Inspect it before the next trial: drop height, wear, feet."
 )

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
+from vadum.soil.bench import constant_mass, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract import by_hand
@@ -45,9 +45,9 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     mark = "LL"
     waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)
     basis = ("ASTM D4318", "AASHTO T 89", "ISO 17892-12", "BS 1377-2")
-    headline = ("liquid_limit", "flow_index", "spread")
+    headline = ("liquid_limit", "liquid_limit_oven_dried", "flow_index", "spread")
     results = results_in(own_results)
-    findings = doubts_in(own_findings, weighing, by_hand)
+    findings = doubts_in(own_findings, constant_mass, weighing, by_hand)
     computed = (Computed(table="trials", key="water_content_percent", label="w", unit="%"),)
     columns = {
         "trials": (
@@ -76,7 +76,7 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     steps = (
         ProcedureStep(
             text="Work 100 to 300 g of soil passing 0.425 mm into an even paste, up to 20 min.",
-            readings=["mass_prepared_g"],
+            readings=["state", "prepared", "retained_0_425_mm_percent", "mass_prepared_g"],
         ),
         ProcedureStep(text="Cover it and let it take up the water.", readings=["seasoning_min"]),
         ProcedureStep(

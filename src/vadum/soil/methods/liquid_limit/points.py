@@ -11,15 +11,20 @@ from vadum.soil.methods.liquid_limit.advice import open_bands
 from vadum.soil.methods.liquid_limit.findings import (
     ALL_ABOVE_25,
     ALL_BELOW_25,
+    EQUAL_WATER,
     OFF_THE_LINE,
+    ONE_COUNT,
     RANGE_NOT_COVERED,
     SCATTERED,
     SLOPE_WRONG_WAY,
     TINS_EXCHANGED,
     TOO_FEW_TRIALS,
 )
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School, Trial
+from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, Trial
 from vadum.soil.numbers.fit import LineFit, line_fit
+
+# Water contents nearer than this, at counts further apart than this share, were not weighed but copied.
+_SAME_WATER, _OTHER_COUNT = 0.005, 0.1
 
 
 @dataclass(frozen=True)
@@ -42,7 +47,12 @@ def too_few(weighed: list[Weighed], needed: int, what: str) -> list[Finding]:
 def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSettings) -> list[Finding]:
     if len(weighed) < 2:
         return []
-    cone = settings.school == School.FALL_CONE
+    cone = settings.cone is not None
+    if exchanged := _exchanged_pair(weighed, settings):
+        a, b = exchanged
+        return [TINS_EXCHANGED.at(f"trials.{a.row}.tin", f"trials.{b.row}.tin", one=a.row + 1, other=b.row + 1)]
+    if copied := equal_water(weighed):
+        return copied
     rising = fit.slope > 0
     if rising != cone:
         return [
@@ -53,12 +63,9 @@ def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSet
         ]
     if len(weighed) < 3:
         return []
-    if exchanged := _exchanged_pair(weighed, settings):
-        a, b = exchanged
-        return [TINS_EXCHANGED.at(f"trials.{a.row}.tin", f"trials.{b.row}.tin", one=a.row + 1, other=b.row + 1)]
     findings = []
     worst = int(np.argmax(np.abs(fit.residuals)))
-    if abs(fit.residuals[worst]) > settings.off_line_percent:
+    if abs(fit.residuals[worst]) > _off_line(weighed, settings):
         point = weighed[worst]
         findings.append(
             OFF_THE_LINE.at(
@@ -70,20 +77,53 @@ def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSet
     return findings
 
 
+def one_count(weighed: list[Weighed], settings: LiquidLimitSettings) -> list[Finding]:
+    """Return that several trials stand at one count or penetration, where no line can be drawn."""
+    if len(weighed) < 2 or len({p.x for p in weighed}) > 1:
+        return []
+    column, what = ("penetration_mm", "penetration") if settings.cone else ("blows", "count")
+    return [ONE_COUNT.at(*(f"trials.{p.row}.{column}" for p in weighed), x=weighed[0].x, what=what)]
+
+
+def equal_water(weighed: list[Weighed]) -> list[Finding]:
+    """Return two trials of one water content at counts that differ: no soil does that."""
+    return [
+        EQUAL_WATER.at(
+            f"trials.{a.row}.mass_tin_dry_g",
+            f"trials.{b.row}.mass_tin_dry_g",
+            one=a.row + 1,
+            other=b.row + 1,
+            x=a.x,
+            y=b.x,
+        )
+        for a, b in combinations(weighed, 2)
+        if abs(a.water_content - b.water_content) < _SAME_WATER and abs(a.x - b.x) > _OTHER_COUNT * min(a.x, b.x)
+    ]
+
+
+def _off_line(weighed: list[Weighed], settings: LiquidLimitSettings) -> float:
+    """Return how far off the line a trial may lie, percent of water: a share of what they lie around."""
+    return settings.off_line_percent / 100 * float(np.mean([p.water_content for p in weighed]))
+
+
 def _exchanged_pair(weighed: list[Weighed], settings: LiquidLimitSettings) -> tuple[Weighed, Weighed] | None:
-    """Return two trials whose exchanged water contents turn a poor line into a good one."""
-    if len(weighed) < 4:
+    """Return two trials whose exchanged water contents turn a poor line into a good one, or turn it the right way."""
+    if len(weighed) < 3:
         return None
-    x = [p.x if settings.school == School.FALL_CONE else float(np.log10(p.x)) for p in weighed]
+    cone = settings.cone is not None
+    x = [p.x if cone else float(np.log10(p.x)) for p in weighed]
     w = [p.water_content for p in weighed]
     plain = line_fit(x, w)
-    if plain is None or np.max(np.abs(plain.residuals)) <= settings.off_line_percent / 2 or plain.r_squared > 0.9:
+    if plain is None or (plain.r_squared > 0.9 and (plain.slope > 0) == cone):
+        return None
+    near = np.max(np.abs(plain.residuals)) <= _off_line(weighed, settings) / 2
+    if (plain.slope > 0) == cone and (near or len(weighed) < 4):
         return None
     for i, j in combinations(range(len(w)), 2):
         trial = list(w)
         trial[i], trial[j] = trial[j], trial[i]
         fit = line_fit(x, trial)
-        if fit and fit.r_squared > 0.98 and (fit.slope > 0) == (settings.school == School.FALL_CONE):
+        if fit and fit.r_squared > 0.98 and (fit.slope > 0) == cone:
             return weighed[i], weighed[j]
     return None
 

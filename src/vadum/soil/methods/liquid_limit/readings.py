@@ -1,13 +1,15 @@
 """What is written at the cup or the cone, and the schools."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, answer, reading, setting
 
 
 class School(Choice):
@@ -17,6 +19,7 @@ class School(Choice):
     ONE_POINT = "one-point", "one-point, percussion cup"
     REPLICATED = "replicated", "replicated one-point, percussion cup"
     FALL_CONE = "fall-cone", "fall cone, 80 g / 30°"
+    FALL_CONE_60 = "fall-cone-60", "fall cone, 60 g / 60°"
 
 
 class NotDeterminable(Choice):
@@ -31,6 +34,42 @@ class Window(Choice):
 
     NARROW = "22-28"
     WIDE = "20-30"
+    WHOLE = "15-35"
+
+
+class Specimens(Choice):
+    """Water contents that one point needs."""
+
+    TWO = "two"
+    ONE = "one"
+
+
+class State(Choice):
+    """What was done to the soil before it was mixed."""
+
+    NATURAL = "natural", "natural, never dried"
+    AIR_DRIED = "air-dried"
+    OVEN_DRIED = "oven-dried", "oven-dried at 110 °C"
+
+
+class Prepared(Choice):
+    """How the part below 0.425 mm was won."""
+
+    WET = "wet", "wet, washed through or picked"
+    DRY = "dry", "dry, crushed and sieved"
+
+
+@dataclass(frozen=True)
+class Cone:
+    """A cone: the penetration at the liquid limit and the range of the trials, in mm."""
+
+    at_limit_mm: float
+    least_mm: float
+    most_mm: float
+
+
+# ISO 17892-12 (2018), clause 5.3; BS 1377-2 (1990), clause 4.3 for the first.
+CONES = {School.FALL_CONE: Cone(20.0, 15.0, 25.0), School.FALL_CONE_60: Cone(10.0, 7.0, 15.0)}
 
 
 class Seasoning(Choice):
@@ -87,8 +126,7 @@ class Trial(TinRow):
         low=0.1,
         high=60,
         resolution=0.1,
-        expected=(15, 25),
-        shown={"school": [School.FALL_CONE]},
+        shown={"school": list(CONES)},
         also=("penetration",),
         absent=REQUIRED,
     )
@@ -99,8 +137,7 @@ class Trial(TinRow):
         low=0.1,
         high=60,
         resolution=0.1,
-        expected=(15, 25),
-        shown={"school": [School.FALL_CONE]},
+        shown={"school": list(CONES)},
         absent=HARMLESS,
     )
 
@@ -120,13 +157,21 @@ class LiquidLimitReadings(Readings):
     """Trials in the order they were made, and how the soil was prepared."""
 
     trials: list[Trial] = Field(default_factory=list, title="trials", max_length=24)
+    reweighings: list[Reweighing] = weighed_again()
+    state: State | None = answer(
+        "state of the soil", "before it was mixed; organic soil is tested once natural and once oven-dried"
+    )
+    prepared: Prepared | None = answer("prepared", "how the part below 0.425 mm was won")
+    retained_0_425_mm_percent: float | None = reading(
+        "retained on 0.425 mm", "%", about="of the dry sample, taken out before mixing", low=0, high=99, absent=HARMLESS
+    )
     mass_prepared_g: float | None = reading(
         "soil prepared",
         "g",
         about="moist mass passing 0.425 mm that was mixed",
         low=0,
         high=5000,
-        expected=(100, 300),
+        expected=(150, 300),
         absent=HARMLESS,
     )
     seasoning_min: float | None = reading(
@@ -163,7 +208,12 @@ class LiquidLimitSettings(HandSettings):
     one_point_window: Window = setting(
         Window.NARROW,
         "one-point window",
-        "22-28 blows keeps the one-point factor within 1.5 %; 20-30 is the wider school.",
+        "22-28 blows keeps the one-point factor within 1.5 % (T 89); 20-30 is D4318's; 15-35 is nobody's standard.",
+    )
+    one_point_specimens: Specimens = setting(
+        Specimens.ONE,
+        "one-point specimens",
+        "One at 22-28 blows is T 89 method B; D4318 method B takes two, agreeing within one percent of water.",
     )
     one_point_exponent: float = setting(
         0.121,
@@ -178,12 +228,18 @@ class LiquidLimitSettings(HandSettings):
         "16 h is the reference time; 30 min is the referee minimum, fat clay stands overnight.",
     )
     off_line_percent: float = setting(
-        2.0, "largest distance from the line", "A trial further off than this is queried.", unit="%", low=0.1, high=10
+        4.0,
+        "largest distance from the line",
+        "A trial further off than this share of the liquid limit is queried.",
+        unit="% of LL",
+        low=0.1,
+        high=20,
     )
     least_r_squared: float = setting(0.95, "least r squared", "Below this the trials scatter too much.", low=0, high=1)
     replicate_spread_percent: float = setting(
         2.0, "largest spread of replicates", "Replicates further apart ask for another.", unit="%", low=0.1, high=10
     )
+    tins_dried: TinsDried = tins_dried()
     hand_line_dry_percent: float | None = setting(
         None,
         "line by hand, w at 35 blows",
@@ -200,6 +256,16 @@ class LiquidLimitSettings(HandSettings):
         low=0,
         high=1000,
     )
+
+    @property
+    def cone(self) -> Cone | None:
+        """Return the cone of the school, None for the cup."""
+        return CONES.get(self.school)
+
+    @property
+    def accepted(self) -> tuple[float, float]:
+        """Return the blows or penetrations in which a trial counts."""
+        return (self.cone.least_mm, self.cone.most_mm) if self.cone else self.window
 
     @property
     def window(self) -> tuple[int, int]:

@@ -16,6 +16,20 @@ LIQUID_LIMIT = Result(
     unusual=(15.0, 150.0),
     takes="bentonite, peat or silt",
 )
+LIQUID_LIMIT_OVEN_DRIED = Result(
+    "liquid_limit_oven_dried",
+    "LL oven",
+    "liquid limit after drying at 110 °C",
+    "%",
+    WHOLE,
+    basis="ASTM D2487",
+    impossible=(5.0, 1000.0),
+)
+STATE = Result("state", "state", "state of the soil before it was mixed")
+DEVICE = Result("device", "by", "device the liquid limit was found with")
+RETAINED = Result(
+    "retained_0_425_mm", "R", "retained on 0.425 mm and taken out", "%", WHOLE, basis="ASTM D4318 clause 11"
+)
 FLOW_INDEX = Result(
     "flow_index",
     "IF",

@@ -11,18 +11,44 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.liquid_limit import equations as eq
 from vadum.soil.methods.liquid_limit.equations import cone_line, flow_curve, liquid_limit_from_flow_curve
-from vadum.soil.methods.liquid_limit.findings import ALL_ABOVE_20, ALL_BELOW_20, LINE_BY_HAND, REPLICATES_APART
-from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, too_few
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitSettings, School
+from vadum.soil.methods.liquid_limit.findings import (
+    ALL_DEEPER,
+    ALL_SHALLOWER,
+    LINE_BY_HAND,
+    ONE_SPECIMEN,
+    REPLICATES_APART,
+    SPECIMENS_APART,
+)
+from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, line_findings, one_count, too_few
+from vadum.soil.methods.liquid_limit.readings import CONES, LiquidLimitSettings, School, Specimens, Window
 from vadum.soil.methods.liquid_limit.results import FLOW_INDEX, R_SQUARED, SPREAD
 from vadum.soil.numbers.fit import LineFit
 
-BASIS = {
+_BASIS = {
     School.MULTIPOINT: "ASTM D4318 method A",
-    School.ONE_POINT: "ASTM D4318 method B",
-    School.REPLICATED: "ASTM D4318 method B, replicated",
-    School.FALL_CONE: "BS 1377-2 clause 4.3, ISO 17892-12",
+    School.REPLICATED: "one-point relation of ASTM D4318, three specimens; no standard's own",
+    School.FALL_CONE: "ISO 17892-12, BS 1377-2 clause 4.3",
+    School.FALL_CONE_60: "ISO 17892-12",
 }
+MOST_SPECIMENS_APART = 1.0
+
+
+def followed(settings: LiquidLimitSettings, specimens: int) -> str:
+    """Return the standard whose way was gone, or that it was none's.
+
+    Method B of ASTM D4318 takes two specimens at 20 to 30 blows; method B of AASHTO T 89 one, at 22 to 28.
+    """
+    if settings.school != School.ONE_POINT:
+        return _BASIS[settings.school]
+    if max(specimens, _needed(settings)) > 1 and settings.one_point_window != Window.WHOLE:
+        return "ASTM D4318 method B"
+    if settings.one_point_window == Window.NARROW:
+        return "AASHTO T 89 method B"
+    return "one-point relation of ASTM D4318; no standard's own"
+
+
+def _needed(settings: LiquidLimitSettings) -> int:
+    return 2 if settings.one_point_specimens == Specimens.TWO else 1
 
 
 @dataclass
@@ -41,7 +67,7 @@ class Outcome:
 
 def _multipoint(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
     needed = len(settings.bands)
-    outcome = Outcome(findings=too_few(weighed, needed, "blows"))
+    outcome = Outcome(findings=one_count(weighed, settings) or too_few(weighed, needed, "blows"))
     fit = eq.flow_curve([p.x for p in weighed], [p.water_content for p in weighed])
     if fit is None:
         return outcome
@@ -127,14 +153,37 @@ def _leave_one_out(weighed: list[Weighed]) -> list[float]:
 
 
 def _one_point(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
-    outcome = Outcome()
+    needed = _needed(settings)
+    outcome = Outcome(findings=too_few(weighed, needed, "fillings of the cup"))
     if not weighed:
         return outcome
     values = _corrected(weighed, settings, outcome)
     outcome.limit = float(np.mean(values))
     outcome.caption = f"one-point, N = {', '.join(f'{p.x:g}' for p in weighed)}"
-    outcome.enough = all(p.trial.blows_repeat is not None for p in weighed)
+    if len(values) > 1:
+        low, high = min(values), max(values)
+        outcome.parameters = [SPREAD.of(high - low)]
+        outcome.doubt = float(np.std(values, ddof=1) / np.sqrt(len(values)))
+        outcome.steps.append(_mean_step(values, outcome.limit, followed(settings, len(values))))
+        if high - low > MOST_SPECIMENS_APART:
+            cells = (f"trials.{p.row}.mass_tin_dry_g" for p in weighed)
+            outcome.findings.append(SPECIMENS_APART.at(*cells, low=low, high=high))
+    elif needed == 1 and settings.one_point_window != Window.NARROW:
+        low, high = settings.window
+        outcome.findings.append(ONE_SPECIMEN.at(f"trials.{weighed[0].row}.mass_tin_wet_g", low=low, high=high))
+    outcome.enough = len(weighed) >= needed and all(p.trial.blows_repeat is not None for p in weighed)
     return outcome
+
+
+def _mean_step(values: list[float], mean: float, basis: str) -> Step:
+    return Step(
+        symbol="LL",
+        formula="mean of the determinations",
+        put_in=" + ".join(f"{v:.2f}" for v in values) + f", over {len(values)}",
+        result=f"{mean:.2f}",
+        unit="%",
+        basis=basis,
+    )
 
 
 def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
@@ -148,16 +197,7 @@ def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
     if len(values) > 1:
         outcome.parameters = [SPREAD.of(spread)]
         outcome.doubt = float(np.std(values, ddof=1) / np.sqrt(len(values)))
-        outcome.steps.append(
-            Step(
-                symbol="LL",
-                formula="mean of the determinations",
-                put_in=" + ".join(f"{v:.2f}" for v in values) + f", over {len(values)}",
-                result=f"{outcome.limit:.2f}",
-                unit="%",
-                basis=BASIS[School.REPLICATED],
-            )
-        )
+        outcome.steps.append(_mean_step(values, outcome.limit, followed(settings, len(values))))
     if spread > settings.replicate_spread_percent:
         outcome.findings.append(
             REPLICATES_APART.at(*(f"trials.{p.row}.mass_tin_dry_g" for p in weighed), spread=spread)
@@ -182,7 +222,7 @@ def _corrected(weighed: list[Weighed], settings: LiquidLimitSettings, outcome: O
                 ),
                 result=f"{values[-1]:.2f}",
                 unit="%",
-                basis=BASIS[School.ONE_POINT],
+                basis="ASTM D4318 clause 18 and table 1",
                 about=f"trial {point.row + 1}",
             )
         )
@@ -190,32 +230,31 @@ def _corrected(weighed: list[Weighed], settings: LiquidLimitSettings, outcome: O
 
 
 def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome:
-    outcome = Outcome(findings=too_few(weighed, 4, "penetrations"))
+    cone = CONES[settings.school]
+    outcome = Outcome(findings=one_count(weighed, settings) or too_few(weighed, 4, "penetrations"))
     fit = eq.cone_line([p.x for p in weighed], [p.water_content for p in weighed])
     if fit is None:
         return outcome
-    outcome.limit = fit.at(eq.STANDARD_PENETRATION_MM)
-    outcome.doubt = fit.doubt_at(eq.STANDARD_PENETRATION_MM)
-    outcome.ends = (13.0, fit.at(13.0)), (27.0, fit.at(27.0))
+    at = cone.at_limit_mm
+    outcome.limit, outcome.doubt = fit.at(at), fit.doubt_at(at)
+    low, high = cone.least_mm - 2, cone.most_mm + 2
+    outcome.ends = (low, fit.at(low)), (high, fit.at(high))
     outcome.parameters = [R_SQUARED.of(fit.r_squared)]
     outcome.caption = f"r² {fit.r_squared:.3f} · {len(weighed)} trials"
     outcome.steps.append(
         Step.of(
             cone_line,
             symbol="LL",
-            put_in=f"{fit.intercept:.2f} + {fit.slope:.3f} × 20",
+            put_in=f"{fit.intercept:.2f} + {fit.slope:.3f} × {at:g}",
             result=f"{outcome.limit:.2f}",
             unit="%",
         )
     )
     outcome.findings += line_findings(weighed, fit, settings)
     depths = [p.x for p in weighed]
-    if len(weighed) >= 4 and not min(depths) <= eq.STANDARD_PENETRATION_MM <= max(depths):
-        outcome.findings.append(
-            (ALL_ABOVE_20 if min(depths) > 20 else ALL_BELOW_20).at(
-                *(f"trials.{p.row}.penetration_mm" for p in weighed)
-            )
-        )
+    if len(weighed) >= 4 and not min(depths) <= at <= max(depths):
+        cells = (f"trials.{p.row}.penetration_mm" for p in weighed)
+        outcome.findings.append((ALL_DEEPER if min(depths) > at else ALL_SHALLOWER).at(*cells, at=at))
     outcome.enough = len(weighed) >= 4
     return outcome
 
@@ -225,4 +264,5 @@ SCHOOLS = {
     School.ONE_POINT: _one_point,
     School.REPLICATED: _replicated,
     School.FALL_CONE: _fall_cone,
+    School.FALL_CONE_60: _fall_cone,
 }

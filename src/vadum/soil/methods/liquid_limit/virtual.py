@@ -5,8 +5,8 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings, LiquidLimitSettings, School
-from vadum.soil.virtual.plastic_soil import PlasticSoil, tin_names, tin_of_soil, weigh
+from vadum.soil.methods.liquid_limit.readings import Cone, LiquidLimitReadings, LiquidLimitSettings, School, Specimens
+from vadum.soil.virtual.plastic_soil import STANDARD_CONE_MM, PlasticSoil, tin_names, tin_of_soil, weigh
 
 Trials = list[dict[str, Any]]
 
@@ -20,7 +20,10 @@ _TARGETS: dict[str, tuple[tuple[int, int], ...]] = {
 def _counts(settings: LiquidLimitSettings, rng: np.random.Generator, mistakes: frozenset[str]) -> list[int]:
     low, high = settings.window
     if settings.school == School.ONE_POINT:
-        return [31 if "one-point-count-outside" in mistakes else int(rng.integers(low + 1, high))]
+        counts = [31 if "one-point-count-outside" in mistakes else int(rng.integers(low + 1, high))]
+        if settings.one_point_specimens == Specimens.TWO:
+            counts.append(int(rng.integers(low + 1, high)))
+        return counts
     if settings.school == School.REPLICATED:
         return [int(n) for n in rng.integers(20, 31, size=3)]
     if "all-above-25" in mistakes:
@@ -32,17 +35,17 @@ def virtual_trials(
     soil: PlasticSoil, settings: LiquidLimitSettings, rng: np.random.Generator, mistakes: frozenset[str]
 ) -> LiquidLimitReadings:
     """Return the readings of a whole test in the settings' school."""
-    if settings.school == School.FALL_CONE:
-        trials = _cone_trials(soil, rng)
+    if settings.cone:
+        trials = _cone_trials(soil, settings.cone, rng)
     else:
         counts = _counts(settings, rng, mistakes)
         trials = _cup_trials(soil, settings, rng, counts)
         if "too-dry-trial" in mistakes:
-            trials.insert(1, _cup_trials(soil, settings, rng, [39])[0] | {"tin": "T-60"})
+            trials.insert(1, _cup_trials(soil, settings, rng, [int(rng.integers(37, 49))])[0] | {"tin": "T-60"})
     for name, spoil in _SPOIL.items():
         if name in mistakes:
             spoil(trials)
-    return LiquidLimitReadings.model_validate({"trials": trials})
+    return LiquidLimitReadings.model_validate({"trials": trials, "state": "natural", "prepared": "wet"})
 
 
 def _cup_trials(
@@ -66,10 +69,15 @@ def _cup_trials(
     return trials
 
 
-def _cone_trials(soil: PlasticSoil, rng: np.random.Generator) -> Trials:
-    depths = [round(float(d + rng.uniform(-0.4, 0.4)), 1) for d in (16.0, 18.6, 21.3, 24.0)]
+def _cone_trials(soil: PlasticSoil, cone: Cone, rng: np.random.Generator) -> Trials:
+    # The strength at the liquid limit is one, and a cone sinks by the root of its strength: what the 60 g cone sinks in
+    # a soil is half of what the 80 g cone does.
+    share = cone.at_limit_mm / STANDARD_CONE_MM
+    depths = [round(share * float(d + rng.uniform(-0.4, 0.4)), 1) for d in (16.0, 18.6, 21.3, 24.0)]
     return [
-        tin_of_soil(rng, tin, soil.portion(soil.water_content_at_penetration(depth), rng), float(rng.uniform(10, 16)))
+        tin_of_soil(
+            rng, tin, soil.portion(soil.water_content_at_penetration(depth / share), rng), float(rng.uniform(10, 16))
+        )
         | {"penetration_mm": depth, "penetration_repeat_mm": depth}
         for tin, depth in zip(tin_names(rng, len(depths)), depths, strict=True)
     ]
@@ -114,7 +122,7 @@ _SPOIL: dict[str, Callable[[Trials], None]] = {
 }
 
 MISTAKES = {
-    "too-dry-trial": "a trial at 39 blows is kept in the list",
+    "too-dry-trial": "a trial far above 35 blows is kept in the list",
     "all-above-25": "all trials on the dry side",
     "one-point-count-outside": "a one-point count of 31",
     "swapped-tins": "the tins of the first and the last trial are exchanged",

@@ -11,6 +11,21 @@ ABOVE_U_LINE = warn(
     "Check both tests' tins and that they are of the same sample; repeat one portion.",
 )
 NON_PLASTIC = note("non-plastic", "{why} The soil is non-plastic.", "Report it as NP.")
+TICKED_BESIDE_PORTIONS = stop(
+    "ticked-beside-portions",
+    "“Cannot be determined” is ticked, and {count} weighed portions stand beside it.",
+    "Clear the tick, or leave the portions out with the reason.",
+)
+PL_ABOVE_LL = stop(
+    "pl-above-ll",
+    "PL {plastic:g} is {more:g} above LL {liquid:g}: a mistake, not a soil without plasticity.",
+    "Look whether both tests are of this sample, and read the tins of both again.",
+)
+WATER_OF_THE_WHOLE = note(
+    "water-of-the-whole",
+    "{retained:g %} stayed on 0.425 mm: the fine part holds {fine:.1f [%]} where the whole sample holds {whole:g %}.",
+    "LI and IC use the water of the fine part; the sheet says so.",
+)
 PORTION_SMALL = warn(
     "portion-small",
     "{grams:.2f g} of threads is below {least_mass_g:g g}.",

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import weighing
+from vadum.soil.bench import constant_mass, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract.finding import doubts_in
@@ -15,7 +15,15 @@ from vadum.soil.methods.plastic_limit import findings as own_findings
 from vadum.soil.methods.plastic_limit import results as own_results
 from vadum.soil.methods.plastic_limit.readings import PlasticLimitContext, PlasticLimitReadings, PlasticLimitSettings
 from vadum.soil.methods.plastic_limit.reduction import reduce_plastic_limit
-from vadum.soil.physics.plasticity import a_line, activity, consistency_index, liquidity_index, plasticity_index, u_line
+from vadum.soil.physics.plasticity import (
+    a_line,
+    activity,
+    consistency_index,
+    liquidity_index,
+    plasticity_index,
+    u_line,
+    water_of_fine_part,
+)
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil
 
 
@@ -30,7 +38,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
     basis = ("ASTM D4318", "AASHTO T 90", "ISO 17892-12")
     headline = ("plastic_limit", "plasticity_index", "liquidity_index", "consistency_index")
     results = results_in(own_results)
-    findings = doubts_in(own_findings, weighing)
+    findings = doubts_in(own_findings, constant_mass, weighing)
     computed = (Computed(table="threads", key="water_content_percent", label="w", unit="%"),)
     columns = {"threads": ("diameter_mm", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
     Readings = PlasticLimitReadings
@@ -47,6 +55,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
             gives="plastic limit", equation="PL = mean of the portions' water contents", source="ASTM D4318 clause 19"
         ),
         SourceNote.of(plasticity_index),
+        SourceNote.of(water_of_fine_part),
         SourceNote.of(liquidity_index),
         SourceNote.of(consistency_index),
         SourceNote.of(activity),

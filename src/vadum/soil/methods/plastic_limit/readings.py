@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import HARMLESS, Context, Leant, Readings, Settings, leant, reading, said, setting
@@ -36,6 +37,7 @@ class PlasticLimitReadings(Readings):
     """Portions in the order they were rolled."""
 
     threads: list[Thread] = Field(default_factory=list, title="threads", max_length=12)
+    reweighings: list[Reweighing] = weighed_again()
     mass_set_aside_g: float | None = reading(
         "set aside",
         "g",
@@ -71,6 +73,8 @@ class PlasticLimitSettings(Settings):
         3.2, "thread diameter", "3.2 mm (1/8 in) in D4318; 3.0 mm in the ISO school.", unit="mm", low=2.5, high=4
     )
 
+    tins_dried: TinsDried = tins_dried()
+
     @property
     def needed(self) -> int:
         return 3 if self.portions == "three" else 2
@@ -81,6 +85,9 @@ class PlasticLimitContext(Context):
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
     liquid_limit: Leant | None = leant("liquid-limit.liquid_limit", "LL of this sample, percent, as reported")
+    retained_0_425_mm: Leant | None = leant(
+        "liquid-limit.retained_0_425_mm", "share taken out above 0.425 mm before the limits, percent of dry mass"
+    )
     liquid_limit_not_determinable: bool = said(
         "liquid-limit.liquid_limit", "", "true when the liquid limit could not be had"
     )

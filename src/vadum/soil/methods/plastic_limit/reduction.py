@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from vadum.soil.bench.constant_mass import until_constant
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
@@ -13,9 +14,12 @@ from vadum.soil.methods.plastic_limit.findings import (
     CRUMBLED_THICK,
     CRUMBLED_THIN,
     NON_PLASTIC,
+    PL_ABOVE_LL,
     PORTION_SMALL,
     PORTIONS_APART,
+    TICKED_BESIDE_PORTIONS,
     TOO_FEW_PORTIONS,
+    WATER_OF_THE_WHOLE,
 )
 from vadum.soil.methods.plastic_limit.readings import (
     PlasticLimitContext,
@@ -35,6 +39,10 @@ from vadum.soil.physics import plasticity as eq
 from vadum.soil.site.plasticity_chart import plasticity_chart
 
 BASIS = "ASTM D4318"
+# Limits are reported to whole numbers with a spread of about two: a PL further above the LL is no lack of plasticity.
+_MOST_BELOW = 3.0
+# Less coarse soil than this changes the water of the rest by less than the rounding.
+_COARSE_PERCENT = 5.0
 
 
 def reduce_plastic_limit(
@@ -42,11 +50,12 @@ def reduce_plastic_limit(
 ) -> Reduction:
     """Return all that the threads say so far."""
     school = f"{settings.portions} portions, thread {settings.thread_mm:g} mm"
-    if readings.not_determinable:
-        reason = f"The plastic limit cannot be determined: the soil {readings.not_determinable}."
-        return _non_plastic(reason, "not_determinable", school, context)
+    readings, dried = until_constant(readings, "threads", settings.tins_dried, context.tins)
     threads = readings.threads
     weighed = [(i, t, w) for i, t in enumerate(threads) if t.used and (w := t.water_content(context.tins)) is not None]
+    if readings.not_determinable:
+        reason = f"The plastic limit cannot be determined: the soil {readings.not_determinable}."
+        return _non_plastic(reason, len(weighed), school, context)
     findings = weighing_findings("threads", threads, context.tins)
     findings += _thread_findings(threads, settings, context.tins) + _spread(weighed, settings)
     if weighed and len(weighed) < settings.needed:
@@ -72,6 +81,7 @@ def reduce_plastic_limit(
     result.next_step = _next_step(threads, settings)
     result.later = _later(threads, len(weighed), settings)
     result.afterwards = _afterwards(context)
+    dried.judge(result)
     return result
 
 
@@ -105,6 +115,9 @@ def _limit_and_index(
         return plastic_limit, None
     liquid_limit = context.liquid_limit.value
     index = eq.plasticity_index(liquid_limit, reported)
+    if index < -_MOST_BELOW:
+        result.findings.append(PL_ABOVE_LL.at(plastic=reported, more=-index, liquid=liquid_limit))
+        return plastic_limit, None
     if index <= 0:
         result.findings.append(_np_note(f"PL {reported:g} is not below LL {liquid_limit:g}."))
         result.parameters.append(PLASTICITY_INDEX.word("NP"))
@@ -130,7 +143,7 @@ def _indices(
 ) -> None:
     natural: Leant | None = context.natural_water_content
     if natural:
-        w = natural.value
+        w = _of_the_fine_part(natural.value, result, context)
         li, ic = eq.liquidity_index(w, plastic_limit, index), eq.consistency_index(w, liquid_limit, index)
         result.parameters += [LIQUIDITY_INDEX.of(li, basis=f"{BASIS} clause 21"), CONSISTENCY_INDEX.of(ic)]
         about = f"natural water content from {natural.source}"
@@ -156,14 +169,36 @@ def _indices(
         )
 
 
+def _of_the_fine_part(whole: float, result: Reduction, context: PlasticLimitContext) -> float:
+    """Return the natural water content of what passes 0.425 mm, when the rest was taken out and holds none."""
+    retained = context.retained_0_425_mm.value if context.retained_0_425_mm else 0.0
+    if retained <= _COARSE_PERCENT:
+        return whole
+    fine = eq.water_of_fine_part(whole, retained)
+    result.findings.append(WATER_OF_THE_WHOLE.at(retained=retained, fine=fine, whole=whole))
+    result.derivation.append(
+        Step.of(
+            eq.water_of_fine_part,
+            put_in=f"{whole:g} / (1 − {retained:g}/100)",
+            result=f"{fine:.2f}",
+            unit="%",
+            about="water of what passes 0.425 mm",
+        )
+    )
+    return fine
+
+
 def _np_note(why: str) -> Finding:
     return NON_PLASTIC.at(why=why)
 
 
-def _non_plastic(reason: str, cell: str, school: str, context: PlasticLimitContext) -> Reduction:
+def _non_plastic(reason: str, portions: int, school: str, context: PlasticLimitContext) -> Reduction:
+    findings = [NON_PLASTIC.at("not_determinable", why=reason)]
+    if portions:
+        findings.append(TICKED_BESIDE_PORTIONS.at("not_determinable", count=portions))
     return Reduction(
         parameters=[PLASTIC_LIMIT.word("NP"), PLASTICITY_INDEX.word("NP")],
-        findings=[NON_PLASTIC.at(cell, why=reason)],
+        findings=findings,
         figures=[plasticity_chart(None, None, context.neighbours)],
         afterwards="Report as non-plastic. Nothing more to measure here.",
         school=school,

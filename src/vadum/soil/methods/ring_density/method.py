@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import one_soil, particle, phases, weighing
+from vadum.soil.bench import constant_mass, one_soil, particle, phases, weighing
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.phases import DensityContext
@@ -32,7 +32,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     headline = ("dry_density", "bulk_density", "water_content", "saturation_percent", "void_ratio", "air_percent")
     results = results_in(own_results, phases)
     neighbours = (*tins_agree("tins"),)
-    findings = doubts_in(own_findings, weighing, one_soil, particle, phases)
+    findings = doubts_in(own_findings, constant_mass, weighing, one_soil, particle, phases)
     computed = (Computed(table="tins", key="water_content_percent", label="w", unit="%"),)
     columns = {"tins": ("tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g")}
     Readings = RingDensityReadings

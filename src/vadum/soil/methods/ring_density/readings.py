@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.field import REQUIRED, Readings, Row, Settings, reading, setting
@@ -48,6 +49,7 @@ class RingDensityReadings(Readings):
     )
     headspaces: list[Headspace] = Field(default_factory=list, title="headspace", max_length=12)
     tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
+    reweighings: list[Reweighing] = weighed_again()
     particle_density: float | None = particle_density_reading()
     lost_soil: Literal["no", "yes"] | None = Field(
         default=None, title="soil lost", description="soil fell out of the ring or stuck to the driver"
@@ -69,3 +71,4 @@ class RingDensitySettings(Settings):
         3, "headspaces", "Measured at several angles around the ring; none when it is struck off flush.", low=0, high=12
     )
     assumed_particle_density: float = assumed_setting(2.70)
+    tins_dried: TinsDried = tins_dried()

@@ -2,6 +2,7 @@
 
 from math import pi
 
+from vadum.soil.bench.constant_mass import until_constant
 from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.phases import DensityContext, Phases, phase_diagram
 from vadum.soil.bench.weighing import weighing_findings
@@ -30,6 +31,7 @@ def ring_volume_cm3(diameter_mm: float, height_mm: float, headspace_mm: float) -
 
 def reduce_ring(readings: RingDensityReadings, settings: RingDensitySettings, context: DensityContext) -> Reduction:
     """Return all that the ring says so far."""
+    readings, dried = until_constant(readings, "tins", settings.tins_dried, context.tins)
     gaps = [row.headspace_mm for row in readings.headspaces if row.used and row.headspace_mm is not None]
     headspace = sum(gaps) / len(gaps) if gaps else 0.0 if settings.headspaces_needed == 0 else None
     waters = [w for tin in readings.tins if tin.used and (w := tin.water_content(context.tins)) is not None]
@@ -76,6 +78,7 @@ def reduce_ring(readings: RingDensityReadings, settings: RingDensitySettings, co
     result.figures = [phase_diagram(phases)]
     result.complete = phases is not None
     result.next_step = _next(readings, settings, gaps, w)
+    dried.judge(result)
     return result
 
 

@@ -1,8 +1,10 @@
 """What can be wrong with a stack, and what to do while the soil is still there."""
 
 from collections import Counter
+from itertools import pairwise
 
 from vadum.soil.bench.grading.context import GradingContext
+from vadum.soil.bench.grading.fractions import fines_bound_mm
 from vadum.soil.bench.grading.sieves import is_made, least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
@@ -10,8 +12,13 @@ from vadum.soil.methods.sieve.findings import (
     BALANCE_FALLS,
     CLODS,
     COLUMNS_EXCHANGED,
+    CUMULATIVE_ENTRY,
+    DRY_FINES,
+    FINES_BETWEEN,
+    FINES_UNKNOWN,
     MASS_MISSING,
     NO_SUCH_SIEVE,
+    RIFFLED_MORE,
     SIEVE_OVERLOADED,
     SIEVE_TWICE,
     SIEVES_OUT_OF_ORDER,
@@ -26,48 +33,93 @@ from vadum.soil.methods.sieve.findings import (
     TOTAL_MISSING,
     UNIT_SLIP,
     WASHED_HEAVIER,
+    WASHED_WITHOUT_TOTAL,
 )
-from vadum.soil.methods.sieve.readings import Clods, SieveReadings, SieveRow, SieveSettings, Washing
-from vadum.soil.methods.sieve.stack import Stack
+from vadum.soil.methods.sieve.readings import Clods, Entry, SieveReadings, SieveRow, SieveSettings, Split, Washing
+from vadum.soil.methods.sieve.stack import Part, Stack
+from vadum.soil.physics.grading import Curve
 
 # Of what lies on a sieve, passing in one more minute of hand sieving; ASTM C136 (2019), clause 8.4.
 _ENDPOINT_PERCENT = 1.0
 # Nobody sieves so many times the least specimen.
 _FAR_MORE = 8.0
+# A running sum of so many sieves adds up to more than this many times what went in.
+_FEWEST_OF_A_SUM, _FAR_OVER = 4, 1.3
+# Up to this share of fines a clean sand may be sieved dry (ASTM D2487: clean is below 5, with fines above 12 %).
+_MOST_DRY_FINES, _FINE_SIEVE_MM = 12.0, 0.15
 
 
 def mass_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack) -> list[Finding]:
     """Return what is wrong with the masses as a whole."""
     findings: list[Finding] = []
     dry, washed = readings.mass_dry_g, readings.mass_washed_g
-    if settings.washing == Washing.WASHED and dry is not None and washed is not None and washed > dry:
-        findings.append(WASHED_HEAVIER.at("mass_washed_g", "mass_dry_g", washed=washed, dry=dry))
-    if stack.pan_g is not None and stack.retained_g and dry is None:
-        findings.append(TOTAL_MISSING.at("mass_dry_g"))
-    return findings + _sum_findings(readings, settings, stack)
-
-
-def _sum_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack) -> list[Finding]:
+    is_washed, split = settings.washing == Washing.WASHED, settings.split == Split.RIFFLED
+    before, cell = (readings.mass_riffled_g, "mass_riffled_g") if split else (dry, "mass_dry_g")
+    if is_washed and before is not None and washed is not None and washed > before:
+        findings.append(WASHED_HEAVIER.at("mass_washed_g", cell, washed=washed, dry=before))
+    riffled, below = readings.mass_riffled_g, readings.mass_below_split_g
+    if split and riffled is not None and below is not None and riffled > below:
+        findings.append(RIFFLED_MORE.at("mass_riffled_g", "mass_below_split_g", riffled=riffled, below=below))
+    if stack.pan_g is not None and stack.weighed_alone_g and dry is None:
+        findings.append((WASHED_WITHOUT_TOTAL if is_washed and not split else TOTAL_MISSING).at("mass_dry_g"))
+    if typed_cumulatively(readings, settings, stack):
+        last = max(stack.weighed_alone_g)
+        return [*findings, CUMULATIVE_ENTRY.at(_mass_cell(last, settings), last=stack.weighed_alone_g[last])]
     put_in = stack.sieved_g
-    if not put_in or not stack.retained_g:
-        return []
-    slipped = [i for i, mass in stack.retained_g.items() if mass > 5 * put_in]
+    slipped = [i for i, mass in stack.retained_g.items() if put_in and mass > 5 * put_in]
     if slipped:
-        return [UNIT_SLIP.at(_mass_cell(i, settings), retained_g=stack.retained_g[i], put_in=put_in) for i in slipped]
-    off = 100 * (stack.weighed_g - put_in) / put_in
-    if stack.pan_g is None and off <= settings.sum_warn_percent:
+        return findings + [
+            UNIT_SLIP.at(_mass_cell(i, settings), retained_g=stack.retained_g[i], put_in=put_in) for i in slipped
+        ]
+    return findings + [finding for part in stack.parts for finding in _sum_findings(part, settings)]
+
+
+def typed_cumulatively(readings: SieveReadings, settings: SieveSettings, stack: Stack) -> bool:
+    """Return whether masses said to lie on each sieve alone are the balance's running sum."""
+    masses = list(stack.weighed_alone_g.values())
+    put_in = stack.sieved_g
+    if settings.entry != Entry.RETAINED or not put_in or len(masses) < _FEWEST_OF_A_SUM:
+        return False
+    rising = all(before <= after for before, after in pairwise(masses))
+    return rising and sum(masses) > _FAR_OVER * put_in and masses[-1] <= put_in * 1.02
+
+
+def _sum_findings(part: Part, settings: SieveSettings) -> list[Finding]:
+    off = part.found_g - part.put_in_g
+    percent = 100 * off / part.put_in_g
+    # So many readings of the balance are off by its step times their root, three standard deviations.
+    rounding = settings.balance_step_g * part.weighings**0.5
+    within = abs(percent) <= settings.sum_warn_percent + 1e-9 or abs(off) <= rounding
+    if within or (not part.whole and off < 0):
         return []
-    if abs(off) <= settings.sum_warn_percent + 1e-9:
-        return []
-    short, over = (SUM_FAR_SHORT, SUM_FAR_OVER) if abs(off) > settings.sum_stop_percent else (SUM_SHORT, SUM_OVER)
+    short, over = (SUM_FAR_SHORT, SUM_FAR_OVER) if abs(percent) > settings.sum_stop_percent else (SUM_SHORT, SUM_OVER)
     return [
         (short if off < 0 else over).at(
-            held_by="Sieves and pan" if stack.pan_g is not None else "Sieves",
-            weighed=stack.weighed_g,
-            off=abs(off),
-            put_in=put_in,
+            held_by=part.held_by, weighed=part.found_g, off=abs(percent), put_in=part.put_in_g
         )
     ]
+
+
+def fines_findings(settings: SieveSettings, stack: Stack, openings: dict[int, float], fine: Curve) -> list[Finding]:
+    """Return what is not known of the share below the bound of the fractions, or not to be trusted."""
+    reached = {openings[i]: (i, p) for i, p in stack.finer_percent.items()}
+    if stack.pan_g is None or not reached:
+        return []
+    findings: list[Finding] = []
+    bound, finest = fines_bound_mm(settings.convention), min(reached)
+    row, percent = reached[finest]
+    cell = f"sieves.{row}.opening_mm"
+    if settings.washing == Washing.DRY and finest <= _FINE_SIEVE_MM and percent > _MOST_DRY_FINES:
+        findings.append(DRY_FINES.at(cell, percent=percent, finest=finest))
+    if any(abs(d - bound) <= 0.001 for d in reached) or len(fine):
+        return findings
+    if finest > bound:
+        return [*findings, FINES_UNKNOWN.at(cell, finest=finest, bound=bound)]
+    coarser = min((d for d in reached if d > bound), default=None)
+    finer = max(d for d in reached if d < bound)
+    if coarser is not None:
+        findings.append(FINES_BETWEEN.at(cell, bound=bound, finer=finer, coarser=coarser))
+    return findings
 
 
 def stack_findings(
@@ -121,7 +173,7 @@ def _order(rows: list[tuple[int, SieveRow]]) -> list[Finding]:
 
 def _row_findings(i: int, row: SieveRow, settings: SieveSettings, stack: Stack, loads: int) -> list[Finding]:
     findings: list[Finding] = []
-    mass, opening = stack.retained_g.get(i), row.opening_mm or 0.0
+    mass, opening = stack.weighed_alone_g.get(i), row.opening_mm or 0.0
     if mass is None:
         return findings
     if mass < -1e-9:
@@ -158,10 +210,11 @@ def _specimen(readings: SieveReadings, settings: SieveSettings, context: Grading
 
 
 def largest_particle_mm(readings: SieveReadings, context: GradingContext, stack: Stack) -> float | None:
-    """Return the largest grain as seen, else the finest sieve all passes, else what the sample's record says."""
+    """Return the largest grain as seen, else the finest sieve that nearly all passes, else that of the record."""
     if readings.largest_particle_mm:
         return readings.largest_particle_mm
-    passed = [readings.sieves[i].opening_mm for i, p in stack.finer_percent.items() if p >= 99.95]
+    # ASTM D6913 (2017), clause 3: the sieve that 99 % passes.
+    passed = [readings.sieves[i].opening_mm for i, p in stack.finer_percent.items() if p >= 99.0]
     if passed and len(passed) < len(stack.finer_percent):
         return passed[-1]
     return context.largest_particle_mm.value if context.largest_particle_mm else None
@@ -177,15 +230,19 @@ def next_step(readings: SieveReadings, settings: SieveSettings, context: Grading
             else ""
         )
         return f"Dry the specimen and weigh it{least}."
+    if settings.split == Split.RIFFLED and (readings.mass_below_split_g is None or readings.mass_riffled_g is None):
+        return (
+            "Sieve all of it over the coarse sieves, weigh what passes the split, riffle a part of it and weigh that."
+        )
     if settings.washing == Washing.WASHED and readings.mass_washed_g is None:
         return "Wash over the finest sieve until the water runs clear, dry what stays and weigh it."
     rows = [i for i, row in enumerate(readings.sieves) if row.used and row.opening_mm is not None]
     if not rows:
         return "Write the sieves, coarsest first, by opening or number; shake 10 to 15 min."
-    waiting = [i for i in rows if i not in stack.retained_g]
+    waiting = [i for i in rows if i not in stack.weighed_alone_g]
     still = f"; {stack.sieved_g - stack.weighed_g:.1f} g still to come" if stack.sieved_g else ""
     if waiting:
-        style = "add" if settings.entry == "cumulative" else "weigh"
+        style = "add" if settings.entry == Entry.CUMULATIVE else "weigh"
         return f"Now {style} what lies on the {readings.sieves[waiting[0]].opening_mm:g} mm sieve{still}."
     if readings.mass_pan_g is None:
         return f"Weigh the pan{still}."
@@ -200,4 +257,4 @@ def afterwards(context: GradingContext, result: Reduction) -> str:
 
 
 def _mass_cell(i: int, settings: SieveSettings) -> str:
-    return f"sieves.{i}.mass_{settings.entry}_g"
+    return f"sieves.{i}.mass_{settings.entry.value}_g"

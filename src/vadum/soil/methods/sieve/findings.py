@@ -12,6 +12,36 @@ TOTAL_MISSING = warn(
     "No dry mass before sieving: the sum of the sieves stands in for it and nothing checks it.",
     "Enter the dry mass of the specimen if it was weighed.",
 )
+WASHED_WITHOUT_TOTAL = stop(
+    "total-missing",
+    "Washed, and no dry mass from before washing: the fines that were washed away are in no sum.",
+    "Look for the mass before washing in the notes; without it only a dry sieving of what is left can be reported.",
+)
+CUMULATIVE_ENTRY = stop(
+    "cumulative-entry",
+    "The masses never fall from sieve to sieve and the last, {last:g g}, is what went in: typed as a running sum?",
+    "Choose cumulative entry under School, or type what lies on each sieve alone.",
+)
+DRY_FINES = warn(
+    "dry-fines",
+    "{percent:.0f %} passed {finest:g mm} dry: fines of such a soil cling and count as sand.",
+    "Wash the specimen over the finest sieve and sieve what stays.",
+)
+FINES_UNKNOWN = warn(
+    "fines-unknown",
+    "The finest sieve is {finest:g mm}: the share below {bound:g mm} is not known.",
+    "Sieve the pan over {bound:g mm}, or run a hydrometer test.",
+)
+FINES_BETWEEN = warn(
+    "fines-between",
+    "There is no sieve of {bound:g mm}: the share below it is read between {finer:g mm} and {coarser:g [mm]}.",
+    "Sieve over {bound:g mm}, or choose the fractions that end at {finer:g mm} under School.",
+)
+RIFFLED_MORE = stop(
+    "riffled-more",
+    "The riffled part, {riffled:g g}, is more than all that passed the split, {below:g g}.",
+    "Look whether the two are exchanged; type both again.",
+)
 UNIT_SLIP = stop(
     "unit-slip",
     "{retained_g:g g} on one sieve of a specimen of {put_in:g g}: typed in another unit?",

@@ -25,6 +25,21 @@ class Washing(Choice):
     DRY = "dry", "dry only"
 
 
+class Entry(Choice):
+    """How a mass on a sieve is written down."""
+
+    RETAINED = "retained"
+    CUMULATIVE = "cumulative"
+    LOADED = "loaded", "sieve empty and loaded"
+
+
+class Split(Choice):
+    """Whether all of the soil goes through all of the sieves."""
+
+    WHOLE = "whole", "whole specimen on every sieve"
+    RIFFLED = "riffled", "a riffled part below the split"
+
+
 class SieveRow(Row):
     """One sieve of the stack, coarsest first."""
 
@@ -44,7 +59,7 @@ class SieveRow(Row):
         high=1e6,
         resolution=0.1,
         hand="down",
-        shown={"entry": ["retained"]},
+        shown={"entry": [Entry.RETAINED]},
         about="dry mass on this sieve alone; 0 when nothing stays on it",
         also=("mass", "weight", "mass retained", "weight retained", "retained mass"),
         absent=REQUIRED,
@@ -56,9 +71,31 @@ class SieveRow(Row):
         high=1e6,
         resolution=0.1,
         hand="down",
-        shown={"entry": ["cumulative"]},
+        shown={"entry": [Entry.CUMULATIVE]},
         about="dry mass on this sieve and all above it, as the balance shows when sieve after sieve is added",
         also=("cumulative", "cumulative mass", "cumulative retained"),
+        absent=REQUIRED,
+    )
+    mass_empty_g: float | None = reading(
+        "sieve empty",
+        "g",
+        low=0,
+        high=1e5,
+        resolution=0.1,
+        hand="down",
+        shown={"entry": [Entry.LOADED]},
+        about="the clean sieve; weighed before each test, a brush takes wire with it",
+        absent=REQUIRED,
+    )
+    mass_loaded_g: float | None = reading(
+        "loaded",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        hand="down",
+        shown={"entry": [Entry.LOADED]},
+        about="the sieve with what lies on it",
         absent=REQUIRED,
     )
     mass_passed_g: float | None = reading(
@@ -71,6 +108,13 @@ class SieveRow(Row):
         about="mass that passed in one more minute of sieving by hand",
         absent=HARMLESS,
     )
+
+    def written_g(self, entry: Entry) -> float | None:
+        """Return the mass as it is written: on this sieve alone, or so far."""
+        if entry == Entry.LOADED:
+            known = self.mass_empty_g is not None and self.mass_loaded_g is not None
+            return round(self.mass_loaded_g - self.mass_empty_g, 6) if known else None  # type: ignore[operator]
+        return self.mass_cumulative_g if entry == Entry.CUMULATIVE else self.mass_retained_g
 
     @field_validator("opening_mm", mode="before")
     @classmethod
@@ -104,14 +148,53 @@ class SieveReadings(Readings):
         about="dry mass left on the finest sieve after washing; this goes into the stack",
         absent=REQUIRED,
     )
+    split_mm: float | None = reading(
+        "split at",
+        "mm",
+        low=0.5,
+        high=75,
+        shown={"split": [Split.RIFFLED]},
+        about="finest sieve that took the whole specimen",
+        absent=REQUIRED,
+    )
+    mass_below_split_g: float | None = reading(
+        "passed the split",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        shown={"split": [Split.RIFFLED]},
+        about="dry mass of all that passed the split sieve",
+        absent=REQUIRED,
+    )
+    mass_riffled_g: float | None = reading(
+        "riffled part",
+        "g",
+        low=0,
+        high=1e6,
+        resolution=0.1,
+        shown={"split": [Split.RIFFLED]},
+        about="dry mass of the part of it that was sieved on, before it was washed",
+        absent=REQUIRED,
+    )
     sieves: list[SieveRow] = Field(default_factory=list, title="sieves", max_length=40)
+    mass_pan_empty_g: float | None = reading(
+        "pan empty",
+        "g",
+        low=0,
+        high=1e5,
+        resolution=0.1,
+        shown={"entry": [Entry.LOADED]},
+        about="taken off what the pan weighs loaded",
+        absent=REQUIRED,
+    )
     mass_pan_g: float | None = reading(
         "pan",
         "g",
         low=0,
         high=1e6,
         resolution=0.1,
-        about="dry mass in the pan; in cumulative entry what the balance shows with the pan added",
+        about="dry mass in the pan; in cumulative entry what the balance shows with the pan added, else the pan loaded",
         absent=REQUIRED,
     )
     largest_particle_mm: float | None = reading(
@@ -131,13 +214,20 @@ class SieveReadings(Readings):
 class SieveSettings(Settings):
     """How the stack is written down and judged."""
 
-    entry: Literal["retained", "cumulative"] = setting(
-        "retained", "entry", "Mass on each sieve alone, or the balance as sieve after sieve is added to it."
+    entry: Entry = setting(
+        Entry.RETAINED,
+        "entry",
+        "Mass on each sieve alone, the balance as sieve after sieve is added to it, or each sieve empty and loaded.",
     )
     washing: Washing = setting(
         Washing.WASHED,
         "washing",
         "Fines cling to sand: washing over the finest sieve is the rule; dry sieving for clean sand.",
+    )
+    split: Split = setting(
+        Split.WHOLE,
+        "split sieving",
+        "Coarse soil needs a specimen the fine sieves cannot carry: what passes the split is riffled and scaled up.",
     )
     convention: Convention = setting(
         Convention.UNIFIED, "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
@@ -148,13 +238,26 @@ class SieveSettings(Settings):
     sieve_diameter_mm: float = setting(
         200.0,
         "sieve diameter",
-        "200 mm is the usual frame; 300 mm carries 2.25 times the load.",
+        "200 mm is the usual frame; the sieving area is 12.7 mm smaller across.",
         unit="mm",
         low=50,
         high=500,
     )
     sum_warn_percent: float = setting(
-        0.3, "sum off, warning", "C136 rejects a sum more than 0.3 % off.", unit="%", low=0.05, high=2
+        0.3,
+        "sum off, warning",
+        "C136 rejects a sum more than 0.3 % off what went onto the sieves; ISO 17892-4 lets 1 % of the dry mass go.",
+        unit="%",
+        low=0.05,
+        high=2,
+    )
+    balance_step_g: float = setting(
+        0.1,
+        "balance shows",
+        "No sum is asked to be truer than so many readings of the balance can be.",
+        unit="g",
+        low=0.001,
+        high=10,
     )
     sum_stop_percent: float = setting(
         2.0, "sum off, stop", "Beyond this, soil or a reading is missing.", unit="%", low=0.3, high=10

@@ -2,14 +2,14 @@
 
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.figure import Limb, grading_figure
-from vadum.soil.bench.grading.fractions import grading_parameters
-from vadum.soil.bench.grading.joint import fine_limb, jump_finding
+from vadum.soil.bench.grading.fractions import Convention, below_cobbles, grading_parameters
+from vadum.soil.bench.grading.joint import fine_limb, jump_finding, wide_gaps
 from vadum.soil.bench.grading.sieves import sieve_name
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.reduction import Reduction
-from vadum.soil.methods.sieve.advice import afterwards, mass_findings, next_step, stack_findings
-from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings, Washing
+from vadum.soil.methods.sieve.advice import afterwards, fines_findings, mass_findings, next_step, stack_findings
+from vadum.soil.methods.sieve.readings import SieveReadings, SieveSettings, Split, Washing
 from vadum.soil.methods.sieve.results import WASH_LOSS_PERCENT
 from vadum.soil.methods.sieve.stack import Stack, weighed_stack
 from vadum.soil.physics.grading import Curve, joined, limb_jump
@@ -26,19 +26,22 @@ def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: Grad
     fine = fine_limb(context)
     curve = joined(coarse, fine)
     findings = mass_findings(readings, settings, stack) + stack_findings(readings, settings, context, stack)
-    findings += jump_finding(limb_jump(coarse, fine))
+    findings += jump_finding(limb_jump(coarse, fine)) + fines_findings(settings, stack, openings, fine)
+    findings += wide_gaps(curve)
     result = Reduction(
         findings=findings,
         computed=_computed(stack, openings),
         derivation=_steps(stack, openings, readings),
         curve=coarse.points,
-        school=f"{settings.washing}, {settings.entry} per sieve, fractions {settings.convention}",
+        school=_school(settings, coarse, context),
+        follows=_followed(settings),
         complete=readings.mass_pan_g is not None
         and stack.gap is None
         and len(sound) > 1
         and stack.sieved_g is not None,
     )
     result.parameters = grading_parameters(curve, settings.convention, BASIS)
+    result.parameters += below_cobbles(curve, settings.convention, BASIS)
     if settings.washing == Washing.WASHED and stack.total_g and stack.sieved_g and stack.sieved_g <= stack.total_g:
         lost = 100 * (stack.total_g - stack.sieved_g) / stack.total_g
         result.parameters.append(WASH_LOSS_PERCENT.of(lost))
@@ -48,6 +51,21 @@ def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: Grad
     result.next_step = next_step(readings, settings, context, stack)
     result.afterwards = afterwards(context, result)
     return result
+
+
+def _school(settings: SieveSettings, coarse: Curve, context: GradingContext) -> str:
+    words = f"{settings.washing}, {settings.entry} per sieve, {settings.split}, fractions {settings.convention}"
+    of = context.hydrometer_curve
+    return f"{words}; below {coarse.diameter_mm[0]:g} mm by {of.source}" if of and of.points and len(coarse) else words
+
+
+def _followed(settings: SieveSettings) -> list[str]:
+    if settings.convention == Convention.ISO:
+        return ["ISO 17892-4"]
+    # C136 is for aggregate, sieved as a whole.
+    if settings.specimen_rule == "aggregate" and settings.split == Split.WHOLE:
+        return ["ASTM C136"] + (["ASTM C117"] if settings.washing == Washing.WASHED else [])
+    return ["ASTM D6913"]
 
 
 def _computed(stack: Stack, openings: dict[int, float]) -> dict[str, float | str]:

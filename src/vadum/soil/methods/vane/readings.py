@@ -18,6 +18,7 @@ from vadum.soil.contract.field import (
     reading,
     services_located,
     setting,
+    shown_only,
 )
 
 
@@ -112,7 +113,7 @@ class OtherVane(Row):
     """A vane that was changed to; the first vane stands above, its balance or torque head stays."""
 
     vane: int | None = reading(
-        "no.", "", about="2 is the vane changed to first", low=2, high=MOST_VANES, shown=_SEVERAL, absent=REQUIRED
+        "no.", "", about="2 is the vane changed to first", low=2, high=MOST_VANES, absent=REQUIRED
     )
     constant: float | None = reading(
         "constant",
@@ -121,11 +122,11 @@ class OtherVane(Row):
         low=0.001,
         high=1000,
         usual=(0.05, 50),
-        shown=_SEVERAL | {"instrument": [Instrument.BALANCE]},
+        shown={"instrument": [Instrument.BALANCE]},
         absent=REQUIRED,
     )
-    diameter_mm: float | None = reading("diameter", "mm", low=10, high=200, shown=_SEVERAL, absent=HARMLESS)
-    height_mm: float | None = reading("height", "mm", low=10, high=400, hand="row", shown=_SEVERAL, absent=HARMLESS)
+    diameter_mm: float | None = reading("diameter", "mm", low=10, high=200, absent=HARMLESS)
+    height_mm: float | None = reading("height", "mm", low=10, high=400, hand="row", absent=HARMLESS)
 
 
 class VaneReadings(Readings):
@@ -153,7 +154,12 @@ class VaneReadings(Readings):
     diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS, piece=True)
     height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS, piece=True)
     profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
-    others: list[OtherVane] = Field(default_factory=list, title="vanes changed to", max_length=MOST_VANES - 1)
+    others: list[OtherVane] = Field(
+        default_factory=list,
+        title="vanes changed to",
+        max_length=MOST_VANES - 1,
+        json_schema_extra=shown_only(_SEVERAL),
+    )
     soil: Soil | None = answer(
         "ground",
         "as it comes up: sand and gravel make the strength void",

@@ -4,8 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from vadum.soil.methods.water_content.equations import change_percent
-from vadum.soil.methods.water_content.readings import IN_OVEN, Determination, Drying, Reweighing, WaterContentSettings
+from vadum.soil.bench.constant_mass import Reweighing, weighings_of
+from vadum.soil.methods.water_content.readings import IN_OVEN, Determination, Drying, WaterContentSettings
+
+# ASTM D2216 (2019), clause 10: a further hour; D4959 (2016) and D4643 (2017): further minutes.
+LEAST_BETWEEN_MIN = {Drying.OVEN: 60.0, Drying.LOW_OVEN: 60.0, Drying.HOT_PLATE: 1.0, Drying.MICROWAVE: 1.0}
 
 State = Literal["empty", "moist", "once", "losing", "gaining", "constant"]
 
@@ -21,6 +24,8 @@ class TinDrying:
     paths: list[str] = field(default_factory=list)
     change: float | None = None
     timed: bool = False
+    too_soon: tuple[str, float] | None = None
+    """A weighing that came too soon to be another one: its path and time."""
 
     @property
     def dry_mass_g(self) -> float | None:
@@ -36,26 +41,23 @@ def follow(
     settings: WaterContentSettings,
 ) -> TinDrying:
     """Return the state of the tin in ``row``; ``only_tin`` lets re-weighings without a tin number belong to it."""
-    name = tin.tin or f"{row + 1}"
-    weighings, paths = [], []
-    if tin.mass_tin_dry_g is not None:
-        weighings.append(tin.mass_tin_dry_g)
-        paths.append(f"determinations.{row}.mass_tin_dry_g")
-    for i, again in enumerate(reweighings):
-        mine = again.tin == tin.tin if again.tin else only_tin
-        if mine and again.used and again.mass_tin_dry_g is not None:
-            weighings.append(again.mass_tin_dry_g)
-            paths.append(f"reweighings.{i}.mass_tin_dry_g")
+    least = LEAST_BETWEEN_MIN[settings.drying]
+    weighed = weighings_of("determinations", row, tin, reweighings, only_tin=only_tin, least_min=least)
+    name, weighings, paths = weighed.name, weighed.masses, weighed.paths
     wet = tin.mass_tin_wet_g
     if not weighings:
         return TinDrying(row, name, "moist" if wet is not None else "empty")
-    if len(weighings) == 1 or wet is None or tare_g is None or wet <= tare_g:
+    change = weighed.change_percent(wet - tare_g) if wet is not None and tare_g is not None and wet > tare_g else None
+    if change is None:
         in_oven = settings.drying in IN_OVEN
-        long_enough = in_oven and (tin.drying_h is None or tin.drying_h >= settings.least_drying_h)
-        return TinDrying(row, name, "constant" if long_enough else "once", weighings, paths, timed=in_oven)
-    change = float(change_percent(weighings[-2], weighings[-1], wet - tare_g))
+        # Without the hours in the oven one weighing shows nothing.
+        long_enough = in_oven and tin.drying_h is not None and tin.drying_h >= settings.least_drying_h
+        state: State = "constant" if long_enough else "once"
+        return TinDrying(row, name, state, weighings, paths, timed=in_oven, too_soon=weighed.too_soon)
+    if weighed.too_soon:
+        return TinDrying(row, name, "once", weighings, paths, change, too_soon=weighed.too_soon)
     limit = settings.constant_mass_percent
-    state: State = "losing" if change > limit + 1e-9 else "gaining" if change < -limit - 1e-9 else "constant"
+    state = "losing" if change > limit + 1e-9 else "gaining" if change < -limit - 1e-9 else "constant"
     return TinDrying(row, name, state, weighings, paths, change)
 
 

@@ -1,7 +1,4 @@
-"""Constant mass and the least specimen."""
-
-import numpy as np
-from numpy.typing import ArrayLike, NDArray
+"""The least specimen."""
 
 from vadum.soil.physics.published import published
 
@@ -36,24 +33,13 @@ def least_specimen_g(largest_particle_mm: float, to_tenth: bool) -> float:
     return LEAST_SPECIMEN_G[-1][1 if to_tenth else 2]
 
 
-@published(
-    "constant mass", "Δ = 100 (Mbefore − Mafter) / (Mwet − Mtin) ≤ 0.1 %", "ASTM D4643 clause 11, D4959 clause 10"
-)
-def change_percent(mass_before_g: ArrayLike, mass_after_g: ArrayLike, wet_soil_g: ArrayLike) -> NDArray[np.float64]:
-    """Return the change between two dry weighings in percent of the initial wet mass of soil.
+@published("least specimen, fast drying", "microwave 100 g, direct heat 200 g", "ASTM D4643 table 1, D4959 table 1")
+def least_by_drying_g(drying: str) -> float:
+    """Return the least moist specimen in g whatever the grains, by way of drying; 0 for an oven.
 
-    Arguments
-    ---------
-    mass_before_g, mass_after_g, wet_soil_g : shape (n,), g
+    Source: ASTM D4643 (2017), table 1 (microwave, 100 g); ASTM D4959 (2016), table 1 (direct heat, 200 g).
 
-    Returns
-    -------
-    shape (n,), percent; positive while the soil still loses water.
-
-    Source: ASTM D4643 (2017), clause 11; ASTM D4959 (2016), clause 10.
-
-    >>> round(float(change_percent(100.0, 99.95, 50.0)), 3)
-    0.1
+    >>> least_by_drying_g("microwave"), least_by_drying_g("oven")
+    (100.0, 0.0)
     """
-    before, after = np.asarray(mass_before_g, dtype=float), np.asarray(mass_after_g, dtype=float)
-    return 100.0 * (before - after) / np.asarray(wet_soil_g, dtype=float)
+    return {"microwave": 100.0, "hot-plate": 200.0}.get(drying, 0.0)

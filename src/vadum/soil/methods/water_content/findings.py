@@ -1,11 +1,7 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import stop, warn
+from vadum.soil.contract.finding import warn
 
-UNKNOWN_TIN = warn(
-    "unknown-tin", "Tin {tin} was weighed again but is not in this test.", "Read the tin's number again."
-)
-UNNAMED_REWEIGHING = warn("unknown-tin", "A re-weighing has no tin number.", "Enter which tin was weighed again.")
 DRIED_TOO_HOT = warn(
     "dried-too-hot",
     "Organic soil or gypsum dried by {dried_by} loses more than its water.",
@@ -15,10 +11,6 @@ OVEN_TEMPERATURE = warn(
     "oven-temperature",
     "The oven stands at {read:g °C}, not {wanted:g [°C]} ± 5.",
     "Set the oven; note how long it was off.",
-)
-WEIGHED_ONCE = stop("not-constant", "Tin {tin} was weighed {short}: constant mass is not shown.", "{what_now}")
-NOT_CONSTANT = stop(
-    "not-constant", "Tin {tin} still {verb} {change:.2f %} since the last weighing (limit {limit:g %}).", "{what_now}"
 )
 SPECIMEN_SMALL = warn(
     "specimen-small", "{soil:.5g g} of moist soil is below {least:g g}, {why}.", "Take a larger specimen."

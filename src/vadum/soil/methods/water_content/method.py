@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import one_soil, weighing
+from vadum.soil.bench import constant_mass, one_soil, weighing
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.weighing import all_dry, any_wet
 from vadum.soil.contract.finding import doubts_in
@@ -14,7 +14,7 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.water_content import findings as own_findings
 from vadum.soil.methods.water_content import results as own_results
 from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
-from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
+from vadum.soil.methods.water_content.equations import least_by_drying_g, least_specimen_g
 from vadum.soil.methods.water_content.readings import (
     IN_OVEN,
     Drying,
@@ -24,7 +24,7 @@ from vadum.soil.methods.water_content.readings import (
     WaterContentSettings,
 )
 from vadum.soil.methods.water_content.reduction import reduce_water_content
-from vadum.soil.physics.moisture import water_content_percent
+from vadum.soil.physics.moisture import mass_change_percent, water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil, tin_names, tin_of_soil, weigh
 
 
@@ -39,7 +39,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     headline = ("water_content",)
     results = results_in(own_results)
     neighbours = (*tins_agree("determinations"),)
-    findings = doubts_in(own_findings, weighing, one_soil)
+    findings = doubts_in(own_findings, constant_mass, weighing, one_soil)
     computed = (Computed(table="determinations", key="water_content_percent", label="w", unit="%"),)
     columns = {"determinations": ("tin", "mass_tin_g", "mass_tin_wet_g", "drying_h", "mass_tin_dry_g")}
     Readings = WaterContentReadings
@@ -52,7 +52,12 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         "unit-slip": "one mass is typed in mg",
         "specimen-small": "far too little soil for gravel",
     }
-    equations = (SourceNote.of(water_content_percent), SourceNote.of(change_percent), SourceNote.of(least_specimen_g))
+    equations = (
+        SourceNote.of(water_content_percent),
+        SourceNote.of(mass_change_percent),
+        SourceNote.of(least_specimen_g),
+        SourceNote.of(least_by_drying_g),
+    )
     steps = (
         ProcedureStep(
             text="Weigh the empty tin, or use the register.",
@@ -194,7 +199,9 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
         mistakes: frozenset[str] = frozenset(),
     ) -> WaterContentReadings:
         mistakes = self.plant(mistakes)
-        dry_soil_g = 12.0 if "specimen-small" in mistakes else float(rng.uniform(26, 60))
+        # A microwave and a hot plate ask for more soil than an oven does.
+        least = 26.0 + least_by_drying_g(settings.drying.value)
+        dry_soil_g = 12.0 if "specimen-small" in mistakes else float(rng.uniform(least, least + 34))
         tins = [
             tin_of_soil(rng, name, soil.portion(soil.natural_water_content, rng), dry_soil_g)
             for name in tin_names(rng, 2)

@@ -4,20 +4,10 @@ from datetime import datetime
 
 from pydantic import Field
 
+from vadum.soil.bench.constant_mass import CONSTANT_PERCENT, Reweighing
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import (
-    HARMLESS,
-    REQUIRED,
-    Context,
-    Leant,
-    Readings,
-    Row,
-    Settings,
-    reading,
-    remark,
-    setting,
-)
+from vadum.soil.contract.field import HARMLESS, Context, Leant, Readings, Settings, reading, setting
 
 
 class Drying(Choice):
@@ -58,33 +48,10 @@ class Determination(TinRow):
         resolution=0.1,
         expected=(16, 24),
         shown={"drying": list(IN_OVEN)},
-        absent="the oven's time cannot be judged",
+        absent=HARMLESS,
     )
     started_at: datetime | None = Field(
         default=None, title="drying since", description="set by run mode when drying starts"
-    )
-
-
-class Reweighing(Row):
-    """The same tin weighed again after more drying."""
-
-    tin: str | None = remark(
-        "tin",
-        "number on the tin; may be left blank when there is one tin",
-        longest=40,
-        also=("tin no", "can", "container no"),
-    )
-    after_min: float | None = reading(
-        "after", "min", about="further drying before this weighing", low=0, high=100000, resolution=1, absent=HARMLESS
-    )
-    mass_tin_dry_g: float | None = reading(
-        "tin + dry",
-        "g",
-        low=0,
-        high=1e6,
-        resolution=0.01,
-        also=("dry", "tin dry", "mass dry", "dry mass"),
-        absent=REQUIRED,
     )
 
 
@@ -133,7 +100,7 @@ class WaterContentSettings(Settings):
         high=96,
     )
     constant_mass_percent: float = setting(
-        0.1,
+        CONSTANT_PERCENT,
         "constant mass within",
         "Change between weighings, of the initial wet mass of soil.",
         unit="%",

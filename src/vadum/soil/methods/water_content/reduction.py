@@ -2,21 +2,18 @@
 
 import numpy as np
 
+from vadum.soil.bench.constant_mass import NOT_CONSTANT, TOO_SOON, WEIGHED_ONCE, unknown_tins
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
-from vadum.soil.methods.water_content.drying import TinDrying, follow, what_now
-from vadum.soil.methods.water_content.equations import change_percent, least_specimen_g
+from vadum.soil.methods.water_content.drying import LEAST_BETWEEN_MIN, TinDrying, follow, what_now
+from vadum.soil.methods.water_content.equations import least_by_drying_g, least_specimen_g
 from vadum.soil.methods.water_content.findings import (
     DRIED_TOO_HOT,
-    NOT_CONSTANT,
     OVEN_TEMPERATURE,
     SPECIMEN_SMALL,
     SPECIMEN_SMALL_FOR_TENTH,
-    UNKNOWN_TIN,
-    UNNAMED_REWEIGHING,
-    WEIGHED_ONCE,
 )
 from vadum.soil.methods.water_content.readings import (
     Determination,
@@ -29,8 +26,9 @@ from vadum.soil.methods.water_content.readings import (
 )
 from vadum.soil.methods.water_content.results import WATER_CONTENT
 from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.physics.moisture import mass_change_percent
 
-BASIS = {
+_BASIS = {
     Drying.OVEN: "ASTM D2216",
     Drying.LOW_OVEN: "ASTM D2216 at 60 °C",
     Drying.HOT_PLATE: "ASTM D4959",
@@ -50,7 +48,7 @@ def reduce_water_content(
     values = {d.row: w for d, row in zip(drying, rows, strict=True) if (w := _water_content(row, d, tins)) is not None}
     used = {i: w for i, w in values.items() if rows[i].used}
     findings = weighing_findings("determinations", rows, tins)
-    findings += _drying_findings(rows, drying, settings) + _unknown_tins(readings)
+    findings += _drying_findings(rows, drying, settings) + unknown_tins(rows, readings.reweighings)
     findings += _specimen_findings(readings, settings, context)
     findings += _heat_findings(readings, settings)
     in_use = [i for i, row in enumerate(rows) if row.used and not row.empty]
@@ -60,13 +58,14 @@ def reduce_water_content(
         expected=_expected(readings, drying, settings),
         derivation=_steps(rows, drying, used, tins, settings),
         school=f"{settings.drying}, reported to {settings.precision}",
+        follows=[_BASIS[settings.drying]],
         complete=bool(in_use) and all(i in used and drying[i].state == "constant" for i in in_use),
     )
     if used:
         mean = float(np.mean(list(used.values())))
         doubt = float(np.std(list(used.values()), ddof=1) / np.sqrt(len(used))) if len(used) > 1 else None
         rounding = TENTH if settings.precision == Precision.TENTH else WHOLE
-        result.parameters.append(WATER_CONTENT.of(mean, basis=BASIS[settings.drying], rounding=rounding, doubt=doubt))
+        result.parameters.append(WATER_CONTENT.of(mean, basis=_BASIS[settings.drying], rounding=rounding, doubt=doubt))
     result.next_step = _next_step(rows, drying, settings, context)
     result.afterwards = "Constant, done. Nothing more to measure here." if result.complete else "Weigh the tins."
     return result
@@ -85,11 +84,14 @@ def _drying_findings(
         row = rows[tin.row]
         if not row.used or tin.state in ("empty", "moist", "constant"):
             continue
-        if tin.state == "once":
+        if tin.too_soon:
+            path, after = tin.too_soon
+            findings.append(TOO_SOON.at(path, tin=tin.name, after=after, least=LEAST_BETWEEN_MIN[settings.drying]))
+        elif tin.state == "once":
             short = (
-                f"after {row.drying_h:g} h, less than {settings.least_drying_h:g}"
-                if tin.timed and row.drying_h is not None
-                else "once only"
+                ("once, and its hours in the oven are not written" if tin.timed else "once only")
+                if row.drying_h is None
+                else f"after {row.drying_h:g} h, less than {settings.least_drying_h:g}"
             )
             findings.append(WEIGHED_ONCE.at(tin.paths[-1], tin=tin.name, short=short, what_now=what_now(tin, settings)))
         else:
@@ -106,20 +108,6 @@ def _drying_findings(
     return findings
 
 
-def _unknown_tins(readings: WaterContentReadings) -> list[Finding]:
-    known = {row.tin for row in readings.determinations if row.tin}
-    several = len(readings.determinations) > 1
-    findings = []
-    for i, again in enumerate(readings.reweighings):
-        if again.empty or not again.used:
-            continue
-        if again.tin and again.tin not in known:
-            findings.append(UNKNOWN_TIN.at(f"reweighings.{i}.tin", tin=again.tin))
-        elif not again.tin and several:
-            findings.append(UNNAMED_REWEIGHING.at(f"reweighings.{i}.tin"))
-    return findings
-
-
 def _specimen_findings(
     readings: WaterContentReadings, settings: WaterContentSettings, context: WaterContentContext
 ) -> list[Finding]:
@@ -128,11 +116,11 @@ def _specimen_findings(
         particle = context.largest_particle_mm.value
     if settings.specimen_rule == SpecimenRule.ALWAYS_500:
         least, why = _FIELD_SCHOOL_G, "the field school's least"
-    elif particle is not None:
-        least = least_specimen_g(particle, settings.precision == Precision.TENTH)
-        why = f"the least for {particle:g} mm grains and {settings.precision}"
     else:
-        return []
+        least, why = least_by_drying_g(settings.drying.value), f"the least for a {settings.drying}"
+        by_grain = 0.0 if particle is None else least_specimen_g(particle, settings.precision == Precision.TENTH)
+        if particle is not None and by_grain >= least:
+            least, why = by_grain, f"the least for {particle:g} mm grains and {settings.precision}"
     findings = []
     for i, row in enumerate(readings.determinations):
         tare = row.tare_g(context.tins)
@@ -167,12 +155,12 @@ def _steps(
     for i, w in used.items():
         wet, tare = rows[i].mass_tin_wet_g, rows[i].tare_g(tins)
         final = rows[i].model_copy(update={"mass_tin_dry_g": drying[i].dry_mass_g})
-        steps.append(final.weighing_step(tins, w, f"tin {drying[i].name}", BASIS[settings.drying]))
+        steps.append(final.weighing_step(tins, w, f"tin {drying[i].name}", _BASIS[settings.drying]))
         if drying[i].change is not None:
             before, after = drying[i].weighings[-2:]
             steps.append(
                 Step.of(
-                    change_percent,
+                    mass_change_percent,
                     put_in=f"100 ({before:.2f} − {after:.2f}) / ({wet:.2f} − {tare:.2f})",
                     result=f"{drying[i].change:.3f}",
                     unit="%",
