@@ -161,6 +161,31 @@ def test_ring_by_hand():
     assert values["dry_density"] == pytest.approx(1.6728, abs=1e-4)
     assert values["void_ratio"] == pytest.approx(0.6111, abs=1e-3)
     assert values["saturation_percent"] == pytest.approx(20 * 2.7 / 0.6111, abs=0.1)
+    assert values["unit_weight"] == pytest.approx(2.0074 * 9.80665, abs=0.01)
+    assert values["dry_unit_weight"] == pytest.approx(1.6728 * 9.80665, abs=0.01)
+
+
+@pytest.mark.parametrize("way", ["calipers", "immersion"])
+def test_two_hundred_lumps(way):
+    recovered(RING, [("dry_density", lambda s: s.dry_density, 0.004)], settings=lambda i: RING.Settings(way=way))
+
+
+def test_a_waxed_lump_by_hand():
+    # 427 g bare, 445 g waxed, 215 g under water at 20 degrees: 230/0.9982 - 18/0.9 = 210.4 cm3; rho = 2.029.
+    lump = {"mass_bag_g": 0, "mass_bag_wet_g": 427, "mass_waxed_g": 445, "mass_in_water_g": 215, "temperature_c": 20}
+    wax = {"way": "immersion"}
+    result = RING.reduce_raw(ring() | lump, wax)
+    assert result.parameter("bulk_density").value == pytest.approx(427 / (230 / 0.9982 - 20), abs=1e-3)
+    assert result.follows == ["ASTM D7263 method A"]
+    assert "wax-lighter" in RING.reduce_raw(ring() | lump | {"mass_waxed_g": 420}, wax).codes()
+    assert "wax-thick" in RING.reduce_raw(ring() | lump | {"mass_waxed_g": 490, "mass_in_water_g": 205}, wax).codes()
+    assert "lump-swims" in RING.reduce_raw(ring() | lump | {"mass_in_water_g": 430}, wax).codes()
+
+
+def test_more_headspaces_are_no_false_alarm():
+    # The same scatter read at eight angles instead of three knows the mean better, though its range is larger.
+    eight = [{"headspace_mm": gap} for gap in (6.6, 7.2, 8.0, 8.4, 8.9, 9.3, 9.9, 10.3)]
+    assert RING.reduce_raw(ring(headspaces=eight)).findings == []
 
 
 @pytest.mark.parametrize(
@@ -171,7 +196,8 @@ def test_ring_by_hand():
             "headspace-above-ring",
             "stop",
         ),
-        ({"headspaces": [{"headspace_mm": 5}, {"headspace_mm": 8}, {"headspace_mm": 8.5}]}, "surface-not-flat", "warn"),
+        ({"headspaces": [{"headspace_mm": gap} for gap in (4, 7, 10)]}, "surface-not-flat", "warn"),
+        ({"headspaces": [{"headspace_mm": gap} for gap in (8, 8.5, 14, 8.2)]}, "odd-headspace", "warn"),
         ({"mass_bag_wet_g": 1900}, "overfull", "stop"),
         ({"mass_bag_wet_g": 1848}, "saturated", "warn"),
         ({"mass_bag_wet_g": 3900}, "denser-than-grains", "stop"),
@@ -278,6 +304,72 @@ def test_what_is_wrong_with_a_sand_cone(sand, code):
 
 
 W, RHO = [10.0, 12.0, 14.0, 16.0, 18.0], [1.76, 1.84, 1.88, 1.84, 1.76]
+
+
+WET_TIN = {"tin": "A", "mass_tin_g": 20.0, "mass_tin_wet_g": 132.0, "mass_tin_dry_g": 120.0}  # w = 12 %
+
+
+@pytest.mark.parametrize(
+    ("hole_", "readings", "volume"),
+    [
+        ("sand-cone", {"mass_sand_before_g": 6000, "mass_sand_after_g": 2800}, 1450 / 1.45),
+        ("liner", {"mass_water_g": 1000, "temperature_c": 20}, 1000 / 0.9982),
+        ("liner", {"mass_water_g": 1400, "mass_water_template_g": 400, "temperature_c": 20}, 1000 / 0.9982),
+        ("liner", {"volume_water_cm3": 1000}, 1000),
+        ("measured", {"length_mm": 100, "width_mm": 100, "depth_mm": 100}, 1000),
+    ],
+)
+def test_a_hole_with_all_its_moist_soil_and_one_tin(hole_, readings, volume):
+    sand = {"mass_sand_cone_g": 1750, "sand_density_g_cm3": 1.45} if hole_ == "sand-cone" else {}
+    result = HOLE.reduce_raw(
+        readings | sand | {"mass_moist_g": 2016, "tins": [WET_TIN], "particle_density": 2.68}, {"hole": hole_}
+    )
+    assert result.findings == []
+    assert result.reportable
+    assert result.parameter("bulk_density").value == pytest.approx(2016 / volume, rel=1e-4)
+    assert result.parameter("dry_density").value == pytest.approx(2016 / volume / 1.12, rel=1e-4)
+    assert result.parameter("water_content").value == pytest.approx(12)
+    assert result.parameter("dry_unit_weight").value == pytest.approx(9.80665 * 2016 / volume / 1.12, rel=1e-4)
+    assert result.parameter("fine_earth_density") is None
+    assert len(result.follows) == 1
+
+
+def test_sand_in_several_pours_and_its_own_calibration():
+    pours = [{"mass_before_g": 6000, "mass_after_g": 4000}, {"mass_before_g": 4000, "mass_after_g": 2800}]
+    runs = [{"mass_sand_g": 1448, "volume_cm3": 1000}, {"mass_sand_g": 1452, "volume_cm3": 1000}]
+    readings = {"mass_sand_cone_g": 1750, "mass_moist_g": 2016, "tins": [WET_TIN], "particle_density": 2.68}
+    chosen = {"hole": "sand-cone", "several_pours": True, "sand_runs_here": True}
+    result = HOLE.reduce_raw(readings | {"pours": pours, "sand_runs": runs}, chosen)
+    assert result.findings == []
+    assert result.parameter("bulk_density").value == pytest.approx(2.016, rel=1e-3)
+    runs[1]["mass_sand_g"] = 1490
+    assert "sand-runs-apart" in HOLE.reduce_raw(readings | {"pours": pours, "sand_runs": runs}, chosen).codes()
+    assert "sand-unknown" in HOLE.reduce_raw(readings | {"pours": pours}, chosen).codes()
+
+
+@pytest.mark.parametrize("moist", [900, 3100])
+def test_what_no_ground_weighs_stops(moist):
+    readings = {"volume_water_cm3": 1000, "mass_moist_g": moist, "tins": [WET_TIN], "particle_density": 2.68}
+    assert not HOLE.reduce_raw(readings).reportable
+
+
+def test_stones_weighed_unwashed_and_fines_out_of_the_oven():
+    # 2000 cm3; 1000 g of stones weighed air-dry with 1 % of water, 2400 g of oven-dry fine earth.
+    readings = {
+        "volume_water_cm3": 2000,
+        "mass_moist_g": 3800,
+        "mass_air_dry_g": 3420,
+        "mass_coarse_unwashed_g": 1010,
+        "mass_fine_dry_g": 2400,
+        "particle_density": 2.68,
+    }
+    result = HOLE.reduce_raw(readings, {"stone_water_percent": 1.0})
+    assert result.parameter("dry_density").value == pytest.approx(3400 / 2000)
+    assert result.parameter("fine_earth_density").value == pytest.approx(2400 / (2000 - 1000 / 2.65))
+    assert result.codes() == ["unwashed"]
+    assert HOLE.reduce_raw(readings | {"mass_coarse_g": 1000}).codes() == []
+    fine = HOLE.reduce_raw(readings, {"leads": "fine"})
+    assert fine.headline(HOLE.headline)[0] == "fine_earth_density"
 
 
 def test_a_parabola_and_a_cubic_find_the_top():

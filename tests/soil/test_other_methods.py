@@ -163,6 +163,38 @@ def test_cup_inspection(mistake, word):
     assert bool(result.findings) == bool(mistake)
 
 
+BENCH_WORDS = {
+    "gauge_block": "pings",
+    "contact_spot_cup_mm": 8,
+    "groove_in_cup": "none",
+    "wall": "more-than-half",
+    "feet": 4,
+    "tool_tip_mm": 2.0,
+}
+
+
+@pytest.mark.parametrize(
+    ("change", "word", "codes"),
+    [
+        ({}, "fit", []),
+        ({"gauge_block": "lifts"}, "adjust", ["drop-height"]),
+        ({"gauge_block": "silent"}, "adjust", ["drop-height"]),
+        ({"gauge_block": "lifts", "drop_height_mm": 10.0}, "adjust", ["drop-height"]),
+        ({"wall": "less-than-half"}, "replace", ["cup-thin"]),
+    ],
+)
+def test_a_cup_is_inspected_in_the_words_of_the_bench(change, word, codes):
+    result = CUP.reduce_raw(BENCH_WORDS | change)
+    assert result.parameter("verdict").text == word
+    assert result.codes() == codes
+    assert result.complete
+
+
+def test_an_inspection_asks_for_the_block_first():
+    assert "does it ping, lift, or neither" in CUP.reduce_raw({}).next_action
+    assert "more than half" in CUP.reduce_raw({k: v for k, v in BENCH_WORDS.items() if k != "wall"}).next_action
+
+
 def test_a_drop_at_the_limit_is_fit():
     rng = np.random.default_rng(2)
     readings = CUP.virtual(None, CUP.Settings(), rng).model_copy(update={"drop_height_mm": 10.2})

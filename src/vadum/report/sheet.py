@@ -69,7 +69,8 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         )
         for p in reduction.parameters
     }
-    leading = [p for p in reduction.parameters if p.key in method.headline][:_LARGE] or reduction.parameters[:_LARGE]
+    chosen = [p for key in reduction.headline(method.headline) if (p := reduction.parameter(key))]
+    leading = chosen[:_LARGE] or reduction.parameters[:_LARGE]
     filled = [table for table in layout(method).tables if kept.get(table.name)]
     records = [table for table in filled if not asked.records and len(kept[table.name]) > _RECORD]
     readings = [_table(table, kept, reduction, context.get("tins", {})) for table in filled if table not in records]

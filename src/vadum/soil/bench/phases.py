@@ -32,6 +32,11 @@ VOID_RATIO = Result("void_ratio", "e", "void ratio", "", THOUSANDTH, impossible=
 POROSITY_PERCENT = Result("porosity_percent", "n", "porosity", "%", TENTH, impossible=(5.0, 95.0), unusual=(15.0, 75.0))
 AIR_PERCENT = Result("air_percent", "air", "air content", "%", TENTH, impossible=(-3.0, 80.0), unusual=(None, 45.0))
 SATURATION_PERCENT = Result("saturation_percent", "S", "degree of saturation", "%", TENTH)
+UNIT_WEIGHT = Result("unit_weight", "γ", "unit weight, moist", "kN/m³", TENTH, basis="ρ g", impossible=(9.0, 30.0))
+DRY_UNIT_WEIGHT = Result(
+    "dry_unit_weight", "γd", "dry unit weight", "kN/m³", TENTH, basis="ρd g", impossible=(0.5, 28.5)
+)
+GRAVITY_M_S2 = 9.80665
 
 _OVERFULL = 105.0
 
@@ -122,6 +127,12 @@ class Phases:
         if saturation > 100.05:
             return [SATURATED.at(*cells, saturation=saturation)]
         return []
+
+
+def unit_weights(bulk_density: float | None, dry_density: float | None) -> list[Parameter]:
+    """Return the unit weights in kN/m3 of densities in g/cm3, as far as they are known."""
+    pairs = ((UNIT_WEIGHT, bulk_density), (DRY_UNIT_WEIGHT, dry_density))
+    return [of.of(GRAVITY_M_S2 * density) for of, density in pairs if density is not None]
 
 
 def phase_diagram(phases: Phases | None, coarse_percent: float = 0.0, water_known: bool = True) -> Figure:

@@ -11,7 +11,7 @@ from vadum.soil.numbers.entry import EntryError, parse_entry
 MOST_LOGGED = 200_000
 # Control characters and halves of signs: no file of ours could hold them.
 _UNSTORABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff\ud800-\udfff]")
-Shown = Mapping[str, Sequence[str]]
+Shown = Mapping[str, Sequence[str | bool]]
 REQUIRED, HARMLESS = "required", "harmless"
 """What a blank means: without it there is no result, or nothing depends on it."""
 

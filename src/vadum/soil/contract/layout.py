@@ -108,13 +108,23 @@ class LogFile:
 
 @dataclass(frozen=True)
 class Layout:
-    """All readings of a method, and its settings. ``before`` are single readings taken before the first table."""
+    """All readings of a method, and its settings."""
 
     tables: tuple[Table, ...]
     singles: tuple[Heading, ...]
-    before: frozenset[str]
+    order: tuple[str, ...]
+    """Names of tables and single readings as they are declared: the order of the bench."""
     logs: tuple[LogFile, ...]
     settings: tuple[Heading, ...]
+
+    def before(self, settings: BaseModel) -> dict[str, str]:
+        """Return the table that each single reading is taken before in a school; "" for what comes after all."""
+        drawn = {table.name for table in self.tables if table.shown_in(settings)}
+        found, following = {}, ""
+        for name in reversed(self.order):
+            following = name if name in drawn else following
+            found[name] = following
+        return found
 
 
 def heading_of(model: type[BaseModel], key: str) -> Heading:
@@ -137,13 +147,11 @@ def heading_of(model: type[BaseModel], key: str) -> Heading:
 def layout(method: Method[Any, Any, Any]) -> Layout:
     """Return the layout of a method's readings."""
     model = method.Readings
-    names = list(model.model_fields)
-    first_table = min((names.index(name) for name in tables(model)), default=0)
     single = singles(model)
     return Layout(
         tables=tuple(_table(method, name, row) for name, row in tables(model).items()),
         singles=tuple(heading_of(model, name) for name in single),
-        before=frozenset(name for name in single if names.index(name) < first_table),
+        order=tuple(model.model_fields),
         logs=tuple(
             LogFile(name, model.model_fields[name].title or name, log, tuple(heading_of(log, n) for n in log.names()))
             for name, log in logs(model).items()

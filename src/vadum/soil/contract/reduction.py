@@ -28,6 +28,8 @@ class Reduction(BaseModel):
     next_action: str = ""
     curve: list[Point] = []
     school: str = ""
+    leads: str = ""
+    """The result that is shown large, where a setting chooses it; else the first of the method's headline."""
     follows: list[str] = []
     """The standards whose way was gone, by school and instrument; all of the method's where there is only one way."""
     next_step: str = Field(default="", exclude=True)
@@ -43,6 +45,10 @@ class Reduction(BaseModel):
 
     def parameter(self, key: str) -> Parameter | None:
         return next((p for p in self.parameters if p.key == key), None)
+
+    def headline(self, keys: tuple[str, ...]) -> tuple[str, ...]:
+        """Return a method's headline with what leads in front."""
+        return (self.leads, *(key for key in keys if key != self.leads)) if self.leads else keys
 
     def codes(self) -> list[str]:
         return [finding.code for finding in self.findings]

@@ -50,7 +50,8 @@ def parse_entry(text: str, unit: str) -> float:
     if not unit:
         raise EntryError(f"“{_short(given)}” has no place here; this column is a plain number")
     try:
-        return convert(number, given, unit)
+        # 3 in is 76.2 mm, not 76.19999999999999.
+        return float(f"{convert(number, given, unit):.12g}")
     except UnitError as error:
         raise EntryError(str(error)) from error
 

@@ -89,7 +89,7 @@ class Single(Column):
     path: str
     supplied: bool
     locks: str
-    before: bool
+    before: str
     pictured: bool
     text: str
     error: str

@@ -99,7 +99,7 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
     reduction = reduction_in(reduction)
     parts = [
         Part(symbol=p.symbol, name=p.name, text=p.text, unit=p.unit, doubt=_doubt(p.doubt, p.text))
-        for key in method.headline
+        for key in reduction.headline(method.headline)
         if (p := reduction.parameter(key))
     ]
     counts = {s: sum(f.severity == s for f in reduction.findings) for s in ("stop", "warn", "note")}
@@ -234,6 +234,7 @@ def _cell(shown: _Shown, path: str, value: Any, heading: Heading) -> Cell:
 
 def _fields(shown: _Shown) -> list[Single]:
     laid, fields = layout(shown.method), []
+    before = laid.before(shown.settings)
     for heading in laid.singles:
         if not heading.shown_in(shown.settings):
             continue
@@ -251,7 +252,7 @@ def _fields(shown: _Shown) -> list[Single]:
                 path=name,
                 supplied=supplied,
                 locks=str(heading.extra.get("locks") or ""),
-                before=name in laid.before,
+                before=before[name],
                 pictured=bool(heading.extra.get("pictured")),
                 # A list of words is set by its code.
                 text=kept if heading.choices and not cell.error else cell.text,

@@ -6,6 +6,17 @@ GROOVE_WORN = stop("groove-worn", "A groove is felt in the cup.", "Replace the c
 CUP_THIN = stop(
     "cup-thin", "The wall is down to {thickness:g %} of a new cup.", "Replace the cup; inspect the new one."
 )
+WALL_THIN = stop("cup-thin", "The wall is down to less than half.", "Replace the cup; inspect the new one.")
+CUP_LIFTS = warn(
+    "drop-height",
+    "The cup lifts off the gauge block: it drops more than 10 mm.",
+    "Turn the adjusting screw until the block pings and the cup does not lift; tighten and try again.",
+)
+CUP_SILENT = warn(
+    "drop-height",
+    "The cup stays silent on the gauge block: it drops less than 10 mm.",
+    "Turn the adjusting screw until the block pings and the cup does not lift; tighten and try again.",
+)
 DROP_WRONG = warn(
     "drop-height",
     "Drop {drop:g mm} is outside 10 ± {drop_tolerance_mm:g mm}.",

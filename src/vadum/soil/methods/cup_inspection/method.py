@@ -14,17 +14,22 @@ from vadum.soil.methods.cup_inspection import results as own_results
 from vadum.soil.methods.cup_inspection.findings import (
     BASE_REBOUND,
     BASE_WORN,
+    CUP_LIFTS,
+    CUP_SILENT,
     CUP_THIN,
     CUP_WORN,
     DROP_WRONG,
     FOOT_MISSING,
     GROOVE_WORN,
     TOOL_TIP,
+    WALL_THIN,
 )
 from vadum.soil.methods.cup_inspection.readings import (
     CupInspectionContext,
     CupInspectionReadings,
     CupInspectionSettings,
+    GaugeBlock,
+    Wall,
     WornGroove,
 )
 from vadum.soil.methods.cup_inspection.results import DROP_HEIGHT, VERDICT
@@ -33,15 +38,18 @@ DROP_MM = 10.0
 TOOL_TIP_MM, TOOL_TIP_TOLERANCE_MM = 2.0, 0.1
 REBOUND_PERCENT = (77.0, 90.0)
 BASIS = "ASTM D4318 clauses 6 and 11"
+# What an inspection says, by the readings of which one is enough.
 _REQUIRED = {
-    "drop_height_mm": "Set the gauge block under the cup at the worn spot and enter the drop height.",
-    "contact_spot_cup_mm": "Measure the worn spot on the cup.",
-    "contact_spot_base_mm": "Measure the worn spot on the base.",
-    "groove_in_cup": "Run a finger along the inside of the cup: is a groove felt?",
-    "thickness_percent": "Measure the cup's thinnest wall as a share of a new one.",
-    "feet": "Count the feet under the base.",
-    "tool_tip_mm": "Measure the tip of the grooving tool.",
+    ("gauge_block", "drop_height_mm"): (
+        "Set the gauge block under the cup at the worn spot, turn the crank to and fro: does it ping, lift, or neither?"
+    ),
+    ("contact_spot_cup_mm",): "Measure the worn spot on the cup.",
+    ("groove_in_cup",): "Run a finger along the inside of the cup: is a groove felt?",
+    ("wall", "thickness_percent"): "Look at the cup's thinnest wall: more than half of a new one, or less?",
+    ("feet",): "Count the feet under the base.",
+    ("tool_tip_mm",): "Measure the tip of the grooving tool.",
 }
+_BY_BLOCK = {GaugeBlock.LIFTS: CUP_LIFTS, GaugeBlock.SILENT: CUP_SILENT}
 
 
 class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInspectionContext]):
@@ -73,14 +81,16 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
     )
     steps = (
         ProcedureStep(
-            text="Turn the crank slowly; check the drop with the gauge block at the worn contact point.",
-            readings=["drop_height_mm"],
+            text="Gauge block under the cup at the worn contact point, crank to and fro: it pings and does not lift.",
+            readings=["gauge_block", "drop_height_mm"],
         ),
         ProcedureStep(
-            text="Measure the worn spots on cup and base.", readings=["contact_spot_cup_mm", "contact_spot_base_mm"]
+            text="Measure the worn spot on the cup, and on the base when it looks worn.",
+            readings=["contact_spot_cup_mm", "contact_spot_base_mm"],
         ),
         ProcedureStep(
-            text="Feel for a groove and gauge the wall of the cup.", readings=["groove_in_cup", "thickness_percent"]
+            text="Feel for a groove and look at the wall of the cup.",
+            readings=["groove_in_cup", "wall", "thickness_percent"],
         ),
         ProcedureStep(
             text="Count the feet, measure the tool's tip; now and then check the base's rebound.",
@@ -96,7 +106,9 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
         self, readings: CupInspectionReadings, settings: CupInspectionSettings, context: CupInspectionContext
     ) -> Reduction:
         worn, adjust = _wear(readings, settings), _adjustments(readings, settings)
-        missing = [words for name, words in _REQUIRED.items() if getattr(readings, name) is None]
+        missing = [
+            words for names, words in _REQUIRED.items() if all(getattr(readings, name) is None for name in names)
+        ]
         result = Reduction(findings=[*worn, *adjust], complete=not missing or bool(worn))
         if worn:
             word = "replace"
@@ -147,10 +159,12 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
     ) -> CupInspectionReadings:
         mistakes = self.plant(mistakes)
         return CupInspectionReadings(
+            gauge_block=GaugeBlock.LIFTS if "drop-too-high" in mistakes else GaugeBlock.PINGS,
             drop_height_mm=10.6 if "drop-too-high" in mistakes else round(10 + float(rng.uniform(-0.1, 0.1)), 1),
             contact_spot_cup_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
             contact_spot_base_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
             groove_in_cup=WornGroove.FELT if "worn-cup" in mistakes else WornGroove.NONE,
+            wall=Wall.MORE,
             thickness_percent=round(float(rng.uniform(75, 98))),
             feet=3 if "foot-missing" in mistakes else 4,
             tool_tip_mm=2.0,
@@ -171,6 +185,8 @@ def _wear(readings: CupInspectionReadings, settings: CupInspectionSettings) -> l
     thickness = readings.thickness_percent
     if thickness is not None and thickness < settings.least_thickness_percent:
         findings.append(CUP_THIN.at("thickness_percent", thickness=thickness))
+    elif readings.wall == Wall.LESS:
+        findings.append(WALL_THIN.at("wall"))
     return findings
 
 
@@ -179,6 +195,8 @@ def _adjustments(readings: CupInspectionReadings, settings: CupInspectionSetting
     drop = readings.drop_height_mm
     if drop is not None and abs(drop - DROP_MM) > settings.drop_tolerance_mm + 1e-9:
         findings.append(DROP_WRONG.at("drop_height_mm", drop=drop, drop_tolerance_mm=settings.drop_tolerance_mm))
+    elif readings.gauge_block in _BY_BLOCK:
+        findings.append(_BY_BLOCK[readings.gauge_block].at("gauge_block"))
     if readings.feet is not None and readings.feet < 4:
         findings.append(FOOT_MISSING.at("feet", feet=readings.feet))
     tip = readings.tool_tip_mm

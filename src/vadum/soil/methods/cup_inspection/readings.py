@@ -3,7 +3,7 @@
 from pydantic import Field
 
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import HARMLESS, Context, Readings, Settings, reading, setting
+from vadum.soil.contract.field import HARMLESS, Context, Readings, Settings, answer, reading, setting
 
 
 class WornGroove(Choice):
@@ -13,13 +13,29 @@ class WornGroove(Choice):
     FELT = "felt", "felt with the finger"
 
 
+class GaugeBlock(Choice):
+    """What the cup does on the gauge block while the crank is turned to and fro at the top of its lift."""
+
+    PINGS = "pings", "pings and does not lift"
+    LIFTS = "lifts", "lifts off the block"
+    SILENT = "silent", "stays silent"
+
+
+class Wall(Choice):
+    """The cup's thinnest wall by eye, against a new one."""
+
+    MORE = "more-than-half", "more than half"
+    LESS = "less-than-half", "less than half"
+
+
 class CupInspectionReadings(Readings):
     """One inspection of one cup."""
 
+    gauge_block: GaugeBlock | None = answer("gauge block", "under the cup at the worn contact point, crank to and fro")
     drop_height_mm: float | None = reading(
         "drop height",
         "mm",
-        about="at the worn contact point, by gauge block",
+        about="at the worn contact point, where it is measured",
         low=0,
         high=40,
         resolution=0.1,
@@ -30,15 +46,22 @@ class CupInspectionReadings(Readings):
         "worn spot on the cup", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13), absent=HARMLESS
     )
     contact_spot_base_mm: float | None = reading(
-        "worn spot on the base", "mm", about="widest", low=0, high=60, resolution=0.5, expected=(0, 13), absent=HARMLESS
+        "worn spot on the base",
+        "mm",
+        about="widest, where the base is looked at",
+        low=0,
+        high=60,
+        resolution=0.5,
+        absent=HARMLESS,
     )
     groove_in_cup: WornGroove | None = Field(
         default=None, title="groove worn in the cup", description="run a finger along the line of the groove"
     )
+    wall: Wall | None = answer("thinnest wall", "by eye, against a new cup")
     thickness_percent: float | None = reading(
-        "thinnest wall",
+        "wall measured",
         "%",
-        about="share of the new cup's wall at its thinnest",
+        about="share of the new cup's wall at its thinnest, where it is measured",
         low=0,
         high=120,
         expected=(50, 100),

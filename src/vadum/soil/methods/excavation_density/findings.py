@@ -12,6 +12,31 @@ MOIST_BELOW_DRY = stop(
     "The moist soil, {mass_moist_g:g g}, weighs less than its dry parts, {total:.0f g}.",
     "Check the mass as dug; look for g and kg.",
 )
+POUR_GAINED = stop(
+    "sand-gained",
+    "A pour went from {before:g [g]} to {after:g g}: nothing left the jar.",
+    "Look whether the two are exchanged.",
+)
+SAND_RUNS_APART = warn(
+    "sand-runs-apart",
+    "The calibration runs differ by {percent:.1f %}.",
+    "Run it again; dry and sieve the sand, pour from the same height.",
+)
+SAND_UNKNOWN = stop(
+    "sand-unknown",
+    "The density of the sand is not known.",
+    "Type it from its calibration, or the masses of runs into a vessel of known volume.",
+)
+TEMPLATE_ALL = stop(
+    "template-all",
+    "The template alone took {template:g g}, the filled hole {all:g g}: nothing is left for the hole.",
+    "Look whether the two are exchanged; the second filling holds the template too.",
+)
+UNWASHED = warn(
+    "unwashed",
+    "The stones were weighed unwashed: fines that cling count as stones.",
+    "Wash them, dry them in the oven and weigh them, or say on the sheet that they were clean.",
+)
 SAND_GAINED = stop(
     "sand-gained",
     "The jar went from {before:g [g]} to {after:g g}: no sand left it.",

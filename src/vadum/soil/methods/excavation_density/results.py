@@ -1,5 +1,6 @@
 """What the test gives."""
 
+from vadum.soil.bench import phases
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH
 
@@ -12,10 +13,14 @@ DRY_DENSITY = Result(
     basis="ASTM D5030",
     quantity="dry_density",
     card=10,
-    impossible=(0.05, 2.9),
-    unusual=(0.9, 2.35),
+    impossible=(1.0, 2.6),
+    unusual=(1.1, 2.35),
     takes="organic soil, ash or heavy gravel",
 )
+BULK_DENSITY = Result(
+    "bulk_density", "ρ", "bulk density, moist", "g/cm³", HUNDREDTH, basis="ASTM D5030", impossible=(1.0, 3.0)
+)
+UNIT_WEIGHT, DRY_UNIT_WEIGHT = phases.UNIT_WEIGHT, phases.DRY_UNIT_WEIGHT
 FINE_EARTH_DENSITY = Result(
     "fine_earth_density",
     "ρd fine",

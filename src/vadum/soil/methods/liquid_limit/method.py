@@ -26,14 +26,11 @@ from vadum.soil.methods.liquid_limit.readings import (
     LiquidLimitReadings,
     LiquidLimitSettings,
     School,
-    Seasoning,
 )
 from vadum.soil.methods.liquid_limit.reduction import LEAST_SEASONING_MIN, reduce_liquid_limit
 from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.physics.moisture import water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
-
-_SEASONING_MIN = {Seasoning.HALF_HOUR: 30, Seasoning.HOURS_16: 960, Seasoning.OVERNIGHT: 960}
 
 
 class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitContext]):
@@ -121,10 +118,20 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
         return SoilNeed(mass_g=200, spent=True, note="passing 0.425 mm, with the plastic limit's ball")
 
     def timetable(self, readings: LiquidLimitReadings, settings: LiquidLimitSettings) -> list[Operation]:
-        stand, trials = _SEASONING_MIN[settings.seasoning], readings.trials
+        stand, trials = LEAST_SEASONING_MIN[settings.seasoning], readings.trials
         settled = readings.not_determinable is not None
         return [
-            Operation(key="mix", what="Mix the paste", due_min=0, tolerance_min=60, hands_on_min=20, holds_min=stand),
+            Operation(
+                key="mix",
+                what="Mix the paste",
+                due_min=0,
+                tolerance_min=60,
+                hands_on_min=20,
+                holds_min=stand,
+                # A mix that has stood was mixed: it is neither mixed nor waited for again.
+                done=settled or readings.seasoning_min is not None or any_wet(trials),
+                cell="seasoning_min",
+            ),
             Operation(
                 key="trials",
                 what="Trials at the cup",

@@ -9,8 +9,28 @@ HEADSPACE_ABOVE_RING = stop(
 )
 SURFACE_NOT_FLAT = warn(
     "surface-not-flat",
-    "Headspaces differ by {mm:.1f mm}: the surface is not flat.",
+    "The headspaces scatter: their mean, and with it the volume, is known to {percent:.1f %} only.",
     "Trim the surface and measure again, or measure at more angles.",
+)
+ODD_HEADSPACE = warn(
+    "odd-headspace",
+    "A headspace of {mm:g [mm]} stands out of the others, {near:g mm}.",
+    "Measure it again; leave it out with the reason if a stone or a chip was there.",
+)
+WAX_LIGHTER = stop(
+    "wax-lighter",
+    "The waxed lump, {waxed:g g}, is not heavier than the bare one, {bare:g g}.",
+    "Look whether the two are exchanged; weigh the lump again after the wax has set.",
+)
+LUMP_SWIMS = stop(
+    "lump-swims",
+    "Under water {under:g g} leaves no room for the soil: wax alone would fill the volume.",
+    "Look for air under the wax or a wrong balance zero; weigh it under water again.",
+)
+WAX_THICK = warn(
+    "wax-thick",
+    "The wax takes {percent:.0f %} of the volume: its density decides.",
+    "Brush the next lump thinner; fill holes with wax before it is weighed bare.",
 )
 RING_SHAPE = warn(
     "ring-shape",

@@ -14,9 +14,11 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.ring_density import findings as own_findings
 from vadum.soil.methods.ring_density import results as own_results
-from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings
+from vadum.soil.methods.ring_density.readings import RingDensityReadings, RingDensitySettings, Way
 from vadum.soil.methods.ring_density.reduction import reduce_ring, ring_volume_cm3
+from vadum.soil.physics.immersion import waxed_volume_cm3
 from vadum.soil.physics.phases import dry_density, saturation_percent, void_ratio
+from vadum.soil.physics.water import water_density
 from vadum.soil.virtual.packed_soil import PackedSoil, a_packed_soil
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
 
@@ -46,6 +48,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     }
     equations = (
         SourceNote(gives="volume", equation="V = π/4 d² (h − mean headspace)", source="ASTM D7263 clause 10"),
+        SourceNote.of(waxed_volume_cm3),
         SourceNote(gives="bulk density", equation="ρ = M / V", source="ASTM D7263 clause 10"),
         SourceNote.of(dry_density),
         SourceNote.of(void_ratio),
@@ -60,6 +63,10 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
             readings=["lost_soil"],
         ),
         ProcedureStep(text="Measure the headspace at several angles.", readings=["headspaces"]),
+        ProcedureStep(
+            text="A piece of a core instead: calipers all round, or wax it and weigh it in air and under water.",
+            readings=["calipers", "mass_waxed_g", "mass_in_water_g", "temperature_c"],
+        ),
         ProcedureStep(text="Push the soil into a weighed bag and weigh it.", readings=["mass_bag_g", "mass_bag_wet_g"]),
         ProcedureStep(text="Dry a tin from the middle.", readings=["tins"]),
     )
@@ -101,9 +108,11 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     ) -> RingDensityReadings:
         mistakes = self.plant(mistakes)
         diameter, height = 100.0, 120.0
+        if settings.way != Way.RING:
+            return _a_lump(soil, settings, rng)
         gaps = [round(8 + float(rng.uniform(-1, 1)), 1) for _ in range(max(3, settings.headspaces_needed))]
         if "uneven" in mistakes:
-            gaps[0], gaps[1] = 4.0, 10.0
+            gaps[:3] = [4.0, 7.0, 10.0]
         volume = ring_volume_cm3(diameter, height, sum(gaps) / len(gaps))
         bag = weigh(float(rng.uniform(8, 12)), 0.1)
         tin = tin_of_soil(rng, tin_names(rng, 1)[0], soil.water_content, float(rng.uniform(60, 90)))
@@ -127,3 +136,30 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return a_packed_soil(rng)
+
+
+def _a_lump(soil: PackedSoil, settings: RingDensitySettings, rng: np.random.Generator) -> RingDensityReadings:
+    """Return a trimmed cylinder, by calipers or by wax and water."""
+    diameter, length = (round(float(rng.uniform(low, low + 3)), 2) for low in (37.0, 75.0))
+    volume = np.pi / 4 * diameter**2 * length / 1000
+    bare, wax = volume * soil.bulk_density, float(rng.uniform(6, 12))
+    readings = {
+        "mass_bag_g": 0.0,
+        "mass_bag_wet_g": weigh(bare, 0.1),
+        "tins": [tin_of_soil(rng, tin_names(rng, 1)[0], soil.water_content, float(rng.uniform(60, 90)))],
+        "particle_density": round(soil.particle_density, 3),
+        "lost_soil": "no",
+    }
+    if settings.way == Way.CALIPERS:
+        row = {"top_mm": diameter, "middle_mm": diameter, "bottom_mm": diameter, "length_mm": length}
+        return RingDensityReadings.model_validate(readings | {"calipers": [row] * 3})
+    at = round(float(rng.uniform(15, 24)), 1)
+    pushed = (volume + wax / settings.wax_density_g_cm3) * float(water_density(at))
+    return RingDensityReadings.model_validate(
+        readings
+        | {
+            "mass_waxed_g": weigh(bare + wax, 0.1),
+            "mass_in_water_g": weigh(bare + wax - pushed, 0.1),
+            "temperature_c": at,
+        }
+    )

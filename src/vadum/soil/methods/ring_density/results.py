@@ -41,5 +41,6 @@ DRY_DENSITY = Result(
     unusual=(0.9, 2.35),
     takes="organic soil, ash or heavy gravel",
 )
+UNIT_WEIGHT, DRY_UNIT_WEIGHT = phases.UNIT_WEIGHT, phases.DRY_UNIT_WEIGHT
 SATURATION_PERCENT = replace(phases.SATURATION_PERCENT, card=8)
 VOID_RATIO = replace(phases.VOID_RATIO, card=9)

@@ -92,11 +92,8 @@ export const words = {
   get keptClass() {
     return this.offline || this.conflict ? "waiting" : "";
   },
-  get fieldsBefore() {
-    return this.view.fields.filter((f) => f.before);
-  },
-  get fieldsAfter() {
-    return this.view.fields.filter((f) => !f.before);
+  fieldsBefore(table) {
+    return this.view.fields.filter((f) => f.before === table);
   },
   fieldClass(f) {
     return f.pictured

@@ -118,13 +118,15 @@ function cellStep(view, texts, table, row, i, column) {
   };
 }
 
-// The empty cells in bench order. Fields before the tables come first, then each table pass by pass, its blank row last
+// The empty cells in bench order. Each table comes with the fields before it, pass by pass, its blank row last
 // in each; what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row.
 export function steps(view, texts) {
   const open = (path) => !texts[path], clocked = view.clocked ?? [];
   const fields = view.fields.filter((f) => open(f.path) && !clocked.includes(f.path));
-  const found = fields.filter((f) => f.before);
-  for (const table of view.tables.filter((t) => !clocked.includes(t.name))) {
+  const found = [], before = (name) => fields.filter((f) => f.before === name);
+  for (const table of view.tables) {
+    found.push(...before(table.name));
+    if (clocked.includes(table.name)) continue;
     for (const columns of passes(table.columns)) {
       table.rows.forEach((row, i) => {
         if (row.leftOut || row.folds) return;
@@ -134,5 +136,5 @@ export function steps(view, texts) {
       });
     }
   }
-  return [...found, ...fields.filter((f) => !f.before)];
+  return [...found, ...before("")];
 }
