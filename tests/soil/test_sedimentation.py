@@ -262,3 +262,77 @@ def test_a_cylinder_waits_for_those_under_way():
     assert all(abs(start + due - busy) >= HANDS_MIN for due in (0, 2) for busy in (0.2, 1.0, 3.0))
     with pytest.raises(ValueError, match="at most 6"):
         next_starts([], [(1.0,)] * 7, 0.0)
+
+
+def cylinder_of(seed=3, **chosen):
+    settings = HYDROMETER.Settings(**chosen)
+    readings = HYDROMETER.virtual(SOIL, settings, np.random.default_rng(seed))
+    return readings.model_dump(mode="json", exclude_none=True), settings.model_dump(mode="json", exclude_defaults=True)
+
+
+def test_the_depth_of_an_own_hydrometer_by_hand():
+    # The hydrometer and cylinder behind the table itself (D422, notes to table 2): bulb 14 cm and 67 cm3, cylinder
+    # 27.8 cm2, 10.5 cm from the bulb to 0 g/L and 2.3 cm to 50 g/L.
+    own = eq.own_depth_cm([0, 20, 40, 60], (0.0, 50.0), (10.5, 2.3), 14.0, 67.0, 27.8)
+    assert own == pytest.approx(eq.effective_depth_cm([0, 20, 40, 60], "152H"), abs=0.02)
+
+
+@pytest.mark.parametrize("instrument", ["152H", "151H"])
+def test_own_geometry_recovers_the_soil_and_says_what_is_followed(instrument):
+    readings, chosen = cylinder_of(instrument=instrument, depth="own")
+    result = HYDROMETER.reduce_raw(readings, chosen)
+    assert result.codes() == []
+    assert result.follows == ["ASTM D7928"]
+    assert result.parameter("d50_mm").value == pytest.approx(SOIL.diameter(50), rel=0.03)
+    assert HYDROMETER.reduce_raw(*cylinder_of()).follows == ["ASTM D422"]
+    del readings["bulb_volume_cm3"]
+    assert not HYDROMETER.reduce_raw(readings, chosen).complete
+
+
+def test_a_reading_without_its_temperature_borrows_none():
+    readings, _ = cylinder_of()
+    del readings["sedimentation"][4]["temperature_c"]
+    result = HYDROMETER.reduce_raw(readings)
+    assert "sedimentation.4.finer_percent" not in result.computed
+    assert not result.reportable
+    assert any(finding.cells == ["sedimentation.4.temperature_c"] for finding in result.findings)
+
+
+def test_a_correction_of_the_wrong_sign_stops():
+    readings, _ = cylinder_of()
+    for row in readings["corrections"]:
+        row["hydrometer"] = -3.5
+    result = HYDROMETER.reduce_raw(readings)
+    assert "correction-sign" in result.codes()
+    assert not result.reportable
+
+
+def test_an_air_dry_mass_is_taken_with_the_water_it_held():
+    readings, _ = cylinder_of()
+    plain = HYDROMETER.reduce_raw(readings)
+    held = readings | {"mass_air_dry_g": readings.pop("mass_dry_g") * 1.04, "hygroscopic_percent": 4.0}
+    held.pop("mass_dry_g", None)
+    result = HYDROMETER.reduce_raw(held)
+    assert result.codes() == []
+    assert result.parameter("clay_percent").value == pytest.approx(plain.parameter("clay_percent").value)
+
+
+def test_rows_left_out_are_done_and_three_readings_are_no_test():
+    readings, _ = cylinder_of()
+    for row in readings["sedimentation"][7:]:
+        del row["hydrometer"], row["elapsed_min"], row["temperature_c"]
+        row["left_out"] = "cylinder needed"
+    result = HYDROMETER.reduce_raw(readings)
+    assert result.complete
+    for row in readings["sedimentation"][3:7]:
+        row["left_out"] = "shaken"
+    assert not HYDROMETER.reduce_raw(readings).complete
+
+
+def test_pooled_readings_are_named():
+    readings, _ = cylinder_of()
+    rows = readings["sedimentation"]
+    rows[5]["hydrometer"] = rows[4]["hydrometer"] + 0.4
+    steps = [step for step in HYDROMETER.reduce_raw(readings).derivation if "pooled" in step.formula]
+    assert len(steps) == 1
+    assert f"{rows[4]['due_min']:g}, {rows[5]['due_min']:g}" in steps[0].put_in

@@ -9,6 +9,7 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.hydrometer.findings import (
     BELOW_CORRECTION,
     CORRECTION_EXTENDED,
+    CORRECTION_SIGN,
     CORRECTION_UNUSUAL,
     CORRECTIONS_APART,
     CORRECTIONS_MISSING,
@@ -63,7 +64,7 @@ def _instrument(readings: HydrometerReadings, settings: HydrometerSettings, foun
 
 def _specimen(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
     findings = []
-    mass = readings.mass_dry_g
+    mass = readings.dry_mass_g
     if mass is not None and not 20 <= mass <= 150:
         findings.append(MASS_UNUSUAL.at("mass_dry_g", mass=mass))
     if found.passing is None:
@@ -81,7 +82,7 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
         return [CORRECTIONS_MISSING.at("corrections.0.hydrometer")]
     low, high = _COMPOSITE[settings.instrument]
     findings = [
-        CORRECTION_UNUSUAL.at(
+        (CORRECTION_SIGN if (c.hydrometer or 0.0) < low else CORRECTION_UNUSUAL).at(
             f"corrections.{i}.hydrometer", hydrometer=c.hydrometer, low=low, high=high, instrument=settings.instrument
         )
         for i, c in known
@@ -220,10 +221,10 @@ def _cylinder(readings: HydrometerReadings, settings: HydrometerSettings, found:
 
 def next_step(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> str:
     """Return what to do now, in one sentence."""
-    if readings.mass_dry_g is None and not len(found):
+    if readings.dry_mass_g is None and not len(found):
         return "Weigh about 50 g of dry soil (100 g if sandy), add 125 mL of 40 g/L dispersant and soak for 16 h."
-    if readings.mass_dry_g is None:
-        return "Enter the dry mass of soil in the cylinder."
+    if readings.dry_mass_g is None:
+        return "Enter the dry mass of soil in the cylinder, or the air-dry mass with its water content."
     known = [c for c in readings.corrections if c.hydrometer is not None and c.temperature_c is not None]
     if len(known) < 2 and readings.log is None:
         which = "a second temperature" if known else "two temperatures, below and above the test's"
@@ -231,7 +232,7 @@ def next_step(readings: HydrometerReadings, settings: HydrometerSettings, found:
     if readings.log is not None:
         return ""
     last = max((r.minutes for r in readings.sedimentation if r.hydrometer is not None and r.minutes), default=0.0)
-    planned = [r.due_min for r in readings.sedimentation if r.due_min] or list(SCHEDULES[settings.schedule])
+    planned = [r.due_min for r in readings.sedimentation if r.due_min and r.used] or list(SCHEDULES[settings.schedule])
     coming = next((due for due in planned if due > last), None)
     if coming is None:
         return ""

@@ -34,6 +34,38 @@ def effective_depth_cm(reading: ArrayLike, instrument: Instrument) -> Array:
     return 16.3 - 264.5 * (r - 1.0) if instrument == "151H" else 16.3 - 0.164 * r
 
 
+@published("effective depth, own geometry", "L = L1(R) + ½ (L2 − Vb / A)", "ASTM D7928 clause 9; BS 1377-2 clause 9.5")
+def own_depth_cm(
+    reading: ArrayLike,
+    marks: tuple[float, float],
+    stem_cm: tuple[float, float],
+    bulb_length_cm: float,
+    bulb_volume_cm3: float,
+    cylinder_area_cm2: float,
+) -> Array:
+    """Return the depth at which a hydrometer of known geometry measures.
+
+    Arguments
+    ---------
+    reading : shape (n,), at the level of the liquid
+    marks : two marks of the scale
+    stem_cm : distance of each from the top of the bulb, cm
+    bulb_length_cm, bulb_volume_cm3 : of the bulb
+    cylinder_area_cm2 : cross-section of the cylinder, whose water the bulb lifts
+
+    Returns
+    -------
+    shape (n,), cm. Source: ASTM D7928 (2017), clause 9; BS 1377-2 (1990), clause 9.5.
+
+    >>> round(float(own_depth_cm(30.0, (0.0, 60.0), (10.5, 2.3), 14.0, 67.0, 27.8)), 2)  # 6.4 + 0.5 (14 - 2.41)
+    12.19
+    """
+    r = np.asarray(reading, dtype=float)
+    (low, high), (far, near) = marks, stem_cm
+    above = far + (near - far) * (r - low) / (high - low)
+    return above + 0.5 * (bulb_length_cm - bulb_volume_cm3 / cylinder_area_cm2)
+
+
 def stokes_constant(particle_density: float, temperature_c: ArrayLike) -> Array:
     """Return K in D = K sqrt(L/t), D in mm, L in cm, t in min.
 

@@ -27,6 +27,11 @@ CORRECTION_UNUSUAL = warn(
     "{hydrometer:g} in the dispersant solution; {low:g} to {high:g} is usual for a {instrument}.",
     "Read it again at the top of the meniscus; check the dispersant's strength and the instrument.",
 )
+CORRECTION_SIGN = stop(
+    "correction-sign",
+    "{hydrometer:g} in the dispersant solution is less than in water: dispersant makes it denser.",
+    "Look at the sign; write what the hydrometer reads in the solution, not what is taken off.",
+)
 CORRECTION_EXTENDED = warn(
     "outside-corrections",
     "{counted} at {said} °C with a correction extended from {measured} °C: {outside_because}.",

@@ -14,7 +14,12 @@ from vadum.soil.contract.neighbours import Alike, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.hydrometer import findings as own_findings
-from vadum.soil.methods.hydrometer.equations import composite_correction, effective_depth_cm, stokes_diameter_mm
+from vadum.soil.methods.hydrometer.equations import (
+    composite_correction,
+    effective_depth_cm,
+    own_depth_cm,
+    stokes_diameter_mm,
+)
 from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS
@@ -65,6 +70,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     }
     equations = (
         SourceNote.of(effective_depth_cm),
+        SourceNote.of(own_depth_cm),
         SourceNote.of(stokes_diameter_mm),
         SourceNote(
             gives="percent finer, 152H",

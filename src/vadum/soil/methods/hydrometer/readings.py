@@ -1,12 +1,13 @@
 """What is written beside the cylinders."""
 
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
 from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.choice import Choice
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Log, Readings, Row, Settings, reading, remark, setting
 from vadum.soil.methods.hydrometer.equations import Instrument
 
@@ -15,6 +16,20 @@ SCHEDULES: dict[str, tuple[float, ...]] = {
     "dense": (0.5, 1, 2, 4, 8, 15, 30, 60, 90, 120, 240, 480, 1440),
     "short": (2, 8, 30, 60, 240, 1440),
 }
+
+
+class Depth(Choice):
+    """How the depth of a reading is known."""
+
+    TABLE = "table", "table of 1963"
+    OWN = "own", "own geometry"
+
+
+_OWN = {"depth": [Depth.OWN]}
+
+
+def _geometry(label: str, unit: str, about: str, high: float) -> Any:
+    return reading(label, unit, about=about, low=0, high=high, resolution=0.01, shown=_OWN, absent=REQUIRED, piece=True)
 
 
 class Correction(Row):
@@ -136,7 +151,43 @@ class HydrometerReadings(Readings):
         expected=(40, 100),
         also=("dry soil", "soil dry"),
         absent=REQUIRED,
+        instead="mass_air_dry_g",
         usual=(30, 85),
+    )
+    mass_air_dry_g: float | None = reading(
+        "air-dry mass",
+        "g",
+        about="where the soil went in air-dry and its dry mass follows from the water it held",
+        low=0,
+        high=500,
+        resolution=0.01,
+        absent=HARMLESS,
+        usual=(30, 90),
+    )
+    hygroscopic_percent: float | None = reading(
+        "hygroscopic w",
+        "%",
+        about="water content of the air-dry soil",
+        low=0,
+        high=30,
+        absent=REQUIRED,
+        beside="mass_air_dry_g",
+        usual=(0.2, 12),
+    )
+    bulb_length_cm: float | None = _geometry("bulb length", "cm", "from the top of the bulb to its tip", 30)
+    bulb_volume_cm3: float | None = _geometry("bulb volume", "cm³", "by the water it lifts", 200)
+    stem_at_low_cm: float | None = _geometry("stem to low mark", "cm", "top of the bulb to 0 g/L, or 1.000", 30)
+    stem_at_high_cm: float | None = _geometry("stem to high mark", "cm", "top of the bulb to 60 g/L, or 1.038", 30)
+    cylinder_area_cm2: float | None = _geometry("cylinder", "cm²", "inside cross-section of the cylinder", 100)
+    meniscus: float | None = reading(
+        "meniscus",
+        "",
+        about="how much more the level reads than the top of the meniscus, in units of the scale",
+        low=0,
+        high=3,
+        shown=_OWN,
+        absent="the depth is that of the top of the meniscus",
+        piece=True,
     )
     particle_density: float | None = particle_density_reading()
     passing_percent: float | None = reading(
@@ -168,6 +219,13 @@ class HydrometerReadings(Readings):
         default=None, title="logger file", description="columns of an automatic hydrometer"
     )
 
+    @property
+    def dry_mass_g(self) -> float | None:
+        """Return the dry mass as weighed, else of the air-dry soil without the water it held."""
+        if self.mass_dry_g is not None or self.mass_air_dry_g is None or self.hygroscopic_percent is None:
+            return self.mass_dry_g
+        return self.mass_air_dry_g / (1 + self.hygroscopic_percent / 100)
+
 
 class HydrometerSettings(Settings):
     """Instrument and school."""
@@ -178,6 +236,11 @@ class HydrometerSettings(Settings):
         "schedule",
         "Full: 1, 2, 4, 8, 15, 30, 60, 120, 240, 1440 min; dense adds 0.5, 90 and 480; short: 2, 8, 30, 60, 240, 1440."
         " Any subset reduces.",
+    )
+    depth: Depth = setting(
+        Depth.TABLE,
+        "depth of a reading",
+        "The table of D422 (1963) holds for its own bulb and cylinder; D7928 measures yours, and the meniscus.",
     )
     specimen_mm: float = setting(
         2.0,

@@ -4,20 +4,23 @@ import numpy as np
 
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.figure import Limb, grading_figure
-from vadum.soil.bench.grading.fractions import grading_parameters
-from vadum.soil.bench.grading.joint import coarse_limb, jump_finding
+from vadum.soil.bench.grading.fractions import Convention, grading_parameters
+from vadum.soil.bench.grading.joint import coarse_limb, jump_finding, wide_gaps
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.hydrometer import equations as eq
 from vadum.soil.methods.hydrometer.advice import afterwards, findings_of, next_step
-from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.readings import Depth, HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension, suspension
 from vadum.soil.physics.grading import Curve, joined, limb_jump
 
 BASIS = "ASTM D7928"
 # With fewer points the limb is a guess.
 _LEAST_POINTS = 3
+# Three readings are a check of a cylinder, not a test of a soil.
+_LEAST_READINGS = 5
+_FOLLOWED = {Depth.TABLE: ["ASTM D422"], Depth.OWN: ["ASTM D7928"]}
 
 
 def reduce_hydrometer(readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext) -> Reduction:
@@ -29,14 +32,16 @@ def reduce_hydrometer(readings: HydrometerReadings, settings: HydrometerSettings
     curve = joined(coarse, fine)
     findings = findings_of(readings, settings, found)
     findings += jump_finding(limb_jump(coarse, fine)) if len(fine) >= _LEAST_POINTS else []
+    findings += wide_gaps(curve)
     gs_words = f"Gs {found.gs.value:g} ({found.gs.source})"
     result = Reduction(
         findings=findings,
         computed=_computed(found),
-        derivation=_steps(found, readings, settings),
+        derivation=_steps(found, readings, settings) + _pooled(found, fine),
         curve=fine.points,
-        school=f"{settings.instrument}, {gs_words}, fractions {settings.convention}",
-        complete=int(sound.sum()) >= _LEAST_POINTS and _all_read(readings, found),
+        school=_school(settings, gs_words, coarse, context),
+        follows=_FOLLOWED[settings.depth] if settings.convention == Convention.UNIFIED else ["ISO 17892-4"],
+        complete=int(sound.sum()) >= _LEAST_READINGS and _all_read(readings, found),
     )
     result.parameters = grading_parameters(curve, settings.convention, BASIS) if len(fine) > 1 else []
     result.figures = [grading_figure(_limbs(found, coarse), curve, settings.convention, said=_said(fine))]
@@ -46,11 +51,39 @@ def reduce_hydrometer(readings: HydrometerReadings, settings: HydrometerSettings
     return result
 
 
+def _school(settings: HydrometerSettings, gs_words: str, coarse: Curve, context: GradingContext) -> str:
+    words = f"{settings.instrument}, depth by {settings.depth}, {gs_words}, fractions {settings.convention}"
+    of = context.sieve_curve
+    return f"{words}; above {coarse.diameter_mm[0]:g} mm by {of.source}" if of and len(coarse) else words
+
+
+def _pooled(found: Suspension, fine: Curve) -> list[Step]:
+    """Return which readings were pooled: later ones said more than earlier ones, and no curve falls."""
+    sound = found.sound
+    order = np.argsort(found.diameter_mm[sound], kind="stable")
+    said, minutes = np.maximum(found.finer_percent[sound], 0.0)[order], found.minutes[sound][order]
+    moved = np.flatnonzero(np.abs(said - fine.finer_percent) > 1e-9)
+    if not len(moved):
+        return []
+    times = ", ".join(f"{m:g}" for m in sorted(minutes[moved])[:12])
+    return [
+        Step(
+            symbol="P",
+            formula="readings that rise are pooled to their mean",
+            put_in=f"readings at {times} min",
+            result=f"moved by {np.abs(said - fine.finer_percent).max():.2f} at most",
+            unit="%",
+            basis="isotonic regression",
+        )
+    ]
+
+
 def _all_read(readings: HydrometerReadings, found: Suspension) -> bool:
     """Return whether the last planned reading was taken: a test under way is not reported."""
     if (found.rows < 0).any():
         return True
-    planned = [i for i, row in enumerate(readings.sedimentation) if row.due_min or row.hydrometer is not None]
+    rows = enumerate(readings.sedimentation)
+    planned = [i for i, row in rows if row.used and (row.due_min or row.hydrometer is not None)]
     return bool(planned) and readings.sedimentation[planned[-1]].hydrometer is not None
 
 
@@ -116,7 +149,7 @@ def _steps(found: Suspension, readings: HydrometerReadings, settings: Hydrometer
     logged = np.flatnonzero(found.sound & (found.rows < 0)).tolist()
     steps: list[Step] = []
     for k in [*hand, *({logged[0], logged[-1]} if logged else ())]:
-        steps += _two_steps(found, k, readings.mass_dry_g or 0.0, settings)
+        steps += _two_steps(found, k, readings.dry_mass_g or 0.0, settings)
     return steps
 
 

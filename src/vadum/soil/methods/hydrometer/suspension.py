@@ -10,7 +10,7 @@ from vadum.soil.bench.grading.joint import coarse_limb
 from vadum.soil.bench.particle import particle_density
 from vadum.soil.contract.field import Leant
 from vadum.soil.methods.hydrometer import equations as eq
-from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.readings import Depth, HydrometerReadings, HydrometerSettings
 
 Array = NDArray[np.float64]
 # A single correction counts for temperatures this near to its own.
@@ -61,16 +61,31 @@ def suspension(readings: HydrometerReadings, settings: HydrometerSettings, conte
         composite = eq.composite_correction(temperatures, at, [r for _, r in known])
         slack = _NEAR_C if np.ptp(at) < 1e-9 else 1e-6
         within = (temperatures >= at.min() - slack) & (temperatures <= at.max() + slack)
-    depth = eq.effective_depth_cm(values, settings.instrument)
+    depth = depth_cm(values, readings, settings)
     with np.errstate(invalid="ignore", divide="ignore"):
         diameter = eq.stokes_diameter_mm(np.where(depth > 0, depth, np.nan), minutes, gs.value, temperatures)
     passing = passing_share(readings, settings, context)
     finer = np.full(len(rows), np.nan)
-    if readings.mass_dry_g:
-        share = eq.percent_in_suspension(values, composite, readings.mass_dry_g, gs.value, settings.instrument)
+    if readings.dry_mass_g:
+        share = eq.percent_in_suspension(values, composite, readings.dry_mass_g, gs.value, settings.instrument)
         counted = within | bool(readings.outside_because)
         finer = np.where(counted, share * (passing.value if passing else 100.0) / 100.0, np.nan)
     return Suspension(rows, minutes, values, temperatures, within, composite, depth, diameter, finer, gs, passing)
+
+
+_MARKS = {"152H": (0.0, 60.0), "151H": (1.0, 1.038)}
+
+
+def depth_cm(values: Array, readings: HydrometerReadings, settings: HydrometerSettings) -> Array:
+    """Return the depth of each reading by the school; nan while the own geometry is not all known."""
+    if settings.depth == Depth.TABLE:
+        return eq.effective_depth_cm(values, settings.instrument)
+    low, high, length = readings.stem_at_low_cm, readings.stem_at_high_cm, readings.bulb_length_cm
+    volume, area = readings.bulb_volume_cm3, readings.cylinder_area_cm2
+    if low is None or high is None or length is None or volume is None or not area:
+        return np.full(len(values), np.nan)
+    level = values + (readings.meniscus or 0.0)
+    return eq.own_depth_cm(level, _MARKS[settings.instrument], (low, high), length, volume, area)
 
 
 def passing_share(readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext) -> Leant | None:
@@ -84,11 +99,12 @@ def passing_share(readings: HydrometerReadings, settings: HydrometerSettings, co
 
 
 def _columns(readings: HydrometerReadings) -> tuple[NDArray[np.int64], Array, Array, Array]:
-    kept, last = [], None
-    for i, row in enumerate(readings.sedimentation):
-        last = row.temperature_c if row.temperature_c is not None else last
-        if row.used and row.hydrometer is not None and row.minutes and last is not None:
-            kept.append((i, row.minutes, row.hydrometer, last))
+    # A reading without its temperature has neither a viscosity nor a correction of its own.
+    kept = [
+        (i, row.minutes, row.hydrometer, row.temperature_c)
+        for i, row in enumerate(readings.sedimentation)
+        if row.used and row.hydrometer is not None and row.minutes and row.temperature_c is not None
+    ]
     hand = np.array(kept, dtype=float).reshape(-1, 4)
     log = readings.log
     logged = np.empty((0, 4))

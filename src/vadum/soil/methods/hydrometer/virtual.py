@@ -5,11 +5,21 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.methods.hydrometer import equations as eq
-from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.readings import SCHEDULES, Depth, HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.suspension import depth_cm
 from vadum.soil.virtual.grain_soil import GrainSoil
 
 # Reading of the dispersant solution at 20 degrees and its change per degree, in the instrument's scale.
 _SOLUTION = {"152H": (5.0, -0.24), "151H": (1.0032, -0.00018)}
+# A hydrometer and a cylinder of nobody's table.
+_GEOMETRY = {
+    "bulb_length_cm": 15.2,
+    "bulb_volume_cm3": 61.0,
+    "stem_at_low_cm": 11.1,
+    "stem_at_high_cm": 2.6,
+    "cylinder_area_cm2": 30.2,
+    "meniscus": 0.0,
+}
 _RESOLUTION = {"152H": 0.1, "151H": 0.0001}
 
 
@@ -28,10 +38,11 @@ def suspension_reads(
 
     whole = soil.finer(settings.specimen_mm)
     solution = solution_reads(temperature_c, settings)
+    geometry = HydrometerReadings.model_validate(_GEOMETRY)
     per_unit = float(eq.percent_in_suspension(1.0, 0.0, mass_dry_g, soil.particle_density, settings.instrument))
 
     def excess(reading: float) -> float:
-        depth = eq.effective_depth_cm(reading, settings.instrument)
+        depth = float(depth_cm(np.array([reading]), geometry, settings)[0])
         diameter = float(eq.stokes_diameter_mm(depth, minutes, soil.particle_density, temperature_c))
         return solution + 100.0 * soil.finer(diameter) / whole / per_unit - reading
 
@@ -70,7 +81,8 @@ def a_cylinder(
     if "read-wrongly" in mistakes:
         rows[4]["hydrometer"] = mark(rows[3]["hydrometer"] + (3.0 if settings.instrument == "152H" else 0.002))
     return HydrometerReadings.model_validate(
-        {
+        (_GEOMETRY if settings.depth == Depth.OWN else {})
+        | {
             "mass_dry_g": mass / 2 if "mass-halved" in mistakes else mass,
             "particle_density": round(soil.particle_density, 3),
             "passing_percent": round(soil.finer(settings.specimen_mm), 1),

@@ -88,7 +88,7 @@ export const stamping = {
   },
   keepReading() {
     const reading = this.field("reading").value.trim(), temperature = this.field("temperature").value.trim();
-    const missing = !reading ? "reading" : !temperature && !this.before().length ? "temperature" : "";
+    const missing = !reading ? "reading" : !temperature ? "temperature" : "";
     if (missing) {
       this.field(missing).focus();
       return;
