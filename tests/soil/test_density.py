@@ -122,6 +122,39 @@ def flask(**change):
     return row | change
 
 
+def flasks(minerals=None, **change):
+    return GS.reduce_raw({"determinations": [flask(**change), flask(**change)], "minerals": minerals})
+
+
+def test_a_calibrated_volume_and_a_dish_say_the_same():
+    plain = flasks()
+    by_volume = flasks(mass_water_g=None, temperature_water_c=None, volume_cm3=(657 - 160) / 0.998207)
+    in_dish = flasks(mass_dry_g=None, mass_dish_g=85.0, mass_dish_dry_g=145.0)
+    for other in (by_volume, in_dish):
+        assert other.parameter("particle_density").value == pytest.approx(
+            plain.parameter("particle_density").value, abs=3e-4
+        )
+        assert other.findings == plain.findings
+        assert other.reportable
+
+
+def test_causes_of_an_odd_gs_lie_in_its_own_direction():
+    # Air displaces water: the flask with soil is lighter. A moist mass is too large. Both make Gs low.
+    for low in (flasks(mass_soil_water_g=690.0), flasks(mass_dry_g=66.0)):
+        assert low.parameter("particle_density").value < 2.5
+        assert "air between the grains, a moist mass" in low.findings[0].message
+    # Soil that was lost before it was dried makes Gs high.
+    high = flasks(mass_dry_g=57.0)
+    assert high.parameter("particle_density").value > 2.9
+    assert "soil lost before it was dried" in high.findings[0].message
+
+
+def test_minerals_that_are_declared_are_not_asked_about():
+    assert flasks("heavy", mass_dry_g=57.0).findings == []
+    assert flasks("light", mass_dry_g=57.0).codes() == ["gs-unusual"]
+    assert flasks("light", mass_soil_water_g=690.0).findings == []
+
+
 @pytest.mark.parametrize(
     ("rows", "words"),
     [

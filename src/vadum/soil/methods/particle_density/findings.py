@@ -27,10 +27,15 @@ GS_IMPOSSIBLE = stop(
     "{name}: these masses give no grain density.",
     "Check the dry mass and the flask's number; weigh again.",
 )
-GS_UNUSUAL = warn(
+GS_LOW = warn(
     "gs-unusual",
-    "{name}: Gs {gs:.3f} is unusual: {low}.",
-    "Remove air once more and weigh; check the dry mass; repeat if nothing explains it.",
+    "{name}: Gs {gs:.3f} is low: air between the grains, a moist mass written for the dry, or light minerals.",
+    "Remove air once more and weigh; dry the soil to constant mass; say under minerals if they are light.",
+)
+GS_HIGH = warn(
+    "gs-unusual",
+    "{name}: Gs {gs:.3f} is high: soil lost before it was dried, a flask not full of water alone, or heavy minerals.",
+    "Wash out the flask and weigh the dry soil again; weigh the flask with water again; say so if minerals are heavy.",
 )
 FLASK_ODD = warn(
     "flask-odd",

@@ -2,7 +2,29 @@
 
 from pydantic import Field
 
-from vadum.soil.contract.field import REQUIRED, Context, Readings, Row, Settings, reading, remark, setting
+from vadum.soil.choice import Choice
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Readings,
+    Row,
+    Settings,
+    answer,
+    reading,
+    remark,
+    setting,
+)
+from vadum.soil.physics.phases import WATER
+from vadum.soil.physics.water import REFERENCE_C
+
+
+class Minerals(Choice):
+    """What in the soil makes its grains lighter or heavier than quartz and clay."""
+
+    USUAL = "usual"
+    HEAVY = "heavy", "heavy: ores, iron oxides, slag"
+    LIGHT = "light", "light: organic, gypsum, ash, shell"
 
 
 class Determination(Row):
@@ -19,11 +41,35 @@ class Determination(Row):
         absent=REQUIRED,
         usual=(10, 1500),
     )
+    volume_cm3: float | None = reading(
+        "volume",
+        "cm³",
+        about="of the flask at 20 °C by its calibration; then it need not be filled with water alone",
+        low=5,
+        high=3000,
+        resolution=0.001,
+        absent=HARMLESS,
+    )
     mass_water_g: float | None = reading(
-        "water", "g", about="flask filled with water", low=0, high=9000, resolution=0.01, absent=REQUIRED
+        "water",
+        "g",
+        about="flask filled with water",
+        low=0,
+        high=9000,
+        resolution=0.01,
+        absent=REQUIRED,
+        instead="volume_cm3",
     )
     temperature_water_c: float | None = reading(
-        "at", "°C", about="temperature of that water", low=0, high=45, resolution=0.1, absent=REQUIRED, usual=(10, 35)
+        "at",
+        "°C",
+        about="temperature of that water",
+        low=0,
+        high=45,
+        resolution=0.1,
+        absent=REQUIRED,
+        instead="volume_cm3",
+        usual=(10, 35),
     )
     mass_soil_water_g: float | None = reading(
         "soil + water",
@@ -48,21 +94,51 @@ class Determination(Row):
     mass_dry_g: float | None = reading(
         "dry soil",
         "g",
-        about="oven-dry mass of that soil",
+        about="oven-dry mass of that soil; from the dish when blank",
         low=0,
         high=2000,
         resolution=0.01,
-        hand="row",
         also=("dry soil", "soil dry"),
         absent=REQUIRED,
+        instead="mass_dish_dry_g",
         usual=(5, 500),
     )
+    mass_dish_g: float | None = reading(
+        "dish", "g", about="empty", low=0, high=5000, resolution=0.01, absent=REQUIRED, beside="mass_dish_dry_g"
+    )
+    mass_dish_dry_g: float | None = reading(
+        "dish + dry",
+        "g",
+        about="dish with the soil washed out of the flask and dried",
+        low=0,
+        high=7000,
+        resolution=0.01,
+        hand="row",
+        absent=HARMLESS,
+    )
+
+    @property
+    def dry_g(self) -> float | None:
+        """Return the dry mass as weighed alone, else in its dish."""
+        if self.mass_dry_g is not None or self.mass_dish_g is None or self.mass_dish_dry_g is None:
+            return self.mass_dry_g
+        return round(self.mass_dish_dry_g - self.mass_dish_g, 6)
+
+    @property
+    def filled(self) -> tuple[float, float] | None:
+        """Return the mass of the flask with water and the water's temperature, by weighing or by its volume."""
+        if self.mass_water_g is not None and self.temperature_water_c is not None:
+            return self.mass_water_g, self.temperature_water_c
+        if self.mass_water_g is not None or self.volume_cm3 is None or self.mass_empty_g is None:
+            return None
+        return self.mass_empty_g + self.volume_cm3 * WATER, REFERENCE_C
 
 
 class ParticleDensityReadings(Readings):
     """Determinations, at least two."""
 
     determinations: list[Determination] = Field(default_factory=list, title="pycnometers", max_length=12)
+    minerals: Minerals | None = answer("minerals", "what is known to make the grains unusual; asked when Gs is")
 
 
 class ParticleDensitySettings(Settings):

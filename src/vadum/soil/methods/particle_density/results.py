@@ -14,13 +14,6 @@ PARTICLE_DENSITY = Result(
     card=6,
 )
 GRAIN_DENSITY_G_CM3 = Result(
-    "grain_density_g_cm3",
-    "ρs",
-    "grain density",
-    "g/cm³",
-    HUNDREDTH,
-    basis="ISO 17892-3",
-    impossible=(1.0, 5.0),
-    unusual=(2.5, 2.9),
+    "grain_density_g_cm3", "ρs", "grain density", "g/cm³", HUNDREDTH, basis="ISO 17892-3", impossible=(1.0, 5.0)
 )
 SPREAD = Result("spread", "Δ", "spread of determinations", "", THOUSANDTH, agreement=True)

@@ -11,7 +11,7 @@ SHRINKAGE_LIMIT = Result(
     WHOLE,
     basis="ASTM D4943",
     impossible=(0.0, 100.0),
-    unusual=(5.0, 40.0),
+    unusual=(5.0, 35.0),
     takes="a soil of silt or of mica, or a pat with air in it",
     card=11,
 )
