@@ -151,7 +151,7 @@ def test_causes_of_an_odd_gs_lie_in_its_own_direction():
 
 def test_minerals_that_are_declared_are_not_asked_about():
     assert flasks("heavy", mass_dry_g=57.0).findings == []
-    assert flasks("light", mass_dry_g=57.0).codes() == ["gs-unusual"]
+    assert set(flasks("light", mass_dry_g=57.0).codes()) == {"gs-unusual"}
     assert flasks("light", mass_soil_water_g=690.0).findings == []
 
 
