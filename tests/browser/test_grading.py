@@ -75,7 +75,7 @@ def test_a_stack_is_weighed_from_top_to_pan(page):
 
 def test_an_overloaded_sieve_is_said_beside_it(page):
     page.goto(SIEVE_RUNNING)
-    expect(page.locator(".say-warn").first).to_contain_text("it carries 220 g")
+    expect(page.locator(".say-warn").first).to_contain_text("it carries 193 g")
     expect(page.locator(".say-warn").first).to_contain_text("Split the specimen into")
 
 

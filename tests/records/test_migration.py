@@ -199,6 +199,25 @@ def test_words_of_choices_become_codes_everywhere_and_say_the_same(worded):
         assert list(troubles(session)) == []
 
 
+def test_how_far_off_the_line_becomes_a_share_of_the_limit(old):
+    """Two percent of water were written into every limit as the default; they are four percent of one about fifty."""
+
+    def kept(path):
+        limits = "(SELECT id FROM test WHERE method = 'liquid-limit')"
+        with closing(sqlite3.connect(path)) as opened:
+            rows = opened.execute(f"SELECT settings FROM test WHERE id IN {limits}").fetchall()
+            rows += opened.execute(f"SELECT settings FROM checked_test WHERE test_id IN {limits}").fetchall()
+        return [json.loads(row)["off_line_percent"] for (row,) in rows if "off_line_percent" in json.loads(row)]
+
+    with Session(open_database(old)) as session:
+        limits = session.exec(select(Test).where(Test.method == "liquid-limit")).all()
+        assert limits
+        for test in limits:
+            assert state_at(session, test, test.revision).settings == test.settings
+        assert list(troubles(session)) == []
+    assert set(kept(old)) <= {4.0}
+
+
 def test_an_archive_in_words_comes_in_as_codes(worded):
     """The archive of a release that kept words: taken apart, the words put back, and brought in."""
     words = json.loads((Path(migrations.__file__).parent / "versions" / "0011_choices.json").read_text("utf-8"))

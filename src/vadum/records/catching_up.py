@@ -74,15 +74,21 @@ def _checker(session: Session, test: Test) -> str:
 
 
 def _offer_newer_versions(session: Session) -> None:
-    """Reduce open tests by the method as it is now, and keep beside it what its earlier version had made of them."""
-    rows = session.exec(select(Test.id, Test.method, Test.version).where(col(Test.state).in_(_OPEN))).all()
-    for number, method, version in rows:
-        if method not in METHODS or version in ("", METHODS[method].version):
+    """Reduce open tests by the method as it is now, and keep beside it what its earlier version had made of them.
+
+    The version of a test stays that of its newest revision until somebody takes the newer one or changes a reading.
+    """
+    rows = session.exec(
+        select(Test.id, Test.method, Test.version, Test.offered).where(col(Test.state).in_(_OPEN))
+    ).all()
+    for number, method, version, offered in rows:
+        by = METHODS[method].version if method in METHODS else version
+        if version in ("", by) or (offered or {}).get("by") == by:
             continue
         test = session.get_one(Test, number)
         kept = test.offered or {"version": version, "parameters": test.summary.get("parameters", {})}
         test.summary = summarise(live(session, test).reduction)
-        test.version, test.offered = METHODS[method].version, kept
+        test.offered = kept | {"by": by}
         session.add(test)
         session.flush()
         renew_dependents(session, test)

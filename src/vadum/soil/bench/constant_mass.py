@@ -69,6 +69,8 @@ class TinsDried(Choice):
     MICROWAVE = "microwave", "in the microwave until constant"
 
 
+# A minute of the clock is rarely a full one.
+_NEARLY = 0.5
 _AGAIN = {
     TinsDried.OVEN: "Back into the oven for 1 h, then weigh again.",
     TinsDried.MICROWAVE: "Stir, again 1 min, weigh.",
@@ -129,7 +131,7 @@ def weighings_of(
         mine = one.tin == row.tin if one.tin else only_tin
         if not mine or not one.used or one.mass_tin_dry_g is None:
             continue
-        if one.after_min is not None and one.after_min < least_min:
+        if one.after_min is not None and one.after_min < _NEARLY * least_min:
             too_soon = f"reweighings.{k}.after_min", one.after_min
             continue
         found.masses.append(one.mass_tin_dry_g)
@@ -153,6 +155,13 @@ def unknown_tins(rows: Sequence[TinRow], again: Sequence[Reweighing]) -> list[Fi
 
 
 Taken = TypeVar("Taken", bound=Readings)
+
+
+def weighed_once_more(rows: Sequence[dict[str, Any]], how: TinsDried) -> list[dict[str, Any]]:
+    """Return the re-weighings that a careful hand makes of the dry tins of a virtual test; none over night."""
+    if how == TinsDried.OVERNIGHT:
+        return []
+    return [{"tin": r["tin"], "after_min": _LEAST_MIN[how], "mass_tin_dry_g": r["mass_tin_dry_g"]} for r in rows]
 
 
 @dataclass(frozen=True)

@@ -89,15 +89,17 @@ def reading(
     )
 
 
-def answer(label: str, about: str, *, absent: str = HARMLESS, locks: str = "") -> Any:
+def answer(label: str, about: str, *, absent: str = HARMLESS, locks: str = "", shown: Shown | None = None) -> Any:
     """Declare what is chosen from words.
 
     Arguments
     ---------
-    absent : what a blank means, as of a :func:`reading`
+    absent, shown : what a blank means and where it is asked, as of a :func:`reading`
     locks : why a run may not begin after "no", with what to do first; "" where it may
     """
-    extra: dict[str, Any] = {"absent": absent} | ({"locks": locks} if locks else {})
+    extra: dict[str, Any] = (
+        {"absent": absent} | ({"locks": locks} if locks else {}) | ({"shown": shown} if shown else {})
+    )
     return Field(default=None, title=label, description=about or None, json_schema_extra=extra)
 
 

@@ -40,6 +40,8 @@ class Column(Told):
     since: str
     measured: bool
     optional: bool
+    beside: str
+    instead: str
     resolution: float | None
     step: float | None
     expected: str

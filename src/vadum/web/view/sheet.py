@@ -213,6 +213,8 @@ def _column(heading: Heading, settings: Any) -> dict[str, Any]:
         "since": extra.get("since") or "",
         "measured": bool(extra.get("instrument")),
         "optional": extra.get("absent") == HARMLESS,
+        "beside": extra.get("beside") or "",
+        "instead": extra.get("instead") or "",
         "resolution": heading.resolution,
         "step": getattr(settings, extra["step"]) if extra.get("step") else None,
         "expected": _range(extra.get("expected")),

@@ -27,6 +27,7 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
 
     code = "classification"
     title = "Classification"
+    version = "2"
     place = 220
     mark = "class"
     waits_for = (

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, particle, weighing
+from vadum.soil.bench.constant_mass import weighed_once_more
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import tares_alike
 from vadum.soil.contract import by_hand
@@ -149,14 +150,17 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
         mistakes: frozenset[str] = frozenset(),
     ) -> CompactionReadings:
         mistakes = self.plant(mistakes)
-        small = settings.scheme.small
+        small, by_tin = settings.scheme.small, settings.water == WaterBy.TIN
         mould, volume = (4126.0, 944.0) if small else (6480.0, 2124.0)
         shift = -4.2 if "all-dry" in mistakes else 0.0
         rows: list[dict[str, Any]] = []
         for tin, step in zip(tin_names(rng, 5), (-3.6, -1.8, 0.1, 1.7, 3.3), strict=True):
             w = soil.optimum_percent + step + shift + float(rng.uniform(-0.3, 0.3))
             mass = mould + volume * soil.dry_density_at(w) * (1 + w / 100)
-            rows.append(tin_of_soil(rng, tin, w, float(rng.uniform(60, 120))) | {"mass_mould_soil_g": weigh(mass, 1.0)})
+            weighed = tin_of_soil(rng, tin, w, float(rng.uniform(60, 120)))
+            typed = {"water_content_percent": round(w, 2)}
+            water = typed if settings.water == WaterBy.TYPED else weighed
+            rows.append(water | {"mass_mould_soil_g": weigh(mass, 1.0)})
         if "collar-on" in mistakes:
             rows[2]["mass_mould_soil_g"] += 900.0
         if "erratic" in mistakes:
@@ -169,6 +173,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
                 "mass_mould_g": mould,
                 "volume_mould_cm3": volume * (0.55 if "wrong-volume" in mistakes else 1.0),
                 "points": rows,
+                "reweighings": weighed_once_more(rows, settings.tins_dried) if by_tin else [],
                 "particle_density": round(soil.particle_density, 3),
             }
         )

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, one_soil, particle, phases, weighing
+from vadum.soil.bench.constant_mass import weighed_once_more
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.phases import DensityContext
 from vadum.soil.bench.weighing import all_dry
@@ -26,6 +27,7 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
 
     code = "excavation-density"
     title = "Density, excavated hole"
+    version = "2"
     place = 80
     mark = "hole"
     basis = ("ASTM D5030", "ASTM D1556", "ISO 11272")
@@ -164,6 +166,7 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
                 "mass_coarse_g": weigh(stones, 0.1),
                 "mass_fine_air_dry_g": weigh(fine_air_dry * (0.92 if "dust-lost" in mistakes else 1.0), 0.1),
                 "tins": [tin],
+                "reweighings": weighed_once_more([tin], settings.tins_dried),
                 "particle_density": round(soil.particle_density, 3),
             }
         )

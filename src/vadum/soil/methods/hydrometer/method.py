@@ -36,6 +36,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
 
     code = "hydrometer"
     title = "Hydrometer analysis"
+    version = "2"
     place = 50
     mark = "fines"
     curve_is = "fine grading"

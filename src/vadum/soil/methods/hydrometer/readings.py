@@ -162,6 +162,7 @@ class HydrometerReadings(Readings):
         high=500,
         resolution=0.01,
         absent=HARMLESS,
+        instead="mass_dry_g",
         usual=(30, 90),
     )
     hygroscopic_percent: float | None = reading(

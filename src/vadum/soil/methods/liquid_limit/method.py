@@ -38,6 +38,7 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
 
     code = "liquid-limit"
     title = "Liquid limit"
+    version = "2"
     place = 20
     mark = "LL"
     waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)

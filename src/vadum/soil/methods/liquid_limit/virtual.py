@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench.constant_mass import weighed_once_more
 from vadum.soil.methods.liquid_limit.readings import Cone, LiquidLimitReadings, LiquidLimitSettings, School, Specimens
 from vadum.soil.virtual.plastic_soil import STANDARD_CONE_MM, PlasticSoil, tin_names, tin_of_soil, weigh
 
@@ -41,11 +42,19 @@ def virtual_trials(
         counts = _counts(settings, rng, mistakes)
         trials = _cup_trials(soil, settings, rng, counts)
         if "too-dry-trial" in mistakes:
-            trials.insert(1, _cup_trials(soil, settings, rng, [int(rng.integers(37, 49))])[0] | {"tin": "T-60"})
+            trials.insert(1, _cup_trials(soil, settings, rng, [_far_too_dry(rng)])[0] | {"tin": "T-60"})
     for name, spoil in _SPOIL.items():
         if name in mistakes:
             spoil(trials)
-    return LiquidLimitReadings.model_validate({"trials": trials, "state": "natural", "prepared": "wet"})
+    again = weighed_once_more(trials, settings.tins_dried)
+    return LiquidLimitReadings.model_validate(
+        {"trials": trials, "reweighings": again, "state": "natural", "prepared": "wet"}
+    )
+
+
+def _far_too_dry(rng: np.random.Generator) -> int:
+    """Return a count far above the range, without moving on the sequence that the rest of the test is drawn from."""
+    return int(rng.spawn(1)[0].integers(37, 49))
 
 
 def _cup_trials(

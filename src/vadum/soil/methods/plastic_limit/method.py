@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, weighing
+from vadum.soil.bench.constant_mass import weighed_once_more
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract.finding import doubts_in
@@ -32,6 +33,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
 
     code = "plastic-limit"
     title = "Plastic limit"
+    version = "2"
     place = 30
     mark = "PL"
     waits_for = (Before("liquid-limit", "mix", "roll", "threads are rolled from the liquid limit's mix"),)
@@ -124,7 +126,8 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
             first["diameter_mm"] = 5.0
         if "wet-and-dry-swapped" in mistakes:
             first["mass_tin_wet_g"], first["mass_tin_dry_g"] = first["mass_tin_dry_g"], first["mass_tin_wet_g"]
-        return PlasticLimitReadings.model_validate({"threads": threads, "mass_set_aside_g": 20.0})
+        again = weighed_once_more(threads, settings.tins_dried)
+        return PlasticLimitReadings.model_validate({"threads": threads, "reweighings": again, "mass_set_aside_g": 20.0})
 
     def truth(self, soil: PlasticSoil, settings: PlasticLimitSettings) -> dict[str, float]:
         return {"plastic_limit": soil.plastic_limit}

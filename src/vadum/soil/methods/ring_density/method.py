@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, one_soil, particle, phases, weighing
+from vadum.soil.bench.constant_mass import weighed_once_more
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.phases import DensityContext
@@ -28,6 +29,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
 
     code = "ring-density"
     title = "Density, driven ring"
+    version = "2"
     place = 70
     mark = "ring"
     basis = ("ASTM D2937", "ASTM D7263", "ISO 17892-2")
@@ -126,6 +128,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
                 "mass_bag_g": bag,
                 "mass_bag_wet_g": weigh(bag + volume * soil.bulk_density, 0.1),
                 "tins": [tin],
+                "reweighings": weighed_once_more([tin], settings.tins_dried),
                 "particle_density": round(soil.particle_density, 3),
                 "lost_soil": "yes" if "soil-lost" in mistakes else "no",
             }

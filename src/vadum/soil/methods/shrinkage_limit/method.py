@@ -51,7 +51,7 @@ class ShrinkageLimit(Method[ShrinkageLimitReadings, ShrinkageLimitSettings, Shri
     place = 36
     mark = "SL"
     waits_for = (Before("liquid-limit", "mix", "fill", "the pat is filled from the liquid limit's mix"),)
-    basis = ("ASTM D4943", "BS 1377-2")
+    basis = ("ASTM D4943",)
     headline = ("shrinkage_limit", "shrinkage_ratio", "volumetric_shrinkage")
     results = results_in(own_results)
     findings = doubts_in(own_findings)

@@ -15,11 +15,14 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.sieve import findings as own_findings
 from vadum.soil.methods.sieve import results as own_results
-from vadum.soil.methods.sieve.readings import Clods, SieveReadings, SieveSettings, Washing
+from vadum.soil.methods.sieve.readings import Clods, Entry, SieveReadings, SieveSettings, Split, Washing
 from vadum.soil.methods.sieve.reduction import reduce_sieve
 from vadum.soil.physics.grading import curvature, uniformity
 from vadum.soil.virtual.grain_soil import GrainSoil, a_grain_soil
 from vadum.soil.virtual.plastic_soil import weigh
+
+# Where a virtual technician splits, and what is riffled out below it.
+_SPLIT_MM, _RIFFLED_G = 4.75, 800.0
 
 
 class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
@@ -27,6 +30,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
 
     code = "sieve"
     title = "Sieve analysis"
+    version = "2"
     place = 40
     mark = "grading"
     curve_is = "coarse grading"
@@ -192,27 +196,46 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
             retained[biggest - 1 if biggest else 1] = retained[biggest]
         resolution = 0.01 if mass < 500 else 0.1 if mass < 6000 else 1.0
         full = [m / most_on_sieve_g(d, settings.sieve_diameter_mm) for d, m in zip(stack, retained, strict=True)]
+        # Below the split a riffled part goes through the stack and stands for all that passed.
+        split: dict[str, float] = {}
+        part = mass
+        if settings.split == Split.RIFFLED:
+            at = next((d for d in stack if d <= _SPLIT_MM), stack[0])
+            below = mass / 100 * float(soil.finer(at))
+            part = weigh(min(below, _RIFFLED_G), resolution)
+            split = {"split_mm": at, "mass_below_split_g": weigh(below, resolution), "mass_riffled_g": part}
+            retained = np.where(np.array(stack) < at, retained * part / below, retained)
+            finer = np.where(np.array(stack) < at, 100 * finer / soil.finer(at), finer)
         rows: list[dict[str, Any]] = [
             {"opening_mm": d, "mass_retained_g": weigh(float(m), resolution)}
             for d, m in zip(stack, retained, strict=True)
         ]
-        washed_away = mass * finer[-1] / 100 * 0.97 if settings.washing == Washing.WASHED else 0.0
-        pan = mass * finer[-1] / 100 - washed_away
-        if settings.entry == "cumulative":
+        washed_away = part * finer[-1] / 100 * 0.97 if settings.washing == Washing.WASHED else 0.0
+        pan = part * finer[-1] / 100 - washed_away
+        pan_empty = None
+        if settings.entry == Entry.CUMULATIVE:
             so_far = 0.0
             for row in rows:
                 so_far += row.pop("mass_retained_g")
                 row["mass_cumulative_g"] = weigh(so_far, resolution)
             pan += so_far
+        elif settings.entry == Entry.LOADED:
+            pan_empty = 310.0
+            for row in rows:
+                row["mass_empty_g"] = weigh(float(rng.uniform(300, 450)), resolution)
+                row["mass_loaded_g"] = weigh(row["mass_empty_g"] + row.pop("mass_retained_g"), resolution)
+            pan += pan_empty
         if "out-of-order" in mistakes:
             rows[-2], rows[-3] = rows[-3], rows[-2]
         if "not-finished" in mistakes:
             heaviest = rows[int(np.argmax(retained))]
             heaviest["mass_passed_g"] = weigh(0.03 * float(retained.max()))
         return SieveReadings.model_validate(
-            {
+            split
+            | {
                 "mass_dry_g": weigh(mass, resolution),
-                "mass_washed_g": weigh(mass - washed_away, resolution) if settings.washing == Washing.WASHED else None,
+                "mass_washed_g": weigh(part - washed_away, resolution) if settings.washing == Washing.WASHED else None,
+                "mass_pan_empty_g": pan_empty,
                 "mass_pan_g": weigh(pan, resolution),
                 "largest_particle_mm": grain,
                 "loads": 1 if "overloaded" in mistakes else ceil(max(full)),

@@ -2,6 +2,7 @@
 
 from vadum.soil.physics.published import published
 
+FIELD_SCHOOL_G = 500.0
 # Largest particle in mm -> least moist specimen in g, for reporting to 0.1 % and to 1 %. ASTM D2216 (2019), table 1.
 LEAST_SPECIMEN_G: tuple[tuple[float, float, float], ...] = (
     (2.0, 20.0, 20.0),

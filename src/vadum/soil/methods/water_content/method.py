@@ -14,11 +14,12 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.water_content import findings as own_findings
 from vadum.soil.methods.water_content import results as own_results
 from vadum.soil.methods.water_content.drying import drying_minutes, follow, what_now
-from vadum.soil.methods.water_content.equations import least_by_drying_g, least_specimen_g
+from vadum.soil.methods.water_content.equations import FIELD_SCHOOL_G, least_by_drying_g, least_specimen_g
 from vadum.soil.methods.water_content.readings import (
     IN_OVEN,
     Drying,
     Precision,
+    SpecimenRule,
     WaterContentContext,
     WaterContentReadings,
     WaterContentSettings,
@@ -33,6 +34,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
 
     code = "water-content"
     title = "Water content"
+    version = "2"
     place = 10
     mark = "w"
     basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
@@ -200,7 +202,8 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     ) -> WaterContentReadings:
         mistakes = self.plant(mistakes)
         # A microwave and a hot plate ask for more soil than an oven does.
-        least = 26.0 + least_by_drying_g(settings.drying.value)
+        whole = FIELD_SCHOOL_G if settings.specimen_rule == SpecimenRule.ALWAYS_500 else 0.0
+        least = 26.0 + max(whole, least_by_drying_g(settings.drying.value))
         dry_soil_g = 12.0 if "specimen-small" in mistakes else float(rng.uniform(least, least + 34))
         tins = [
             tin_of_soil(rng, name, soil.portion(soil.natural_water_content, rng), dry_soil_g)

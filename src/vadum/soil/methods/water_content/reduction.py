@@ -8,7 +8,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.water_content.drying import LEAST_BETWEEN_MIN, TinDrying, follow, what_now
-from vadum.soil.methods.water_content.equations import least_by_drying_g, least_specimen_g
+from vadum.soil.methods.water_content.equations import FIELD_SCHOOL_G, least_by_drying_g, least_specimen_g
 from vadum.soil.methods.water_content.findings import (
     DRIED_TOO_HOT,
     OVEN_TEMPERATURE,
@@ -34,7 +34,6 @@ _BASIS = {
     Drying.HOT_PLATE: "ASTM D4959",
     Drying.MICROWAVE: "ASTM D4643",
 }
-_FIELD_SCHOOL_G = 500.0
 
 
 def reduce_water_content(
@@ -115,7 +114,7 @@ def _specimen_findings(
     if particle is None and context.largest_particle_mm:
         particle = context.largest_particle_mm.value
     if settings.specimen_rule == SpecimenRule.ALWAYS_500:
-        least, why = _FIELD_SCHOOL_G, "the field school's least"
+        least, why = FIELD_SCHOOL_G, "the field school's least"
     else:
         least, why = least_by_drying_g(settings.drying.value), f"the least for a {settings.drying}"
         by_grain = 0.0 if particle is None else least_specimen_g(particle, settings.precision == Precision.TENTH)

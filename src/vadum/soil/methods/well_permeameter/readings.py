@@ -157,6 +157,7 @@ class WellReadings(Readings):
         "the wall of the hole",
         absent="nobody can say that the smear was brushed off",
         locks="Brush the smear off the wall of the hole first: it seals it.",
+        shown=_HOLE,
     )
     water_table_m: float | None = reading(
         "water table", "m", about="below ground, where known", low=0, high=50, absent=HARMLESS

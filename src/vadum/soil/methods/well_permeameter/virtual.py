@@ -66,12 +66,13 @@ def a_well(
             "hole_radius_mm": 2 * _RADIUS if "diameter-for-radius" in mistakes else _RADIUS,
             "hole_depth_mm": 1400.0 if "too-deep" in mistakes else _DEPTH,
         }
+    if settings.arrangement != Arrangement.RINGS:
+        plain["brushed"] = "no" if "not-brushed" in mistakes else "yes"
     if well:
         plain |= {
             "head_1_mm": 20.0 if "head-misread" in mistakes else heads[0],
             "head_2_mm": heads[-1],
             "reach_mm": 900.0,
-            "brushed": "no" if "not-brushed" in mistakes else "yes",
             "water_table_m": 3.2,
         }
     return WellReadings.model_validate(plain)

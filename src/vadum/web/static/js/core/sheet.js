@@ -122,7 +122,9 @@ function cellStep(view, texts, table, row, i, column) {
 // in each; what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row.
 export function steps(view, texts) {
   const open = (path) => !texts[path], clocked = view.clocked ?? [];
-  const fields = view.fields.filter((f) => open(f.path) && !clocked.includes(f.path));
+  // What matters only beside another reading, or stands in for one, is not asked where that is blank, or taken.
+  const wanted = (c, at) => !(c.beside && open(at + c.beside)) && !(c.instead && !open(at + c.instead));
+  const fields = view.fields.filter((f) => open(f.path) && wanted(f, "") && !clocked.includes(f.path));
   const found = [], before = (name) => fields.filter((f) => f.before === name);
   for (const table of view.tables) {
     found.push(...before(table.name));
@@ -131,7 +133,8 @@ export function steps(view, texts) {
       table.rows.forEach((row, i) => {
         if (row.leftOut || row.folds) return;
         const last = columns.findLastIndex((c) => !open(`${row.path}.${c.key}`));
-        const free = columns.filter((c, at) => open(`${row.path}.${c.key}`) && !(c.optional && at < last));
+        const asked = columns.filter((c) => wanted(c, `${row.path}.`));
+        const free = asked.filter((c) => open(`${row.path}.${c.key}`) && !(c.optional && columns.indexOf(c) < last));
         found.push(...free.map((c) => cellStep(view, texts, table, row, i, c)));
       });
     }
