@@ -329,6 +329,24 @@ def test_rows_left_out_are_done_and_three_readings_are_no_test():
     assert not HYDROMETER.reduce_raw(readings).complete
 
 
+def test_an_own_schedule_rebuilds_what_was_not_read():
+    readings, _ = cylinder_of()
+    rows = readings["sedimentation"][:3] + [{"due_min": due} for due in (8, 15, 30, 60, 120, 240, 1440)]
+    plain = HYDROMETER.Settings()
+    own = HYDROMETER.Settings(schedule="own", own_times="2, 4 8 16;32 60 90")
+    made = HYDROMETER.replanned({"sedimentation": rows}, plain, own)["sedimentation"]
+    assert made[:3] == rows[:3]
+    assert [row["due_min"] for row in made[3:]] == [8, 16, 32, 60, 90]
+    assert HYDROMETER.begin(own, None)["sedimentation"][0] == {"due_min": 2.0}
+    # Another setting leaves the plan alone, and so does a list that is not written yet.
+    other = HYDROMETER.Settings(instrument="151H")
+    assert HYDROMETER.replanned({"sedimentation": rows}, plain, other)["sedimentation"] == rows
+    unwritten = HYDROMETER.Settings(schedule="own")
+    assert HYDROMETER.replanned({"sedimentation": rows}, plain, unwritten)["sedimentation"] == rows
+    with pytest.raises(ValueError, match="“soon” is no time in minutes"):
+        HYDROMETER.Settings(schedule="own", own_times="2 soon")
+
+
 def test_pooled_readings_are_named():
     readings, _ = cylinder_of()
     rows = readings["sedimentation"]

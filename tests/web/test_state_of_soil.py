@@ -36,3 +36,13 @@ def test_the_oven_dried_limit_is_compared_and_never_stands_for_the_soil(client):
     assert results(client, threads)["PI"] == "27"
     group = filled(client, sample, "classification", [], fines_percent="96", sand_percent="4", gravel_percent="0")
     assert results(client, group)["unified"] == "OH"
+
+
+def test_another_schedule_rebuilds_the_rows_that_nobody_has_read(client):
+    test = filled(client, 4, "hydrometer", [])
+    save(client, test, cells={"sedimentation.0.hydrometer": "40", "sedimentation.0.temperature_c": "20"})
+    save(client, test, settings={"own_times": "1 3 9 27 81"})
+    view = save(client, test, settings={"schedule": "own"})
+    (rows,) = (table["rows"] for table in view["tables"] if table["name"] == "sedimentation")
+    assert [row["cells"]["due_min"]["text"] for row in rows] == ["1", "3", "9", "27", "81", ""]
+    assert rows[0]["cells"]["hydrometer"]["text"] == "40"

@@ -134,7 +134,11 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
         raise StaleSave(test, newest_revision(session, test), sheet)
     with session.no_autoflush:
         pin(test)
+        earlier = method.Settings.model_validate(test.settings)
         _choose(method, test, change)
+        if change.settings:
+            later = method.Settings.model_validate(test.settings)
+            sheet.readings = method.replanned(sheet.readings, earlier, later)
         test.kept = kept_readings(session, _with_logs(method, sheet.readings, change.logs))
         test.unread = sheet.unread
         test.origins = _origins(test, change)

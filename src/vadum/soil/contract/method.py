@@ -174,6 +174,13 @@ class Method(ABC, Generic[R, S, C]):
         """Return the readings a new test starts with, as plain data: rows the hand would otherwise prepare."""
         return {}
 
+    def replanned(self, readings: dict[str, Any], before: S, after: S) -> dict[str, Any]:
+        """Return the readings of a test under other settings, as plain data: rows that nobody has read yet, anew.
+
+        What was read, and its place, never changes.
+        """
+        return readings
+
     def soil_needed(self, settings: S, largest_particle_mm: float | None) -> SoilNeed | None:
         """Return how much soil the test takes from its sample; None when it takes none of its own."""
         return None

@@ -26,7 +26,7 @@ from vadum.soil.methods.hydrometer.findings import (
     TEMPERATURE_DRIFT,
     TIME_FALLS,
 )
-from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.suspension import Suspension
 
 # A 152H reads about so much less in warmer water, g/L per degree (thinner water and wider glass; ASTM D7928 annex).
@@ -232,7 +232,7 @@ def next_step(readings: HydrometerReadings, settings: HydrometerSettings, found:
     if readings.log is not None:
         return ""
     last = max((r.minutes for r in readings.sedimentation if r.hydrometer is not None and r.minutes), default=0.0)
-    planned = [r.due_min for r in readings.sedimentation if r.due_min and r.used] or list(SCHEDULES[settings.schedule])
+    planned = [r.due_min for r in readings.sedimentation if r.due_min and r.used] or list(settings.times)
     coming = next((due for due in planned if due > last), None)
     if coming is None:
         return ""

@@ -20,7 +20,7 @@ from vadum.soil.methods.hydrometer.equations import (
     own_depth_cm,
     stokes_diameter_mm,
 )
-from vadum.soil.methods.hydrometer.readings import SCHEDULES, HydrometerReadings, HydrometerSettings
+from vadum.soil.methods.hydrometer.readings import HydrometerReadings, HydrometerSettings
 from vadum.soil.methods.hydrometer.reduction import reduce_hydrometer
 from vadum.soil.methods.hydrometer.stagger import MOST_CYLINDERS
 from vadum.soil.methods.hydrometer.virtual import a_cylinder
@@ -130,7 +130,18 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         return reduce_hydrometer(readings, settings, context)
 
     def begin(self, settings: HydrometerSettings, largest_particle_mm: float | None) -> dict[str, Any]:
-        return {"sedimentation": [{"due_min": due} for due in SCHEDULES[settings.schedule]]}
+        return {"sedimentation": [{"due_min": due} for due in settings.times]}
+
+    def replanned(
+        self, readings: dict[str, Any], before: HydrometerSettings, after: HydrometerSettings
+    ) -> dict[str, Any]:
+        if before.times == after.times or not after.times:
+            return readings
+        rows = readings.get("sedimentation", [])
+        touched = max((i for i, row in enumerate(rows) if row.keys() - {"due_min"}), default=-1) + 1
+        last = max((row.get("elapsed_min") or row.get("due_min") or 0.0 for row in rows[:touched]), default=0.0)
+        coming = [{"due_min": due} for due in after.times if due > last]
+        return readings | {"sedimentation": rows[:touched] + coming}
 
     def soil_needed(self, settings: HydrometerSettings, largest_particle_mm: float | None) -> SoilNeed:
         return SoilNeed(mass_g=120, spent=True, note="dispersed; taken from what passes the specimen's sieve")
@@ -173,7 +184,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
                 cell="started_at",
             ),
         ]
-        for due in sorted(rows) or SCHEDULES[settings.schedule]:
+        for due in sorted(rows) or settings.times:
             i, row = rows.get(due, (0, None))
             done = row is not None and row.hydrometer is not None
             at = begun + timedelta(minutes=row.minutes or due) if begun and row is not None and done else None

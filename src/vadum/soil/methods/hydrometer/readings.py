@@ -1,9 +1,10 @@
 """What is written beside the cylinders."""
 
+import re
 from datetime import datetime
 from typing import Any, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
@@ -16,6 +17,9 @@ SCHEDULES: dict[str, tuple[float, ...]] = {
     "dense": (0.5, 1, 2, 4, 8, 15, 30, 60, 90, 120, 240, 480, 1440),
     "short": (2, 8, 30, 60, 240, 1440),
 }
+
+
+_TIME, _LONGEST_MIN = re.compile(r"\d+(\.\d+)?"), 20_000
 
 
 class Depth(Choice):
@@ -232,12 +236,13 @@ class HydrometerSettings(Settings):
     """Instrument and school."""
 
     instrument: Instrument = setting("152H", "hydrometer", "152H reads g/L, 151H specific gravity.")
-    schedule: Literal["full", "dense", "short"] = setting(
+    schedule: Literal["full", "dense", "short", "own"] = setting(
         "full",
         "schedule",
-        "Full: 1, 2, 4, 8, 15, 30, 60, 120, 240, 1440 min; dense adds 0.5, 90 and 480; short: 2, 8, 30, 60, 240, 1440."
-        " Any subset reduces.",
+        "Full: 1, 2, 4, 8, 15, 30, 60, 120, 240, 1440 min; dense adds 0.5, 90 and 480; short: 2, 8, 30, 60, 240, 1440;"
+        " own: the times below. Rows not read yet follow; any subset reduces.",
     )
+    own_times: str = setting("", "own times", "Minutes after the start, such as 2 4 8 16 32 60 90 1440.")
     depth: Depth = setting(
         Depth.TABLE,
         "depth of a reading",
@@ -255,6 +260,22 @@ class HydrometerSettings(Settings):
         Convention.UNIFIED, "fractions", "Sand ends at 0.075 and 4.75 mm (unified) or at 0.063 and 2 mm (ISO 14688)."
     )
     assumed_particle_density: float = assumed_setting(2.70)
+
+    @field_validator("own_times")
+    @classmethod
+    def _minutes(cls, value: str) -> str:
+        for part in value.replace(",", " ").replace(";", " ").split():
+            if not _TIME.fullmatch(part) or not 0 < float(part) <= _LONGEST_MIN:
+                raise ValueError(f"“{part}” is no time in minutes; write such as 2 4 8 16 32 60 90 1440")
+        return value
+
+    @property
+    def times(self) -> tuple[float, ...]:
+        """Return when readings are due, in minutes after the start."""
+        if self.schedule != "own":
+            return SCHEDULES[self.schedule]
+        return tuple(sorted({float(t) for t in self.own_times.replace(",", " ").replace(";", " ").split()}))
+
     late_percent: float = setting(
         10.0,
         "late beyond",

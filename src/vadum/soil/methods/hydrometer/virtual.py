@@ -62,7 +62,7 @@ def a_cylinder(
     base = float(rng.uniform(20.5, 22.5))
     temperatures = {19.0: solution_reads(19.0, settings), 25.0: solution_reads(25.0, settings)}
     rows: list[dict[str, Any]] = []
-    for minutes in SCHEDULES[settings.schedule]:
+    for minutes in settings.times or SCHEDULES["full"]:
         t = round(base + 0.6 * float(np.sin(minutes / 300)), 1)
         t += 6.0 if "cold-night" in mistakes and minutes > 600 else 0.0
         reading = suspension_reads(soil, minutes, t, mass, settings)
