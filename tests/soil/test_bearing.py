@@ -69,7 +69,9 @@ def test_a_ring_is_read_between_its_calibration_points_and_not_beyond():
 
 
 def test_largest_ratio_of_a_reaction():
-    assert eq.largest_measurable_percent(13.2) == pytest.approx(100)
+    # 12 kN press 60 % at 5 mm (20 kN); at 2.5 mm alone they would press 91 %.
+    assert eq.largest_measurable_percent(12.0) == pytest.approx(60)
+    assert eq.largest_measurable_percent(20.0) == pytest.approx(100)
 
 
 def test_tangent_by_hand():
@@ -276,7 +278,7 @@ def test_what_to_do_next_at_the_press(cut, words):
 
 
 def test_the_plan_says_what_can_be_measured_and_how_to_seat():
-    result = reduced(GROUND, {"reaction_kn": 6.6, "expected_percent": 20})
+    result = reduced(GROUND, {"reaction_kn": 10.0, "expected_percent": 20})
     assert "up to CBR 50 %" in result.next_action
     assert "50 N" in result.next_action
     assert value(result, "largest_cbr") == pytest.approx(50)
@@ -291,6 +293,30 @@ def test_the_plan_says_what_can_be_measured_and_how_to_seat():
 )
 def test_an_unsafe_set_up_is_said_first(name, code):
     assert code in reduced(GROUND, virtual(GROUND) | {name: "no"}).codes()
+
+
+def flat_from(readings, kn, reaction):
+    """Return a first position whose force no longer rises beyond a reaction."""
+    readings = readings | {"reaction_kn": reaction, "ring_factor_n_div": None}
+    rows = readings["position_1"]
+    most = 1000 * kn / 50  # divisions of the ring below
+    for row in rows:
+        row["ring_div"] = min(row["ring_div"], most)
+    return readings
+
+
+def test_a_force_gone_flat_at_the_reaction_is_a_vehicle_lifting():
+    ring = {"ring": {"name": "ring", "table": [[0, 0], [1000, 50.0]]}}
+    clean = virtual(GROUND) | {"ring_factor_n_div": None}
+    most = max(row["ring_div"] for row in clean["position_1"]) * 0.05
+    lifts = reduced(GROUND, flat_from(virtual(GROUND), 0.7 * most, 0.72 * most), context=ring)
+    found = next(f for f in lifts.findings if f.code == "reaction-lifts")
+    assert "the vehicle lifts" in found.message
+    assert not lifts.reportable
+    heavy = reduced(GROUND, clean | {"reaction_kn": 3 * most}, context=ring)
+    assert not [c for c in heavy.codes() if c.startswith("reaction-")]
+    touched = reduced(GROUND, clean | {"reaction_kn": 1.02 * most}, context=ring)
+    assert "reaction-reached" in touched.codes()
 
 
 def test_a_reaction_that_lifts_reports_only_what_was_reached():

@@ -174,9 +174,11 @@ def seating_force_n(expected_percent: float) -> float:
 
 @published("largest measurable ratio", "100 reaction / standard force", "definition of the ratio")
 def largest_measurable_percent(reaction_kn: float, school: str = School.KN) -> float:
-    """Return the largest ratio at the first depth that a reaction in kN can be pressed to.
+    """Return the largest ratio that a reaction in kN can be pressed to at every depth it may be judged at.
 
-    >>> round(largest_measurable_percent(13.2), 6)
-    100.0
+    The larger of both ratios counts and nobody knows before which it is: the deepest one asks for the most force.
+
+    >>> round(largest_measurable_percent(12.0), 6)
+    60.0
     """
-    return bearing_ratio_percent(reaction_kn, STANDARD_FORCE_KN[school][0][1])
+    return bearing_ratio_percent(reaction_kn, STANDARD_FORCE_KN[school][-1][1])

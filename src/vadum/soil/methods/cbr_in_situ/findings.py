@@ -30,6 +30,16 @@ REACTION_SMALL = warn(
     "{reaction_kn:g kN} of reaction measures up to CBR {most:.0f %}; {expected:g %} is expected.",
     "Load the vehicle, or take a heavier one.",
 )
+REACTION_REACHED = warn(
+    "reaction-reached",
+    "{label}: {kn:.1f kN} at {at:g mm}, of {reaction:g kN} of reaction: the vehicle begins to come up.",
+    "Watch the stands; load the vehicle before the next position.",
+)
+LIFTS = stop(
+    "reaction-lifts",
+    "{label}: from {at:g mm} on the force stays at {kn:.1f kN}, the reaction of {reaction:g kN}: the vehicle lifts.",
+    "Say that the reaction lifted and leave out the readings from there on with that reason.",
+)
 RING_CHOICE = warn(
     "ring-choice", "{force:.1f kN} at 5 mm is {percent:.0f %} of the ring's {kn:g kN}.", "Take a {size} ring."
 )

@@ -1,5 +1,7 @@
 """From the positions to the bearing ratio of the place."""
 
+import numpy as np
+
 from vadum.soil.bench.plunger import advice as bearing
 from vadum.soil.bench.plunger.figure import drawn, run_figure
 from vadum.soil.bench.plunger.report import ratio_parameter, run_parameters, run_steps
@@ -7,12 +9,15 @@ from vadum.soil.bench.plunger.run import Run, forces_of, reduce_run
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.cbr_in_situ.findings import (
     EXPECTED_OFF,
+    LIFTS,
     POSITIONS_APART,
     REACTION_LIFTED,
     REACTION_LIFTED_EARLY,
+    REACTION_REACHED,
 )
 from vadum.soil.methods.cbr_in_situ.readings import (
     POSITIONS,
@@ -27,6 +32,11 @@ from vadum.soil.physics.bearing import STANDARD_FORCE_KN, largest_measurable_per
 
 # A guess before the test may be off by this factor.
 _GUESS = 4.0
+
+
+# A force this near to the reaction takes the weight off the stands; one that rises no more, or by less than this share
+# of what it rose by before, over so many readings, is the vehicle's.
+_NEARLY, _NO_RISE, _FLAT, _FLAT_ROWS = 0.9, 0.01, 0.1, 4
 
 
 def reduce_cbr_in_situ(
@@ -52,6 +62,7 @@ def reduce_cbr_in_situ(
         result.findings += bearing.ring_findings(rows[run.table], run.table, ring)
         result.findings += bearing.run_findings(run, rows[run.table], settings, ended=ended, lifted=last)
         result.computed |= forces_of(run.table, rows[run.table], ring)
+        result.findings += lifting(run, readings.reaction_kn, said=lifted and last)
     result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
     result.findings += unexplained(
         settings, {f"tangent_{run.table}_mm": f"the tangent of {run.label.lower()}" for run in runs}
@@ -76,6 +87,25 @@ def reduce_cbr_in_situ(
     ]
     result.next_step = _next_step(readings, settings, runs, begun)
     return result
+
+
+def lifting(run: Run, reaction_kn: float | None, *, said: bool) -> list[Finding]:
+    """Return that the reaction was reached, and from where on a flat force is a vehicle coming up and no soil."""
+    if not reaction_kn or len(run.rows) < _FLAT_ROWS:
+        return []
+    force = run.force_kn
+    kn = float(force.max())
+    if said or kn < _NEARLY * reaction_kn:
+        return []
+    first = int(np.argmax(force >= (1 - _NO_RISE) * kn))
+    at = float(run.penetration_mm[first])
+    cell = f"{run.table}.{run.rows[first]}.ring_div"
+    # Soil that yields presses on, slower and slower; a vehicle that lifts presses no more at all.
+    onward = run.penetration_mm[-1] - at
+    rise = (force[-1] - force[first]) / onward if onward > 0 else np.inf
+    if len(force) - first >= _FLAT_ROWS and at > 0 and rise < _FLAT * kn / at:
+        return [LIFTS.at(cell, "ended", label=run.label, at=at, kn=kn, reaction=reaction_kn)]
+    return [REACTION_REACHED.at(cell, label=run.label, at=at, kn=kn, reaction=reaction_kn)]
 
 
 def _lifted(result: Reduction, last: Run, settings: CbrInSituSettings) -> None:
@@ -132,7 +162,7 @@ def _particulars(
     most = largest_percent(readings, settings)
     if most is not None:
         result.parameters.append(LARGEST_CBR.of(most))
-        standard = STANDARD_FORCE_KN[settings.school][0][1]
+        standard = STANDARD_FORCE_KN[settings.school][-1][1]
         result.derivation.append(
             Step.of(
                 largest_measurable_percent,

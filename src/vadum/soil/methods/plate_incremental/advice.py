@@ -3,10 +3,11 @@
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.plate_incremental.capacity import Capacity
+from vadum.soil.methods.plate_incremental.capacity import LEAST_FOR_LINES, Capacity
 from vadum.soil.methods.plate_incremental.findings import (
     DIVISIONS_FOR_MM,
     ENDED_EARLY,
+    FAILED_WITHOUT_YIELD,
     FEW_INCREMENTS,
     GAUGE_ODD,
     GAUGES_APART,
@@ -20,10 +21,12 @@ from vadum.soil.methods.plate_incremental.findings import (
     SEATING_HELD,
     TIME_BACK,
     TIME_TWICE,
+    TOO_FEW_FOR_LINES,
     WIDTH_OF_PIT,
 )
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
+    Construction,
     Ended,
     PlateIncrementalReadings,
     PlateIncrementalSettings,
@@ -154,9 +157,13 @@ def curve_findings(
             )
         )
     if found_.ultimate(settings.construction) is None:
-        found.append(
-            NEVER_NEAR_YIELD.at(f"rows.{loaded[-1].rows[-1]}.pressure_kpa", pressure_kpa=loaded[-1].pressure_kpa)
-        )
+        cell, pressure = f"rows.{loaded[-1].rows[-1]}.pressure_kpa", loaded[-1].pressure_kpa
+        if len(loaded) < LEAST_FOR_LINES and settings.construction != Construction.WIDTH_10:
+            found.append(TOO_FEW_FOR_LINES.at(cell, count=len(loaded)))
+        elif readings.ended == Ended.FAILURE:
+            found.append(FAILED_WITHOUT_YIELD.at(cell, "ended", pressure_kpa=pressure))
+        else:
+            found.append(NEVER_NEAR_YIELD.at(cell, pressure_kpa=pressure))
     if (
         settings.design_kpa
         and loaded[-1].pressure_kpa < 2 * settings.design_kpa

@@ -13,6 +13,7 @@ from vadum.soil.methods.plate_incremental.readings import (
 from vadum.soil.methods.plate_incremental.stages import Stage
 from vadum.soil.physics.yielding import TwoLines, two_lines
 
+LEAST_FOR_LINES = 4
 _STEP_MM = 0.03
 _STEP_LOG = 0.01
 _LOG = Construction.LOGARITHMS
@@ -53,26 +54,55 @@ class Capacity:
 
 @dataclass(frozen=True)
 class Footing:
-    """What the plate says of the footing, kPa; None where the test did not reach it."""
+    """What the plate says of the footing, kPa; None where the test did not reach it.
+
+    ``tested_kpa`` is the largest pressure on the plate, ``safe_at_least_kpa`` what that pressure alone makes safe.
+    """
 
     ultimate_kpa: float | None
     safe_kpa: float | None
     settlement_kpa: float | None
     plate_settlement_mm: float
+    tested_kpa: float
+    safe_at_least_kpa: float
+    ratio: float
 
     @property
     def allowable_kpa(self) -> float | None:
-        known = [p for p in (self.safe_kpa, self.settlement_kpa) if p is not None]
-        return min(known) if known else None
+        """Return the smaller of safe pressure and settlement; None where the part that is missing could be smaller.
+
+        A settlement that was not reached lies above the tested pressure, an ultimate pressure that was not reached too:
+        nothing is said beyond what was loaded.
+        """
+        if self.safe_kpa is not None and self.settlement_kpa is not None:
+            return min(self.safe_kpa, self.settlement_kpa)
+        if self.safe_kpa is not None and self.safe_kpa <= self.tested_kpa:
+            return self.safe_kpa
+        if self.settlement_kpa is not None and self.settlement_kpa <= self.safe_at_least_kpa:
+            return self.settlement_kpa
+        return None
+
+    @property
+    def open_part(self) -> str:
+        """Return which part of the minimum the test did not reach, in words; "" when the minimum is known."""
+        if self.allowable_kpa is not None:
+            return ""
+        if self.settlement_kpa is None:
+            return f"the plate's settlement of {self.plate_settlement_mm:.1f} mm was not reached"
+        return "the ultimate pressure was not reached"
 
 
 def capacity(loaded: list[Stage], settings: PlateIncrementalSettings) -> Capacity:
     """Return the constructions on the last settlements of the loading stages."""
     p, s = [stage.pressure_kpa for stage in loaded], [stage.last_mm for stage in loaded]
-    straight = two_lines(p, s, _STEP_MM, settings.elastic_to_kpa, settings.yielding_from_kpa) if len(p) >= 4 else None
+    straight = (
+        two_lines(p, s, _STEP_MM, settings.elastic_to_kpa, settings.yielding_from_kpa)
+        if len(p) >= LEAST_FOR_LINES
+        else None
+    )
     positive = [(a, b) for a, b in zip(p, s, strict=True) if a > 0 and b > 0]
     logarithmic = None
-    if len(positive) >= 4:
+    if len(positive) >= LEAST_FOR_LINES:
         by_hand = [np.log10(k) if k else None for k in (settings.log_elastic_to_kpa, settings.log_yielding_from_kpa)]
         logs = np.log10(positive)
         logarithmic = two_lines(logs[:, 0], logs[:, 1], _STEP_LOG, *by_hand)
@@ -89,6 +119,13 @@ def footing(found: Capacity, readings: PlateIncrementalReadings, settings: Plate
     ultimate = found.ultimate(settings.construction)
     allowed = settings.allowed_settlement_mm / settlement_ratio(width, plate, soil)
     below = footing_ultimate_kpa(ultimate, width, plate, soil) if ultimate is not None else None
+    tested = max(found.pressure_kpa, default=0.0)
     return Footing(
-        below, below / settings.safety_factor if below is not None else None, found.pressure_at(allowed), allowed
+        ultimate_kpa=below,
+        safe_kpa=below / settings.safety_factor if below is not None else None,
+        settlement_kpa=found.pressure_at(allowed),
+        plate_settlement_mm=allowed,
+        tested_kpa=tested,
+        safe_at_least_kpa=footing_ultimate_kpa(tested, width, plate, soil) / settings.safety_factor,
+        ratio=width / plate,
     )

@@ -66,6 +66,31 @@ NEVER_NEAR_YIELD = note(
     "The ground did not yield up to {pressure_kpa:g kPa}: that is a lower bound, not an ultimate pressure.",
     "Report it as “above”, or load a heavier reaction.",
 )
+NOT_DETERMINED = stop(
+    "allowable-open",
+    "The allowable pressure is not determined: {missing}; loaded was {tested:g kPa}.",
+    "Load further at the next place, or report no more than the {tested:g kPa} that were loaded.",
+)
+PLATE_FAILS_FIRST = note(
+    "plate-below-footing",
+    "The plate itself fails at {ultimate:.0f kPa}, below the {allowable:.0f kPa} taken over to the footing.",
+    "Look at the ground below the plate and the rule for sand: width makes sand stronger, a weak layer does not.",
+)
+FAR_FROM_PLATE = warn(
+    "footing-far-wider",
+    "The footing is {ratio:.1f} times as wide as the plate: it reaches ground that the plate never loaded.",
+    "Take a larger plate, or sound the ground to twice the footing's width.",
+)
+TOO_FEW_FOR_LINES = warn(
+    "too-few-for-lines",
+    "{count} increments make no two lines: they say neither that the ground yielded nor that it did not.",
+    "Take at least four increments at the next place; the largest pressure loaded is all that is known.",
+)
+FAILED_WITHOUT_YIELD = stop(
+    "failed-without-yield",
+    "Loading ended by failure at {pressure_kpa:g kPa}, and the curve shows no yield.",
+    "Look at the last increments: readings taken too early, or another reason for the end.",
+)
 ENDED_EARLY = warn(
     "ended-early",
     "Loading ended at {pressure_kpa:g kPa}, less than twice the design pressure of {design_kpa:g kPa}.",

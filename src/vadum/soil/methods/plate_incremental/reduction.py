@@ -2,12 +2,18 @@
 
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.plate_incremental import advice
 from vadum.soil.methods.plate_incremental.capacity import Capacity, Footing, capacity, footing
 from vadum.soil.methods.plate_incremental.equations import creep_line, settlement_ratio
 from vadum.soil.methods.plate_incremental.figures import creep_figure, logarithmic_figure, settlement_figure
-from vadum.soil.methods.plate_incremental.findings import REBOUND_PARTIAL
+from vadum.soil.methods.plate_incremental.findings import (
+    FAR_FROM_PLATE,
+    NOT_DETERMINED,
+    PLATE_FAILS_FIRST,
+    REBOUND_PARTIAL,
+)
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
     Construction,
@@ -68,6 +74,12 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
     _ultimate(result, found, settings, loaded)
     if below is not None:
         _footing(result, below, found, readings, settings)
+        if ended and loaded:
+            result.findings += _footing_findings(below, found, settings)
+            if below.allowable_kpa is None:
+                result.parameters.append(
+                    ALLOWABLE_KPA.word("not determined", allowed_mm=settings.allowed_settlement_mm)
+                )
     _rest(result, readings, made, loaded)
     result.figures = [
         settlement_figure(made, found, settings),
@@ -188,6 +200,23 @@ def _footing(
                 about="footing",
             )
         )
+
+
+# Beyond so many plate widths the footing's bulb of pressure is another ground's.
+_FAR_WIDER = 5.0
+
+
+def _footing_findings(below: Footing, found: Capacity, settings: PlateIncrementalSettings) -> list[Finding]:
+    """Return what does not carry over from the plate to the footing."""
+    findings = []
+    if below.open_part:
+        findings.append(NOT_DETERMINED.at("rows", missing=below.open_part, tested=below.tested_kpa))
+    ultimate, allowable = found.ultimate(settings.construction), below.allowable_kpa
+    if ultimate is not None and allowable is not None and ultimate < allowable:
+        findings.append(PLATE_FAILS_FIRST.at("footing_width_m", ultimate=ultimate, allowable=allowable))
+    if below.ratio > _FAR_WIDER + 1e-9:
+        findings.append(FAR_FROM_PLATE.at("footing_width_m", ratio=below.ratio))
+    return findings
 
 
 def _rest(result: Reduction, readings: PlateIncrementalReadings, made: list[Stage], loaded: list[Stage]) -> None:

@@ -64,7 +64,7 @@ def a_test(
     return PlateIncrementalReadings.model_validate(
         {
             "pit_width_m": 3 * width if "pit-narrow" in mistakes else 5 * width + 0.1,
-            "footing_width_m": 5 * width + 0.1 if "width-of-pit" in mistakes else 1.2,
+            "footing_width_m": 5 * width + 0.1 if "width-of-pit" in mistakes else 1.0,
             "estimate_kpa": estimate,
             "seating_kpa": 7.0,
             "rows": rows,
