@@ -8,7 +8,7 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import BrowserContext, sync_playwright
 
 PORT = 8123
 TARGET = Path("docs/screenshots")
@@ -61,6 +61,14 @@ def wait_for(url: str) -> None:
     raise RuntimeError("the demonstration did not start")
 
 
+def leave_out(context: BrowserContext, path: str, row: str, reason: str) -> None:
+    """Leave a row of a sheet out with its reason, as the hand at the cup does with an attempt."""
+    address = f"http://127.0.0.1:{PORT}/api{path}"
+    revision = context.request.get(f"{address}/sheet").json()["revision"]
+    change = {"base_revision": revision, "save_key": "left-out-for-a-picture", "cells": {f"{row}.left_out": reason}}
+    context.request.post(f"{address}/save", data=change)
+
+
 def shoot() -> None:
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
@@ -68,6 +76,8 @@ def shoot() -> None:
             shown: Any = {"viewport": {"width": width, "height": height}, "color_scheme": scheme}
             context = browser.new_context(**shown)
             context.request.post(f"http://127.0.0.1:{PORT}/sign-in", form={"name": "technician 1"})
+            if name == "worksheet":
+                leave_out(context, path, "trials.1", "attempt, too dry")
             page = context.new_page()
             page.goto(f"http://127.0.0.1:{PORT}{path}")
             page.wait_for_timeout(1500 if name in ("run-plate", "run-levels") else 700)

@@ -474,6 +474,57 @@ def test_oversize_is_reported_beside_the_mould():
     assert result.codes() == ["oversize-gravity-assumed"]
 
 
+def proctor(points, **more):
+    """Return a test of the 1 L mould by its points: water content and dry density."""
+    rows = [
+        {"water_content_percent": w, "mass_mould_soil_g": round(4000 + 1000 * rho * (1 + w / 100), 1)}
+        for w, rho in points
+    ]
+    base = {"mass_mould_g": 4000.0, "volume_mould_cm3": 1000.0, "particle_density": 2.70}
+    return base | {"points": rows} | more
+
+
+PROCTOR = [(8.0, 1.80), (10.0, 1.87), (12.0, 1.90), (14.0, 1.86), (16.0, 1.78)]
+
+
+@pytest.mark.parametrize(
+    ("points", "code"),
+    [
+        ([*PROCTOR[:2], (10.0, 1.875), *PROCTOR[2:]], "equal-water"),
+        ([PROCTOR[0], PROCTOR[1], (14.5, 1.86), (16.0, 1.78), (18.0, 1.70)], "water-gap"),
+    ],
+)
+def test_points_are_spread_over_the_water_contents(points, code):
+    assert COMPACTION.reduce_raw(proctor(PROCTOR), {"water": "typed"}).codes() == []
+    assert code in COMPACTION.reduce_raw(proctor(points), {"water": "typed"}).codes()
+
+
+def test_the_oversize_limit_is_obeyed():
+    stony = proctor(PROCTOR, oversize_percent=35, oversize_specific_gravity=2.65)
+    limited = COMPACTION.reduce_raw(stony, {"water": "typed"})
+    assert "oversize-much" in limited.codes()
+    assert limited.parameter("corrected_dry_density") is None
+    assert not limited.reportable
+    fine = COMPACTION.reduce_raw(stony, {"water": "typed", "oversize_limit_percent": 40})
+    assert "oversize-much" not in fine.codes()
+    assert fine.follows == ["ASTM D698", "ASTM D4718"]
+
+
+def test_the_hammer_in_use_is_cited_and_no_other():
+    heavy = COMPACTION.reduce_raw(proctor(PROCTOR), {"water": "typed", "scheme": "heavy-1l"})
+    assert heavy.follows == ["ASTM D1557"]
+    assert not any("D698" in step.basis for step in heavy.derivation)
+
+
+def test_a_maximum_above_the_zero_air_line_stops():
+    # Every point lies below the line, the parabola's crest between them, 2.010 at 13.4 %, above it: 1.979.
+    points = [(10.0, 1.72), (12.5, 1.99), (15.5, 1.90), (17.5, 1.82), (19.0, 1.77)]
+    result = COMPACTION.reduce_raw(proctor(points), {"water": "typed"})
+    assert "above-zero-air" not in result.codes()
+    assert "peak-above-zero-air" in result.codes()
+    assert not result.reportable
+
+
 def test_water_to_add_by_hand():
     assert water_to_add_g(2000, 14, 9) == pytest.approx(100)
     assert moist_mass_g(2000, 9) == pytest.approx(2180)

@@ -38,6 +38,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
 
     code = "cbr-in-situ"
     title = "CBR in the ground"
+    version = "2"
     place = 110
     mapped_as = "bearing"
     basis = ("BS 1377-9", "ASTM D4429")

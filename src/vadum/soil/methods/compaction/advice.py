@@ -1,5 +1,7 @@
 """What can be wrong with compaction points, and which point to make next."""
 
+from itertools import pairwise
+
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.compaction.equations import Peak
@@ -7,13 +9,16 @@ from vadum.soil.methods.compaction.findings import (
     ABOVE_ZERO_AIR,
     DENSITY_IMPOSSIBLE,
     DRIEST_DENSEST,
+    EQUAL_WATER,
     ERRATIC_POINT,
     HAND_OUTSIDE,
     MOULD_HEAVIER,
     MOULD_VOLUME,
     NO_MAXIMUM,
     ONE_SIDED,
+    PEAK_ABOVE_ZERO_AIR,
     TOO_FEW_POINTS,
+    WATER_GAP,
     WETTEST_DENSEST,
 )
 from vadum.soil.methods.compaction.points import Compacted
@@ -25,6 +30,10 @@ _MOULDS = {"1 L mould": (900.0, 1100.0), "152 mm mould": (2050.0, 2450.0)}
 # Steps between points below this do not show the bend, above it they may miss it.
 _STEP_PERCENT = 2.0
 _SAG = 0.01
+# A density this much above the zero-air line is no rounding.
+_ZERO_AIR = 1.003
+# Water contents nearer than this are one; ASTM D698 (2012), clause 10: increments of not more than 4 %.
+_SAME_WATER, _WIDEST_GAP = 0.05, 4.0
 
 
 def point_findings(
@@ -51,7 +60,7 @@ def point_findings(
             )
             continue
         full = saturated_dry_density(p.water_content, gs.value)
-        if p.dry_density > full * 1.003:
+        if p.dry_density > full * _ZERO_AIR:
             findings.append(
                 ABOVE_ZERO_AIR.at(
                     f"points.{p.row}.mass_mould_soil_g",
@@ -99,7 +108,30 @@ def curve_findings(settings: CompactionSettings, used: list[Compacted], peak: Pe
         dry, wet = (sum(1 for p in ordered if side * (p.water_content - peak.optimum_percent) > 0) for side in (-1, 1))
         if settings.optimum_percent is None and min(dry, wet) < 2:
             findings.append(ONE_SIDED.at(dry=dry, wet=wet, side="drier" if dry < wet else "wetter"))
-    return findings + _erratic(ordered)
+    return findings + _spaced(ordered) + _erratic(ordered)
+
+
+def peak_findings(peak: Peak, gs: Leant) -> list[Finding]:
+    """Return that the curve's maximum holds more water than there is room for."""
+    full = saturated_dry_density(peak.optimum_percent, gs.value)
+    if peak.maximum <= full * _ZERO_AIR:
+        return []
+    where = {"dry_density": peak.maximum, "water_content": peak.optimum_percent, "full": full}
+    return [PEAK_ABOVE_ZERO_AIR.at(**where)]
+
+
+def _spaced(ordered: list[Compacted]) -> list[Finding]:
+    """Return points that are one point, and a stretch of water content that nobody looked at."""
+    findings: list[Finding] = []
+    for a, b in pairwise(ordered):
+        gap = b.water_content - a.water_content
+        cell = f"points.{b.row}.mass_mould_soil_g"
+        if gap < _SAME_WATER:
+            both = {"one": min(a.row, b.row) + 1, "other": max(a.row, b.row) + 1}
+            findings.append(EQUAL_WATER.at(cell, **both, water_content=b.water_content))
+        elif gap > _WIDEST_GAP:
+            findings.append(WATER_GAP.at(cell, low=a.water_content, high=b.water_content, gap=gap))
+    return findings
 
 
 def _erratic(ordered: list[Compacted]) -> list[Finding]:

@@ -23,6 +23,22 @@ ABOVE_ZERO_AIR = stop(
     " {full:.3f [g/cm³]}.",
     "Check the tin, then the mould's mass and volume, {then}.",
 )
+PEAK_ABOVE_ZERO_AIR = stop(
+    "peak-above-zero-air",
+    "The curve's maximum, {dry_density:.3f g/cm³} at {water_content:.1f %}, lies above the zero-air line,"
+    " {full:.3f [g/cm³]}.",
+    "Make a point near the optimum, or take the other curve under School; then look at the Gs.",
+)
+EQUAL_WATER = warn(
+    "equal-water",
+    "Points {one} and {other} have one water content, {water_content:.1f %}: they are one point of the curve.",
+    "Read both tins again; make a point at another water content.",
+)
+WATER_GAP = warn(
+    "water-gap",
+    "From {low:.1f [%]} to {high:.1f %} there is no point: the curve is drawn over {gap:.1f %} of water.",
+    "Make a point between them.",
+)
 TOO_FEW_POINTS = stop("too-few-points", "{count} of {points_needed} points made.", "{next_point}", awaited=True)
 DRIEST_DENSEST = stop(
     "optimum-outside",
@@ -56,6 +72,11 @@ ERRATIC_POINT = warn(
     "erratic-point",
     "Point {number} does not fit: the curve sags by {largest:.3f g/cm³} with it, by {without:.3f [g/cm³]} without.",
     "Repeat it with fresh soil, or leave it out with a reason.",
+)
+OVERSIZE_MUCH = stop(
+    "oversize-much",
+    "{share:g %} of oversize is more than the {most:g [%]} for which the correction holds.",
+    "Test in the larger mould, or set the limit for your sieve under School: 40 % above 4.75 mm, 30 % above 19 mm.",
 )
 OVERSIZE_GRAVITY_ASSUMED = note(
     "oversize-gravity-assumed", "The oversize's specific gravity is assumed, 2.65.", "Weigh some of it in water."

@@ -29,6 +29,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
 
     code = "compaction"
     title = "Compaction"
+    version = "2"
     place = 90
     mark = "ρd max"
     waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)

@@ -9,10 +9,10 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.compaction import equations as eq
-from vadum.soil.methods.compaction.advice import curve_findings, next_step, point_findings
+from vadum.soil.methods.compaction.advice import curve_findings, next_step, peak_findings, point_findings
 from vadum.soil.methods.compaction.equations import oversize_density
 from vadum.soil.methods.compaction.figure import compaction_figure
-from vadum.soil.methods.compaction.findings import OVERSIZE_GRAVITY_ASSUMED
+from vadum.soil.methods.compaction.findings import OVERSIZE_GRAVITY_ASSUMED, OVERSIZE_MUCH
 from vadum.soil.methods.compaction.points import Compacted, compacted, water_of
 from vadum.soil.methods.compaction.readings import CompactionContext, CompactionReadings, CompactionSettings
 from vadum.soil.methods.compaction.results import (
@@ -36,8 +36,9 @@ def reduce_compaction(
     result = Reduction(
         findings=weighing_findings("points", readings.points, context.tins),
         computed=_computed(every, readings, context, gs),
-        derivation=_steps(used, readings, context),
+        derivation=_steps(used, readings, context, _standard(settings)),
         school=f"{settings.scheme}, {settings.curve}, Gs {gs.value:g} ({gs.source})",
+        follows=[_standard(settings)],
         complete=peak is not None and len(used) >= settings.points_needed,
     )
     result.findings += point_findings(readings, settings, used, gs) + curve_findings(settings, used, peak)
@@ -45,6 +46,7 @@ def reduce_compaction(
     if used:
         result.findings += assumed_note(gs)
     if peak is not None:
+        result.findings += peak_findings(peak, gs)
         _optimum(result, peak, readings, settings, gs)
     result.figures = [compaction_figure(every, used, peak, settings, gs)]
     result.next_step = next_step(readings, settings, used, context.tins)
@@ -80,7 +82,7 @@ def _optimum(
     result: Reduction, peak: eq.Peak, readings: CompactionReadings, settings: CompactionSettings, gs: Leant
 ) -> None:
     """Add optimum and maximum, by themselves and for the whole soil."""
-    basis = "ASTM D698" if settings.scheme.light else "ASTM D1557"
+    basis = _standard(settings)
     by_hand = " (set by hand)" if settings.optimum_percent is not None else ""
     result.parameters = [
         OPTIMUM_WATER_CONTENT.of(peak.optimum_percent, basis=basis, by_hand=by_hand),
@@ -106,6 +108,11 @@ def _optimum(
     if not readings.oversize_percent:
         return
     share = readings.oversize_percent
+    if share > settings.oversize_limit_percent:
+        most = settings.oversize_limit_percent
+        result.findings.append(OVERSIZE_MUCH.at("oversize_percent", share=share, most=most))
+        return
+    result.follows.append("ASTM D4718")
     gm = readings.oversize_specific_gravity
     if gm is None:
         gm = 2.65
@@ -124,7 +131,14 @@ def _optimum(
     )
 
 
-def _steps(used: list[Compacted], readings: CompactionReadings, context: CompactionContext) -> list[Step]:
+def _standard(settings: CompactionSettings) -> str:
+    """Return the standard of the rammer in use."""
+    return "ASTM D698" if settings.scheme.light else "ASTM D1557"
+
+
+def _steps(
+    used: list[Compacted], readings: CompactionReadings, context: CompactionContext, standard: str
+) -> list[Step]:
     steps = []
     for p in used:
         point = readings.points[p.row]
@@ -138,7 +152,7 @@ def _steps(used: list[Compacted], readings: CompactionReadings, context: Compact
                 put_in=f"{mass} / (1 + {p.water_content / 100:.4f})",
                 result=f"{p.dry_density:.4f}",
                 unit="g/cm³",
-                basis="ASTM D698 clause 11",
+                basis=f"{standard} clause 11",
                 about=f"point {p.row + 1}",
             )
         )

@@ -35,6 +35,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
 
     code = "plate-incremental"
     title = "Plate, increments"
+    version = "2"
     place = 130
     mapped_as = "bearing"
     basis = ("ASTM D1194", "IS 1888", "EN 1997-2 annex K")
