@@ -274,6 +274,76 @@ def test_what_to_do_next_at_the_press(cut, words):
     assert words in reduced(LAB, cut(virtual(LAB))).next_action
 
 
+def soaked_by_hand(**change):
+    """A clean soaked mould, with its masses replaced by round ones: 4600 g of soil at 15 % in 2305 cm3."""
+    tin = {"tin": "A", "mass_tin_g": 20.0, "mass_tin_wet_g": 135.0, "mass_tin_dry_g": 120.0}
+    after = {"tin": "B", "mass_tin_g": 20.0, "mass_tin_wet_g": 140.0, "mass_tin_dry_g": 120.0}
+    plain = virtual(LAB) | {
+        "mass_mould_g": 6480,
+        "mass_mould_soil_g": 11080,
+        "mass_soaked_g": 11280,
+        "volume_mould_cm3": 2305,
+        "height_specimen_mm": 127.0,
+        "tins": [tin],
+        "tins_soaked": [after],
+        "swell": [{"elapsed_h": 0, "dial_mm": 1.0}, {"elapsed_h": 96, "dial_mm": 2.27}],
+        "water_content_target_percent": 15.0,
+    }
+    return plain | change
+
+
+def test_a_soaked_mould_has_two_waters_and_two_densities():
+    result = reduced(LAB, soaked_by_hand())
+    # As compacted 4600/2305 = 1.996, over 1.15 = 1.735; swollen by 1 %: 4800/2328.05 = 2.062, and 1.735/1.01 = 1.718.
+    assert value(result, "bulk_density") == pytest.approx(1.9957, abs=1e-3)
+    assert value(result, "dry_density") == pytest.approx(1.7354, abs=1e-3)
+    assert value(result, "swell_percent") == pytest.approx(1.0)
+    assert value(result, "bulk_density_soaked") == pytest.approx(4800 / 2305 / 1.01, abs=1e-3)
+    assert value(result, "dry_density_soaked") == pytest.approx(1.7354 / 1.01, abs=1e-3)
+    assert value(result, "water_content") == pytest.approx(15)
+    assert value(result, "water_content_soaked") == pytest.approx(20)
+    assert LAB.headline[1] == "bulk_density"
+
+
+def test_tins_taken_after_soaking_do_not_make_the_density():
+    readings = soaked_by_hand()
+    readings["tins"] = readings.pop("tins_soaked")
+    result = reduced(LAB, readings)
+    assert "soaked-tins" in result.codes()
+    assert "water-off" not in result.codes()
+    assert not result.reportable
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"swell": [{"elapsed_h": 0, "dial_mm": 1.0}, {"elapsed_h": 24, "dial_mm": 2.0}]}, "soaked-short"),
+        ({"swell": []}, "swell-missing"),
+        ({"swell": [{"elapsed_h": 0, "dial_mm": 1.0}, {"elapsed_h": 96, "dial_mm": 0.7}]}, "swell-negative"),
+        ({"mass_soaked_g": 11000}, "soaked-lighter"),
+    ],
+)
+def test_what_is_wrong_with_the_soaking(change, code):
+    assert reduced(LAB, soaked_by_hand()).findings == []
+    assert code in reduced(LAB, soaked_by_hand(**change)).codes()
+
+
+def test_the_sheet_says_how_long_it_was_soaked_and_how_it_was_compacted():
+    short = soaked_by_hand(swell=[{"elapsed_h": 0, "dial_mm": 1.0}, {"elapsed_h": 24, "dial_mm": 2.0}])
+    assert "soaked 24 h" in reduced(LAB, short).school
+    assert "96" not in reduced(LAB, short).school
+    own = reduced(LAB, soaked_by_hand(blows=30, layers=5, rammer_kg=4.5), {"scheme": "another"})
+    assert "30 blows x 5 layers, 4.5 kg" in own.school
+    assert "effort-other" not in own.codes()
+    assert "effort-other" in reduced(LAB, soaked_by_hand(), {"scheme": "another"}).codes()
+
+
+def test_a_mould_of_another_diameter_has_its_own_volume():
+    readings = soaked_by_hand(volume_mould_cm3=None, diameter_mould_mm=150.0)
+    volume = np.pi / 4 * 15.0**2 * 12.7
+    assert value(reduced(LAB, readings), "bulk_density") == pytest.approx(4600 / volume, abs=1e-3)
+
+
 # In the ground
 
 

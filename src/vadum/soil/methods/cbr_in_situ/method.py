@@ -86,9 +86,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
             readings=["services_clear", "chocked", "on_stands"],
         ),
         ProcedureStep(
-            text=(
-                "Strike off 60 cm of ground to the level, no stones above 20 mm under the plunger; surcharge rings on."
-            ),
+            text=("Level a place 60 cm across, no stones above 20 mm under the plunger; surcharge rings on."),
             readings=["depth_m", "coarse_below", "surcharge_kg"],
         ),
         ProcedureStep(

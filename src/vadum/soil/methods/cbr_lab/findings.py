@@ -20,7 +20,32 @@ MOULD_VOLUME = warn(
 EFFORT_OTHER = note(
     "effort-other",
     "The effort is none of the usual schemes.",
-    "Write blows, layers and rammer into the remarks of the report.",
+    "Type blows a layer, layers and rammer; the sheet prints them.",
+)
+SOAKED_TINS = stop(
+    "soaked-tins",
+    "w {w:.1f %} is {percent:.1f %} wetter than wanted, {wanted:.1f %}: were these tins taken after soaking?",
+    "Put tins from below the plunger, after soaking, in their own table: the density is of the soil as compacted.",
+)
+SOAKED_SHORT = warn(
+    "soaked-short",
+    "Soaked {hours:g h} by the last dial, {wanted:g h} is the rule.",
+    "Leave it in the water until then; else the sheet says how long it was.",
+)
+SWELL_MISSING = warn(
+    "swell-missing",
+    "Soaked, and no swell was read.",
+    "Read the dial before the mould goes into the water and after it comes out.",
+)
+SWELL_NEGATIVE = warn(
+    "swell-negative",
+    "The soil shrank by {percent:.2f %} under water.",
+    "Look at the sign of the dial and whether the tripod was moved.",
+)
+SOAKED_LIGHTER = stop(
+    "soaked-lighter",
+    "Soaked {soaked:g g}, before {before:g g}: water adds mass.",
+    "Look whether the two are exchanged; weigh both without collar and surcharge.",
 )
 COLLAR_ON = stop(
     "collar-on",

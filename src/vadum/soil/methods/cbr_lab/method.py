@@ -33,6 +33,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
 
     code = "cbr-lab"
     title = "CBR in the mould"
+    version = "2"
     place = 100
     mark = "CBR"
     mapped_as = "bearing"
@@ -41,6 +42,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     clocked = ("top", "bottom", "rate_measured_mm_min", "finished")
     headline = (
         "cbr",
+        "bulk_density",
         "dry_density",
         "relative_compaction",
         "water_content",
@@ -54,6 +56,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         Smooth("swell.dial_mm", "elapsed_h", log_x=True),
         Rising("swell.elapsed_h"),
         *tins_agree("tins"),
+        *tins_agree("tins_soaked"),
     )
     findings = doubts_in(own_findings, weighing, one_soil, by_hand, advice)
     computed = (
@@ -101,7 +104,9 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
             text="Press at 1 mm/min without a pause; read the ring each 0.25 mm to 7.5 mm.", readings=["top.ring_div"]
         ),
         ProcedureStep(text="Turn the mould over and press the bottom.", readings=["bottom.ring_div"]),
-        ProcedureStep(text="Dry tins from below the plunger.", readings=["tins"]),
+        ProcedureStep(
+            text="Dry tins of the soil as compacted, and from below the plunger.", readings=["tins", "tins_soaked"]
+        ),
     )
     cautions = (
         "A falling rammer breaks fingers: guard on, hands on the guide, ear protection against the noise.",

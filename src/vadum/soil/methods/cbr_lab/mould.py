@@ -1,8 +1,9 @@
 """The specimen in its mould: density, water, swell, and what is wrong with them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import pi
 
+from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.field import Leant
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.cbr_lab.findings import (
@@ -12,15 +13,22 @@ from vadum.soil.methods.cbr_lab.findings import (
     EFFORT_OTHER,
     MOULD_HEAVIER,
     MOULD_VOLUME,
+    SOAKED_LIGHTER,
+    SOAKED_SHORT,
+    SOAKED_TINS,
+    SWELL_MISSING,
+    SWELL_NEGATIVE,
     TOO_COARSE,
     WATER_OFF,
 )
-from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Scheme
+from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Scheme, Soaking
 from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
 DIAMETER_MM, HEIGHT_MM = 152.0, 127.0
 VOLUME_CM3 = pi / 4 * (DIAMETER_MM / 10) ** 2 * HEIGHT_MM / 10
 MOST_REMOVED_PERCENT = 25.0
+SOAKED_H, _NEARLY_H = 96.0, 1.0
+_SHRUNK_PERCENT = 0.05
 _BULK = (1.0, 2.7)
 
 
@@ -33,25 +41,77 @@ class Specimen:
     dry_density: float | None
     wanted_water: Leant | None
     swell_percent: float | None
+    soaked_hours: float | None = None
+    """By the last dial that was read."""
+    water_soaked: float | None = None
+    bulk_soaked: float | None = None
+    dry_soaked: float | None = None
 
 
-def specimen(readings: CbrLabReadings, context: CbrLabContext) -> Specimen:
+def specimen(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Specimen:
     """Return the specimen as far as it is weighed."""
-    found = [w for tin in readings.tins if tin.used and (w := tin.water_content(context.tins)) is not None]
-    water = sum(found) / len(found) if found else None
+    water = _mean_water(readings.tins, context)
+    volume = mould_volume_cm3(readings)
     bulk = None
     if (
         readings.mass_mould_g is not None
         and readings.mass_mould_soil_g is not None
         and readings.mass_mould_soil_g > readings.mass_mould_g
     ):
-        bulk = (readings.mass_mould_soil_g - readings.mass_mould_g) / (readings.volume_mould_cm3 or VOLUME_CM3)
+        bulk = (readings.mass_mould_soil_g - readings.mass_mould_g) / volume
     typed = readings.water_content_target_percent
     wanted = Leant(value=typed, source="typed on this sheet") if typed is not None else context.optimum_water_content
     dials = [row.dial_mm for row in readings.swell if row.used and row.dial_mm is not None]
     swell = 100 * (dials[-1] - dials[0]) / (readings.height_specimen_mm or HEIGHT_MM) if len(dials) > 1 else None
     dry = dry_density(bulk, water) if bulk is not None and water is not None else None
-    return Specimen(water, bulk, dry, wanted, swell)
+    plain = Specimen(water, bulk, dry, wanted, swell)
+    return _soaked(plain, readings, context, volume) if settings.soaking == Soaking.SOAKED else plain
+
+
+def _soaked(made: Specimen, readings: CbrLabReadings, context: CbrLabContext, volume: float) -> Specimen:
+    """Return the specimen with what is known of it after soaking: the same dry soil in a volume that has grown."""
+    grown = 1 + (made.swell_percent or 0.0) / 100
+    mass, mould = readings.mass_soaked_g, readings.mass_mould_g
+    hours = [r.elapsed_h for r in readings.swell if r.used and r.dial_mm is not None and r.elapsed_h is not None]
+    return replace(
+        made,
+        soaked_hours=max(hours, default=None),
+        water_soaked=_mean_water(readings.tins_soaked, context),
+        bulk_soaked=None if mass is None or mould is None or mass <= mould else (mass - mould) / (volume * grown),
+        dry_soaked=None if made.dry_density is None or made.swell_percent is None else made.dry_density / grown,
+    )
+
+
+def mould_volume_cm3(readings: CbrLabReadings) -> float:
+    """Return the volume of the soil: as calibrated, by the mould's diameter and the soil's height, else standard."""
+    if readings.volume_mould_cm3 is not None:
+        return readings.volume_mould_cm3
+    across, high = readings.diameter_mould_mm or DIAMETER_MM, readings.height_specimen_mm or HEIGHT_MM
+    return pi / 4 * (across / 10) ** 2 * high / 10
+
+
+def _mean_water(rows: list[TinRow], context: CbrLabContext) -> float | None:
+    found = [w for tin in rows if tin.used and (w := tin.water_content(context.tins)) is not None]
+    return sum(found) / len(found) if found else None
+
+
+def soaking_findings(readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen) -> list[Finding]:
+    """Return what is wrong with the soaking, once the plunger has been down."""
+    pressed = any(row.ring_div is not None for row in readings.top)
+    if settings.soaking != Soaking.SOAKED or not pressed:
+        return []
+    found: list[Finding] = []
+    if made.swell_percent is None:
+        found.append(SWELL_MISSING.at("swell.0.dial_mm"))
+    elif made.swell_percent < -_SHRUNK_PERCENT:
+        found.append(SWELL_NEGATIVE.at("swell.0.dial_mm", percent=-made.swell_percent))
+    if made.soaked_hours is not None and made.soaked_hours < SOAKED_H - _NEARLY_H:
+        last = max(i for i, row in enumerate(readings.swell) if row.used and row.dial_mm is not None)
+        found.append(SOAKED_SHORT.at(f"swell.{last}.elapsed_h", hours=made.soaked_hours, wanted=SOAKED_H))
+    soaked, before = readings.mass_soaked_g, readings.mass_mould_soil_g
+    if soaked is not None and before is not None and soaked < before:
+        found.append(SOAKED_LIGHTER.at("mass_soaked_g", "mass_mould_soil_g", soaked=soaked, before=before))
+    return found
 
 
 def mould_findings(
@@ -71,7 +131,7 @@ def mould_findings(
                 "volume_mould_cm3", volume=volume, percent=100 * (volume / VOLUME_CM3 - 1), usual=VOLUME_CM3
             )
         )
-    if settings.scheme == Scheme.ANOTHER:
+    if settings.scheme == Scheme.ANOTHER and None in (readings.blows, readings.layers, readings.rammer_kg):
         found.append(EFFORT_OTHER.at())
     return found + _density_findings(readings, settings, context, made, gs)
 
@@ -95,6 +155,11 @@ def _density_findings(
             )
     if w is not None and made.wanted_water is not None and abs(w - made.wanted_water.value) > settings.water_percent:
         off = w - made.wanted_water.value
+        unsaid = settings.soaking == Soaking.SOAKED and made.water_soaked is None
+        if off > 0 and unsaid and any(row.ring_div is not None for row in readings.top):
+            cells = "tins.0.mass_tin_dry_g"
+            found.append(SOAKED_TINS.at(cells, w=w, percent=off, wanted=made.wanted_water.value))
+            return found
         found.append(
             WATER_OFF.at(
                 "tins.0.mass_tin_dry_g",

@@ -12,7 +12,7 @@ from vadum.soil.bench.plunger.readings import (
 )
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Leant, Readings, Row, leant, reading, setting
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Leant, Readings, Row, leant, reading, setting, shown_only
 
 
 class Scheme(Choice):
@@ -37,6 +37,9 @@ class Soaking(Choice):
 
     SOAKED = "soaked", "soaked 96 h"
     DRY = "not-soaked", "not soaked"
+
+
+_ANOTHER, _SOAKED = {"scheme": [Scheme.ANOTHER]}, {"soaking": [Soaking.SOAKED]}
 
 
 class SwellRow(Row):
@@ -86,11 +89,43 @@ class CbrLabReadings(Readings):
     removed_percent: float | None = reading(
         "above 20 mm", "%", about="share of the dry mass taken out", low=0, high=100, absent=HARMLESS
     )
+    diameter_mould_mm: float | None = reading(
+        "diameter of mould",
+        "mm",
+        about="inside; with the height of the soil it gives the volume where that is blank",
+        low=50,
+        high=400,
+        resolution=0.1,
+        absent=HARMLESS,
+        usual=(149, 155),
+        piece=True,
+    )
+    blows: int | None = reading("blows a layer", "", low=1, high=500, shown=_ANOTHER, absent="the effort is not known")
+    layers: int | None = reading("layers", "", low=1, high=20, shown=_ANOTHER, absent="the effort is not known")
+    rammer_kg: float | None = reading(
+        "rammer", "kg", low=0.5, high=20, shown=_ANOTHER, absent="the effort is not known", usual=(2, 5)
+    )
     ring_factor_n_div: float | None = ring_factor_reading()
     seating_n: float | None = seating_reading()
     top: list[PenetrationRow] = Field(default_factory=list, title="top", max_length=80)
     bottom: list[PenetrationRow] = Field(default_factory=list, title="bottom", max_length=80)
-    tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
+    tins: list[TinRow] = Field(default_factory=list, title="water content as compacted", max_length=6)
+    tins_soaked: list[TinRow] = Field(
+        default_factory=list,
+        title="water content below the plunger, after soaking",
+        max_length=6,
+        json_schema_extra=shown_only(_SOAKED),
+    )
+    mass_soaked_g: float | None = reading(
+        "mould + soil, soaked",
+        "g",
+        about="drained 15 min, without collar, plates and surcharge",
+        low=0,
+        high=60000,
+        resolution=1,
+        shown=_SOAKED,
+        absent=HARMLESS,
+    )
     swell: list[SwellRow] = Field(default_factory=list, title="swell", max_length=40)
     water_content_target_percent: float | None = reading(
         "w wanted", "%", about="the optimum when left blank", low=0, high=100, absent=HARMLESS

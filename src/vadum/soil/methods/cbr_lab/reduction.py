@@ -11,16 +11,25 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
-from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, specimen
-from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Finished, Soaking
-from vadum.soil.methods.cbr_lab.results import DRY_DENSITY, RELATIVE_COMPACTION, SWELL_PERCENT, WATER_CONTENT
+from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, soaking_findings, specimen
+from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Finished, Scheme, Soaking
+from vadum.soil.methods.cbr_lab.results import (
+    BULK_DENSITY,
+    BULK_SOAKED,
+    DRY_DENSITY,
+    DRY_SOAKED,
+    RELATIVE_COMPACTION,
+    SWELL_PERCENT,
+    WATER_CONTENT,
+    WATER_SOAKED,
+)
 from vadum.soil.numbers.rounding import Rounding
 from vadum.soil.physics.bearing import report_step
 
 
 def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:
     """Return all that mould and runs say so far."""
-    made = specimen(readings, context)
+    made = specimen(readings, settings, context)
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
     ring, ring_name = bearing.ring_of(readings.ring_factor_n_div, context.ring)
     runs = [
@@ -30,11 +39,13 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
     top, bottom = runs
     done = _done(readings, runs)
     result = Reduction(
-        school=f"{settings.scheme}, {settings.soaking}, {settings.school}, {ring_name}",
+        school=f"{_effort(readings, settings)}, {_soaking(settings, made)}, {settings.school}, {ring_name}",
         complete=done and made.dry_density is not None and top.governing is not None,
     )
     result.findings = weighing_findings("tins", readings.tins, context.tins)
+    result.findings += weighing_findings("tins_soaked", readings.tins_soaked, context.tins)
     result.findings += mould_findings(readings, settings, context, made, gs)
+    result.findings += soaking_findings(readings, settings, made)
     for run, rows in ((top, readings.top), (bottom, readings.bottom)):
         ended = done or run.reached_mm >= 7.5 or (run is top and len(bottom.rows) > 0)
         result.findings += bearing.ring_findings(rows, run.table, ring)
@@ -104,7 +115,23 @@ def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, reading
     )
 
 
+def _effort(readings: CbrLabReadings, settings: CbrLabSettings) -> str:
+    blows, layers, rammer = readings.blows, readings.layers, readings.rammer_kg
+    if settings.scheme != Scheme.ANOTHER or blows is None or layers is None or rammer is None:
+        return str(settings.scheme)
+    return f"{blows} blows x {layers} layers, {rammer:g} kg"
+
+
+def _soaking(settings: CbrLabSettings, made: Specimen) -> str:
+    """Return how long it stood under water, as it was and not as it was meant."""
+    if settings.soaking != Soaking.SOAKED:
+        return str(settings.soaking)
+    return "soaked, hours not written" if made.soaked_hours is None else f"soaked {made.soaked_hours:g} h"
+
+
 def _particulars(result: Reduction, made: Specimen, context: CbrLabContext) -> None:
+    if made.bulk_density is not None:
+        result.parameters.append(BULK_DENSITY.of(made.bulk_density))
     if made.dry_density is not None:
         result.parameters.append(DRY_DENSITY.of(made.dry_density))
         if context.maximum_dry_density is not None:
@@ -114,6 +141,13 @@ def _particulars(result: Reduction, made: Specimen, context: CbrLabContext) -> N
         result.parameters.append(WATER_CONTENT.of(made.water_content))
     if made.swell_percent is not None:
         result.parameters.append(SWELL_PERCENT.of(made.swell_percent))
+    for of, value in (
+        (WATER_SOAKED, made.water_soaked),
+        (BULK_SOAKED, made.bulk_soaked),
+        (DRY_SOAKED, made.dry_soaked),
+    ):
+        if value is not None:
+            result.parameters.append(of.of(value))
 
 
 def _next_step(readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen, runs: list[Run]) -> str:
@@ -138,5 +172,7 @@ def _next_step(readings: CbrLabReadings, settings: CbrLabSettings, made: Specime
     if not len(bottom.rows) and readings.finished != Finished.TOP_ONLY:
         return "Turn the mould over and press the bottom the same way."
     if made.water_content is None:
-        return "Take a tin from below the plunger and one from the whole; dry and weigh them."
+        return "Take a tin of the soil as compacted; dry and weigh it."
+    if settings.soaking == Soaking.SOAKED and made.water_soaked is None and readings.finished is None:
+        return "Take a tin from below the plunger, after soaking; dry and weigh it."
     return ""

@@ -6,6 +6,25 @@ from vadum.soil.bench.plunger import report
 from vadum.soil.contract.result import Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
+BULK_DENSITY = Result(
+    "bulk_density",
+    "ρ",
+    "bulk density in the mould, as compacted",
+    "g/cm³",
+    HUNDREDTH,
+    basis="ASTM D698",
+    impossible=(1.0, 2.9),
+)
+WATER_SOAKED = Result(
+    "water_content_soaked",
+    "w soaked",
+    "water content below the plunger after soaking",
+    "%",
+    TENTH,
+    impossible=(0.0, 200.0),
+)
+BULK_SOAKED = Result("bulk_density_soaked", "ρ soaked", "bulk density after soaking and swell", "g/cm³", HUNDREDTH)
+DRY_SOAKED = Result("dry_density_soaked", "ρd soaked", "dry density after swell", "g/cm³", HUNDREDTH)
 DRY_DENSITY = Result(
     "dry_density",
     "ρd",

@@ -48,8 +48,17 @@ def a_mould(
     start = round(float(rng.uniform(0.5, 2.0)), 2)
     grown = _SWELL_MM * float(rng.uniform(0.2, 1.5))
     swell = [{"elapsed_h": h, "dial_mm": round(start + grown * (1 - float(np.exp(-h / 20))), 2)} for h in hours]
+    # Under water the pores of the swollen soil fill almost whole.
+    room = (1 + grown / 127.0) / dry - 1 / (2.70 * 0.9982)
+    w_soaked = max(w + 0.3, 97.0 * room)
+    soaked: dict[str, Any] = {}
+    if settings.soaking == Soaking.SOAKED:
+        after = mould + VOLUME_CM3 * dry * (1 + w_soaked / 100) + (1450.0 if "collar-on" in mistakes else 0.0)
+        tins = [tin_of_soil(rng.spawn(1)[0], name, w_soaked, 50.0) for name in ("S-1", "S-2")]
+        soaked = {"mass_soaked_g": weigh(after, 1.0), "tins_soaked": tins}
     return CbrLabReadings.model_validate(
-        {
+        soaked
+        | {
             "mass_mould_g": mould,
             "mass_mould_soil_g": weigh(mass, 1.0),
             "volume_mould_cm3": round(VOLUME_CM3),
