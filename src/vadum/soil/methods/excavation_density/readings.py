@@ -4,6 +4,7 @@ from pydantic import Field
 
 from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.water_at import water_temperature
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Readings, Row, Settings, reading, setting, shown_only
@@ -81,18 +82,7 @@ class ExcavationReadings(Readings):
         shown=_WATER,
         absent=HARMLESS,
     )
-    temperature_c: float | None = reading(
-        "water at",
-        "°C",
-        low=0,
-        high=45,
-        resolution=0.1,
-        shown=_WATER,
-        also=("temperature", "temp"),
-        absent="20 °C assumed",
-        beside="mass_water_g",
-        usual=(2, 35),
-    )
+    temperature_c: float | None = water_temperature(shown=_WATER, beside="mass_water_g")
     volume_liner_cm3: float | None = reading(
         "liner",
         "cm³",

@@ -7,6 +7,7 @@ from pydantic import Field
 from vadum.soil.bench.constant_mass import Reweighing, TinsDried, tins_dried, weighed_again
 from vadum.soil.bench.cylinder.specimen import CaliperRow
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
+from vadum.soil.bench.water_at import water_temperature
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import REQUIRED, Readings, Row, Settings, reading, setting, shown_only
@@ -101,17 +102,7 @@ class RingDensityReadings(Readings):
         shown=_WAX,
         absent=REQUIRED,
     )
-    temperature_c: float | None = reading(
-        "water at",
-        "°C",
-        low=0,
-        high=45,
-        resolution=0.1,
-        shown=_WAX,
-        also=("temperature", "temp"),
-        absent="20 °C assumed",
-        usual=(2, 35),
-    )
+    temperature_c: float | None = water_temperature(shown=_WAX)
     tins: list[TinRow] = Field(default_factory=list, title="water content", max_length=6)
     reweighings: list[Reweighing] = weighed_again()
     particle_density: float | None = particle_density_reading()

@@ -2,6 +2,7 @@
 
 from pydantic import Field
 
+from vadum.soil.bench.water_at import water_temperature
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import (
     HARMLESS,
@@ -69,17 +70,7 @@ class ShrinkageLimitReadings(Readings):
     """Pats of one mix."""
 
     pats: list[Pat] = Field(default_factory=list, title="pats", max_length=6)
-    temperature_c: float | None = reading(
-        "water at",
-        "°C",
-        about="of the water the pats hang in",
-        low=0,
-        high=45,
-        resolution=0.1,
-        also=("temperature", "temp"),
-        absent=HARMLESS,
-        usual=(2, 35),
-    )
+    temperature_c: float | None = water_temperature(absent=HARMLESS)
 
 
 class ShrinkageLimitSettings(Settings):
