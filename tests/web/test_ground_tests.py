@@ -39,7 +39,7 @@ def test_the_sheet_of_a_plate_prints_what_the_test_cannot_say(client):
     )
     text = re.sub(r"\s+", " ", text)
     assert "about two plate widths below it" in text
-    assert "footing B = 1.2 m (the footing's width, not the pit's)" in text.replace("’", "'")
+    assert "footing B = 1 m (the footing's width, not the pit's)" in text.replace("’", "'")
 
 
 def test_a_ring_from_the_register_gives_the_forces(client):
