@@ -48,7 +48,6 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         "water_content",
         "swell_percent",
         "zero_top_mm",
-        "zero_bottom_mm",
     )
     results = results_in(own_results, report)
     neighbours = (
