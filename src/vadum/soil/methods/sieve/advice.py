@@ -41,6 +41,8 @@ from vadum.soil.physics.grading import Curve
 
 # Of what lies on a sieve, passing in one more minute of hand sieving; ASTM C136 (2019), clause 8.4.
 _ENDPOINT_PERCENT = 1.0
+# Four standard deviations of what rounding to one step does.
+_FOUR_OF_UNIFORM = 4 / 12**0.5
 # Nobody sieves so many times the least specimen.
 _FAR_MORE = 8.0
 # A running sum of so many sieves adds up to more than this many times what went in.
@@ -87,8 +89,8 @@ def typed_cumulatively(readings: SieveReadings, settings: SieveSettings, stack: 
 def _sum_findings(part: Part, settings: SieveSettings) -> list[Finding]:
     off = part.found_g - part.put_in_g
     percent = 100 * off / part.put_in_g
-    # So many readings of the balance are off by its step times their root, three standard deviations.
-    rounding = settings.balance_step_g * part.weighings**0.5
+    # So many readings of the balance, and that of what was put in, are off by no more: four standard deviations.
+    rounding = _FOUR_OF_UNIFORM * settings.balance_step_g * (part.weighings + 1) ** 0.5
     within = abs(percent) <= settings.sum_warn_percent + 1e-9 or abs(off) <= rounding
     if within or (not part.whole and off < 0):
         return []

@@ -202,6 +202,8 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
         if settings.split == Split.RIFFLED:
             at = next((d for d in stack if d <= _SPLIT_MM), stack[0])
             below = mass / 100 * float(soil.finer(at))
+            # What is riffled out is light enough for a finer balance.
+            resolution = min(resolution, 0.1)
             part = weigh(min(below, _RIFFLED_G), resolution)
             split = {"split_mm": at, "mass_below_split_g": weigh(below, resolution), "mass_riffled_g": part}
             retained = np.where(np.array(stack) < at, retained * part / below, retained)
@@ -238,7 +240,8 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
                 "mass_pan_empty_g": pan_empty,
                 "mass_pan_g": weigh(pan, resolution),
                 "largest_particle_mm": grain,
-                "loads": 1 if "overloaded" in mistakes else ceil(max(full)),
+                # A load that a balance rounds up is no overload.
+                "loads": 1 if "overloaded" in mistakes else ceil(1.001 * max(full)),
                 "clods": Clods.LEFT if "clods-left" in mistakes else Clods.NONE,
                 "sieves": rows,
             }
