@@ -2,6 +2,7 @@
 harms nothing."""
 
 import gzip
+import importlib.util
 import io
 import json
 import sqlite3
@@ -13,6 +14,7 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
+import sqlalchemy as sa
 from sqlmodel import Session, select
 
 from tests import THOROUGH
@@ -199,23 +201,31 @@ def test_words_of_choices_become_codes_everywhere_and_say_the_same(worded):
         assert list(troubles(session)) == []
 
 
-def test_how_far_off_the_line_becomes_a_share_of_the_limit(old):
+def test_how_far_off_the_line_becomes_a_share_of_the_limit():
     """Two percent of water were written into every limit as the default; they are four percent of one about fifty."""
-
-    def kept(path):
-        limits = "(SELECT id FROM test WHERE method = 'liquid-limit')"
-        with closing(sqlite3.connect(path)) as opened:
-            rows = opened.execute(f"SELECT settings FROM test WHERE id IN {limits}").fetchall()
-            rows += opened.execute(f"SELECT settings FROM checked_test WHERE test_id IN {limits}").fetchall()
-        return [json.loads(row)["off_line_percent"] for (row,) in rows if "off_line_percent" in json.loads(row)]
-
-    with Session(open_database(old)) as session:
-        limits = session.exec(select(Test).where(Test.method == "liquid-limit")).all()
-        assert limits
-        for test in limits:
-            assert state_at(session, test, test.revision).settings == test.settings
-        assert list(troubles(session)) == []
-    assert set(kept(old)) <= {4.0}
+    file = Path(migrations.__file__).parent / "versions" / "0013_off_line_of_limit.py"
+    spec = importlib.util.spec_from_file_location("off_line_of_limit", file)
+    migration = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(migration)
+    kept = [{"off_line_percent": 2.0, "school": "multipoint"}, {"off_line_percent": 15}, {"school": "one-point"}]
+    typed = {"set": {"settings:off_line_percent": 1.5, "readings:trials.0.blows": 2.0}, "gone": []}
+    with sa.create_engine("sqlite://").begin() as bind:
+        for table, column, rows in (("test", "settings", kept), ("revision", "changed", [typed])):
+            bind.execute(sa.text(f"CREATE TABLE {table} (id INTEGER PRIMARY KEY, {column} TEXT)"))
+            for row in rows:
+                bind.execute(sa.text(f"INSERT INTO {table} ({column}) VALUES (:c)"), {"c": json.dumps(row)})
+        migration._carry_over(bind, "test", "settings", "1 = 1", "", "off_line_percent")
+        migration._carry_over(bind, "revision", "changed", "1 = 1", "set", "settings:off_line_percent")
+        tests = [json.loads(row) for (row,) in bind.execute(sa.text("SELECT settings FROM test ORDER BY id"))]
+        [(revision,)] = bind.execute(sa.text("SELECT changed FROM revision")).fetchall()
+    # Carried over in proportion, up to the most that the setting takes; the rest stays as it was.
+    assert tests == [
+        {"off_line_percent": 4.0, "school": "multipoint"},
+        {"off_line_percent": 20.0},
+        {"school": "one-point"},
+    ]
+    changed = json.loads(revision)
+    assert changed == {"set": {"settings:off_line_percent": 3.0, "readings:trials.0.blows": 2.0}, "gone": []}
 
 
 def test_an_archive_in_words_comes_in_as_codes(worded):

@@ -325,6 +325,13 @@ def test_what_the_limits_are_of_is_said():
     assert set(compared.codes()) == {"by-cone", "air-dried"}
 
 
+def test_the_oven_dried_limit_of_another_test_decides_and_stands_in_its_cell():
+    context = {"liquid_limit": 75, "plasticity_index": 27, "liquid_limit_oven_dried": 52}
+    result = METHOD.reduce_raw({"fines_percent": 96, "gravel_percent": 0}, None, context)
+    assert result.parameter("group_symbol").text == "OH"
+    assert result.expected["liquid_limit_oven_dried"] == (52, 52)
+
+
 def test_organic_soil_is_decided_by_the_oven_dried_limit():
     facts = {"fines_percent": 95, "sand_percent": 5, "gravel_percent": 0, "liquid_limit": 60, "plasticity_index": 20}
     assert METHOD.reduce_raw(facts | {"organic_look": "yes"}).parameter("group_symbol").text == "OH or MH"

@@ -2,7 +2,7 @@
 holes and moulds may ask for it too."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from pydantic import Field
@@ -103,9 +103,9 @@ class Weighings:
     """The dry weighings of one tin that count, in order, where they stand, and one that came too soon to count."""
 
     name: str
-    masses: list[float] = field(default_factory=list)
-    paths: list[str] = field(default_factory=list)
-    too_soon: tuple[str, float] | None = None
+    masses: list[float]
+    paths: list[str]
+    too_soon: tuple[str, float] | None
 
     def change_percent(self, wet_soil_g: float) -> float | None:
         """Return what the last weighing lost against the one before, percent of the wet soil; None for one weighing."""
@@ -122,11 +122,12 @@ def weighings_of(
     ``only_tin`` lets re-weighings without a number belong to it; after less than ``least_min`` of drying it is one
     weighing made twice.
     """
-    found = Weighings(row.tin or f"{i + 1}")
-    if row.mass_tin_dry_g is not None:
-        found.masses.append(row.mass_tin_dry_g)
-        found.paths.append(f"{table}.{i}.mass_tin_dry_g")
+    masses: list[float] = []
+    paths: list[str] = []
     too_soon = None
+    if row.mass_tin_dry_g is not None:
+        masses.append(row.mass_tin_dry_g)
+        paths.append(f"{table}.{i}.mass_tin_dry_g")
     for k, one in enumerate(again):
         mine = one.tin == row.tin if one.tin else only_tin
         if not mine or not one.used or one.mass_tin_dry_g is None:
@@ -134,10 +135,10 @@ def weighings_of(
         if one.after_min is not None and one.after_min < _NEARLY * least_min:
             too_soon = f"reweighings.{k}.after_min", one.after_min
             continue
-        found.masses.append(one.mass_tin_dry_g)
-        found.paths.append(f"reweighings.{k}.mass_tin_dry_g")
+        masses.append(one.mass_tin_dry_g)
+        paths.append(f"reweighings.{k}.mass_tin_dry_g")
         too_soon = None
-    return Weighings(found.name, found.masses, found.paths, too_soon)
+    return Weighings(row.tin or f"{i + 1}", masses, paths, too_soon)
 
 
 def unknown_tins(rows: Sequence[TinRow], again: Sequence[Reweighing]) -> list[Finding]:

@@ -47,7 +47,7 @@ def reduce_classification(
     if ground:
         result.parameters = _parameters(readings, settings, found, first, second)
         result.derivation = _steps(first, second)
-    result.expected = _supplied(found)
+    result.expected = _supplied(found, context)
     result.figures = _figures(readings, context, found, first, second)
     if settings.first == "highway":
         result.figures[0], result.figures[1] = result.figures[1], result.figures[0]
@@ -76,9 +76,11 @@ _CELLS = {
 }
 
 
-def _supplied(found: Found) -> dict[str, tuple[float, float]]:
+def _supplied(found: Found, context: ClassificationContext) -> dict[str, tuple[float, float]]:
     """Return the facts in use, to stand quietly in the cells nobody typed into."""
     known = {cell: found.facts.get(name) for name, cell in _CELLS.items()}
+    dried = context.liquid_limit_oven_dried
+    known["liquid_limit_oven_dried"] = dried.value if dried else None
     known |= {"finer_0_05_mm_percent": found.curve.finer_at(0.05), "clay_percent": found.curve.finer_at(0.002)}
     return {cell: (round(value, 1), round(value, 1)) for cell, value in known.items() if value is not None}
 

@@ -118,8 +118,8 @@ function cellStep(view, texts, table, row, i, column) {
   };
 }
 
-// The empty cells in bench order. Each table comes with the fields before it, pass by pass, its blank row last
-// in each; what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row.
+// The empty cells in bench order. Each table comes with the fields before it, pass by pass, its blank row last in each;
+// what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row.
 export function steps(view, texts) {
   const open = (path) => !texts[path], clocked = view.clocked ?? [];
   // What matters only beside another reading, or stands in for one, is not asked where that is blank, or taken.
