@@ -51,6 +51,15 @@ class SandRun(Row):
 class ExcavationReadings(Readings):
     """The hole, all its soil, the stones, the fine earth."""
 
+    mass_moist_g: float | None = reading(
+        "soil, moist",
+        "g",
+        about="all soil of the hole as dug",
+        low=0,
+        high=1e6,
+        resolution=1,
+        absent="there is no water content of the ground",
+    )
     mass_water_g: float | None = reading(
         "water poured",
         "g",
@@ -153,15 +162,6 @@ class ExcavationReadings(Readings):
     length_mm: float | None = reading("length", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
     width_mm: float | None = reading("width", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
     depth_mm: float | None = reading("depth", "mm", low=10, high=5000, resolution=1, shown=_RULE, absent=REQUIRED)
-    mass_moist_g: float | None = reading(
-        "soil, moist",
-        "g",
-        about="all soil of the hole as dug",
-        low=0,
-        high=1e6,
-        resolution=1,
-        absent="there is no water content of the ground",
-    )
     mass_air_dry_g: float | None = reading(
         "soil, air-dry",
         "g",
