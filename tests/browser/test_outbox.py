@@ -100,6 +100,31 @@ def test_what_one_typed_is_not_sent_as_anothers(page):
     expect(page.get_by_test_id("of-others")).to_have_count(0)
 
 
+SLOW_STORE = """
+    const open = IDBFactory.prototype.open;
+    IDBFactory.prototype.open = function (...named) {
+      const asked = open.apply(this, named);
+      Object.defineProperty(asked, "onsuccess", {
+        set(then) { asked.addEventListener("success", (event) => setTimeout(() => then(event), 4000)); },
+      });
+      return asked;
+    };
+"""
+
+
+def test_saved_is_not_said_before_the_page_has_looked_what_waits(page):
+    sign_in(page, "technician 1")
+    page.request.post("/sign-out")
+    type_in(page, "trials.0.blows", "27")
+    expect(page.get_by_text("1 waiting for the line")).to_be_visible()
+    page.request.post("/sign-in", form={"name": "technician 1"})
+    page.add_init_script(SLOW_STORE)
+    page.reload()
+    expect(page.get_by_text("opening", exact=True)).to_be_visible()
+    expect(page.get_by_text("saved, revision")).to_be_visible(timeout=20_000)
+    assert blows(page)[0] == 27
+
+
 def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
     sign_in(page, "technician 1")
     second = context.new_page()

@@ -20,8 +20,9 @@ function apply(view, items) {
   }
 }
 
-// What the page says of what waits.
-export function keptWord({ offline, waiting, aside: refused }) {
+// What the page says of what waits. It says “saved” only once it has looked what an earlier page left in this browser.
+export function keptWord({ looked, offline, waiting, aside: refused }) {
+  if (!looked) return "opening";
   if (offline) return waiting ? `${waiting} waiting for the line` : "no line";
   if (waiting) return waiting > 1 ? `saving ${waiting}` : "saving";
   return refused.length ? `${refused.length} not taken` : "saved";
@@ -32,6 +33,7 @@ export const local = {
   drafts: {},
   held: {},
   texts: {},
+  looked: false,
   waiting: 0,
   offline: false,
   refused: "",
@@ -60,6 +62,7 @@ export const local = {
   // What was typed before a reload, and what the server had said by then: the page itself may be an older copy.
   async restore() {
     await this.queue.open();
+    this.looked = true;
     const kept = await remembered(this.view.test);
     if ((kept?.revision ?? 0) <= this.view.revision) return;
     this.accept(kept);

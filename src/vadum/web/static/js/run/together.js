@@ -18,6 +18,9 @@ export const together = {
     const c = this.ofItem(item);
     return `${c.name}: ${c.asideWords(item)}`;
   },
+  get looked() {
+    return this.cylinders.every((c) => c.looked);
+  },
   get waiting() {
     return this.cylinders.reduce((n, c) => n + c.waiting, 0);
   },
