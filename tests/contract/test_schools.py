@@ -18,6 +18,9 @@ NOT_CLEAN = {
     ("triaxial", "criterion", "strain-15"): "a soft clay past its peak has an unusual strength, and it is said",
 }
 
+# What is chosen beside a school that stands by another choice alone.
+BESIDE = {("plate-static", "wanted", "ks"): {"plate": "762"}}
+
 
 def schools():
     for code, method in METHODS.items():
@@ -33,6 +36,9 @@ def soil_for(method, name, option, seed):
     # Nobody sieves silt dry: of a soil with fines the school is told to wash, which is another test.
     while (name, option) == ("washing", "dry") and soil.finer(0.075) > 10:
         soil = method.a_soil(rng)
+    # ks is read where the large plate has settled 1.25 mm: stiff ground never gets there.
+    while (name, option) == ("wanted", "ks") and soil.first_mm(200) < 1.5:
+        soil = method.a_soil(rng)
     return soil, rng
 
 
@@ -40,7 +46,7 @@ def soil_for(method, name, option, seed):
 @pytest.mark.parametrize(("code", "name", "option"), schools())
 def test_a_school_is_quiet_on_clean_soils(code, name, option):
     method = METHODS[code]
-    settings = method.Settings.model_validate({name: option})
+    settings = method.Settings.model_validate({name: option} | BESIDE.get((code, name, option), {}))
     for seed in range(COUNT):
         soil, rng = soil_for(method, name, option, seed)
         result = method.reduce(method.virtual(soil, settings, rng), settings, method.Context())

@@ -15,6 +15,10 @@ _STEPS, _COMMON = 4.0, 6.0
 _FEWEST = 6
 _MOST_ODD = 3
 _SUSPECTS = 6
+# A reading off the cubic through four even neighbours scatters by this times its own scatter: root of 1 + 34/36.
+_OF_CUBIC = 1.394
+# A median of distances is this share of a standard deviation (normal).
+_OF_MEDIAN = 0.6745
 
 
 def off_curve(x: ArrayLike, y: ArrayLike, step: float = 0.0, near_end: float = NEAR_END) -> list[tuple[int, float]]:
@@ -69,15 +73,35 @@ def _excess(x: Floats, y: Floats, step: float, near_end: float) -> tuple[Floats,
         allowed = np.maximum(share * np.maximum(np.abs(expected), local), least)
         if (off <= allowed).all():  # most curves: no need to look closer
             return expected, np.zeros(n)
-        between = _between(x, y)
-        nearer = np.abs(between - y) < off
-        expected = np.where(nearer, between, expected)
+        said = between(x, y)
+        nearer = np.abs(said - y) < off
+        expected = np.where(nearer, said, expected)
         off = np.fmin(np.abs(expected - y), np.inf)
         allowed = np.maximum(share * np.maximum(np.abs(expected), local), least)
         allowed = np.maximum(allowed, _COMMON * np.median(off))
         excess = np.where(np.isfinite(off), off / allowed, 0.0)
     excess[[0, -1]] *= y[[0, -1]] != 0
     return expected, excess
+
+
+def scatter_of(x: ArrayLike, y: ArrayLike) -> float:
+    """Return the scatter of readings about their own curve, as a standard deviation in the unit of y.
+
+    Arguments
+    ---------
+    x, y : shape (n,), x rising
+
+    Each reading is held against the cubic through two neighbours on each side, and the median counts: a stretch that
+    bends, a slip or a step moves it little. Nothing for fewer than six readings.
+
+    >>> round(scatter_of(range(9), [0, 1, 4, 9, 16, 25, 36, 49, 64]), 9)
+    0.0
+    """
+    xs, ys = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
+    if len(xs) < _FEWEST:
+        return 0.0
+    off = np.abs(ys - between(xs, ys))[2:-2]
+    return float(np.median(off)) / (_OF_MEDIAN * _OF_CUBIC)
 
 
 def _lines(x: Floats, y: Floats) -> tuple[Floats, Floats]:
@@ -89,7 +113,7 @@ def _lines(x: Floats, y: Floats) -> tuple[Floats, Floats]:
     return before, behind
 
 
-def _between(x: Floats, y: Floats) -> Floats:
+def between(x: Floats, y: Floats) -> Floats:
     """Return what the cubic through two neighbours on each side says of each; near an end the parabola of three."""
     i = np.arange(len(x))
     said = np.empty(len(x))

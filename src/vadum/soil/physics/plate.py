@@ -12,7 +12,7 @@ Array = NDArray[np.float64]
 # Nominal plate diameter in mm against the last stage of first loading in kPa and the settlement that ends it in mm.
 # DIN 18134 (2012), clause 7.2.
 LAST_STAGE: dict[int, tuple[float, float]] = {300: (500.0, 5.0), 600: (250.0, 8.0), 762: (200.0, 13.0)}
-SUBGRADE_SETTLEMENT_MM = 1.25
+SUBGRADE_PLATE_MM, SUBGRADE_SETTLEMENT_MM = 762, 1.25
 
 
 def plate_area_m2(size_mm: float, *, square: bool = False) -> float:
@@ -23,6 +23,11 @@ def plate_area_m2(size_mm: float, *, square: bool = False) -> float:
 def jack_force_kn(pressure_kpa: float, area_m2: float) -> float:
     """Return the force in kN that puts a pressure below a plate."""
     return pressure_kpa * area_m2
+
+
+def pressure_kpa(force_kn: float, area_m2: float) -> float:
+    """Return the pressure in kPa below a plate under a force."""
+    return force_kn / area_m2
 
 
 def pump_pressure_bar(force_kn: float, piston_area_cm2: float) -> float:
@@ -94,7 +99,7 @@ def deformation_modulus_mpa(a1: float, a2: float, radius_mm: float, largest_pres
     return 1.5 * radius_mm / slope if slope > 0 else float("nan")
 
 
-@published("secant modulus", "Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve", "SN 670 317, ÖNORM B 4417")
+@published("secant modulus", "Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve", "ÖNORM B 4417")
 def secant_modulus_mpa(
     pressure_kpa: ArrayLike, settlement_mm: ArrayLike, radius_mm: float, largest_pressure_kpa: float
 ) -> tuple[float, tuple[float, float], tuple[float, float]] | None:
@@ -110,7 +115,7 @@ def secant_modulus_mpa(
     -------
     Ev in MPa and the two points (kPa, mm); None when the readings do not reach them or the secant does not settle.
 
-    Source: Ev = 1.5 r delta sigma / delta s, the secant school (ÖNORM B 4417, SN 670 317 in the same form).
+    Source: Ev = 1.5 r delta sigma / delta s, the secant school (ÖNORM B 4417).
 
     >>> round(secant_modulus_mpa([0, 30, 70, 100], [0.0, 0.3, 0.7, 1.0], 150.0, 100.0)[0], 6)
     22.5
@@ -123,6 +128,35 @@ def secant_modulus_mpa(
     if s_high <= s_low:
         return None
     return 1.5 * radius_mm * (high - low) / 1000 / (s_high - s_low), (low, s_low), (high, s_high)
+
+
+@published("ME", "ME = D Δσ/Δs over a fixed stretch of pressure, read on the curve", "SN 670 317")
+def me_mpa(
+    pressure_kpa: ArrayLike, settlement_mm: ArrayLike, diameter_mm: float, band_kpa: tuple[float, float]
+) -> float | None:
+    """Return ME, the modulus over a fixed stretch of pressure.
+
+    Arguments
+    ---------
+    pressure_kpa, settlement_mm : shape (n,), pressure rising, over both ends of the stretch
+    diameter_mm : of the plate
+    band_kpa : 50 to 150 on the subgrade, 150 to 250 on a foundation layer, 250 to 350 below the surfacing
+
+    Returns
+    -------
+    MPa; None when the readings do not reach both ends or the plate does not settle between them.
+
+    Source: SN 670 317, ME = D delta sigma / delta s.
+
+    >>> round(me_mpa([0, 50, 150, 250], [0.0, 0.4, 1.0, 1.5], 300.0, (50.0, 150.0)), 6)  # 300 x 0.1 / 0.6
+    50.0
+    """
+    sigma, s = np.asarray(pressure_kpa, dtype=float), np.asarray(settlement_mm, dtype=float)
+    low, high = band_kpa
+    if len(sigma) < 2 or sigma[0] > low or sigma[-1] < high:
+        return None
+    s_low, s_high = (float(v) for v in np.interp([low, high], sigma, s))
+    return diameter_mm * (high - low) / 1000 / (s_high - s_low) if s_high > s_low else None
 
 
 @published("subgrade reaction", "ks = σ(1.25 mm) / 1.25 mm, 762 mm plate", "DIN 18134")

@@ -116,9 +116,9 @@ def drawn(rows: list[PenetrationRow], ring: list[tuple[float, float]] | None) ->
     if ring is None:
         return []
     read = [
-        (i, r.penetration_mm, r.ring_div, r.used)
+        (i, r.penetration_mm, r.read, r.used)
         for i, r in enumerate(rows)
-        if r.penetration_mm is not None and r.ring_div is not None
+        if r.penetration_mm is not None and r.read is not None
     ]
-    forces = eq.ring_force_kn([div for _, _, div, _ in read], ring)
+    forces = eq.ring_force_kn([said for _, _, said, _ in read], ring)
     return [(i, x, float(f), not used) for (i, x, _, used), f in zip(read, forces, strict=True) if np.isfinite(f)]

@@ -1,7 +1,6 @@
 """How ratios are reported: rounded by their size, and explained step by step."""
 
-from decimal import Decimal
-
+from vadum.soil.bench.plunger.readings import BearingSettings
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.result import Parameter, Result
@@ -32,11 +31,11 @@ ZERO_MM = Result(
 BASIS: dict[str, str] = {School.KN: "EN 13286-47", School.MPA: "ASTM D1883"}
 
 
-def ratio_parameter(ratio_percent: float, school: School, of: str) -> Parameter:
-    """Return the bearing ratio, reported to 1, 5 or 10 % by its size; ``of`` says of which places."""
-    step = eq.report_step(ratio_percent)
-    rounding = Rounding(step=Decimal(step), words=f"to the nearest {step} %")
-    return CBR.of(ratio_percent, rounding=rounding, basis=BASIS[school], of=of)
+def ratio_parameter(ratio_percent: float, settings: BearingSettings, of: str) -> Parameter:
+    """Return the bearing ratio, rounded by the rule chosen; ``of`` says of which places."""
+    step = eq.report_step(ratio_percent, settings.rounded)
+    rounding = Rounding(step=step, words=f"to the nearest {step} %")
+    return CBR.of(ratio_percent, rounding=rounding, basis=BASIS[settings.school], of=of)
 
 
 def run_parameters(run: Run) -> list[Parameter]:

@@ -7,9 +7,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.bench.plunger.readings import PenetrationRow
+from vadum.soil.bench.plunger.readings import BearingSettings, ForceRead, PenetrationRow
 from vadum.soil.physics import bearing as eq
-from vadum.soil.physics.bearing import School
 
 Array = NDArray[np.float64]
 # A start that meets the axis nearer than this to where it began needs no correction.
@@ -33,6 +32,14 @@ class Run:
     tangent: eq.Tangent | None
     by_hand: bool
     ratios: list[tuple[float, float, float] | None]
+    first_counts: bool = False
+    """A check run did not confirm that the ratio at the second depth is the larger one."""
+    column: str = "ring_div"
+    """Where its force is read."""
+
+    def cell(self, i: int) -> str:
+        """Return the cell of a reading of the force."""
+        return f"{self.table}.{self.rows[i]}.{self.column}"
 
     @cached_property
     def curve(self) -> Callable[[ArrayLike], Array]:
@@ -52,9 +59,16 @@ class Run:
         return float(self.penetration_mm[-1]) if len(self.rows) else 0.0
 
     @property
+    def second_larger(self) -> bool:
+        """Whether the ratio at the second depth is the larger one."""
+        first, second = (*self.ratios, None, None)[:2]
+        return first is not None and second is not None and second[2] > first[2]
+
+    @property
     def governing(self) -> tuple[float, float, float] | None:
         """The ratio that counts: the larger of those reached."""
-        return max((r for r in self.ratios if r is not None), key=lambda r: r[2], default=None)
+        counting = self.ratios[:1] if self.first_counts else self.ratios
+        return max((r for r in counting if r is not None), key=lambda r: r[2], default=None)
 
 
 def reduce_run(
@@ -62,26 +76,30 @@ def reduce_run(
     label: str,
     readings: list[PenetrationRow],
     ring: list[tuple[float, float]] | None,
-    school: School,
+    settings: BearingSettings,
     tangent_mm: float | None,
+    *,
+    first_counts: bool = False,
 ) -> Run:
     """Return a run as far as it has come; without a calibrated ring there are no forces."""
     kept = [
-        (i, r.penetration_mm, r.ring_div)
+        (i, r.penetration_mm, r.read)
         for i, r in enumerate(readings)
-        if r.used and r.penetration_mm is not None and r.ring_div is not None
+        if r.used and r.penetration_mm is not None and r.read is not None
     ]
     kept.sort(key=lambda row: row[1])
     unique = [row for k, row in enumerate(kept) if k == 0 or row[1] > kept[k - 1][1]]
     rows = np.array([row[0] for row in unique], dtype=np.int64)
     x = np.array([row[1] for row in unique], dtype=float)
-    divisions = np.array([row[2] for row in unique], dtype=float)
-    force = eq.ring_force_kn(divisions, ring) if ring else np.full(len(x), np.nan)
+    said = np.array([row[2] for row in unique], dtype=float)
+    force = eq.ring_force_kn(said, ring) if ring else np.full(len(x), np.nan)
     sound = np.isfinite(force)
     rows, x, force = rows[sound], x[sound], force[sound]
     tangent = eq.tangent_at(x, force, tangent_mm) if tangent_mm is not None else eq.steepest_tangent(x, force)
-    run = Run(table, label, rows, x, force, _bridged(readings, x), tangent, tangent_mm is not None, [])
-    run.ratios.extend(_ratio(run, depth, standard) for depth, standard in eq.STANDARD_FORCE_KN[school])
+    column = "load_kn" if settings.force_read == ForceRead.CELL else "ring_div"
+    bridged = _bridged(readings, x)
+    run = Run(table, label, rows, x, force, bridged, tangent, tangent_mm is not None, [], first_counts, column)
+    run.ratios.extend(_ratio(run, depth, standard) for depth, standard in eq.STANDARD_FORCE_KN[settings.school])
     return run
 
 
@@ -100,7 +118,7 @@ def _bridged(readings: list[PenetrationRow], taken: Array) -> list[float]:
     return [
         r.penetration_mm
         for r in readings
-        if r.used and r.ring_div is None and r.penetration_mm is not None and 0 < r.penetration_mm < taken[-1]
+        if r.used and r.read is None and r.penetration_mm is not None and 0 < r.penetration_mm < taken[-1]
     ]
 
 
@@ -108,6 +126,6 @@ def forces_of(table: str, rows: list[PenetrationRow], ring: list[tuple[float, fl
     """Return the worked-out force of every reading by its cell; none beyond the ring's calibration."""
     if ring is None:
         return {}
-    read = [(i, row.ring_div) for i, row in enumerate(rows) if row.ring_div is not None]
-    forces = eq.ring_force_kn([div for _, div in read], ring)
+    read = [(i, row.read) for i, row in enumerate(rows) if row.read is not None]
+    forces = eq.ring_force_kn([said for _, said in read], ring)
     return {f"{table}.{i}.force_kn": float(f) for (i, _), f in zip(read, forces, strict=True) if np.isfinite(f)}

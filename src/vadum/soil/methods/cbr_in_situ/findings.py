@@ -15,7 +15,7 @@ REACTION_LIFTED_EARLY = stop(
 POSITIONS_APART = warn(
     "positions-apart",
     "{label}, {ratio:.1f %}, is {spread:.0f %} off the mean of {mean:.1f %}.",
-    "Look at the ground there; run another position within the metre.",
+    "Look at the ground there; run three more positions as another test: the mean of all six counts.",
 )
 DATUM_NEAR = warn(
     "datum-near",

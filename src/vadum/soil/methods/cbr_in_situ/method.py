@@ -9,7 +9,7 @@ from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.plunger import advice, report
 from vadum.soil.bench.plunger.press import press_view, pressed_at
-from vadum.soil.bench.plunger.readings import planned_rows, pressed
+from vadum.soil.bench.plunger.readings import ForceRead, planned_rows, pressed, shown_as
 from vadum.soil.bench.weighing import all_dry
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
@@ -26,9 +26,9 @@ from vadum.soil.methods.cbr_in_situ.readings import (
     Ended,
 )
 from vadum.soil.methods.cbr_in_situ.reduction import reduce_cbr_in_situ
-from vadum.soil.physics.bearing import bearing_ratio_percent, largest_measurable_percent, seating_force_n
+from vadum.soil.physics.bearing import agree, bearing_ratio_percent, largest_measurable_percent, seating_force_n
 from vadum.soil.virtual.plastic_soil import tin_names, tin_of_soil
-from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, linear_ring_n_div, ring_step
+from vadum.soil.virtual.plunger_soil import PlungerSoil, a_plunger_soil, linear_ring_n_div
 
 _LIFTS_MM = 3.5
 
@@ -38,7 +38,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
 
     code = "cbr-in-situ"
     title = "CBR in the ground"
-    version = "2"
+    version = "3"
     place = 110
     mapped_as = "bearing"
     basis = ("BS 1377-9", "ASTM D4429")
@@ -71,11 +71,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
         "turn-miscounted": "one reading is a whole turn of the dial too low",
         "light-vehicle": "the vehicle is too light for what is expected",
     }
-    equations = (
-        SourceNote.of(bearing_ratio_percent),
-        SourceNote.of(largest_measurable_percent),
-        SourceNote(gives="place", equation="mean of the positions, with their spread", source="ASTM D4429 clause 9"),
-    )
+    equations = (SourceNote.of(bearing_ratio_percent), SourceNote.of(largest_measurable_percent), SourceNote.of(agree))
     steps = (
         ProcedureStep(
             text="Plan: reaction, expected ratio, ring, seating force.",
@@ -122,7 +118,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     def run_view(
         self, readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
     ) -> dict[str, Any]:
-        return press_view(settings.rate_mm_min, [(name, f"Position {i}") for i, name in enumerate(POSITIONS, 1)])
+        return press_view(settings, [(name, f"Position {i}") for i, name in enumerate(POSITIONS, 1)])
 
     def at_time(self, hidden: CbrInSituReadings, so_far: CbrInSituReadings, path: str, minutes: float) -> float | None:
         """Return gauge or ring so far into the run."""
@@ -145,7 +141,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
             )
         ]
         for i, name in enumerate(POSITIONS, 1):
-            run = any(row.ring_div is not None for row in getattr(readings, name))
+            run = any(row.read is not None for row in getattr(readings, name))
             operations.append(
                 Operation(
                     key=f"run-{i}",
@@ -186,12 +182,11 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
             turns = 0.5 if "other-ring" in mistakes and name == "position_2" else 1.0
             here = replace(soil, stiffness_kn_mm=soil.stiffness_kn_mm * share)
             positions[name] = [
-                row | {"ring_div": ring_step(1000 * here.force_kn(row["penetration_mm"]) / (turns * factor))}
-                for row in planned_rows()
+                row | shown_as(here.force_kn(row["penetration_mm"]), turns * factor, settings) for row in planned_rows()
             ]
         if "reaction-lifted" in mistakes:
             positions["position_3"] = [r for r in positions["position_3"] if r["penetration_mm"] <= _LIFTS_MM]
-        if "turn-miscounted" in mistakes:
+        if "turn-miscounted" in mistakes and settings.force_read == ForceRead.RING:
             row = positions["position_1"][10]
             row["ring_div"] = max(0.0, row["ring_div"] - 100.0)
         w = float(rng.uniform(8, 22))
@@ -201,12 +196,12 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
                 # Enough for 7.5 mm, where the force is a quarter more than at 5 mm.
                 "reaction_kn": round(ratio * (0.1 if "light-vehicle" in mistakes else 0.4), 1),
                 "expected_percent": round(ratio),
-                "ring_factor_n_div": factor,
-                "seating_n": seating_force_n(ratio),
+                "ring_factor_n_div": factor if settings.force_read == ForceRead.RING else None,
+                "seating_n": seating_force_n(ratio, settings.school),
                 "tins": [tin_of_soil(rng, name, w, float(rng.uniform(40, 70))) for name in tin_names(rng, 2)],
                 "depth_m": 0.3,
                 "surcharge_kg": 9.0,
-                "rate_measured_mm_min": settings.rate_mm_min,
+                "rate_measured_mm_min": settings.rate,
                 "on_stands": "no" if "on-springs" in mistakes else "yes",
                 "chocked": "yes",
                 "datum_outside": "yes",

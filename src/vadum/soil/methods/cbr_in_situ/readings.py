@@ -6,10 +6,12 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.plunger.readings import (
+    MOST_ROWS,
     BearingSettings,
     PenetrationRow,
     RingContext,
     ring_factor_reading,
+    seating_div_reading,
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
@@ -45,9 +47,10 @@ class CbrInSituReadings(Readings):
     )
     ring_factor_n_div: float | None = ring_factor_reading()
     seating_n: float | None = seating_reading()
-    position_1: list[PenetrationRow] = Field(default_factory=list, title="position 1", max_length=80)
-    position_2: list[PenetrationRow] = Field(default_factory=list, title="position 2", max_length=80)
-    position_3: list[PenetrationRow] = Field(default_factory=list, title="position 3", max_length=80)
+    seating_div: float | None = seating_div_reading()
+    position_1: list[PenetrationRow] = Field(default_factory=list, title="position 1", max_length=MOST_ROWS)
+    position_2: list[PenetrationRow] = Field(default_factory=list, title="position 2", max_length=MOST_ROWS)
+    position_3: list[PenetrationRow] = Field(default_factory=list, title="position 3", max_length=MOST_ROWS)
     tins: list[TinRow] = Field(default_factory=list, title="water content beside the test", max_length=6)
     depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=20, absent=HARMLESS)
     surcharge_kg: float | None = reading("surcharge", "kg", low=0, high=100, absent=HARMLESS)
@@ -82,8 +85,13 @@ class CbrInSituReadings(Readings):
 class CbrInSituSettings(BearingSettings):
     """School and constructions."""
 
-    spread_percent: float = setting(
-        30.0, "positions apart", "A position further off the mean than this is pointed out.", unit="%", low=5, high=100
+    spread_percent: float | None = setting(
+        None,
+        "positions apart",
+        "Off their mean at most. Blank: 3, 5 or 10 % of CBR between positions below 10, 30 and 60 (ASTM D4429).",
+        unit="%",
+        low=5,
+        high=100,
     )
     tangent_position_1_mm: float | None = setting(
         None, "tangent by hand, position 1", "Dragged on the figure.", unit="mm", low=0, high=15

@@ -28,7 +28,7 @@ from vadum.soil.methods.cbr_in_situ.readings import (
 )
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
-from vadum.soil.physics.bearing import STANDARD_FORCE_KN, largest_measurable_percent
+from vadum.soil.physics.bearing import STANDARD_FORCE_KN, agree, largest_measurable_percent
 
 # A guess before the test may be off by this factor.
 _GUESS = 4.0
@@ -43,10 +43,10 @@ def reduce_cbr_in_situ(
     readings: CbrInSituReadings, settings: CbrInSituSettings, context: CbrInSituContext
 ) -> Reduction:
     """Return all that the set-up and the positions say so far."""
-    ring, ring_name = bearing.ring_of(readings.ring_factor_n_div, context.ring)
+    ring, ring_name = bearing.ring_of(settings, readings.ring_factor_n_div, context.ring)
     rows = {name: getattr(readings, name) for name in POSITIONS}
     runs = [
-        reduce_run(name, f"Position {i}", rows[name], ring, settings.school, getattr(settings, f"tangent_{name}_mm"))
+        reduce_run(name, f"Position {i}", rows[name], ring, settings, getattr(settings, f"tangent_{name}_mm"))
         for i, name in enumerate(POSITIONS, 1)
     ]
     begun = [run for run in runs if len(run.rows)]
@@ -56,11 +56,15 @@ def reduce_cbr_in_situ(
         school=f"in the ground, {settings.school}, {ring_name}", complete=done and any(r.governing for r in begun)
     )
     result.findings = weighing_findings("tins", readings.tins, context.tins) + setup_findings(readings, settings, ring)
+    # What one position says of the second depth another confirms.
+    confirmed = sum(run.second_larger for run in begun) > 1
     for k, run in enumerate(runs):
         ended = done or run.reached_mm >= 7.5 or any(len(later.rows) for later in runs[k + 1 :])
         last = lifted and run is begun[-1] if begun else False
         result.findings += bearing.ring_findings(rows[run.table], run.table, ring)
-        result.findings += bearing.run_findings(run, rows[run.table], settings, ended=ended, lifted=last)
+        result.findings += bearing.run_findings(
+            run, rows[run.table], settings, ended=ended, lifted=last, confirmed=confirmed
+        )
         result.computed |= forces_of(run.table, rows[run.table], ring)
         result.findings += lifting(run, readings.reaction_kn, said=lifted and last)
     result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
@@ -69,7 +73,7 @@ def reduce_cbr_in_situ(
     )
     if lifted and begun:
         _lifted(result, begun[-1], settings)
-    _ratio(result, begun, readings, settings)
+    _ratio(result, begun, readings, settings, bearing.seating_force_n(readings, ring))
     _particulars(result, readings, settings, context)
     for run in begun:
         result.parameters += run_parameters(run)
@@ -99,7 +103,7 @@ def lifting(run: Run, reaction_kn: float | None, *, said: bool) -> list[Finding]
         return []
     first = int(np.argmax(force >= (1 - _NO_RISE) * kn))
     at = float(run.penetration_mm[first])
-    cell = f"{run.table}.{run.rows[first]}.ring_div"
+    cell = run.cell(first)
     # Soil that yields presses on, slower and slower; a vehicle that lifts presses no more at all.
     onward = run.penetration_mm[-1] - at
     rise = (force[-1] - force[first]) / onward if onward > 0 else np.inf
@@ -122,7 +126,13 @@ def _lifted(result: Reduction, last: Run, settings: CbrInSituSettings) -> None:
     result.findings.append(REACTION_LIFTED_EARLY.at("ended", reached_mm=last.reached_mm, first=first))
 
 
-def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, settings: CbrInSituSettings) -> None:
+def _ratio(
+    result: Reduction,
+    begun: list[Run],
+    readings: CbrInSituReadings,
+    settings: CbrInSituSettings,
+    seating_n: float | None,
+) -> None:
     values = [(run, found[2]) for run in begun if (found := run.governing) is not None]
     if not values:
         return
@@ -130,7 +140,7 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
     what = (
         f"bearing ratio in place, mean of {len(values)}" if len(values) > 1 else "bearing ratio in place, one position"
     )
-    result.parameters.append(ratio_parameter(mean, settings.school, what))
+    result.parameters.append(ratio_parameter(mean, settings, what))
     result.derivation.append(
         Step(
             symbol="CBR",
@@ -143,17 +153,17 @@ def _ratio(result: Reduction, begun: list[Run], readings: CbrInSituReadings, set
     if len(values) > 1:
         spread = 100 * max(abs(value - mean) for _, value in values) / mean
         result.parameters.append(SPREAD_PERCENT.of(spread))
-        if spread > settings.spread_percent:
-            far, value = max(values, key=lambda v: abs(v[1] - mean))
+        far, value = max(values, key=lambda v: abs(v[1] - mean))
+        most = settings.spread_percent
+        off = spread > most if most is not None else not agree([v for _, v in values])
+        if off:
             result.findings.append(
-                POSITIONS_APART.at(
-                    f"{far.table}.{far.rows[-1]}.ring_div", label=far.label, ratio=value, spread=spread, mean=mean
-                )
+                POSITIONS_APART.at(far.cell(-1), label=far.label, ratio=value, spread=spread, mean=mean)
             )
     expected = readings.expected_percent
     if expected is not None and not expected / _GUESS <= mean <= _GUESS * expected:
         result.findings.append(EXPECTED_OFF.at("ring_factor_n_div", "expected_percent", ratio=mean, expected=expected))
-    result.findings += bearing.seating_findings(readings.seating_n, mean)
+    result.findings += bearing.seating_findings(seating_n, mean, settings)
 
 
 def _particulars(

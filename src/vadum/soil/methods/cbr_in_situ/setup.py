@@ -1,6 +1,7 @@
 """Before the plunger touches: what the reaction can measure, which ring and seating, and whether it is safe to
 begin."""
 
+from vadum.soil.bench.plunger.readings import ForceRead
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.cbr_in_situ.findings import (
     DATUM_NEAR,
@@ -43,7 +44,8 @@ def setup_findings(
     if ring is not None:
         force = expected / 100 * eq.STANDARD_FORCE_KN[settings.school][1][1]
         share = force / ring[-1][1]
-        if not _WELL[0] <= share <= _WELL[1] and readings.ring_factor_n_div is None:
+        by_ring = settings.force_read == ForceRead.RING and readings.ring_factor_n_div is None
+        if by_ring and not _WELL[0] <= share <= _WELL[1]:
             found.append(
                 RING_CHOICE.at(
                     "expected_percent",
@@ -62,5 +64,9 @@ def plan_words(readings: CbrInSituReadings, settings: CbrInSituSettings) -> str:
     if most is None:
         return "Weigh or estimate what the vehicle can hold down at the jack; it limits the ratio that can be measured."
     expected = readings.expected_percent
-    seat = f" Seat with {eq.seating_force_n(expected):g} N." if expected is not None else " Say which CBR is expected."
+    seat = (
+        f" Seat with {eq.seating_force_n(expected, settings.school):g} N."
+        if expected is not None
+        else " Say which CBR is expected."
+    )
     return f"The reaction measures up to CBR {most:.0f} %.{seat} Stands, chocks, datum bar and services first."

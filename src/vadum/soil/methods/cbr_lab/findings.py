@@ -14,7 +14,7 @@ MOULD_HEAVIER = stop(
 )
 MOULD_VOLUME = warn(
     "mould-volume",
-    "{volume:g cm³} is {percent:+.0f %} off a 152 × 127 mm mould, {usual:.0f cm³}.",
+    "{volume:g cm³} is {percent:+.0f %} off the standard mould, {usual:.0f cm³}.",
     "Measure the mould again; look whether the spacer was in.",
 )
 EFFORT_OTHER = note(

@@ -33,7 +33,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
 
     code = "cbr-lab"
     title = "CBR in the mould"
-    version = "2"
+    version = "3"
     place = 100
     mark = "CBR"
     mapped_as = "bearing"
@@ -125,7 +125,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
         return SoilNeed(mass_g=6000, spent=False, note="one 152 mm mould of soil passing 20 mm")
 
     def run_view(self, readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> dict[str, Any]:
-        return press_view(settings.rate_mm_min, [("top", "Top"), ("bottom", "Bottom")])
+        return press_view(settings, [("top", "Top"), ("bottom", "Bottom")])
 
     def at_time(self, hidden: CbrLabReadings, so_far: CbrLabReadings, path: str, minutes: float) -> float | None:
         """Return gauge or ring so far into the run."""
@@ -136,8 +136,8 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
 
     def timetable(self, readings: CbrLabReadings, settings: CbrLabSettings) -> list[Operation]:
         made = readings.mass_mould_soil_g is not None
-        pressed = any(row.ring_div is not None for row in readings.top)
-        turned = any(row.ring_div is not None for row in readings.bottom) or readings.finished == Finished.TOP_ONLY
+        pressed = any(row.read is not None for row in readings.top)
+        turned = any(row.read is not None for row in readings.bottom) or readings.finished == Finished.TOP_ONLY
         operations = [
             Operation(
                 key="mould",

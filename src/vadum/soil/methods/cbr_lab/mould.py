@@ -22,10 +22,11 @@ from vadum.soil.methods.cbr_lab.findings import (
     WATER_OFF,
 )
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Scheme, Soaking
+from vadum.soil.physics.bearing import School
 from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
-DIAMETER_MM, HEIGHT_MM = 152.0, 127.0
-VOLUME_CM3 = pi / 4 * (DIAMETER_MM / 10) ** 2 * HEIGHT_MM / 10
+# Diameter of the mould and height of the soil in mm: EN 13286-47 (2305 cm3), ASTM D1883 with its spacer (2124 cm3).
+SIZE_MM: dict[str, tuple[float, float]] = {School.KN: (152.0, 127.0), School.MPA: (152.4, 116.43)}
 MOST_REMOVED_PERCENT = 25.0
 SOAKED_H, _NEARLY_H = 96.0, 1.0
 _SHRUNK_PERCENT = 0.05
@@ -51,7 +52,7 @@ class Specimen:
 def specimen(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Specimen:
     """Return the specimen as far as it is weighed."""
     water = _mean_water(readings.tins, context)
-    volume = mould_volume_cm3(readings)
+    volume = mould_volume_cm3(readings, settings)
     bulk = None
     if (
         readings.mass_mould_g is not None
@@ -62,7 +63,8 @@ def specimen(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLab
     typed = readings.water_content_target_percent
     wanted = Leant(value=typed, source="typed on this sheet") if typed is not None else context.optimum_water_content
     dials = [row.dial_mm for row in readings.swell if row.used and row.dial_mm is not None]
-    swell = 100 * (dials[-1] - dials[0]) / (readings.height_specimen_mm or HEIGHT_MM) if len(dials) > 1 else None
+    high = readings.height_specimen_mm or SIZE_MM[settings.school][1]
+    swell = 100 * (dials[-1] - dials[0]) / high if len(dials) > 1 else None
     dry = dry_density(bulk, water) if bulk is not None and water is not None else None
     plain = Specimen(water, bulk, dry, wanted, swell)
     return _soaked(plain, readings, context, volume) if settings.soaking == Soaking.SOAKED else plain
@@ -82,11 +84,22 @@ def _soaked(made: Specimen, readings: CbrLabReadings, context: CbrLabContext, vo
     )
 
 
-def mould_volume_cm3(readings: CbrLabReadings) -> float:
+def standard_volume_cm3(school: str) -> float:
+    """Return the volume of the soil in a school's standard mould.
+
+    >>> [round(standard_volume_cm3(school)) for school in School]
+    [2305, 2124]
+    """
+    across, high = SIZE_MM[school]
+    return pi / 4 * (across / 10) ** 2 * high / 10
+
+
+def mould_volume_cm3(readings: CbrLabReadings, settings: CbrLabSettings) -> float:
     """Return the volume of the soil: as calibrated, by the mould's diameter and the soil's height, else standard."""
     if readings.volume_mould_cm3 is not None:
         return readings.volume_mould_cm3
-    across, high = readings.diameter_mould_mm or DIAMETER_MM, readings.height_specimen_mm or HEIGHT_MM
+    across, high = SIZE_MM[settings.school]
+    across, high = readings.diameter_mould_mm or across, readings.height_specimen_mm or high
     return pi / 4 * (across / 10) ** 2 * high / 10
 
 
@@ -97,7 +110,7 @@ def _mean_water(rows: list[TinRow], context: CbrLabContext) -> float | None:
 
 def soaking_findings(readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen) -> list[Finding]:
     """Return what is wrong with the soaking, once the plunger has been down."""
-    pressed = any(row.ring_div is not None for row in readings.top)
+    pressed = any(row.read is not None for row in readings.top)
     if settings.soaking != Soaking.SOAKED or not pressed:
         return []
     found: list[Finding] = []
@@ -125,12 +138,10 @@ def mould_findings(
     if readings.mass_mould_g is not None and readings.mass_mould_soil_g is not None and made.bulk_density is None:
         found.append(MOULD_HEAVIER.at("mass_mould_soil_g"))
     volume = readings.volume_mould_cm3
-    if volume is not None and abs(volume / VOLUME_CM3 - 1) > 0.03:
-        found.append(
-            MOULD_VOLUME.at(
-                "volume_mould_cm3", volume=volume, percent=100 * (volume / VOLUME_CM3 - 1), usual=VOLUME_CM3
-            )
-        )
+    usual = standard_volume_cm3(settings.school)
+    if volume is not None and abs(volume / usual - 1) > 0.03:
+        percent = 100 * (volume / usual - 1)
+        found.append(MOULD_VOLUME.at("volume_mould_cm3", volume=volume, percent=percent, usual=usual))
     if settings.scheme == Scheme.ANOTHER and None in (readings.blows, readings.layers, readings.rammer_kg):
         found.append(EFFORT_OTHER.at())
     return found + _density_findings(readings, settings, context, made, gs)
@@ -156,7 +167,7 @@ def _density_findings(
     if w is not None and made.wanted_water is not None and abs(w - made.wanted_water.value) > settings.water_percent:
         off = w - made.wanted_water.value
         unsaid = settings.soaking == Soaking.SOAKED and made.water_soaked is None
-        if off > 0 and unsaid and any(row.ring_div is not None for row in readings.top):
+        if off > 0 and unsaid and any(row.read is not None for row in readings.top):
             cells = "tins.0.mass_tin_dry_g"
             found.append(SOAKED_TINS.at(cells, w=w, percent=off, wanted=made.wanted_water.value))
             return found

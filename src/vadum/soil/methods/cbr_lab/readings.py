@@ -4,15 +4,18 @@ from pydantic import Field
 
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.plunger.readings import (
+    MOST_ROWS,
     BearingSettings,
     PenetrationRow,
     RingContext,
     ring_factor_reading,
+    seating_div_reading,
     seating_reading,
 )
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Leant, Readings, Row, leant, reading, setting, shown_only
+from vadum.soil.physics.bearing import School
 
 
 class Scheme(Choice):
@@ -40,6 +43,7 @@ class Soaking(Choice):
 
 
 _ANOTHER, _SOAKED = {"scheme": [Scheme.ANOTHER]}, {"soaking": [Soaking.SOAKED]}
+_CHECKED = {"school": [School.MPA]}
 
 
 class SwellRow(Row):
@@ -78,7 +82,7 @@ class CbrLabReadings(Readings):
     volume_mould_cm3: float | None = reading(
         "volume",
         "cm³",
-        about="of this mould; 2305 from 152 × 127 mm when left blank",
+        about="of this mould; 2305 when left blank, 2124 by ASTM D1883",
         low=500,
         high=10000,
         resolution=1,
@@ -107,8 +111,21 @@ class CbrLabReadings(Readings):
     )
     ring_factor_n_div: float | None = ring_factor_reading()
     seating_n: float | None = seating_reading()
-    top: list[PenetrationRow] = Field(default_factory=list, title="top", max_length=80)
-    bottom: list[PenetrationRow] = Field(default_factory=list, title="bottom", max_length=80)
+    seating_div: float | None = seating_div_reading()
+    top: list[PenetrationRow] = Field(default_factory=list, title="top", max_length=MOST_ROWS)
+    bottom: list[PenetrationRow] = Field(default_factory=list, title="bottom", max_length=MOST_ROWS)
+    check_first_percent: float | None = reading(
+        "check run at 2.54",
+        "%",
+        about="ratio of another specimen, run because the one at 5.08 mm was the larger",
+        low=0,
+        high=500,
+        shown=_CHECKED,
+        absent=HARMLESS,
+    )
+    check_second_percent: float | None = reading(
+        "check run at 5.08", "%", about="of that specimen", low=0, high=500, shown=_CHECKED, absent=HARMLESS
+    )
     tins: list[TinRow] = Field(default_factory=list, title="water content as compacted", max_length=6)
     tins_soaked: list[TinRow] = Field(
         default_factory=list,
@@ -134,7 +151,7 @@ class CbrLabReadings(Readings):
     height_specimen_mm: float | None = reading(
         "height of soil",
         "mm",
-        about="127 when left blank",
+        about="127 when left blank, 116.4 by ASTM D1883",
         low=30,
         high=300,
         absent="the height of a standard mould assumed",

@@ -1,7 +1,5 @@
 """From mould, tins and two runs to the bearing ratio."""
 
-from decimal import Decimal
-
 from vadum.soil.bench.particle import particle_density
 from vadum.soil.bench.plunger import advice as bearing
 from vadum.soil.bench.plunger.figure import drawn, run_figure
@@ -24,17 +22,21 @@ from vadum.soil.methods.cbr_lab.results import (
     WATER_SOAKED,
 )
 from vadum.soil.numbers.rounding import Rounding
-from vadum.soil.physics.bearing import report_step
+from vadum.soil.physics.bearing import School, report_step
 
 
 def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:
     """Return all that mould and runs say so far."""
     made = specimen(readings, settings, context)
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
-    ring, ring_name = bearing.ring_of(readings.ring_factor_n_div, context.ring)
+    ring, ring_name = bearing.ring_of(settings, readings.ring_factor_n_div, context.ring)
+    confirmed = _confirmed(readings, settings)
     runs = [
-        reduce_run("top", "Top", readings.top, ring, settings.school, settings.tangent_top_mm),
-        reduce_run("bottom", "Bottom", readings.bottom, ring, settings.school, settings.tangent_bottom_mm),
+        reduce_run(name, label, rows, ring, settings, tangent, first_counts=confirmed is False)
+        for name, label, rows, tangent in (
+            ("top", "Top", readings.top, settings.tangent_top_mm),
+            ("bottom", "Bottom", readings.bottom, settings.tangent_bottom_mm),
+        )
     ]
     top, bottom = runs
     done = _done(readings, runs)
@@ -49,13 +51,13 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
     for run, rows in ((top, readings.top), (bottom, readings.bottom)):
         ended = done or run.reached_mm >= 7.5 or (run is top and len(bottom.rows) > 0)
         result.findings += bearing.ring_findings(rows, run.table, ring)
-        result.findings += bearing.run_findings(run, rows, settings, ended=ended)
+        result.findings += bearing.run_findings(run, rows, settings, ended=ended, confirmed=confirmed is True)
         result.computed |= forces_of(run.table, rows, ring)
     result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
     result.findings += unexplained(
         settings, {"tangent_top_mm": "the tangent of the top", "tangent_bottom_mm": "the tangent of the bottom"}
     )
-    _ratio(result, runs, settings, readings)
+    _ratio(result, runs, settings, bearing.seating_force_n(readings, ring))
     _particulars(result, made, context)
     for run in runs:
         result.parameters += run_parameters(run)
@@ -78,14 +80,20 @@ def _done(readings: CbrLabReadings, runs: list[Run]) -> bool:
     return all(len(run.ratios) == 2 and run.ratios[1] is not None for run in runs)
 
 
-def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, readings: CbrLabReadings) -> None:
+def _confirmed(readings: CbrLabReadings, settings: CbrLabSettings) -> bool | None:
+    """Return whether a check run too found the ratio at the second depth the larger one; None without one."""
+    first, second = readings.check_first_percent, readings.check_second_percent
+    return None if settings.school != School.MPA or first is None or second is None else second > first
+
+
+def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, seating_n: float | None) -> None:
     """Add the ratio that is reported: the mean of both ends when they agree, else both."""
     best = [(run, found[2]) for run in runs if (found := run.governing) is not None]
     if not best:
         return
     values = [value for _, value in best]
     mean = sum(values) / len(values)
-    result.findings += bearing.seating_findings(readings.seating_n, mean)
+    result.findings += bearing.seating_findings(seating_n, mean, settings)
     agree = all(abs(value - mean) <= settings.ends_percent / 100 * mean for value in values)
     basis = BASIS[settings.school]
     if len(values) == 1 or agree:
@@ -94,7 +102,7 @@ def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, reading
             if len(values) == 1
             else "bearing ratio, mean of top and bottom"
         )
-        result.parameters.append(ratio_parameter(mean, settings.school, what))
+        result.parameters.append(ratio_parameter(mean, settings, what))
         how = "the larger of both depths" if len(values) == 1 else "mean of the larger ones of top and bottom"
         result.derivation.append(
             Step(
@@ -107,7 +115,7 @@ def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, reading
             )
         )
         return
-    texts = [Rounding(step=Decimal(report_step(v)), words="").text(v) for v in values]
+    texts = [Rounding(step=report_step(v, settings.rounded), words="").text(v) for v in values]
     result.parameters.append(
         CBR.word(
             " / ".join(texts), basis=basis, of="bearing ratio of top and of bottom, more than a tenth off their mean"

@@ -6,6 +6,8 @@ from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateS
 from vadum.soil.physics.plate import plate_settlement_mm
 
 Spot = tuple[int, float, float]
+# The first stage of unloading is half of the largest pressure.
+_UNLOADED = 0.75
 
 
 @dataclass
@@ -17,6 +19,8 @@ class Branches:
     back: list[Spot] = field(default_factory=list)
     second: list[Spot] = field(default_factory=list)
     left_out: list[Spot] = field(default_factory=list)
+    dips: list[Spot] = field(default_factory=list)
+    """Row, pressure and the pressure before it of stages inside the first loading whose pressure fell."""
 
     @property
     def every(self) -> list[Spot]:
@@ -34,6 +38,8 @@ def branches(readings: PlateStaticReadings, settings: PlateStaticSettings) -> Br
         lever = float(plate_settlement_mm(1.0, readings.lever_plate_mm, readings.lever_gauge_mm))
     made = Branches()
     branch, before = made.first, 0.0
+    coming = [stage.pressure for stage in readings.stages if stage.used and stage.gauge_mm is not None]
+    number = -1
     for i, stage in enumerate(readings.stages):
         pressure = stage.pressure
         if pressure is None or stage.gauge_mm is None:
@@ -41,10 +47,20 @@ def branches(readings: PlateStaticReadings, settings: PlateStaticSettings) -> Br
         if not stage.used:
             made.left_out.append((i, pressure, lever * stage.gauge_mm))
             continue
+        number += 1
         if branch is made.first and made.first and pressure < before:
-            branch = made.back
+            if _a_dip(pressure, made.largest_kpa, next((p for p in coming[number + 1 :] if p is not None), None)):
+                made.dips.append((i, pressure, before))
+            else:
+                branch = made.back
         elif branch is made.back and made.back and pressure > before:
             branch = made.second
         branch.append((i, pressure, lever * stage.gauge_mm))
         before = pressure
     return made
+
+
+def _a_dip(pressure: float, largest: float, after: float | None) -> bool:
+    """Return whether a fall of the pressure is a dip inside the first loading and no unloading: it falls little, or
+    the next stage goes beyond all before it."""
+    return pressure > _UNLOADED * largest or (after is not None and after > largest)

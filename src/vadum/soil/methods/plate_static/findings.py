@@ -3,7 +3,7 @@
 from vadum.soil.contract.finding import stop, warn
 
 PLATE_SMALL = warn(
-    "plate-small", "Grains of {grain:g mm} are more than a quarter of the {size} mm plate.", "Use {larger}."
+    "plate-small", "Grains of {grain:g mm} are more than a quarter of the {size:g} mm plate.", "Use {larger}."
 )
 BEDDING_SOFT = stop(
     "bedding-soft", "The gypsum has not set.", "Wait until a thumbnail leaves no mark, then preload and zero again."
@@ -36,6 +36,67 @@ KN_FOR_KPA = stop(
     "kn-for-kpa",
     "Stage {number}: {applied:g} is the force in kN of {planned:g kPa} on this plate.",
     "Type {planned:g kPa}, or the force with its unit over the area of {area:.4f m²}.",
+)
+APPLIED_OFF = stop(
+    "applied-off",
+    "Stage {number}: {applied:g kPa} for the {planned:g kPa} planned{slip}.",
+    "Type the pressure that stood below the plate, in kPa; or correct what was planned.",
+)
+PRESSURE_DIPS = warn(
+    "pressure-dips",
+    "Stage {number}: {pressure:g kPa} after {before:g kPa}, inside the first loading.",
+    "Type the pressure that was held; leave the stage out if it was lost.",
+)
+TWO_LOADS = stop(
+    "two-loads",
+    "Stage {number}: the {what} is {by:.0f kPa}, {typed:g kPa} is typed beside it.",
+    "Clear one of the two; look at the areas of piston and plate.",
+)
+PISTON_MISSING = stop(
+    "piston-missing",
+    "The oil pressure is no pressure below the plate: the piston's area is missing.",
+    "Type the area of the jack's piston.",
+)
+GAUGES_APART = warn(
+    "gauges-apart",
+    "Stage {number}: the gauges are {apart:.2f mm} apart, at a mean of {mean:.2f mm}.",
+    "Read them again; if it is so, the plate tilts: unload, bed it level, begin again.",
+)
+LOADED_LOW = warn(
+    "loaded-low",
+    "The first loading ended at {kpa:g kPa} and {mm:.1f mm}; it goes to {last:g kPa} or {ends:g mm}.",
+    "Load the next place to the end; say in the remarks why this one was not.",
+)
+LOADED_FAR = warn(
+    "loaded-far",
+    "{mm:.1f mm} at {kpa:g kPa} had reached the settlement of {ends:g mm}, and the loading went on.",
+    "End the first loading there at the next place; the moduli are those of the larger pressure.",
+)
+UNLOADING_COARSE = warn(
+    "unloading-coarse",
+    "Unloaded without a stage near {missing} % of {largest:g kPa}.",
+    "Unload at 50 and 25 % and almost to nothing at the next place.",
+)
+SECOND_SOFTER = warn(
+    "second-softer",
+    "Ev2 {ev2:.1f MPa} is below Ev1 {ev1:.1f MPa}: ground loaded before is not softer.",
+    "Look at the last unloading reading and the first of the second loading.",
+)
+NOT_AT_REST = warn(
+    "not-at-rest",
+    "Stage {number}: {mm:.2f mm} in the last minute, at most {most:g mm}.",
+    "Wait at the next stages until it is less.",
+)
+SUBGRADE_PLATE = stop(
+    "subgrade-plate",
+    "ks is that of the {asked} mm plate; this one has {size:g} mm.",
+    "Choose the plate of 762 mm, or report the moduli of this one.",
+)
+SETTLEMENT_MISSED = stop(
+    "settlement-missed",
+    "The loading ended at {mm:.2f mm}, before the {asked:g mm} at which ks is read.",
+    "Load on until the plate has settled that far.",
+    awaited=True,
 )
 STAGE_SHORT = warn(
     "stage-short",

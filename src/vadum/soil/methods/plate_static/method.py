@@ -16,21 +16,43 @@ from vadum.soil.methods.plate_static.readings import (
     PRELOAD_S,
     UNLOADING,
     Bedding,
+    LoadAs,
     PlateStaticContext,
     PlateStaticReadings,
     PlateStaticSettings,
+    Runs,
+    Wanted,
     planned_stages,
 )
 from vadum.soil.methods.plate_static.reduction import reduce_plate_static
 from vadum.soil.physics.plate import (
     deformation_modulus_mpa,
+    jack_force_kn,
+    me_mpa,
     plate_area_m2,
     plate_settlement_mm,
+    pump_pressure_bar,
     secant_modulus_mpa,
     settlement_curve,
     subgrade_modulus_mn_m3,
 )
 from vadum.soil.virtual.plate_soil import ElasticPlateSoil, an_elastic_plate_soil
+
+_PISTON_CM2 = 38.5
+
+
+def _applied(kpa: float, settings: PlateStaticSettings) -> dict[str, float]:
+    """Return how a pressure is read at the jack, where it is not typed as such."""
+    force = jack_force_kn(kpa, plate_area_m2(settings.size_mm))
+    if settings.load_as == LoadAs.FORCE:
+        return {"force_kn": round(force, 2)}
+    return {"pump_bar": round(pump_pressure_bar(force, _PISTON_CM2), 1)} if settings.load_as == LoadAs.PUMP else {}
+
+
+def _gauges(shown: float, settings: PlateStaticSettings) -> dict[str, float]:
+    """Return what the gauges in use show; those at the edge a little less and more than the middle."""
+    off = {"one": (0.0,), "two": (-0.02, 0.02), "three": (-0.02, 0.02, 0.0)}[settings.gauges.value]
+    return {f"gauge{number}_mm": round(shown + o, 2) for number, o in zip(("", "_2", "_3"), off, strict=False)}
 
 
 class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticContext]):
@@ -38,9 +60,10 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
 
     code = "plate-static"
     title = "Plate, repeated loading"
+    version = "2"
     place = 120
     mapped_as = "bearing"
-    basis = ("DIN 18134", "ASTM D1195", "SN 670 317")
+    basis = ("DIN 18134", "ÖNORM B 4417", "SN 670 317", "ASTM D1195")
     applies_to = "location"
     clocked = ("stages",)
     set_up = (
@@ -52,7 +75,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
         "lever_plate_mm",
         "lever_gauge_mm",
     )
-    headline = ("ev2", "ev1", "ratio", "judgement", "ev2_secant", "ev1_secant", "ks")
+    headline = ("ev2", "ev1", "ratio", "judgement", "me1", "me2", "ev2_secant", "ev1_secant", "ks")
     results = results_in(own_results)
     findings = doubts_in(own_findings)
     computed = (
@@ -73,12 +96,15 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
         "few-stages": "only four stages of first loading",
         "divisions": "the gauge is written in divisions",
         "coarse": "the plate is small for the grains",
+        "dip": "the pump lost pressure at the fourth stage",
+        "in-bar": "the sixth stage is typed in bar",
     }
     equations = (
         SourceNote.of(plate_settlement_mm),
         SourceNote.of(settlement_curve),
         SourceNote.of(deformation_modulus_mpa),
         SourceNote.of(secant_modulus_mpa),
+        SourceNote.of(me_mpa),
         SourceNote.of(subgrade_modulus_mn_m3),
         SourceNote(gives="jack and pump", equation="F = σ A; p = F / A piston", source="statics"),
     )
@@ -112,6 +138,14 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
 
     def begin(self, settings: PlateStaticSettings, largest_particle_mm: float | None) -> dict[str, Any]:
         return {"stages": planned_stages(settings)}
+
+    def replanned(
+        self, readings: dict[str, Any], before: PlateStaticSettings, after: PlateStaticSettings
+    ) -> dict[str, Any]:
+        """Return the stages planned anew while none of them was read."""
+        stages, planned = readings.get("stages") or [], planned_stages(before)
+        untouched = [stage for stage in stages if stage.keys() == {"planned_kpa"}] == planned == stages
+        return readings | {"stages": planned_stages(after)} if untouched else readings
 
     def run_view(
         self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
@@ -171,6 +205,8 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     ) -> PlateStaticReadings:
         mistakes = self.plant(mistakes)
         plan = [row["planned_kpa"] for row in planned_stages(settings)]
+        bedded = soil.first_mm(PRELOAD_KPA)
+        sign, start = (1.0, 0.0) if settings.gauge_runs == Runs.UP else (-1.0, 30.0)
         top = plan.index(max(plan))
         largest = plan[top]
         lever = (1200.0, 1200.0) if settings.gauge == "direct" else (1160.0, 1000.0)
@@ -182,17 +218,26 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
                 s = soil.back_mm(kpa, largest) if i < top + 3 else soil.again_mm(kpa)
             else:
                 s = soil.again_mm(kpa)
-            stages.append(
-                {"planned_kpa": kpa, "gauge_mm": round(s * lever[1] / lever[0] + float(rng.normal(0, 0.002)), 2)}
-            )
+            # The gauge is set to zero under the preload.
+            way = (s - bedded) * lever[1] / lever[0] + float(rng.normal(0, 0.002))
+            stages.append({"planned_kpa": kpa} | _applied(kpa, settings) | _gauges(start + sign * way, settings))
+        if settings.wanted == Wanted.SUBGRADE:
+            stages = [stage | {"last_minute_mm": 0.01} for stage in stages]
         if "reloaded-too-far" in mistakes:
-            stages.append({"planned_kpa": largest, "gauge_mm": round(soil.again_mm(largest), 2)})
+            way = (soil.again_mm(largest) - bedded) * lever[1] / lever[0]
+            stages.append(
+                {"planned_kpa": largest} | _applied(largest, settings) | _gauges(start + sign * way, settings)
+            )
         if "kn-typed" in mistakes:
             stages[2]["pressure_kpa"] = round(stages[2]["planned_kpa"] * np.pi / 4 * (settings.size_mm / 1000) ** 2, 1)
         if "stage-short" in mistakes:
             stages[3]["hold_s"] = 40.0
         if "turn-miscounted" in mistakes:
             stages[4]["gauge_mm"] = round(stages[4]["gauge_mm"] - 1.0, 2)
+        if "dip" in mistakes:
+            stages[3]["pressure_kpa"] = round(0.6 * plan[2])
+        if "in-bar" in mistakes:
+            stages[5]["pressure_kpa"] = plan[5] / 100
         if "no-unloading" in mistakes:
             stages = stages[: top + 1]
         if "few-stages" in mistakes:
@@ -203,7 +248,8 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
             {
                 "lever_plate_mm": lever[0],
                 "lever_gauge_mm": lever[1],
-                "piston_cm2": 38.5,
+                "piston_cm2": _PISTON_CM2,
+                "gauge_start_mm": start or None,
                 "preload_kpa": 10.0,
                 "preload_s": 40.0,
                 "largest_particle_mm": 120.0 if "coarse" in mistakes else 32.0,

@@ -17,6 +17,8 @@ class Loading:
     quadratic: float | None
     secant: float | None
     secant_points: tuple[tuple[float, float], tuple[float, float]] | None
+    me: float | None = None
+    """Modulus over the stretch of pressure that was chosen."""
 
     def modulus(self, school: str) -> float | None:
         return self.quadratic if school == "quadratic" else self.secant
@@ -29,10 +31,11 @@ class Loading:
         return a0 + a1 * sigma + a2 * sigma**2
 
 
-def first_loading(made: Branches, settings: PlateStaticSettings) -> Loading:
-    """Return the first loading; with or without the zero point as the setting says."""
+def first_loading(made: Branches, settings: PlateStaticSettings, preload_kpa: float) -> Loading:
+    """Return the first loading; with or without its zero point, the preload, as the setting says."""
     points = [(p, s) for _, p, s in made.first]
-    return _loading(points, [(0.0, 0.0)] if settings.zero_in_first else [], [(0.0, 0.0)], made.largest_kpa, settings)
+    zero = [(preload_kpa, 0.0)]
+    return _loading(points, zero if settings.zero_in_first else [], zero, made.largest_kpa, settings)
 
 
 def second_loading(made: Branches, settings: PlateStaticSettings) -> Loading:
@@ -61,4 +64,6 @@ def _loading(
     # The secant is read on the measured curve, from where the loading began.
     read = sorted([*origin, *points])
     secant = eq.secant_modulus_mpa([p for p, _ in read], [s for _, s in read], radius, largest)
-    return Loading(fitted, curve, quadratic, secant[0] if secant else None, secant[1:] if secant else None)
+    pressures, settlements = [p for p, _ in read], [s for _, s in read]
+    me = eq.me_mpa(pressures, settlements, settings.size_mm, settings.me_band.kpa) if settings.me_band else None
+    return Loading(fitted, curve, quadratic, secant[0] if secant else None, secant[1:] if secant else None, me)

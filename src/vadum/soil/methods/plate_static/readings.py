@@ -38,6 +38,53 @@ class Bedding(Choice):
     GYPSUM_SOFT = "gypsum-not-set", "gypsum, not set"
 
 
+class Wanted(Choice):
+    """What the plate is loaded for."""
+
+    MODULI = "moduli", "Ev1, Ev2 and their ratio"
+    SUBGRADE = "ks", "ks alone, loaded once"
+
+
+class LoadAs(Choice):
+    """What is read at the jack."""
+
+    PRESSURE = "pressure", "pressure below the plate"
+    FORCE = "force", "force of the jack"
+    PUMP = "pump", "oil pressure of the pump"
+
+
+class Gauges(Choice):
+    """Dial gauges on the plate."""
+
+    ONE = "one"
+    TWO = "two", "two, their mean"
+    THREE = "three", "three, their mean"
+
+
+class Runs(Choice):
+    """Which way a gauge counts while the plate goes down."""
+
+    UP = "up"
+    DOWN = "down"
+
+
+class MeBand(Choice):
+    """The stretch of pressure over which ME is read, by the layer tested."""
+
+    SUBGRADE = "50-150", "50 to 150 kPa, subgrade"
+    BASE = "150-250", "150 to 250 kPa, foundation layer"
+    SURFACE = "250-350", "250 to 350 kPa, below the surfacing"
+
+    @property
+    def kpa(self) -> tuple[float, float]:
+        low, high = self.value.split("-")
+        return float(low), float(high)
+
+
+_FORCE, _PUMP = {"load_as": [LoadAs.FORCE]}, {"load_as": [LoadAs.PUMP]}
+_SECOND, _THIRD = {"gauges": [Gauges.TWO, Gauges.THREE]}, {"gauges": [Gauges.THREE]}
+_SUBGRADE = {"wanted": [Wanted.SUBGRADE]}
+
 # Shares of the last stage in first loading; unloading; the reloading ends at the last but one.
 _LOADING = (0.16, 0.32, 0.48, 0.64, 0.80, 0.90, 1.0)
 UNLOADING = (0.5, 0.25, 0.02)
@@ -56,6 +103,29 @@ class Stage(Row):
         high=2000,
         also=("pressure", "stress"),
         absent=HARMLESS,
+        instead="force_kn",
+    )
+    force_kn: float | None = reading(
+        "jack",
+        "kN",
+        about="force of the jack; the pressure is worked out from the plate's area",
+        low=0,
+        high=2000,
+        resolution=0.1,
+        also=("force", "jack force", "load"),
+        shown=_FORCE,
+        absent=HARMLESS,
+    )
+    pump_bar: float | None = reading(
+        "pump",
+        "bar",
+        about="oil pressure; the pressure is worked out from the areas of piston and plate",
+        low=0,
+        high=1000,
+        resolution=1,
+        also=("oil pressure", "pump pressure"),
+        shown=_PUMP,
+        absent=HARMLESS,
     )
     gauge_mm: float | None = reading(
         "gauge",
@@ -66,8 +136,24 @@ class Stage(Row):
         resolution=0.01,
         hand="down",
         instrument="dial gauge",
-        also=("gauge", "settlement", "dial"),
+        also=("gauge", "settlement", "dial", "gauge 1"),
         absent=REQUIRED,
+    )
+    gauge_2_mm: float | None = reading(
+        "gauge 2", "mm", low=-5, high=3000, resolution=0.01, hand="down", shown=_SECOND, absent=REQUIRED
+    )
+    gauge_3_mm: float | None = reading(
+        "gauge 3", "mm", low=-5, high=3000, resolution=0.01, hand="down", shown=_THIRD, absent=REQUIRED
+    )
+    last_minute_mm: float | None = reading(
+        "last minute",
+        "mm",
+        about="settlement during the last minute of the hold",
+        low=-1,
+        high=50,
+        resolution=0.01,
+        shown=_SUBGRADE,
+        absent="whether the plate had come to rest is not on record",
     )
     hold_s: float | None = reading("held", "s", about="blank when held as set", low=0, high=36000, absent=HARMLESS)
 
@@ -94,8 +180,19 @@ class PlateStaticReadings(Readings):
         absent=HARMLESS,
         piece=True,
     )
-    preload_kpa: float | None = reading("preload", "kPa", low=0, high=200, expected=(10, 10), absent=HARMLESS)
+    preload_kpa: float | None = reading(
+        "preload", "kPa", low=0, high=200, expected=(10, 10), usual=(5, 30), absent=HARMLESS
+    )
     preload_s: float | None = reading("preload held", "s", low=0, high=3600, expected=(30, 60), absent=HARMLESS)
+    gauge_start_mm: float | None = reading(
+        "gauges began at",
+        "mm",
+        about="what they showed after the preload, where they were not set to zero",
+        low=-5,
+        high=3000,
+        resolution=0.01,
+        absent=HARMLESS,
+    )
     largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=500, absent=HARMLESS)
     stages: list[Stage] = Field(default_factory=list, title="stages", max_length=60)
     depth_m: float | None = reading("level of test", "m", about="below ground", low=0, high=30, absent=HARMLESS)
@@ -123,10 +220,24 @@ class PlateStaticSettings(Settings):
     plate: Plate = setting(
         Plate.D300, "plate", "300 mm on fine and mixed soils; 600 and 762 mm on coarse ones and for subgrade moduli."
     )
+    diameter_mm: float | None = setting(
+        None, "another diameter", "Of a plate of another size; blank for the one named.", unit="mm", low=100, high=1500
+    )
+    wanted: Wanted = setting(
+        Wanted.MODULI, "wanted", "ks alone needs no reloading; each stage waits until the plate comes to rest."
+    )
+    load_as: LoadAs = setting(
+        LoadAs.PRESSURE, "load typed as", "A force or an oil pressure is turned into pressure by the areas."
+    )
+    gauges: Gauges = setting(Gauges.ONE, "gauges", "One below the centre, or two or three around the edge.")
+    gauge_runs: Runs = setting(Runs.UP, "gauges count", "Down where the stem comes out as the plate settles.")
+    me_band: MeBand | None = setting(
+        None, "ME over", "ME = D Δσ/Δs over a fixed stretch of pressure (SN 670 317), beside the other moduli."
+    )
     last_stage_kpa: float | None = setting(
         None,
         "last stage",
-        "Empty: 500, 250 or 200 kPa by plate, or a settlement of 5, 8 or 13 mm before.",
+        "Blank: 500, 250 or 200 kPa by plate, or a settlement of 5, 8 or 13 mm before.",
         unit="kPa",
         low=50,
         high=2000,
@@ -137,7 +248,7 @@ class PlateStaticSettings(Settings):
     hold_s: float = setting(120.0, "hold", "120 s per stage; 60 s in road building.", unit="s", low=10, high=7200)
     least_stages: int = setting(6, "least stages", "About equal steps of first loading.", low=3, high=20)
     zero_in_first: bool = setting(
-        False, "zero point in the first fit", "Left out: the plate beds in below the first stage."
+        False, "zero point in the first fit", "The preload with no settlement; left out, for the plate beds in."
     )
     last_unloading_in_second: bool = setting(
         True, "last unloading point in the second fit", "Counts as the start of the second loading."
@@ -159,16 +270,21 @@ class PlateStaticSettings(Settings):
     )
 
     @property
-    def size_mm(self) -> int:
-        return int(self.plate.value)
+    def size_mm(self) -> float:
+        return self.diameter_mm or float(self.plate.value)
+
+    @property
+    def nominal_mm(self) -> int:
+        """The plate of the standard nearest to this one, whose last stage and distances count."""
+        return min(LAST_STAGE, key=lambda size: abs(size - self.size_mm))
 
     @property
     def last_kpa(self) -> float:
-        return self.last_stage_kpa or LAST_STAGE[self.size_mm][0]
+        return self.last_stage_kpa or LAST_STAGE[self.nominal_mm][0]
 
     @property
     def ends_at_mm(self) -> float:
-        return LAST_STAGE[self.size_mm][1]
+        return LAST_STAGE[self.nominal_mm][1]
 
 
 class PlateStaticContext(Context):
@@ -179,5 +295,7 @@ def planned_stages(settings: PlateStaticSettings) -> list[dict[str, float]]:
     """Return the stages of a whole test as plain data, kPa rounded to 5 but for the last unloading."""
     last = settings.last_kpa
     loading = [5.0 * round(share * last / 5) for share in _LOADING]
+    if settings.wanted == Wanted.SUBGRADE:
+        return [{"planned_kpa": kpa} for kpa in loading]
     unloading = [share * last for share in UNLOADING]
     return [{"planned_kpa": round(kpa, 1)} for kpa in (*loading, *unloading, *loading[:-1])]

@@ -3,11 +3,12 @@
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.plate_static import advice
+from vadum.soil.methods.plate_static.as_read import in_pressure_and_settlement
 from vadum.soil.methods.plate_static.branches import Branches, branches
 from vadum.soil.methods.plate_static.figure import plate_figure
 from vadum.soil.methods.plate_static.moduli import Loading, first_loading, second_loading
-from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings
-from vadum.soil.methods.plate_static.results import EV1, EV1_OTHER, EV2, EV2_OTHER, JUDGEMENT, KS, RATIO
+from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings, Runs, Wanted
+from vadum.soil.methods.plate_static.results import EV1, EV1_OTHER, EV2, EV2_OTHER, JUDGEMENT, KS, ME1, ME2, RATIO
 from vadum.soil.physics import plate as eq
 from vadum.soil.physics.plate import deformation_modulus_mpa, secant_modulus_mpa, settlement_curve
 
@@ -16,29 +17,52 @@ _EXEMPT_SHARE = 0.6
 
 def reduce_plate_static(readings: PlateStaticReadings, settings: PlateStaticSettings) -> Reduction:
     """Return all that the stages say so far."""
+    typed, readings = readings, in_pressure_and_settlement(readings, settings)
     made = branches(readings, settings)
-    first, second = first_loading(made, settings), second_loading(made, settings)
+    first, second = first_loading(made, settings, readings.preload_kpa or 0.0), second_loading(made, settings)
+    alone = settings.wanted == Wanted.SUBGRADE
     pending = any(s.used and s.gauge_mm is None and s.planned_kpa is not None for s in readings.stages)
-    done = bool(made.first) and not pending and (bool(made.second) or not made.back)
+    done = bool(made.first) and not pending and (alone or bool(made.second) or not made.back)
+    ks = _subgrade(made, settings, readings.preload_kpa or 0.0)
+    moduli = first.modulus(settings.reported) is not None and second.modulus(settings.reported) is not None
     result = Reduction(
-        school=f"{settings.plate} plate, {settings.hold_s:g} s per stage, {settings.reported}, {_zero_words(settings)}",
-        complete=done
-        and first.modulus(settings.reported) is not None
-        and second.modulus(settings.reported) is not None,
+        school=f"{settings.size_mm:g} mm plate, {settings.hold_s:g} s per stage, {_school_words(settings)}",
+        complete=done and (ks is not None if alone else moduli),
+        follows=_followed(settings),
     )
     result.findings = advice.setup_findings(readings, settings) + advice.stage_findings(readings, settings, made)
+    result.findings += advice.rows_findings(typed, readings, settings, made, done=done)
     result.findings += advice.curve_findings(made, first, second, settings, done=done)
     result.computed = _computed(readings, settings, made)
     result.expected = _expected(readings, made, first, settings)
-    _moduli(result, made, first, second, settings)
+    if not alone:
+        _moduli(result, made, first, second, settings)
+    if ks is not None:
+        result.parameters.append(KS.of(ks))
     result.figures = [plate_figure(made, first, second, settings)]
     result.next_step = advice.next_step(readings, settings, made, done=done)
     result.afterwards = "Done. Unload, then move the reaction. Let a second person check the sheet."
     return result
 
 
-def _zero_words(settings: PlateStaticSettings) -> str:
-    return f"zero point {'in' if settings.zero_in_first else 'not in'} the first fit"
+def _school_words(settings: PlateStaticSettings) -> str:
+    if settings.wanted == Wanted.SUBGRADE:
+        return str(settings.wanted)
+    return f"{settings.reported}, zero point {'in' if settings.zero_in_first else 'not in'} the first fit"
+
+
+def _followed(settings: PlateStaticSettings) -> tuple[str, ...]:
+    """Return the standards whose way of reducing was taken."""
+    by_curve = settings.wanted == Wanted.SUBGRADE or settings.reported == "quadratic"
+    return ("DIN 18134" if by_curve else "ÖNORM B 4417", *(("SN 670 317",) if settings.me_band else ()))
+
+
+def _subgrade(made: Branches, settings: PlateStaticSettings, preload_kpa: float) -> float | None:
+    """Return ks, from the 762 mm plate alone."""
+    if settings.nominal_mm != eq.SUBGRADE_PLATE_MM or not made.first:
+        return None
+    curve = [(preload_kpa, 0.0), *((p, s) for _, p, s in made.first)]
+    return eq.subgrade_modulus_mn_m3([p for p, _ in curve], [s for _, s in curve])
 
 
 def _computed(readings: PlateStaticReadings, settings: PlateStaticSettings, made: Branches) -> dict[str, float | str]:
@@ -62,7 +86,8 @@ def _expected(
     pending = next(
         (i for i, s in enumerate(readings.stages) if s.used and s.gauge_mm is None and s.pressure is not None), None
     )
-    if pending is None or made.back or first.curve is None or settings.gauge == "beam":
+    plain = settings.gauge == "direct" and settings.gauge_runs == Runs.UP and not readings.gauge_start_mm
+    if pending is None or made.back or first.curve is None or not plain:
         return {}
     pressure = readings.stages[pending].pressure or 0.0
     if pressure < made.largest_kpa:
@@ -89,10 +114,10 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
         value = loading.modulus(other)
         if value is not None:
             result.parameters.append(by_other.of(value, basis=basis[other], other=other))
-    if settings.size_mm == 762 and made.first:
-        ks = eq.subgrade_modulus_mn_m3([0.0, *(p for _, p, _ in made.first)], [0.0, *(s for _, _, s in made.first)])
-        if ks is not None:
-            result.parameters.append(KS.of(ks))
+    if settings.me_band is not None:
+        for modulus, loading in ((ME1, first), (ME2, second)):
+            if loading.me is not None:
+                result.parameters.append(modulus.of(loading.me, band=str(settings.me_band)))
 
 
 def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticSettings) -> None:

@@ -41,4 +41,21 @@ KS = Result(
     impossible=(1.0, 2000.0),
     unusual=(5.0, 400.0),
 )
-JUDGEMENT = Result("judgement", "limits", "judgement against the project's limits", basis="limits set by the project")
+ME1 = Result(
+    "me1", "ME1", "modulus over {band}, first loading", "MPa", TENTH, basis="SN 670 317", meaning="over a fixed stretch"
+)
+ME2 = Result(
+    "me2",
+    "ME2",
+    "modulus over {band}, second loading",
+    "MPa",
+    TENTH,
+    basis="SN 670 317",
+    meaning="over a fixed stretch",
+)
+JUDGEMENT = Result(
+    "judgement",
+    "limits",
+    "judgement against the project's limits",
+    basis="limits set by the project; the values as they are, without their uncertainty (simple acceptance)",
+)

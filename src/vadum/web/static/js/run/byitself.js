@@ -6,7 +6,7 @@ const ASK_MS = 1000;
 
 export const byItself = {
   get bound() {
-    return instrumentOf(this.view, `${this.name}.0.ring_div`);
+    return instrumentOf(this.view, `${this.name}.0.${this.p.column}`);
   },
   // By itself only where the penetration is read too: a clock does not know where the plunger is.
   get canAuto() {
@@ -28,7 +28,7 @@ export const byItself = {
     const { row } = this;
     if (this.busy || !row || this.now - (this.askedAt ?? 0) < ASK_MS) return;
     this.askedAt = this.now;
-    const depth = `${row.path}.penetration_mm`, answer = await this.ask([depth, `${row.path}.ring_div`]);
+    const depth = `${row.path}.penetration_mm`, answer = await this.ask([depth, `${row.path}.${this.p.column}`]);
     if (answer && Number(answer.cells[depth]) >= row.at - 0.005 && row.path === this.row?.path) {
       this.keepRing(row, answer.cells, answer.origins);
     }

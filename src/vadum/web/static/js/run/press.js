@@ -15,7 +15,7 @@ const runsOf = once((texts, view) =>
     tableOf(view, table).rows.map(({ path, leftOut }) => ({
       path,
       at: number(texts[`${path}.penetration_mm`]),
-      ring: number(texts[`${path}.ring_div`]),
+      ring: number(texts[`${path}.${view.press.column}`]),
       out: texts[`${path}.left_out`] ?? leftOut,
     })).filter((row) => row.at !== null && row.at > 0),
   ]))
@@ -115,7 +115,7 @@ const press = {
   start() {
     this.began = { ...this.began, [this.name]: this.clock.now() };
     const seated = tableOf(this.view, this.name).rows.find((r) => this.number(`${r.path}.penetration_mm`) === 0);
-    if (seated) this.add({ [`${seated.path}.ring_div`]: "0" });
+    if (seated) this.add({ [`${seated.path}.${this.p.column}`]: "0" });
     this.keep();
     this.$nextTick(() => this.field().focus());
   },
@@ -130,14 +130,14 @@ const press = {
   async take() {
     const typed = this.field().value.trim(), { row } = this;
     if (typed) {
-      this.keepRing(row, { [`${row.path}.ring_div`]: typed });
+      this.keepRing(row, { [`${row.path}.${this.p.column}`]: typed });
       return;
     }
     if (!this.bound) {
       this.field().focus();
       return;
     }
-    const answer = await this.ask([`${row.path}.ring_div`]);
+    const answer = await this.ask([`${row.path}.${this.p.column}`]);
     if (answer) this.keepRing(row, answer.cells, answer.origins);
   },
   keepRing(row, cells, origins = {}) {
@@ -147,7 +147,7 @@ const press = {
     this.stamps = { ...this.stamps, [this.name]: [...others, { path: row.path, at, seconds }] };
     const { measured } = this;
     this.add({ ...cells, ...(measured ? { rate_measured_mm_min: measured.toFixed(2) } : {}) }, origins);
-    this.taken.push(Object.keys(cells).find((path) => path.endsWith("ring_div")));
+    this.taken.push(Object.keys(cells).find((path) => path.endsWith(this.p.column)));
     this.chosen = null;
     this.field().value = "";
     this.keep();
