@@ -14,6 +14,7 @@ NOT_CLEAN = {
     ("direct-shear", "area", "corrected"): "sand without cohesion: the line may meet the axis below nothing",
     ("well-permeameter", "soil", "coarse"): "ground drawn at random may be far too tight for sand, and it is said",
     ("plate-static", "plate", "762"): "a soil drawn for a small plate may be stiffer than a large one ever finds",
+    ("plate-incremental", "increments", "doubling"): "four or five points of a doubled loading make two lines by luck",
     ("plate-incremental", "construction", "width-10"): "loading ends at the yield, and a tenth of the width is luck",
     ("triaxial", "criterion", "strain-15"): "a soft clay past its peak has an unusual strength, and it is said",
 }

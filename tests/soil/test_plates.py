@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 
 from tests import SOILS
 from vadum.soil.methods.plate_incremental.equations import footing_ultimate_kpa, minutes_until, settlement_ratio
+from vadum.soil.methods.plate_incremental.readings import Rate
+from vadum.soil.methods.plate_incremental.stages import stages
 from vadum.soil.physics import plate as eq
 from vadum.soil.physics.yielding import two_lines
 from vadum.soil.registry import METHODS
@@ -348,6 +350,77 @@ def test_two_hundred_yields_come_back_by_the_construction_of_their_law():
 def test_each_mistake_in_the_pit_is_caught(mistake, code):
     found = next(f for f in STEPS.reduce_raw(virtual(STEPS, RAFT, mistakes=[mistake])).findings if f.code == code)
     assert found.action
+
+
+def test_one_pair_of_readings_is_no_rate():
+    readings = virtual(STEPS, RAFT)
+    first = readings["rows"][0]["pressure_kpa"]
+    stage = [row for row in readings["rows"] if row["pressure_kpa"] == first][:2]
+    stage[1] = stage[1] | {name: stage[0][name] for name in stage[0] if name.startswith("gauge")}
+    held = STEPS.reduce_raw(readings | {"rows": stage, "ended": None})
+    assert held.next_action.startswith("Hold this load")
+    third = stage[1] | {"elapsed_min": 4.0}
+    gone_on = STEPS.reduce_raw(readings | {"rows": [*stage, third], "ended": None})
+    assert "Next load: 0.000 mm/min" in gone_on.next_action
+    hour = STEPS.reduce_raw(readings | {"rows": [*stage, third], "ended": None}, {"least_hold_min": 60})
+    assert hour.next_action.startswith("Hold this load")
+
+
+def test_the_rate_is_that_of_gauges_read_both_times_and_never_below_nothing():
+    rows = [{"pressure_kpa": 50.0, "elapsed_min": t, "gauge_a_mm": 1.0, "gauge_b_mm": 3.0} for t in (1.0, 2.25, 4.0)]
+    # B is not read at the end: the mean of all would fall by a millimetre, that of A stands still.
+    rows[2] = {"pressure_kpa": 50.0, "elapsed_min": 4.0, "gauge_a_mm": 0.99}
+    stage = stages(STEPS.Readings.model_validate({"rows": rows}))[0]
+    assert stage.rate_mm_min(Rate.PER_MINUTE) == 0.0
+    # In a minute and three quarters a gauge of a hundredth cannot tell 0.02 mm an hour.
+    assert stage.rate_mm_min(Rate.PER_HOUR) is None
+
+
+@pytest.mark.parametrize("load_as", ["force", "pump"])
+def test_increments_typed_as_they_are_read_at_the_jack(load_as):
+    chosen = {"load_as": load_as}
+    ours, other = STEPS.reduce_raw(virtual(STEPS, RAFT)), STEPS.reduce_raw(virtual(STEPS, RAFT, **chosen), chosen)
+    assert other.codes() == ours.codes()
+    assert value(other, "ultimate_kpa") == pytest.approx(value(ours, "ultimate_kpa"), rel=0.01)
+    # 7.2 kN on a square plate of 300 mm is 80 kPa.
+    row = {"force_kn": 7.2, "elapsed_min": 1.0, "gauge_a_mm": 0.1, "gauge_b_mm": 0.1}
+    assert STEPS.reduce_raw({"rows": [row]}, {"load_as": "force"}).computed["rows.0.below_kpa"] == pytest.approx(80)
+
+
+@pytest.mark.parametrize(("increments", "next_kpa"), [("fifth", 90), ("tenth", 110), ("doubling", 100)])
+def test_each_way_of_stepping_up(increments, next_kpa):
+    readings = {"estimate_kpa": 200.0, "seating_kpa": 7.0, "rows": [{"pressure_kpa": p} for p in (20.0, 50.0)]}
+    for row in readings["rows"]:
+        row |= {"elapsed_min": 60.0, "gauge_a_mm": 0.1}
+    settings = STEPS.Settings(increments=increments)
+    view = STEPS.run_view(STEPS.Readings.model_validate(readings), settings, STEPS.Context())["plate"]
+    assert 50 + view["step_kpa"] == next_kpa
+
+
+def test_a_plate_that_rises_one_gauge_and_gauges_not_at_zero_are_asked_about():
+    readings = virtual(STEPS, RAFT)
+    pressures = sorted({row["pressure_kpa"] for row in readings["rows"]})
+    risen = [dict(row) for row in readings["rows"]]
+    for row in risen:
+        if row["pressure_kpa"] == pressures[4]:
+            row |= {name: row[name] - 6 for name in row if name.startswith("gauge")}
+    assert "settlement-falls" in STEPS.reduce_raw(readings | {"rows": risen}).codes()
+    alone = [{k: v for k, v in row.items() if not k.startswith("gauge") or k == "gauge_a_mm"} for row in risen]
+    assert "one-gauge" in STEPS.reduce_raw(readings | {"rows": alone}).codes()
+    began = [row | {"gauge_b_mm": row["gauge_b_mm"] + 12.4} for row in readings["rows"]]
+    assert "gauges-not-zeroed" in STEPS.reduce_raw(readings | {"rows": began}).codes()
+
+
+def test_own_reading_times_are_kept_and_nonsense_is_refused():
+    assert STEPS.Settings(read_at="1, 2 4").minutes == (1.0, 2.0, 4.0)
+    with pytest.raises(ValueError, match="is no time in minutes"):
+        STEPS.Settings(read_at="1 two")
+
+
+def test_the_band_of_the_yield_holds_what_the_other_lines_say():
+    result = STEPS.reduce_raw(virtual(STEPS, RAFT))
+    apart = abs(value(result, "ultimate_double_tangent_kpa") - value(result, "ultimate_logarithms_kpa"))
+    assert result.parameter("ultimate_kpa").doubt >= 0.99 * apart
 
 
 def test_what_did_not_yield_is_only_a_lower_bound():

@@ -22,8 +22,9 @@ class PlateRun(BaseModel):
 
     ``dues`` are minutes of a stage at which it is read, going on every ``then_every`` minutes where it is not 0;
     ``hold_min`` is the least hold before a reading. ``keeps`` are the columns that the clock fills, by their unit.
-    ``step_kpa`` is one increment. ``unloading`` are shares of the largest pressure, after which all loading stages but
-    the last follow again. ``planned`` is the plan by the settings where no stage was read yet and it differs.
+    ``step_kpa`` is the next increment; where it ``doubles`` each pressure is twice the one before. ``unloading`` are
+    shares of the largest pressure, after which all loading stages but the last follow again. ``planned`` is the plan by
+    the settings where no stage was read yet and it differs.
     """
 
     table: str
@@ -36,6 +37,7 @@ class PlateRun(BaseModel):
     hold_min: float = 0
     applied: list[Applied]
     step_kpa: float | None = None
+    doubles: bool = False
     planned: list[float] = []
     unloading: list[float] = []
     preload_kpa: float | None = None

@@ -1,6 +1,5 @@
 """What is written beside the cylinders."""
 
-import re
 from datetime import datetime
 from typing import Any, Literal
 
@@ -11,15 +10,14 @@ from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Log, Readings, Row, Settings, reading, remark, setting
 from vadum.soil.methods.hydrometer.equations import Instrument
+from vadum.soil.numbers.minutes import minutes_listed
 
 SCHEDULES: dict[str, tuple[float, ...]] = {
     "full": (1, 2, 4, 8, 15, 30, 60, 120, 240, 1440),
     "dense": (0.5, 1, 2, 4, 8, 15, 30, 60, 90, 120, 240, 480, 1440),
     "short": (2, 8, 30, 60, 240, 1440),
 }
-
-
-_TIME, _LONGEST_MIN = re.compile(r"\d+(\.\d+)?"), 20_000
+_LONGEST_MIN = 20_000
 
 
 class Depth(Choice):
@@ -264,9 +262,7 @@ class HydrometerSettings(Settings):
     @field_validator("own_times")
     @classmethod
     def _minutes(cls, value: str) -> str:
-        for part in value.replace(",", " ").replace(";", " ").split():
-            if not _TIME.fullmatch(part) or not 0 < float(part) <= _LONGEST_MIN:
-                raise ValueError(f"“{part}” is no time in minutes; write such as 2 4 8 16 32 60 90 1440")
+        minutes_listed(value, _LONGEST_MIN)
         return value
 
     @property
@@ -274,7 +270,7 @@ class HydrometerSettings(Settings):
         """Return when readings are due, in minutes after the start."""
         if self.schedule != "own":
             return SCHEDULES[self.schedule]
-        return tuple(sorted({float(t) for t in self.own_times.replace(",", " ").replace(";", " ").split()}))
+        return minutes_listed(self.own_times, _LONGEST_MIN)
 
     late_percent: float = setting(
         10.0,

@@ -15,10 +15,13 @@ from vadum.soil.methods.plate_incremental.findings import (
     KN_FOR_KPA,
     LOADED_EARLY,
     NEVER_NEAR_YIELD,
+    NOT_ZEROED,
+    ONE_GAUGE,
     PIT_NARROW,
     PLATE_SMALL,
     REBOUND_MISSING,
     SEATING_HELD,
+    SETTLEMENT_FALLS,
     TIME_BACK,
     TIME_TWICE,
     TOO_FEW_FOR_LINES,
@@ -32,11 +35,13 @@ from vadum.soil.methods.plate_incremental.readings import (
     PlateIncrementalSettings,
     Rate,
 )
-from vadum.soil.methods.plate_incremental.stages import Stage, loading, next_pressure
-from vadum.soil.physics.plate import jack_force_kn, plate_area_m2
+from vadum.soil.methods.plate_incremental.stages import Stage, increment_kpa, loading, next_pressure
+from vadum.soil.physics.plate import jack_force_kn
 
 _ODD_GAUGE_MM = 0.5
 _MOST_FIRST_MM = 20.0
+# A plate does not rise under more load; gauges set to zero do not begin further apart.
+_FALLS_MM, _ZERO_APART_MM = 0.03, 2.0
 
 
 def setup_findings(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> list[Finding]:
@@ -74,14 +79,24 @@ def stage_findings(
                     )
                 )
     for stage, after in pairwise(made):
-        if not stage.unloading and not after.unloading and stage.rows and not stage.may_go_on(settings.rate):
-            rate = stage.rate_mm_min
-            said = f"at {rate:.3f} mm/min" if rate is not None else "after a single reading"
+        if not stage.unloading and not after.unloading and stage.rows and not _rests(stage, settings):
             found.append(
                 LOADED_EARLY.at(
-                    f"rows.{stage.rows[-1]}.elapsed_min", pressure_kpa=stage.pressure_kpa, said=said, rate=settings.rate
+                    f"rows.{stage.rows[-1]}.elapsed_min",
+                    pressure_kpa=stage.pressure_kpa,
+                    said=_left(stage, settings),
+                    rate=settings.rate,
                 )
             )
+    for stage, after in pairwise(loaded):
+        if after.last_mm < stage.last_mm - _FALLS_MM:
+            cell = f"rows.{after.rows[-1]}.gauge_a_mm"
+            settled = {"p0": stage.pressure_kpa, "p1": after.pressure_kpa, "s0": stage.last_mm, "s1": after.last_mm}
+            found.append(SETTLEMENT_FALLS.at(cell, **settled))
+    if loaded and loaded[0].spread_mm[0] > _ZERO_APART_MM:
+        found.append(NOT_ZEROED.at(f"rows.{loaded[0].rows[0]}.gauge_a_mm", apart=loaded[0].spread_mm[0]))
+    if loaded and all(sum(value is not None for value in read) == 1 for stage in loaded for read in stage.gauges):
+        found.append(ONE_GAUGE.at(f"rows.{loaded[0].rows[0]}.gauge_a_mm"))
     for stage in made:
         if stage.rows:
             spread, mean = stage.spread_mm[-1], abs(stage.last_mm)
@@ -94,21 +109,41 @@ def stage_findings(
     return found
 
 
+def _rests(stage: Stage, settings: PlateIncrementalSettings) -> bool:
+    return stage.may_go_on(settings.rate, settings.least_hold_min)
+
+
+def _left(stage: Stage, settings: PlateIncrementalSettings) -> str:
+    """Return how a stage was left before it came to rest."""
+    rate = stage.rate_mm_min(settings.rate)
+    if rate is None:
+        count = len(stage.rows)
+        return "after a single reading" if count == 1 else f"after {count} readings, too few or too close to tell"
+    if stage.minutes[-1] < settings.least_hold_min:
+        return f"after {stage.minutes[-1]:g} of {settings.least_hold_min:g} min"
+    return f"at {rate:.3f} mm/min"
+
+
 def _pressures(
     readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]
 ) -> list[Finding]:
     found: list[Finding] = []
-    area = plate_area_m2(settings.width_mm, square=settings.shape == "square")
-    planned = next_pressure(readings, settings, [])
     for before, stage in pairwise([None, *made]):
-        if stage is None or planned is None:
+        if stage is None or readings.estimate_kpa is None:
             continue
         base = before.pressure_kpa if before else 0.0
+        planned = increment_kpa(readings.estimate_kpa, settings, base)
         meant = base + planned
-        if stage.pressure_kpa < base + 0.3 * planned and abs(stage.pressure_kpa / (meant * area) - 1) < 0.12:
+        if (
+            stage.pressure_kpa < base + 0.3 * planned
+            and abs(stage.pressure_kpa / (meant * settings.area_m2) - 1) < 0.12
+        ):
             found.append(
                 KN_FOR_KPA.at(
-                    f"rows.{stage.first_row}.pressure_kpa", pressure_kpa=stage.pressure_kpa, meant=meant, area=area
+                    f"rows.{stage.first_row}.pressure_kpa",
+                    pressure_kpa=stage.pressure_kpa,
+                    meant=meant,
+                    area=settings.area_m2,
                 )
             )
         elif not stage.unloading and stage.pressure_kpa - base > 1.6 * planned:
@@ -181,23 +216,23 @@ def hold_words(stage: Stage, settings: PlateIncrementalSettings) -> str:
     """Return the decision for the stage in hand: hold, for how long, or go on."""
     spread = stage.spread_mm[-1] if stage.spread_mm else 0.0
     tilt = f"tilt {spread:.2f} mm{', fine' if spread <= settings.apart_mm else ': look at the jack'}"
-    if stage.may_go_on(settings.rate):
-        rate = stage.rate_mm_min
+    if _rests(stage, settings):
+        rate = stage.rate_mm_min(settings.rate)
         said = f"{rate:.3f} mm/min" if rate is not None else "the time is over"
         return f"Next load: {said}, the rule is met; {tilt}."
-    ready = stage.ready_at_min(settings.rate)
+    ready = stage.ready_at_min(settings.rate, settings.least_hold_min)
     wait = max(1.0, ready - stage.minutes[-1]) if ready is not None and stage.minutes else None
     below = settings.rate if settings.rate != Rate.DAY else "24 hours"
     if wait is None:
-        return "Hold this load, read at 1, 2.25, 4, 6.25, 9, 16, 25 min" + (f"; {tilt}." if stage.rows else ".")
+        minutes = ", ".join(f"{m:g}" for m in settings.minutes)
+        return f"Hold this load, read at {minutes} min" + (f"; {tilt}." if stage.rows else ".")
     words = f"{wait:.0f} min" if wait < 100 else f"{wait / 60:.0f} h"
     return f"Hold this load. {'Below ' if settings.rate != Rate.DAY else ''}{below} in about {words}; {tilt}."
 
 
 def jack_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:
     """Return the jack's force for a pressure."""
-    area = plate_area_m2(settings.width_mm, square=settings.shape == "square")
-    return f"jack {jack_force_kn(pressure_kpa, area):.1f} kN"
+    return f"jack {jack_force_kn(pressure_kpa, settings.area_m2):.1f} kN"
 
 
 def load_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:
@@ -214,13 +249,13 @@ def next_step(readings: PlateIncrementalReadings, settings: PlateIncrementalSett
         return (
             f"Set {load_words(planned, settings)}; read all gauges at 1 min."
             if planned
-            else "Estimate the safe pressure; a fifth of it is one increment."
+            else "Estimate the safe pressure; the increments are planned by it."
         )
     stage = made[-1]
     if readings.ended is None and not stage.unloading:
         if stage.rows and stage.last_mm >= 25:
             return "25 mm are reached: say so under loading ended, then unload in steps and read the rebound."
-        if not stage.rows or not stage.may_go_on(settings.rate):
+        if not stage.rows or not _rests(stage, settings):
             return hold_words(stage, settings)
         planned = next_pressure(readings, settings, made)
         return (

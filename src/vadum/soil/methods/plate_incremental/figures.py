@@ -149,12 +149,9 @@ def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figur
                     points=[(float(t), line[0] + line[1] * float(np.log10(t))) for t in ahead],
                 )
             )
-        rate = hand.rate_mm_min
-        caption = (
-            f"{hand.pressure_kpa:g} kPa · {rate:.3f} mm/min · {'go on' if hand.may_go_on(settings.rate) else 'hold'}"
-            if rate is not None
-            else ""
-        )
+        rate = hand.rate_mm_min(settings.rate)
+        decision = "go on" if hand.may_go_on(settings.rate, settings.least_hold_min) else "hold"
+        caption = f"{hand.pressure_kpa:g} kPa · {rate:.3f} mm/min · {decision}" if rate is not None else ""
     return Figure(
         key="creep",
         title="Creep",

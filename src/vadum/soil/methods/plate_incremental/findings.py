@@ -43,6 +43,21 @@ GAUGES_APART = warn(
     "{pressure_kpa:g kPa}: the gauges are {spread:.2f mm} apart, mean {mean:.2f mm}: the plate tilts.",
     "Look whether the jack is plumb and centred. If it goes on tilting, unload and bed the plate again.",
 )
+SETTLEMENT_FALLS = stop(
+    "settlement-falls",
+    "From {p0:g [kPa]} to {p1:g kPa} the plate rises, {s0:.2f [mm]} to {s1:.2f mm}.",
+    "Read the gauges again: a turn miscounted, a slipped foot, or columns exchanged.",
+)
+NOT_ZEROED = warn(
+    "gauges-not-zeroed",
+    "At the first reading the gauges are {apart:.2f mm} apart: they did not begin at nothing.",
+    "Type a first row of no pressure with what each gauge showed.",
+)
+ONE_GAUGE = warn(
+    "one-gauge",
+    "One gauge cannot show that the plate tilts.",
+    "Set a second one opposite before the next increment, else at the next place.",
+)
 KN_FOR_KPA = stop(
     "kn-for-kpa",
     "{pressure_kpa:g} is the force in kN of about {meant:g kPa} on this plate.",
@@ -50,7 +65,7 @@ KN_FOR_KPA = stop(
 )
 INCREMENT_LARGE = warn(
     "increment-large",
-    "From {base:g [kPa]} to {pressure_kpa:g kPa} is more than a fifth of the safe estimate.",
+    "From {base:g [kPa]} to {pressure_kpa:g kPa} is more than the increment planned.",
     "Add at most {planned:g kPa} at a time.",
 )
 GAUGE_ODD = warn(

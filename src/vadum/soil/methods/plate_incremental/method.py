@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import plate_load
 from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
@@ -16,15 +17,14 @@ from vadum.soil.methods.plate_incremental.advice import hold_words
 from vadum.soil.methods.plate_incremental.equations import creep_line, footing_ultimate_kpa, settlement_ratio
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
-    SCHEDULE_MIN,
+    Increments,
     PlateIncrementalContext,
     PlateIncrementalReadings,
     PlateIncrementalSettings,
 )
 from vadum.soil.methods.plate_incremental.reduction import reduce_plate_incremental
-from vadum.soil.methods.plate_incremental.stages import increment_kpa, stages
+from vadum.soil.methods.plate_incremental.stages import in_pressure, increment_kpa, stages
 from vadum.soil.methods.plate_incremental.virtual import MISTAKES, a_test
-from vadum.soil.physics.plate import plate_area_m2
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil, a_yielding_plate_soil
 
 _HOUR = 60.0
@@ -35,7 +35,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
 
     code = "plate-incremental"
     title = "Plate, increments"
-    version = "2"
+    version = "3"
     place = 130
     mapped_as = "bearing"
     basis = ("ASTM D1194", "IS 1888", "EN 1997-2 annex K")
@@ -53,8 +53,9 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         "rebound_mm",
     )
     results = results_in(own_results)
-    findings = doubts_in(own_findings, by_hand)
+    findings = doubts_in(own_findings, by_hand, plate_load)
     computed = (
+        Computed(table="rows", key="below_kpa", label="below plate", unit="kPa", decimals=0),
         Computed(table="rows", key="mean_mm", label="mean", unit="mm", decimals=2),
         Computed(table="rows", key="tilt_mm", label="tilt", unit="mm", decimals=2),
     )
@@ -129,9 +130,9 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     def run_view(
         self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, context: PlateIncrementalContext
     ) -> dict[str, Any]:
-        made = stages(readings)
+        made = stages(in_pressure(readings, settings))
         hand = made[-1] if made else None
-        square = settings.shape == "square"
+        before = hand.pressure_kpa if hand else 0.0
         return plate_view(
             PlateRun(
                 table="rows",
@@ -139,12 +140,13 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
                 gauges=[(name, f"gauge {name.split('_')[1].upper()}") for name in _gauges_in_use(readings)],
                 keeps={"elapsed_min": "minutes"},
                 started_at=iso(readings.stage_started_at),
-                dues=list(SCHEDULE_MIN),
+                dues=list(settings.minutes),
                 then_every=_HOUR,
-                applied=applied(plate_area_m2(settings.width_mm, square=square)),
-                step_kpa=increment_kpa(readings.estimate_kpa) if readings.estimate_kpa else None,
+                applied=applied(settings.area_m2, readings.piston_cm2),
+                step_kpa=increment_kpa(readings.estimate_kpa, settings, before) if readings.estimate_kpa else None,
+                doubles=settings.increments == Increments.DOUBLING,
                 decision=hold_words(hand, settings) if hand and hand.rows and not hand.unloading else "",
-                may_go=hand is None or hand.unloading or hand.may_go_on(settings.rate),
+                may_go=hand is None or hand.unloading or hand.may_go_on(settings.rate, settings.least_hold_min),
             )
         )
 

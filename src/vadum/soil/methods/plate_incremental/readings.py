@@ -3,8 +3,9 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
+from vadum.soil.bench.plate_load import LoadAs, force_reading, piston_reading, pump_reading
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import (
@@ -19,6 +20,8 @@ from vadum.soil.contract.field import (
     services_located,
     setting,
 )
+from vadum.soil.numbers.minutes import minutes_listed
+from vadum.soil.physics.plate import plate_area_m2
 
 
 class Construction(Choice):
@@ -46,6 +49,15 @@ class Ended(Choice):
     SPENT = "reaction-spent", "reaction spent"
 
 
+class Increments(Choice):
+    """How large one load step is."""
+
+    FIFTH = "fifth", "a fifth of the safe estimate"
+    TENTH = "tenth", "a tenth of the ultimate expected"
+    DOUBLING = "doubling", "each twice the one before"
+
+
+_LONGEST_MIN = 1440.0
 SCHEDULE_MIN = (1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0)
 GAUGES = ("gauge_a_mm", "gauge_b_mm", "gauge_c_mm", "gauge_d_mm")
 
@@ -62,6 +74,8 @@ class GaugeRow(Row):
         also=("pressure", "stress"),
         absent=HARMLESS,
     )
+    force_kn: float | None = force_reading()
+    pump_bar: float | None = pump_reading()
     elapsed_min: float | None = reading(
         "after",
         "min",
@@ -108,6 +122,7 @@ class PlateIncrementalReadings(Readings):
         high=3000,
         absent="the increments cannot be judged",
     )
+    piston_cm2: float | None = piston_reading()
     seating_kpa: float | None = reading("seating", "kPa", low=0, high=100, expected=(7, 7), absent=HARMLESS)
     rows: list[GaugeRow] = Field(default_factory=list, title="stages", max_length=900)
     soil: Literal["sand", "clay"] | None = answer(
@@ -141,6 +156,21 @@ class PlateIncrementalSettings(HandSettings):
         "next load when",
         "Rate below 0.02 mm/min; in clay another school waits for 0.02 mm/h, or 24 h.",
     )
+    least_hold_min: float = setting(
+        0.0,
+        "least hold",
+        "None beside the rate; 15 min by ASTM D1194, one hour by IS 1888.",
+        unit="min",
+        low=0,
+        high=1440,
+    )
+    increments: Increments = setting(
+        Increments.FIFTH, "increments", "A fifth of the safe estimate; or by the ultimate expected; or doubling."
+    )
+    load_as: LoadAs = setting(
+        LoadAs.PRESSURE, "load typed as", "A force or an oil pressure is turned into pressure by the areas."
+    )
+    read_at: str = setting("", "read at", "Minutes of a stage; blank for 1 2.25 4 6.25 9 16 25, then each hour.")
     construction: Construction = setting(
         Construction.DOUBLE_TANGENT, "ultimate by", "All are shown; this one is reported."
     )
@@ -182,6 +212,21 @@ class PlateIncrementalSettings(HandSettings):
         high=20,
     )
     least_stages: int = setting(5, "least increments", "The safe estimate is reached in at least five.", low=3, high=20)
+
+    @field_validator("read_at")
+    @classmethod
+    def _minutes(cls, value: str) -> str:
+        minutes_listed(value, _LONGEST_MIN)
+        return value
+
+    @property
+    def minutes(self) -> tuple[float, ...]:
+        """Minutes of a stage at which it is read."""
+        return minutes_listed(self.read_at, _LONGEST_MIN) or SCHEDULE_MIN
+
+    @property
+    def area_m2(self) -> float:
+        return plate_area_m2(self.width_mm, square=self.shape == "square")
 
 
 class PlateIncrementalContext(Context):

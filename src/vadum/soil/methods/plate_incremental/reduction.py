@@ -1,5 +1,6 @@
 """From stages to the ultimate pressure, and from the plate to the footing."""
 
+from vadum.soil.bench.plate_load import LoadAs, load_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
@@ -32,8 +33,9 @@ from vadum.soil.methods.plate_incremental.results import (
     ULTIMATE_BY_KPA,
     ULTIMATE_KPA,
 )
-from vadum.soil.methods.plate_incremental.stages import Stage, loading, stages
+from vadum.soil.methods.plate_incremental.stages import Stage, in_pressure, loading, stages
 
+_LEAST_DOUBT_KPA = 0.5
 CONSTRUCTIONS = (Construction.DOUBLE_TANGENT, Construction.LOGARITHMS, Construction.WIDTH_10)
 # Unloaded to less of the largest pressure the rebound counts as that of the whole.
 _UNLOADED = 0.06
@@ -52,6 +54,7 @@ _BY_HAND = {
 
 def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> Reduction:
     """Return all that the stages say so far."""
+    typed, readings = readings, in_pressure(readings, settings)
     made = stages(readings)
     loaded = loading(made)
     found = capacity(loaded, settings)
@@ -66,7 +69,11 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
     )
     result.findings = advice.setup_findings(readings, settings) + advice.stage_findings(readings, settings, made)
     result.findings += advice.curve_findings(readings, settings, made, found) + unexplained(settings, _BY_HAND)
+    rows = [(f"rows.{i}", row) for i, row in enumerate(typed.rows) if row.used]
+    result.findings += load_findings(rows, settings.load_as, settings.area_m2, readings.piston_cm2)
     for stage in made:
+        if settings.load_as != LoadAs.PRESSURE:
+            result.computed[f"rows.{stage.first_row}.below_kpa"] = stage.pressure_kpa
         for i, s, spread in zip(stage.rows, stage.settlement_mm, stage.spread_mm, strict=True):
             result.computed[f"rows.{i}.mean_mm"] = s
             result.computed[f"rows.{i}.tilt_mm"] = spread
@@ -117,7 +124,7 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
         text = f"above {loaded[-1].pressure_kpa:g} kPa"
         result.parameters.append(ULTIMATE_KPA.word(text, basis=settings.construction.label))
     else:
-        doubt = (band[1] - band[0]) / 2 if band and band[1] - band[0] >= 1 else None
+        doubt = _doubt(value, band, [found.ultimate(name) for name in CONSTRUCTIONS[:2]])
         result.parameters.append(ULTIMATE_KPA.of(value, basis=settings.construction.label, doubt=doubt))
         safe = value / settings.safety_factor
         result.parameters.append(SAFE_KPA.of(safe))
@@ -149,6 +156,15 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
         other = found.ultimate(name)
         if other is not None:
             result.parameters.append(ULTIMATE_BY_KPA.of(other, basis=name.label, code=_KEYS[name], construction=name))
+
+
+def _doubt(value: float, band: tuple[float, float] | None, by_lines: list[float | None]) -> float | None:
+    """Return how well the yield is known: by where the lines may be divided, and by what the other construction of
+    two lines says of the same curve."""
+    own = (band[1] - band[0]) / 2 if band else 0.0
+    others = max((abs(other - value) for other in by_lines if other is not None), default=0.0)
+    doubt = max(own, others)
+    return doubt if doubt >= _LEAST_DOUBT_KPA else None
 
 
 def _footing(

@@ -6,9 +6,11 @@ from operator import attrgetter
 
 import numpy as np
 
+from vadum.soil.bench.plate_load import LoadAs, pressure_of
 from vadum.soil.methods.plate_incremental.equations import DAY_MIN, RATE_MM_MIN, minutes_until
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
+    Increments,
     PlateIncrementalReadings,
     PlateIncrementalSettings,
     Rate,
@@ -16,6 +18,8 @@ from vadum.soil.methods.plate_incremental.readings import (
 
 _ROW = attrgetter("pressure_kpa", "elapsed_min", *GAUGES)
 _NONE_READ = (None,) * len(GAUGES)
+# Readings a rate is told by, the step of a dial gauge in mm, and the slowest rate anybody waits for.
+_FEWEST, _GAUGE_MM, _SLOWEST = 3, 0.01, 0.02 / 60
 
 
 @dataclass
@@ -37,29 +41,59 @@ class Stage:
     def last_mm(self) -> float:
         return self.settlement_mm[-1]
 
-    @property
-    def rate_mm_min(self) -> float | None:
-        """Return the rate between the last two readings, None with fewer."""
-        if len(self.minutes) < 2 or self.minutes[-1] <= self.minutes[-2]:
-            return None
-        return (self.settlement_mm[-1] - self.settlement_mm[-2]) / (self.minutes[-1] - self.minutes[-2])
+    def _since(self, rule: Rate) -> int | None:
+        """Return the reading from which the rate is taken: the latest before the last between which the gauge could
+        show the rate asked for."""
+        last, span = len(self.minutes) - 1, _GAUGE_MM / RATE_MM_MIN.get(rule, _SLOWEST)
+        return next((i for i in range(last - 1, -1, -1) if self.minutes[last] - self.minutes[i] >= span - 1e-9), None)
 
-    def may_go_on(self, rule: Rate) -> bool:
+    def rate_mm_min(self, rule: Rate) -> float | None:
+        """Return the rate at the end of the stage; None until three readings, and time enough for the gauge, tell it.
+
+        The mean is that of the gauges read at both times. A gauge that goes back a hair says that the plate rests.
+        """
+        since = self._since(rule)
+        if len(self.minutes) < _FEWEST or since is None:
+            return None
+        moved = [
+            after - before
+            for before, after in zip(self.gauges[since], self.gauges[-1], strict=True)
+            if before is not None and after is not None
+        ]
+        if not moved:
+            return None
+        return max(0.0, sum(moved) / len(moved)) / (self.minutes[-1] - self.minutes[since])
+
+    def may_go_on(self, rule: Rate, least_hold_min: float = 0.0) -> bool:
         """Return whether the waiting rule is met."""
+        if not self.minutes or self.minutes[-1] < least_hold_min - 1e-6:
+            return False
         if rule == Rate.DAY:
-            return bool(self.minutes) and self.minutes[-1] >= DAY_MIN - 1e-6
-        rate = self.rate_mm_min
+            return self.minutes[-1] >= DAY_MIN - 1e-6
+        rate = self.rate_mm_min(rule)
         return rate is not None and rate < RATE_MM_MIN[rule]
 
-    def ready_at_min(self, rule: Rate) -> float | None:
+    def ready_at_min(self, rule: Rate, least_hold_min: float = 0.0) -> float | None:
         """Return the minute of the stage at which the waiting rule is likely met."""
         if rule == Rate.DAY:
             return DAY_MIN
-        rate = self.rate_mm_min
+        rate = self.rate_mm_min(rule)
         if rate is None:
-            return None
+            return least_hold_min or None
         between = (self.minutes[-1] * max(self.minutes[-2], 0.25 * self.minutes[-1])) ** 0.5
-        return minutes_until(rate, between, RATE_MM_MIN[rule])
+        return max(least_hold_min, minutes_until(rate, between, RATE_MM_MIN[rule]))
+
+
+def in_pressure(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> PlateIncrementalReadings:
+    """Return the readings with a typed force or oil pressure as pressure below the plate."""
+    if settings.load_as == LoadAs.PRESSURE:
+        return readings
+    area, piston = settings.area_m2, readings.piston_cm2
+    rows = [
+        row.model_copy(update={"pressure_kpa": pressure_of(row, settings.load_as, area, piston)})
+        for row in readings.rows
+    ]
+    return readings.model_copy(update={"rows": rows})
 
 
 def stages(readings: PlateIncrementalReadings) -> list[Stage]:
@@ -110,13 +144,18 @@ def loading(made: list[Stage]) -> list[Stage]:
 def next_pressure(
     readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]
 ) -> float | None:
-    """Return the next planned pressure: a fifth of the safe estimate more, to ten kPa where it is large enough."""
+    """Return the next planned pressure, None while nothing is estimated."""
     if readings.estimate_kpa is None:
         return None
-    return (made[-1].pressure_kpa if made else 0.0) + increment_kpa(readings.estimate_kpa)
+    before = made[-1].pressure_kpa if made else 0.0
+    return before + increment_kpa(readings.estimate_kpa, settings, before)
 
 
-def increment_kpa(estimate_kpa: float) -> float:
-    """Return one increment: a fifth of the safe estimate, to ten kPa where it is large enough."""
-    step = estimate_kpa / 5
+def increment_kpa(estimate_kpa: float, settings: PlateIncrementalSettings, before_kpa: float) -> float:
+    """Return the increment after a pressure: a fifth of the safe estimate, a tenth of the ultimate expected, or as much
+    again; to ten kPa where it is large enough."""
+    if settings.increments == Increments.DOUBLING and before_kpa > 0:
+        return before_kpa
+    share = {Increments.FIFTH: 1 / 5, Increments.TENTH: settings.safety_factor / 10, Increments.DOUBLING: 1 / 8}
+    step = estimate_kpa * share[settings.increments]
     return 10.0 * round(step / 10) if step >= 20 else step

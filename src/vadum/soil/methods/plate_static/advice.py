@@ -4,8 +4,9 @@ from itertools import pairwise
 
 import numpy as np
 
+from vadum.soil.bench.plate_load import load_findings
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.plate_static.as_read import gauges_of, in_pressure
+from vadum.soil.methods.plate_static.as_read import gauges_of
 from vadum.soil.methods.plate_static.branches import Branches
 from vadum.soil.methods.plate_static.findings import (
     APPLIED_OFF,
@@ -20,7 +21,6 @@ from vadum.soil.methods.plate_static.findings import (
     LOADED_FAR,
     LOADED_LOW,
     NOT_AT_REST,
-    PISTON_MISSING,
     PLATE_SMALL,
     PRELOAD_SHORT,
     PRESSURE_DIPS,
@@ -35,7 +35,6 @@ from vadum.soil.methods.plate_static.findings import (
     STAGE_SHORT,
     SUBGRADE_PLATE,
     TILTED,
-    TWO_LOADS,
     UNLOADING_COARSE,
     UNLOADING_MISSING,
 )
@@ -44,7 +43,6 @@ from vadum.soil.methods.plate_static.readings import (
     PRELOAD_S,
     UNLOADING,
     Bedding,
-    LoadAs,
     PlateStaticReadings,
     PlateStaticSettings,
     Stage,
@@ -65,7 +63,6 @@ _GAUGE_MM = 0.01
 # A pressure off the one planned by this share, and by so many kPa, is another one; as kN it is near by this share.
 _APPLIED_OFF, _APPLIED_KPA, _KN_NEAR = 0.35, 25.0, 0.12
 _UNITS_KPA = {"MPa typed": 1000.0, "bar typed": 100.0, "kg/cm² typed": 98.07, "psi typed": 6.895}
-_LOADS_APART = 0.05
 _GAUGES_MM, _GAUGES_SHARE = 0.3, 0.35
 _NEARLY, _UNLOADED_NEAR = 0.9, 0.1
 # The plate has come to rest, in mm a minute. DIN 18134 (2012), ks test: below 0.02 mm.
@@ -135,7 +132,7 @@ def rows_findings(
     found: list[Finding] = []
     for i, (as_typed, stage) in enumerate(zip(typed.stages, readings.stages, strict=True)):
         if stage.used and stage.gauge_mm is not None:
-            found += _loads(i, as_typed, stage, readings, settings) + _gauges(i, as_typed, settings)
+            found += _loads(i, stage, settings) + _gauges(i, as_typed, settings)
     for i, pressure, before in made.dips:
         found.append(PRESSURE_DIPS.at(f"stages.{i}.pressure_kpa", number=i + 1, pressure=pressure, before=before))
     if settings.wanted == Wanted.SUBGRADE and settings.nominal_mm != SUBGRADE_PLATE_MM:
@@ -143,20 +140,14 @@ def rows_findings(
     elif settings.wanted == Wanted.SUBGRADE and done and made.first[-1][2] < SUBGRADE_SETTLEMENT_MM:
         i, _, mm = made.first[-1]
         found.append(SETTLEMENT_MISSED.at(f"stages.{i}.gauge_mm", mm=mm, asked=SUBGRADE_SETTLEMENT_MM))
-    if settings.load_as == LoadAs.PUMP and readings.piston_cm2 is None:
-        found.append(PISTON_MISSING.at("piston_cm2"))
+    rows = [(f"stages.{i}", stage) for i, stage in enumerate(typed.stages) if stage.used]
+    found += load_findings(rows, settings.load_as, plate_area_m2(settings.size_mm), readings.piston_cm2)
     return found + _extent(made, settings, done=done)
 
 
-def _loads(
-    i: int, typed: Stage, stage: Stage, readings: PlateStaticReadings, settings: PlateStaticSettings
-) -> list[Finding]:
-    """Return a pressure that is not of the size planned, or contradicted by the force typed beside it."""
+def _loads(i: int, stage: Stage, settings: PlateStaticSettings) -> list[Finding]:
+    """Return a pressure that is not of the size planned."""
     planned, applied, cell = stage.planned_kpa, stage.pressure_kpa, f"stages.{i}.pressure_kpa"
-    if typed.pressure_kpa is not None and settings.load_as != LoadAs.PRESSURE:
-        other = in_pressure(typed.model_copy(update={"pressure_kpa": None}), readings, settings)
-        if other is not None and abs(other - typed.pressure_kpa) > _LOADS_APART * max(other, typed.pressure_kpa):
-            return [TWO_LOADS.at(cell, number=i + 1, what=settings.load_as.label, by=other, typed=typed.pressure_kpa)]
     as_kn = plate_area_m2(settings.size_mm)
     if not planned or applied is None or abs(applied / planned - 1) <= _APPLIED_OFF:
         return []

@@ -1,16 +1,22 @@
 """What stands in the rows, as pressure below the plate and settlement of its middle."""
 
-from vadum.soil.methods.plate_static.readings import LoadAs, PlateStaticReadings, PlateStaticSettings, Runs, Stage
-from vadum.soil.physics.plate import plate_area_m2, pressure_kpa
+from vadum.soil.bench.plate_load import pressure_of
+from vadum.soil.methods.plate_static.readings import PlateStaticReadings, PlateStaticSettings, Runs, Stage
+from vadum.soil.physics.plate import plate_area_m2
 
 
 def in_pressure_and_settlement(readings: PlateStaticReadings, settings: PlateStaticSettings) -> PlateStaticReadings:
     """Return the readings with a typed force or oil pressure as pressure, and the gauges as one that began at nothing
     and counts up."""
+    area, piston = plate_area_m2(settings.size_mm), readings.piston_cm2
     stages = [
-        stage.model_copy(update={"pressure_kpa": in_pressure(stage, readings, settings), "gauge_mm": gauge})
+        stage.model_copy(
+            update={
+                "pressure_kpa": pressure_of(stage, settings.load_as, area, piston),
+                "gauge_mm": settlement(stage, readings, settings),
+            }
+        )
         for stage in readings.stages
-        for gauge in [settlement(stage, readings, settings)]
     ]
     return readings.model_copy(update={"stages": stages})
 
@@ -28,15 +34,3 @@ def settlement(stage: Stage, readings: PlateStaticReadings, settings: PlateStati
         return None
     way = sum(read) / len(read) - (readings.gauge_start_mm or 0.0)
     return round(-way if settings.gauge_runs == Runs.DOWN else way, 6)
-
-
-def in_pressure(stage: Stage, readings: PlateStaticReadings, settings: PlateStaticSettings) -> float | None:
-    """Return the pressure below the plate in kPa, as typed or by force or pump."""
-    area = plate_area_m2(settings.size_mm)
-    if stage.pressure_kpa is not None:
-        return stage.pressure_kpa
-    if settings.load_as == LoadAs.FORCE and stage.force_kn is not None:
-        return round(pressure_kpa(stage.force_kn, area), 2)
-    if settings.load_as == LoadAs.PUMP and stage.pump_bar is not None and readings.piston_cm2 is not None:
-        return round(pressure_kpa(stage.pump_bar * readings.piston_cm2 / 100, area), 2)
-    return None

@@ -47,16 +47,6 @@ PRESSURE_DIPS = warn(
     "Stage {number}: {pressure:g kPa} after {before:g kPa}, inside the first loading.",
     "Type the pressure that was held; leave the stage out if it was lost.",
 )
-TWO_LOADS = stop(
-    "two-loads",
-    "Stage {number}: the {what} is {by:.0f kPa}, {typed:g kPa} is typed beside it.",
-    "Clear one of the two; look at the areas of piston and plate.",
-)
-PISTON_MISSING = stop(
-    "piston-missing",
-    "The oil pressure is no pressure below the plate: the piston's area is missing.",
-    "Type the area of the jack's piston.",
-)
 GAUGES_APART = warn(
     "gauges-apart",
     "Stage {number}: the gauges are {apart:.2f mm} apart, at a mean of {mean:.2f mm}.",

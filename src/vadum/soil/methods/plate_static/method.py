@@ -4,6 +4,8 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import plate_load
+from vadum.soil.bench.plate_load import LoadAs
 from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
@@ -16,7 +18,6 @@ from vadum.soil.methods.plate_static.readings import (
     PRELOAD_S,
     UNLOADING,
     Bedding,
-    LoadAs,
     PlateStaticContext,
     PlateStaticReadings,
     PlateStaticSettings,
@@ -77,7 +78,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     )
     headline = ("ev2", "ev1", "ratio", "judgement", "me1", "me2", "ev2_secant", "ev1_secant", "ks")
     results = results_in(own_results)
-    findings = doubts_in(own_findings)
+    findings = doubts_in(own_findings, plate_load)
     computed = (
         Computed(table="stages", key="jack_kn", label="jack", unit="kN"),
         Computed(table="stages", key="pump_bar", label="pump", unit="bar", decimals=0),

@@ -5,6 +5,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.plate_load import LoadAs, force_reading, piston_reading, pump_reading
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import (
     HARMLESS,
@@ -45,14 +46,6 @@ class Wanted(Choice):
     SUBGRADE = "ks", "ks alone, loaded once"
 
 
-class LoadAs(Choice):
-    """What is read at the jack."""
-
-    PRESSURE = "pressure", "pressure below the plate"
-    FORCE = "force", "force of the jack"
-    PUMP = "pump", "oil pressure of the pump"
-
-
 class Gauges(Choice):
     """Dial gauges on the plate."""
 
@@ -81,7 +74,6 @@ class MeBand(Choice):
         return float(low), float(high)
 
 
-_FORCE, _PUMP = {"load_as": [LoadAs.FORCE]}, {"load_as": [LoadAs.PUMP]}
 _SECOND, _THIRD = {"gauges": [Gauges.TWO, Gauges.THREE]}, {"gauges": [Gauges.THREE]}
 _SUBGRADE = {"wanted": [Wanted.SUBGRADE]}
 
@@ -105,28 +97,8 @@ class Stage(Row):
         absent=HARMLESS,
         instead="force_kn",
     )
-    force_kn: float | None = reading(
-        "jack",
-        "kN",
-        about="force of the jack; the pressure is worked out from the plate's area",
-        low=0,
-        high=2000,
-        resolution=0.1,
-        also=("force", "jack force", "load"),
-        shown=_FORCE,
-        absent=HARMLESS,
-    )
-    pump_bar: float | None = reading(
-        "pump",
-        "bar",
-        about="oil pressure; the pressure is worked out from the areas of piston and plate",
-        low=0,
-        high=1000,
-        resolution=1,
-        also=("oil pressure", "pump pressure"),
-        shown=_PUMP,
-        absent=HARMLESS,
-    )
+    force_kn: float | None = force_reading()
+    pump_bar: float | None = pump_reading()
     gauge_mm: float | None = reading(
         "gauge",
         "mm",
@@ -171,15 +143,7 @@ class PlateStaticReadings(Readings):
     lever_gauge_mm: float | None = reading(
         "pivot to gauge", "mm", about="h_M of a measuring beam", low=10, high=5000, absent=REQUIRED, piece=True
     )
-    piston_cm2: float | None = reading(
-        "piston",
-        "cm²",
-        about="area of the jack's piston, for the pump's gauge",
-        low=1,
-        high=2000,
-        absent=HARMLESS,
-        piece=True,
-    )
+    piston_cm2: float | None = piston_reading()
     preload_kpa: float | None = reading(
         "preload", "kPa", low=0, high=200, expected=(10, 10), usual=(5, 30), absent=HARMLESS
     )

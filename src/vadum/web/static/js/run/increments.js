@@ -48,7 +48,8 @@ export const increments = {
     return this.stage.rows.filter((r) => r.read && r.minutes !== null).map((r) => r.minutes);
   },
   get nextKpa() {
-    return this.p.step_kpa === null ? null : (this.pressure ?? 0) + this.p.step_kpa;
+    if (this.p.step_kpa === null) return null;
+    return this.p.doubles && this.pressure ? 2 * this.pressure : (this.pressure ?? 0) + this.p.step_kpa;
   },
   get nextPlaceholder() {
     return this.nextKpa === null ? "kPa" : String(this.nextKpa);
