@@ -49,6 +49,8 @@ QUANTITIES: tuple[Quantity, ...] = (
     Quantity("maximum_dry_density", "ρd max", "maximum dry density", "g/cm³", _BEARING),
     Quantity("cbr", "CBR", "bearing ratio in the mould", "%", _BEARING, side="low"),
     Quantity("cbr_in_place", "CBR site", "bearing ratio in the ground", "%", _BEARING, side="low"),
+    Quantity("cbr_cone", "CBR cone", "bearing ratio of the softest layer, by the cone", "%", _BEARING, side="low"),
+    Quantity("evd", "Evd", "dynamic modulus by the drop plate", "MPa", _BEARING, side="low"),
     Quantity("ev2", "Ev2", "modulus of the second loading", "MPa", _BEARING, side="low"),
     Quantity("safe_kpa", "safe", "safe pressure under the plate", "kPa", _BEARING, side="low"),
     Quantity("conductivity", "Ks", "conductivity at saturation", "mm/h", _WATER, side="low", log=True),
