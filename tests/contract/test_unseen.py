@@ -34,6 +34,7 @@ UNSEEABLE = {
     "cbr-lab": {"ring_factor_n_div": PIECE, "swell.dial_mm": LAST_DIGITS, "top.ring_div": LAST_DIGITS},
     "cbr-in-situ": {"reaction_kn": ALONE, "ring_factor_n_div": PIECE, "position_1.ring_div": LAST_DIGITS},
     "dynamic-cone": {"blows.blows": "a few blows more or less in one row are ground too", "blows": FEWER},
+    "density-gauge": {"spots": FEWER, "spots.bulk_density_g_cm3": LAST_DIGITS, "spots.water_percent": LAST_DIGITS},
     "drop-plate": {"places": FEWER, "places.s_1_mm": LAST_DIGITS, "places.s_2_mm": LAST_DIGITS},
     "plate-static": {"stages.gauge_mm": LAST_DIGITS},
     "plate-incremental": {"footing_width_m": ALONE},

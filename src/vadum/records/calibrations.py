@@ -55,6 +55,14 @@ def day_of(session: Session, test: Test) -> date:
     return (first or datetime.now(UTC)).date()
 
 
+def days_of(session: Session, tests: Sequence[Test]) -> dict[int, date]:
+    """Return the day of each of many tests: that of its first readings, today before there are any."""
+    asked = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
+    first = dict(session.exec(asked.group_by(col(Revision.test_id))).all())
+    today = datetime.now(UTC)
+    return {t.id: (first.get(t.id) or today).date() for t in tests if t.id is not None}
+
+
 def used_in(session: Session, piece: Equipment, since: date | None = None) -> list[Test]:
     """Return the tests that used a piece, since a day where one is given: the sheets that a wrong one touches."""
     tests = session.exec(

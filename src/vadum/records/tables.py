@@ -58,6 +58,7 @@ class Project(SQLModel, table=True):
     name: str
     client: str = ""
     note: str = ""
+    lift_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     locations: list["Location"] = Relationship(back_populates="project")
 
 

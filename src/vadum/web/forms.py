@@ -71,6 +71,20 @@ class SampleForm(Entered):
         return self
 
 
+class LiftForm(Entered):
+    compaction: int = Field(title="compaction test", ge=1)
+    least_percent: float = reading("at least", "%", low=50, high=110)
+    drier_percent: float = reading("drier by", "%", low=0, high=30)
+    wetter_percent: float = reading("wetter by", "%", low=0, high=30)
+
+    @model_validator(mode="after")
+    def _whole(self) -> "LiftForm":
+        for name in ("least_percent", "drier_percent", "wetter_percent"):
+            if getattr(self, name) is None:
+                raise ValueError("give the least degree and both ends of the window")
+        return self
+
+
 _SHEETS: list[type[Readings]] = [method.Readings for method in METHODS.values()]
 CONSTANTS = tuple(sorted({one.name for sheet in _SHEETS for one in columns(sheet) if one.extra.get("piece")}))
 """What a piece of equipment can bring to a test, by the names of the readings it fills."""

@@ -3,6 +3,7 @@
 from vadum.web.api import attachments, cylinders, documentation, history, preparation, reducing, results, uncertainty
 from vadum.web.pages.archives import routes as archives
 from vadum.web.pages.board import routes as board
+from vadum.web.pages.densities import routes as densities
 from vadum.web.pages.equipment import routes as equipment
 from vadum.web.pages.guide import routes as guide
 from vadum.web.pages.imports import routes as imports
@@ -41,6 +42,7 @@ ROUTERS = tuple(
         board,
         plan,
         positions,
+        densities,
         instruments,
         practice,
         people,

@@ -50,6 +50,11 @@ STANDS_TWICE = warn(
     "{place}{label} {value:g ‹unit›} stands in the row before too{slip}",
     "Leave one of the two rows out with the reason, or put it right.",
 )
+NAMED_TWICE = warn(
+    "named-twice",
+    "Rows {first} and {second} both say {name}.",
+    "Leave one of the two out with the reason, or name the place that it was.",
+)
 LOG_NUMBER = stop(
     "log-number",
     "The logger file names {what} {number:g} in {rows:g} rows; there are 1 to {most:g}.",
@@ -171,6 +176,22 @@ class Rising:
                     slip = slip_words(value, partial(_follows, before=before, sign=sign))
                     doubt = OUT_OF_ORDER if rise else STANDS_TWICE
                     yield asked(doubt, one, member, before=before, more=more, slip=slip)
+
+
+@dataclass(frozen=True)
+class Once:
+    """A name stands in one row of a table."""
+
+    of: str
+
+    def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
+        table, _, name = self.of.partition(".")
+        seen: dict[str, int] = {}
+        for i, row in taken.rows(table).get(1, []):
+            said = (getattr(row, name) or "").strip().casefold()
+            if said and said in seen:
+                yield NAMED_TWICE.at(f"{table}.{i}.{name}", first=seen[said] + 1, second=i + 1, name=getattr(row, name))
+            seen.setdefault(said, i)
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from vadum.soil.contract.field import Context
 from vadum.soil.contract.finding import RANK, Doubt, Finding, grouped, stop, warn
 from vadum.soil.contract.neighbours import (
     LOG_NUMBER,
+    NAMED_TWICE,
     ODD_READING,
     OTHER_PIECE,
     OTHER_TEST,
@@ -57,6 +58,7 @@ SHARED: tuple[Doubt, ...] = (
     ODD_READING,
     OUT_OF_ORDER,
     STANDS_TWICE,
+    NAMED_TWICE,
     LOG_NUMBER,
     OTHER_PIECE,
     OTHER_TEST,

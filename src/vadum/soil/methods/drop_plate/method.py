@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.neighbours import Once
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.drop_plate import findings as own_findings
@@ -37,6 +38,7 @@ class DropPlate(Method[DropPlateReadings, DropPlateSettings, DropPlateContext]):
     set_up = ("excavated", "level", "largest_particle_mm")
     headline = ("evd", "evd_least", "spread_percent", "judgement")
     results = results_in(own_results)
+    neighbours = (Once("places.place"),)
     findings = doubts_in(own_findings)
     computed = (Computed(table="places", key="evd_mpa", label="Evd", unit="MPa", decimals=1),)
     Readings = DropPlateReadings

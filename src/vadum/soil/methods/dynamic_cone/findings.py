@@ -48,6 +48,6 @@ FEW_ROWS = warn(
 )
 OUTSIDE_RELATION = warn(
     "outside-relation",
-    "CBR {ratio:.0f %} in {top:.2f} to {bottom:.2f} m: the relation for lean clay ends at 10 %.",
+    "CBR {ratio:.0f %} in {top:.2f [m]} to {bottom:.2f m}: the relation for lean clay ends at 10 %.",
     "Choose the relation of all soils for that layer.",
 )

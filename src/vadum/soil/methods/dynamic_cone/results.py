@@ -5,7 +5,7 @@ from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 
 CBR_SOFTEST = Result(
     "cbr_softest",
-    "CBR least",
+    "CBR cone",
     "CBR of the softest layer, {top:.2f} to {bottom:.2f} m",
     "%",
     meaning="bearing ratio of the softest layer, by the cone",

@@ -3,7 +3,7 @@
 from vadum.soil.contract.finding import stop, warn
 
 PLATE_SMALL = warn(
-    "plate-small", "Grains of {grain:g mm} are more than a quarter of the {size:g} mm plate.", "Use {larger}."
+    "plate-small", "Grains of {grain:g mm} are more than a quarter of the plate, {size:g mm}.", "Use {larger}."
 )
 BEDDING_SOFT = stop(
     "bedding-soft", "The gypsum has not set.", "Wait until a thumbnail leaves no mark, then preload and zero again."
@@ -79,7 +79,7 @@ NOT_AT_REST = warn(
 )
 SUBGRADE_PLATE = stop(
     "subgrade-plate",
-    "ks is that of the {asked} mm plate; this one has {size:g} mm.",
+    "ks is that of a plate of {asked:g mm}; this one has {size:g mm}.",
     "Choose the plate of 762 mm, or report the moduli of this one.",
 )
 SETTLEMENT_MISSED = stop(

@@ -1,0 +1,1 @@
+"""Field densities of a day against the project's requirement."""

@@ -1,0 +1,79 @@
+"""A day's field densities with their verdicts, table and plan; what the project asks is typed here."""
+
+from datetime import date
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, Response
+from sqlmodel import Session
+
+from vadum.drawing import render
+from vadum.records.lift import FieldDensity, compactions, field_densities, requirement_of, rule_of
+from vadum.records.tables import Project
+from vadum.soil.site.figures import place_figure
+from vadum.soil.site.lift import Requirement, lift_figure
+from vadum.soil.site.map import Sited
+from vadum.web.forms import LiftForm, filled
+from vadum.web.rendering import Db, Posted, get, page, to
+
+router = APIRouter(prefix="/projects/{project_id}/densities")
+_FIGURE = (560.0, 380.0)
+
+
+@router.get("", response_class=HTMLResponse)
+def densities(request: Request, session: Db, project_id: int, day: str = "") -> HTMLResponse:
+    return _page(request, session, get(session, Project, project_id, "project"), day=day)
+
+
+@router.post("", response_class=HTMLResponse)
+def require(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+    project = get(session, Project, project_id, "project")
+    made, errors = filled(LiftForm, form)
+    if made is not None and made.compaction not in {test.id for test in compactions(project)}:
+        errors = {"compaction": "choose a compaction test of this project that is done"}
+    if made is None or errors:
+        return _page(request, session, project, errors=errors, typed=dict(form))
+    project.lift_rule = made.model_dump()
+    session.add(project)
+    session.commit()
+    return to(request, "densities", project_id=project_id)
+
+
+def _page(request: Request, session: Session, project: Project, day: str = "", **more: Any) -> HTMLResponse:
+    every, asked = field_densities(session, project), requirement_of(project)
+    days = sorted({one.day for one in every}, reverse=True)
+    chosen = next((one for one in days if one.isoformat() == day), None if day == "all" else next(iter(days), None))
+    shown = [one for one in every if chosen is None or one.day == chosen]
+    return page(
+        request,
+        "densities/densities.html",
+        status_code=422 if more.get("errors") else 200,
+        project=project,
+        days=days,
+        chosen=chosen,
+        shown=shown,
+        asked=asked,
+        rule=rule_of(project),
+        compactions=compactions(project),
+        figures=_figures(shown, asked, chosen),
+        **more,
+    )
+
+
+def _figures(shown: list[FieldDensity], asked: Requirement | None, day: date | None) -> list[str]:
+    drawn = []
+    places = [(one.name or one.location, one.water_percent, one.dry_g_cm3) for one in shown]
+    if asked is not None and shown:
+        drawn.append(lift_figure([(name, w, rho) for name, w, rho in places if w is not None], asked))
+    plan = place_figure(
+        [Sited(one.position, _words(one)) for one in shown if one.position is not None],
+        key="densities",
+        title=f"Densities of {day.isoformat()}" if day else "Densities",
+    )
+    return [render(figure, *_FIGURE) for figure in [*drawn, *([plan] if plan else [])]]
+
+
+def _words(one: FieldDensity) -> str:
+    if one.judged is None:
+        return f"{one.name or one.location} {one.dry_g_cm3:.2f}"
+    return f"{one.name or one.location} {one.judged.degree_percent:.0f} % {one.judged.verdict}"

@@ -1,0 +1,96 @@
+"""A day's field densities: judged by the project's requirement, kept with it, by those who may."""
+
+import io
+import json
+import zipfile
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlmodel import Session, select
+
+from tests.laboratory import COMPACTION_G1
+from tests.web.hands import signed_in
+from vadum.records.database import open_database
+from vadum.records.saving import Change, save
+from vadum.records.tables import Location, Project, Test
+from vadum.web.app import create_app
+
+PAGE = "/projects/1/densities"
+ASKED = {"compaction": str(COMPACTION_G1), "least_percent": "95", "drier_percent": "2", "wetter_percent": "2"}
+
+
+@pytest.fixture
+def client(database):
+    return TestClient(create_app(database))
+
+
+@pytest.fixture
+def gauge(database, client):
+    """Three places of a lift read by a gauge: dense, loose, wet."""
+    with Session(open_database(database)) as session:
+        compaction = session.get(Test, COMPACTION_G1).summary["parameters"]
+        place = session.exec(select(Location).where(Location.name == "BP1")).one()
+        test = Test(method="density-gauge", location_id=place.id)
+        session.add(test)
+        session.flush()
+        most, best = (compaction[k]["reported"] for k in ("maximum_dry_density", "optimum_water_content"))
+        spots = [("dense", 0.98, 0.0), ("loose", 0.90, 0.0), ("wet", 0.93, 3.0)]
+        cells = {"standard_count": "yes", "permitted": "yes", "density_offset_g_cm3": "0", "finished": "yes"}
+        for i, (name, degree, off) in enumerate(spots):
+            water = best + off
+            cells |= {f"spots.{i}.place": name, f"spots.{i}.rod_mm": "150", f"spots.{i}.water_percent": f"{water:.1f}"}
+            cells[f"spots.{i}.bulk_density_g_cm3"] = f"{degree * most * (1 + water / 100):.3f}"
+        save(session, test, Change(base_revision=0, who="technician 1", cells=cells))
+        test.state = "reduced"
+        session.commit()
+        assert test.summary["reportable"], json.dumps(test.summary)
+        return test.id
+
+
+def test_without_a_requirement_the_densities_stand_there_and_nothing_is_judged(client, gauge):
+    page = client.get(PAGE).text
+    assert "BP1 dense" in page
+    assert "Name the compaction test" in page
+    assert "rework" not in page
+
+
+def test_each_place_passes_or_says_what_to_do(client, gauge):
+    assert client.post(PAGE, data=ASKED, follow_redirects=False).status_code == 303
+    page = client.get(PAGE, params={"day": "all"}).text
+    assert "rework: roll more" in page
+    assert "rework: too wet" in page
+    dense = page[page.index("BP1 dense") : page.index("BP1 loose")]
+    assert ">98<" in dense
+    assert "pass" in dense
+    assert "Asked: at least 95 %" in page
+
+
+def test_a_requirement_that_cannot_be_stands_beside_its_field_and_is_not_kept(client, gauge, database):
+    refused = client.post(PAGE, data=ASKED | {"least_percent": "9500"})
+    assert refused.status_code == 422
+    assert 'value="9500"' in refused.text
+    other = client.post(PAGE, data=ASKED | {"compaction": str(gauge)})
+    assert "choose a compaction test" in other.text
+    with Session(open_database(database)) as session:
+        assert session.get(Project, 1).lift_rule == {}
+
+
+def test_a_day_that_had_none_shows_the_newest(client, gauge):
+    assert "BP1 dense" in client.get(PAGE, params={"day": "1999-01-01"}).text
+
+
+def test_who_may_ask(app):
+    assert signed_in(app, "technician").post(PAGE, data=ASKED).status_code == 403
+    assert signed_in(app, "technician").get(PAGE).status_code == 200
+
+
+def test_the_requirement_goes_with_the_project(client, gauge, tmp_path):
+    client.post(PAGE, data=ASKED)
+    archive = client.get("/projects/1/archive.zip")
+    assert archive.status_code == 200
+    assert b"lift_rule" in _project(archive.content)
+
+
+def _project(data):
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        return archive.read("project.json")
