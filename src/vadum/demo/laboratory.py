@@ -43,7 +43,7 @@ def _the_rest(lab: Builder) -> None:
     for method in METHODS.values():
         if method.code not in shown and clay is not None:
             place = clay if method.applies_to == "sample" else clay.location
-            lab.test(place, method.code, method.a_soil(lab.rng), tools=("Oven 1",))
+            lab.test(place, method.code, method.a_soil(lab.rng), tools=())
 
 
 def staff(path: Path) -> None:

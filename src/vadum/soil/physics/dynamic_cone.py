@@ -7,7 +7,7 @@ from vadum.soil.physics.published import published
 class ConeRelation(Choice):
     """Which published relation makes a bearing ratio of millimetres per blow."""
 
-    D6951 = "astm-d6951", "ASTM D6951, all soils but the two below"
+    D6951 = "astm-d6951", "ASTM D6951, all soils but lean and fat clay"
     D6951_CL = "astm-d6951-cl", "ASTM D6951, lean clay below 10 %"
     D6951_CH = "astm-d6951-ch", "ASTM D6951, fat clay"
     ROAD_NOTE = "road-note-8", "Overseas Road Note 8, cone of 60°"

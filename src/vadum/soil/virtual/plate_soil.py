@@ -39,7 +39,7 @@ def an_elastic_plate_soil(
     rng: np.random.Generator, radius_mm: float = 150.0, largest_kpa: float = 500.0
 ) -> ElasticPlateSoil:
     """Return believable ground from soft subgrade to a good base."""
-    ev1 = float(np.exp(rng.uniform(np.log(20), np.log(90))))
+    ev1 = float(np.exp(rng.uniform(np.log(23), np.log(90))))
     ev2 = ev1 * float(rng.uniform(1.6, 2.9))
     sigma = largest_kpa / 1000
     curved = float(rng.uniform(-0.25, 0.05))

@@ -65,5 +65,6 @@ def _loading(
     read = sorted([*origin, *points])
     secant = eq.secant_modulus_mpa([p for p, _ in read], [s for _, s in read], radius, largest)
     pressures, settlements = [p for p, _ in read], [s for _, s in read]
-    me = eq.me_mpa(pressures, settlements, settings.size_mm, settings.me_band.kpa) if settings.me_band else None
+    band = settings.me_band.kpa
+    me = eq.me_mpa(pressures, settlements, settings.size_mm, band) if band else None
     return Loading(fitted, curve, quadratic, secant[0] if secant else None, secant[1:] if secant else None, me)

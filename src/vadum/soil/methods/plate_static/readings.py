@@ -64,14 +64,16 @@ class Runs(Choice):
 class MeBand(Choice):
     """The stretch of pressure over which ME is read, by the layer tested."""
 
+    NONE = "none"
     SUBGRADE = "50-150", "50 to 150 kPa, subgrade"
     BASE = "150-250", "150 to 250 kPa, foundation layer"
     SURFACE = "250-350", "250 to 350 kPa, below the surfacing"
 
     @property
-    def kpa(self) -> tuple[float, float]:
-        low, high = self.value.split("-")
-        return float(low), float(high)
+    def kpa(self) -> tuple[float, float] | None:
+        """Both ends of the stretch, None where ME is not wanted."""
+        low, _, high = self.value.partition("-")
+        return (float(low), float(high)) if high else None
 
 
 _SECOND, _THIRD = {"gauges": [Gauges.TWO, Gauges.THREE]}, {"gauges": [Gauges.THREE]}
@@ -195,8 +197,8 @@ class PlateStaticSettings(Settings):
     )
     gauges: Gauges = setting(Gauges.ONE, "gauges", "One below the centre, or two or three around the edge.")
     gauge_runs: Runs = setting(Runs.UP, "gauges count", "Down where the stem comes out as the plate settles.")
-    me_band: MeBand | None = setting(
-        None, "ME over", "ME = D Δσ/Δs over a fixed stretch of pressure (SN 670 317), beside the other moduli."
+    me_band: MeBand = setting(
+        MeBand.NONE, "ME over", "ME = D Δσ/Δs over a fixed stretch of pressure (SN 670 317), beside the other moduli."
     )
     last_stage_kpa: float | None = setting(
         None,

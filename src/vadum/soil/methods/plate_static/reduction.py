@@ -54,7 +54,7 @@ def _school_words(settings: PlateStaticSettings) -> str:
 def _followed(settings: PlateStaticSettings) -> tuple[str, ...]:
     """Return the standards whose way of reducing was taken."""
     by_curve = settings.wanted == Wanted.SUBGRADE or settings.reported == "quadratic"
-    return ("DIN 18134" if by_curve else "ÖNORM B 4417", *(("SN 670 317",) if settings.me_band else ()))
+    return ("DIN 18134" if by_curve else "ÖNORM B 4417", *(("SN 670 317",) if settings.me_band.kpa else ()))
 
 
 def _subgrade(made: Branches, settings: PlateStaticSettings, preload_kpa: float) -> float | None:
@@ -114,10 +114,9 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
         value = loading.modulus(other)
         if value is not None:
             result.parameters.append(by_other.of(value, basis=basis[other], other=other))
-    if settings.me_band is not None:
-        for modulus, loading in ((ME1, first), (ME2, second)):
-            if loading.me is not None:
-                result.parameters.append(modulus.of(loading.me, band=str(settings.me_band)))
+    for modulus, loading in ((ME1, first), (ME2, second)):
+        if loading.me is not None:
+            result.parameters.append(modulus.of(loading.me, band=str(settings.me_band)))
 
 
 def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticSettings) -> None:

@@ -10,6 +10,7 @@ from sqlmodel import Session
 from vadum.drawing import render
 from vadum.records.lift import FieldDensity, compactions, field_densities, requirement_of, rule_of
 from vadum.records.tables import Project
+from vadum.soil.bench.position import Position
 from vadum.soil.site.figures import place_figure
 from vadum.soil.site.lift import Requirement, lift_figure
 from vadum.soil.site.map import Sited
@@ -65,15 +66,24 @@ def _figures(shown: list[FieldDensity], asked: Requirement | None, day: date | N
     places = [(one.name or one.location, one.water_percent, one.dry_g_cm3) for one in shown]
     if asked is not None and shown:
         drawn.append(lift_figure([(name, w, rho) for name, w, rho in places if w is not None], asked))
-    plan = place_figure(
-        [Sited(one.position, _words(one)) for one in shown if one.position is not None],
-        key="densities",
-        title=f"Densities of {day.isoformat()}" if day else "Densities",
-    )
+    title = f"Densities of {day.isoformat()}" if day else "Densities"
+    plan = place_figure(_sited(shown), key="densities", title=title)
     return [render(figure, *_FIGURE) for figure in [*drawn, *([plan] if plan else [])]]
 
 
-def _words(one: FieldDensity) -> str:
-    if one.judged is None:
-        return f"{one.name or one.location} {one.dry_g_cm3:.2f}"
-    return f"{one.name or one.location} {one.judged.degree_percent:.0f} % {one.judged.verdict}"
+def _sited(shown: list[FieldDensity]) -> list[Sited]:
+    """Return each position with its place, or with how many of its places pass."""
+    at: dict[Position, list[FieldDensity]] = {}
+    for one in shown:
+        if one.position is not None:
+            at.setdefault(one.position, []).append(one)
+    return [Sited(position, _words(places)) for position, places in at.items()]
+
+
+def _words(places: list[FieldDensity]) -> str:
+    one, judged = places[0], [place.judged for place in places if place.judged is not None]
+    if len(places) == 1:
+        said = f"{judged[0].degree_percent:.0f} % {judged[0].verdict}" if judged else f"{one.dry_g_cm3:.2f} g/cm³"
+        return f"{one.place}: {said}"
+    passing = sum(each.passes for each in judged)
+    return f"{one.location}: " + (f"{passing} of {len(judged)} pass" if judged else f"{len(places)} places")

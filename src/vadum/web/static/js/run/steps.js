@@ -156,7 +156,9 @@ const asking = {
   clear() {
     Object.assign(this, { trouble: "", typed: "", origin: null, doubt: "" });
     this.keep();
-    this.$nextTick(() => this.field()?.focus());
+    // Found now: the chip that was tapped is gone by then, and with it the way to the page.
+    const field = this.field();
+    this.$nextTick(() => field?.focus());
   },
   skip() {
     this.skipped.push(this.step.path);
