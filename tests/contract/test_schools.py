@@ -11,7 +11,6 @@ COUNT = SOILS if THOROUGH else max(3, SOILS // 10)
 # Schools that a soil drawn at random is not clean for, and how it is chosen or why it is left out.
 NOT_CLEAN = {
     ("water-content", "organic_or_gypsum", True): "such soil is not dried at 110 degrees",
-    ("direct-shear", "area", "corrected"): "sand without cohesion: the line may meet the axis below nothing",
     ("well-permeameter", "soil", "coarse"): "ground drawn at random may be far too tight for sand, and it is said",
     ("plate-static", "plate", "762"): "a soil drawn for a small plate may be stiffer than a large one ever finds",
     ("plate-incremental", "increments", "doubling"): "four or five points of a doubled loading make two lines by luck",

@@ -48,7 +48,7 @@ MANAGES = {
     ("POST", "/people/{person_id}/tokens"),
     ("POST", "/tokens/{token_id}/revoke"),
 }
-CHECKS = {("POST", "/reports/{report_id}/issue")}
+CHECKS = {("POST", "/reports/{report_id}/issue"), ("POST", "/projects/{project_id}/densities")}
 ONLY_ASKS = {
     ("POST", "/api/preparation"),
     ("POST", "/api/tests/{test_id}/preview"),

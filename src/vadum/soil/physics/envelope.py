@@ -1,5 +1,6 @@
 """The straight failure envelope: cohesion and friction from points of normal and shear stress."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import atan, degrees, radians, tan
 
@@ -10,6 +11,8 @@ from vadum.soil.numbers.fit import LineFit, line_fit
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
+# A cohesion this far below nothing is that of the fit.
+_NOTHING_KPA = 1.0
 
 
 @dataclass(frozen=True)
@@ -31,6 +34,30 @@ class Envelope:
         had."""
         doubt = self.fit.doubt_at(normal_kpa) if self.fit is not None else None
         return None if doubt is None else (self.at(normal_kpa) - t * doubt, self.at(normal_kpa) + t * doubt)
+
+
+@dataclass(frozen=True)
+class Issued:
+    """The line that is reported, and the free fit where that met the axis below nothing: no soil has such cohesion."""
+
+    line: Envelope
+    below: Envelope | None = None
+
+    @property
+    def doubtful(self) -> bool:
+        """Whether the free fit lies below nothing by more than its own doubt."""
+        if self.below is None:
+            return False
+        error = self.below.cohesion_error
+        return -self.below.cohesion_kpa > max(_NOTHING_KPA, 2 * error if error is not None else 0.0)
+
+
+def issued(free: Envelope | None, through_origin: Callable[[], Envelope | None]) -> Issued | None:
+    """Return what is reported of a fit: the line itself, or that without cohesion where the free one is negative."""
+    if free is None or free.cohesion_kpa >= 0:
+        return None if free is None else Issued(free)
+    flat = through_origin()
+    return Issued(flat, free) if flat is not None else None
 
 
 @published("envelope", "τ = c′ + σ tan φ′ by least squares of τ on σ; or c′ = 0", "ISO 17892-10")

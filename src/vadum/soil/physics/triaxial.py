@@ -1,18 +1,51 @@
 """Equations of the triaxial test: pore-pressure coefficient, areas, corrections, rate, envelope in s and t."""
 
+from dataclasses import dataclass
 from math import asin, cos, degrees, pi, radians, tan
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.choice import Choice
 from vadum.soil.numbers.fit import line_fit
-from vadum.soil.physics.envelope import Envelope
+from vadum.soil.physics.envelope import Envelope, envelope
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
-# Strain at failure over 100, consolidation time, by drainage with side drains: t100 factors of Bishop and Henkel
-# (1962).
-_TIME_FACTOR = {"CU": 1.8, "CD": 14.0}
+
+
+class Ends(Choice):
+    """Which ends of the specimen let water out while it consolidates."""
+
+    NONE = "none", "none, side drains alone"
+    ONE = "one", "one end"
+    BOTH = "both", "both ends"
+
+
+@dataclass(frozen=True)
+class Drainage:
+    """What a way of draining does to times: lambda of the coefficient of consolidation, and the factors of t100 for the
+    least time to failure undrained and drained."""
+
+    consolidation: float
+    undrained: float
+    drained: float
+
+
+# By side drains and ends, L/D 2. Bishop and Henkel (1962); BS 1377-8 (1990), table 1. Without side drains water leaves
+# by an end: "none" is then one.
+DRAINAGE: dict[tuple[bool, str], Drainage] = {
+    (False, Ends.NONE): Drainage(1.0, 0.53, 8.5),
+    (False, Ends.ONE): Drainage(1.0, 0.53, 8.5),
+    (False, Ends.BOTH): Drainage(4.0, 2.1, 8.5),
+    (True, Ends.NONE): Drainage(64.0, 1.43, 12.7),
+    (True, Ends.ONE): Drainage(80.0, 1.8, 14.2),
+    (True, Ends.BOTH): Drainage(100.0, 2.3, 15.8),
+}
+# No specimen is sheared to failure faster. BS 1377-8 (1990), clause 7.3.
+LEAST_FAILURE_MIN = 120.0
+# Strain that the rate counts on at most where it is taken from t50 or t90. ASTM D4767 (2011), clause 8.
+MOST_FAILURE_STRAIN_PERCENT = 4.0
 # Times to failure over t50 undrained and over t90 drained. ASTM D4767 (2011), D7181 (2020), clause 8.
 UNDRAINED_T50, DRAINED_T90 = 10.0, 16.0
 
@@ -69,34 +102,55 @@ def membrane_kpa(strain: ArrayLike, diameter_mm: float, thickness_mm: float, mod
 
 @published(
     "time to failure",
-    "1.8 t100 (CU), 14 t100 (CD) with side drains; 0.51, 8.5 without; or 10 t50 (CU), 16 t90 (CD)",
+    "F t100, at least 120 min; F 0.53, 2.1 (one end, both), 1.43, 1.8, 2.3 (side drains with no, one, both ends) CU;"
+    " 8.5, 8.5, 12.7, 14.2, 15.8 CD; or 10 t50 (CU), 16 t90 (CD)",
     "BS 1377-8 table 1; ASTM D4767, D7181 clause 8",
 )
-def failure_minutes(t100_min: float, kind: str, *, side_drains: bool) -> float:
-    """Return the least time to failure from the time of full consolidation: 1.8 t100 undrained, 14 t100 drained with
-    side drains; 0.51 and 8.5 without. Source: BS 1377-8 (1990), table 1.
+def failure_minutes(t100_min: float, kind: str, *, side_drains: bool, ends: str = Ends.ONE) -> float:
+    """Return the least time to failure from the time of full consolidation.
 
-    >>> failure_minutes(60.0, "CU", side_drains=True)
-    108.0
+    Arguments
+    ---------
+    t100_min : by the construction in root time
+    kind : "CU" or "CD"
+    side_drains, ends : how the specimen drains
+
+    Returns
+    -------
+    Minutes, 120 at least. Source: BS 1377-8 (1990), table 1 and clause 7.3.
+
+    >>> failure_minutes(100.0, "CU", side_drains=True), failure_minutes(10.0, "CU", side_drains=True)
+    (180.0, 120.0)
     """
-    return t100_min * (_TIME_FACTOR[kind] if side_drains else {"CU": 0.51, "CD": 8.5}[kind])
+    drains = DRAINAGE[side_drains, ends]
+    return max(LEAST_FAILURE_MIN, t100_min * (drains.undrained if kind == "CU" else drains.drained))
 
 
-def consolidation_coefficient_m2_year(diameter_mm: float, t100_min: float, *, side_drains: bool) -> float:
-    """Return cv = pi D^2 / (lambda t100), m2 a year; lambda 1 for both ends, 64 with side drains, L/D 2.
+@published(
+    "coefficient of consolidation",
+    "cv = π D² / (λ t100); λ 1, 4 (one end, both), 64, 80, 100 (side drains with no, one, both ends)",
+    "BS 1377-8 table 1",
+)
+def consolidation_coefficient_m2_year(
+    diameter_mm: float, t100_min: float, *, side_drains: bool, ends: str = Ends.ONE
+) -> float:
+    """Return cv = pi D^2 / (lambda t100), m2 a year, for L/D 2. Source: BS 1377-8 (1990), table 1.
 
-    Source: Bishop and Henkel (1962); BS 1377-8 (1990), table 1.
+    >>> round(consolidation_coefficient_m2_year(50.0, 100.0, side_drains=True, ends="none"), 2)  # 1.652 x 2500 / 6400
+    0.65
     """
-    return pi * (diameter_mm / 1000) ** 2 / ((64 if side_drains else 1) * t100_min) * 60 * 24 * 365.25
+    drains = DRAINAGE[side_drains, ends]
+    return pi * (diameter_mm / 1000) ** 2 / (drains.consolidation * t100_min) * 60 * 24 * 365.25
 
 
 @published("envelope", "t on s by least squares: sin φ = tan α, c = a / cos φ", "ISO 17892-9")
-def envelope_by_st(s_kpa: ArrayLike, t_kpa: ArrayLike) -> Envelope | None:
+def envelope_by_st(s_kpa: ArrayLike, t_kpa: ArrayLike, *, through_origin: bool = False) -> Envelope | None:
     """Return the envelope tangent to Mohr circles by the regression of t on s: sin phi = tan alpha, c = a / cos phi.
 
     Arguments
     ---------
-    s_kpa, t_kpa : shape (n,), centre and radius of each circle, n at least 2
+    s_kpa, t_kpa : shape (n,), centre and radius of each circle, n at least 2, 1 through the origin
+    through_origin : cohesion set to nothing
 
     Source: ISO 17892-9 (2018), annex; Lambe and Whitman (1969), ch. 11.
 
@@ -104,6 +158,9 @@ def envelope_by_st(s_kpa: ArrayLike, t_kpa: ArrayLike) -> Envelope | None:
     >>> round(line.cohesion_kpa, 1), round(line.friction_deg, 1)  # sin φ = 0.5
     (10.0, 30.0)
     """
+    if through_origin:
+        flat = envelope(s_kpa, t_kpa, through_origin=True)
+        return None if flat is None else _tangent_to_circles(flat)
     fit = line_fit(s_kpa, t_kpa)
     if fit is None or not -1 < fit.slope < 1:
         return None
@@ -118,6 +175,18 @@ def envelope_by_st(s_kpa: ArrayLike, t_kpa: ArrayLike) -> Envelope | None:
         None if error is None else float(degrees(error / cos(phi))),
         None,
     )
+
+
+def _tangent_to_circles(through: Envelope) -> Envelope | None:
+    """Return the line through the origin that touches the circles, from the line through their tops."""
+    slope = tan(radians(through.friction_deg))
+    if not -1 < slope < 1:
+        return None
+    phi = asin(slope)
+    # d phi = d tan(alpha) / cos phi, and d tan(alpha) = d alpha / cos^2 alpha.
+    error = through.friction_error
+    error = None if error is None else error * (1 + slope**2) / cos(phi)
+    return Envelope(0.0, degrees(phi), through.r_squared, None, error, None)
 
 
 def touching_point(s_kpa: float, t_kpa: float, phi_deg: float) -> tuple[float, float]:

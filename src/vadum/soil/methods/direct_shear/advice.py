@@ -25,7 +25,7 @@ from vadum.soil.methods.direct_shear.findings import (
 )
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, Screws
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
-from vadum.soil.physics.envelope import Envelope, envelope
+from vadum.soil.physics.envelope import Issued, envelope
 
 _ZERO_KPA = 3.0
 _SPIKE = 1.25
@@ -116,7 +116,7 @@ def _spike(s: Sheared) -> bool:
     )
 
 
-def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: DirectShearSettings) -> list[Finding]:
+def envelope_findings(made: list[Sheared], peak: Issued | None, settings: DirectShearSettings) -> list[Finding]:
     """Return what is wrong with the specimens as a set."""
     found: list[Finding] = []
     if not made:
@@ -127,8 +127,9 @@ def envelope_findings(made: list[Sheared], peak: Envelope | None, settings: Dire
     elif stresses[-1] < _SPAN * stresses[0]:
         found.append(STRESSES_CLOSE.at(least=stresses[0], largest=stresses[-1], factor=_SPAN))
     if peak is not None and settings.cohesion == "free" and len(made) >= _LEAST:
-        if peak.cohesion_kpa < -1.0:
-            found.append(COHESION_NEGATIVE.at(cohesion_kpa=peak.cohesion_kpa))
+        if peak.below is not None and peak.doubtful:
+            below = peak.below
+            found.append(COHESION_NEGATIVE.at("specimens", cohesion=below.cohesion_kpa, phi=below.friction_deg))
         if len(made) > _LEAST - 1:
             off = [(s.peak_kpa - _line_of_others(s, made), s) for s in made]
             worst, far = max(off, key=lambda pair: abs(pair[0]) / pair[1].peak_kpa if pair[1].peak_kpa > 0 else 0.0)

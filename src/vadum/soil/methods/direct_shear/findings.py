@@ -60,8 +60,8 @@ STRESSES_CLOSE = warn(
 )
 COHESION_NEGATIVE = warn(
     "cohesion-negative",
-    "The line meets the axis at {cohesion_kpa:.1f kPa}: cohesion cannot be negative.",
-    "Look at hanger, cap and lever first; then choose no cohesion under School.",
+    "The free line meets the axis at {cohesion:.1f kPa}, with φ′ {phi:.1f °}: reported without cohesion.",
+    "Look at hanger, cap and lever first; c′ = 0 stands on the sheet.",
 )
 SPECIMEN_OFF = warn(
     "specimen-off",

@@ -20,7 +20,7 @@ from vadum.soil.methods.direct_shear.readings import (
     Screws,
 )
 from vadum.soil.methods.direct_shear.reduction import reduce_direct_shear
-from vadum.soil.methods.direct_shear.specimens import GRAVITY
+from vadum.soil.methods.direct_shear.specimens import GRAVITY, area_left
 from vadum.soil.physics.envelope import envelope
 from vadum.soil.virtual.box_soil import BoxSoil, a_box_soil
 
@@ -34,6 +34,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
 
     code = "direct-shear"
     title = "Direct shear"
+    version = "2"
     place = 140
     mark = "φ′"
     basis = ("ASTM D3080", "ISO 17892-10")
@@ -77,6 +78,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
             equation="τ = F / A, A constant or shortened by the travel",
             source="ASTM D3080 clause 11",
         ),
+        SourceNote.of(area_left),
         SourceNote.of(envelope),
         SourceNote(gives="dilation", equation="ψ = atan(rise / travel) around the peak", source="Bolton (1986)"),
         SourceNote(gives="rate in clay", equation="travel to failure / (50 t50)", source="ASTM D3080 clause 9"),

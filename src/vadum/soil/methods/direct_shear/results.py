@@ -33,7 +33,7 @@ COHESION_PEAK = Result(
     TENTH,
     basis="ISO 17892-10",
     quantity="cohesion",
-    impossible=(-200.0, 1000.0),
+    impossible=(0.0, 1000.0),
     unusual=(None, 60.0),
     takes="cemented soil, or another lever than typed",
 )
@@ -55,7 +55,7 @@ COHESION_END = Result(
     "kPa",
     TENTH,
     basis="ISO 17892-10",
-    impossible=(-200.0, 1000.0),
+    impossible=(0.0, 1000.0),
     unusual=(None, 30.0),
 )
 R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH, agreement=True)

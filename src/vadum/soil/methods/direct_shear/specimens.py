@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
 from vadum.soil.physics.peak import peak_passed
+from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -35,6 +36,8 @@ class Sheared:
     dilation_deg: float | None
     rising: bool
     """True while the record has not passed its peak."""
+    passed: bool
+    """Whether it may stand on a line: past its peak, or sheared as far as the box is asked to go."""
 
     @property
     def peak_mm(self) -> float:
@@ -44,6 +47,30 @@ class Sheared:
 def area_mm2(readings: DirectShearReadings, settings: DirectShearSettings) -> float | None:
     side = readings.side_mm
     return None if side is None else side**2 * (1.0 if settings.box == "square" else pi / 4)
+
+
+@published(
+    "area left",
+    "square 1 − x/a; round (2/π) [arccos u − u √(1 − u²)], u = x/D",
+    "geometry of two overlapping squares, of two overlapping circles",
+)
+def area_left(travel_mm: Array, side_mm: float, box: str) -> Array:
+    """Return the share of the area on which both halves of the box still meet.
+
+    Arguments
+    ---------
+    travel_mm : shape (n,), horizontal way
+    side_mm : side of a square box, diameter of a round one
+
+    Returns
+    -------
+    Shares, a tenth at least. Two squares overlap in a rectangle, two circles in a lens.
+
+    >>> [round(float(area_left(np.array([5.0]), 60.0, box)[0]), 4) for box in ("square", "round")]
+    [0.9167, 0.894]
+    """
+    u = np.clip(travel_mm / side_mm, 0.0, 0.9)
+    return 1 - u if box == "square" else 2 / pi * (np.arccos(u) - u * np.sqrt(1 - u * u))
 
 
 def normal_stress_kpa(dead_kg: float, readings: DirectShearReadings, area: float) -> float:
@@ -100,11 +127,13 @@ def _one(
 ) -> Sheared:
     travel, force, vertical = mine[:, 2], mine[:, 3], mine[:, 4]
     side = readings.side_mm or 1.0
-    left = 1 - np.clip(travel, 0, 0.9 * side) / side if settings.area == "corrected" else np.ones(len(travel))
+    left = area_left(travel, side, settings.box) if settings.area == "corrected" else np.ones(len(travel))
     shear = force / (area * left) * 1000
     chosen = getattr(settings, PEAKS[number - 1])
-    k = int(np.argmax(shear)) if chosen is None else int(np.argmin(np.abs(travel - chosen)))
+    # Shear and normal stress rise alike as the area shrinks: the peak is that of their ratio, force over load.
+    k = int(np.argmax(force)) if chosen is None else int(np.argmin(np.abs(travel - chosen)))
     tail = max(1, round(_END_SHARE * len(shear)))
+    rising = chosen is None and not peak_passed(shear, settings.peak_fall_percent)
     return Sheared(
         number=number,
         rows=mine[:, 0].astype(np.int64),
@@ -119,7 +148,8 @@ def _one(
         end_kpa=float(shear[-tail:].mean()),
         end_normal_kpa=float((normal / left[-tail:]).mean()),
         dilation_deg=_dilation(travel, vertical, k),
-        rising=chosen is None and not peak_passed(shear, settings.peak_fall_percent),
+        rising=rising,
+        passed=not rising or 100 * float(travel[-1]) / side >= settings.travel_percent,
     )
 
 

@@ -124,7 +124,7 @@ class DynamicCone(Method[DynamicConeReadings, DynamicConeSettings, DynamicConeCo
                 depth = soil.after(depth, factor)
             per_blow = (depth - before) / blows
             rows.append({"blows": blows, "rule_mm": float(round(zero + way * depth))})
-        if "miscounted" in mistakes:
+        if "miscounted" in mistakes and len(rows) > 2:
             # Where two rows count many blows, a slip of the count is of one row.
             k = max(range(1, len(rows) - 1), key=lambda k: min(row["blows"] for row in rows[k - 1 : k + 2]))
             rows[k]["blows"] = max(1, round(rows[k]["blows"] / 3))

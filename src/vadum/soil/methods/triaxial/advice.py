@@ -1,5 +1,7 @@
 """What can be wrong at the cell, and what to do next."""
 
+from itertools import pairwise
+
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
@@ -10,23 +12,33 @@ from vadum.soil.methods.triaxial.findings import (
     B_LOW,
     CELL_NOT_ABOVE_BACK,
     CIRCLE_ODD,
+    COHESION_NEGATIVE,
     LEAK,
+    NO_B,
+    NO_PORE,
+    NO_VOLUME,
+    ORDER_ODD,
     PATCHED,
     PEAK_NOT_PASSED,
+    PHI_UNDRAINED,
     PORE_ABOVE_CELL,
     PRESSURES_CLOSE,
     SLENDERNESS,
     TOO_FAST,
+    TWO_SPECIMENS,
     UU_NOT_LEVEL,
 )
 from vadum.soil.methods.triaxial.readings import RateRule, TriaxialReadings, TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.physics import triaxial as tx
-from vadum.soil.physics.envelope import Envelope
+from vadum.soil.physics.envelope import Envelope, Issued
 
 _LEAK_CM3_H = 0.1
 _SPAN = 1.5
-_FAMILY = 0.10
+# A circle off the tangent of the others by more of its radius has another pressure, or is another soil.
+_FAMILY = 0.15
+# Undrained circles of one clay differ less, and grow less with the cell pressure.
+_LEVEL, _PHI_U_DEG = 1.25, 3.0
 
 
 def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
@@ -102,10 +114,18 @@ def _slowest(made: list[Drained], settings: TriaxialSettings) -> str:
     return f"{name} of {max(times):.0f} min"
 
 
-def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelope | None) -> list[Finding]:
-    """Return what is wrong with shearing and with the circles as a family."""
+def shear_findings(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Sheared]) -> list[Finding]:
+    """Return what is wrong with the shearing of single specimens, and with their pressures."""
     found: list[Finding] = []
+    measured = b_values(readings)
     for s in made:
+        if settings.kind != "UU" and s.number not in measured:
+            found.append(NO_B.at(f"specimens.{s.number - 1}.back_kpa", number=s.number))
+        if not s.pore_known:
+            found.append(NO_PORE.at(f"specimens.{s.number - 1}.cell_kpa", number=s.number))
+        if settings.kind == "CD" and len(s.volume_percent) and not s.volume_percent.any():
+            row = int(s.rows[s.failure])
+            found.append(NO_VOLUME.at(f"shearing.{row}.volume_cm3" if row >= 0 else "log", number=s.number))
         cell = _cell(s, -1)
         if s.rising:
             found.append(PEAK_NOT_PASSED.at(cell, number=s.number, strain_percent=s.strain_percent[-1]))
@@ -116,24 +136,58 @@ def shear_findings(settings: TriaxialSettings, made: list[Sheared], line: Envelo
     minors = sorted(s.cell_kpa - (0.0 if settings.kind == "UU" else s.start_pore_kpa) for s in made)
     if minors[-1] < _SPAN * max(minors[0], 1.0):
         found.append(PRESSURES_CLOSE.at(least=minors[0], largest=minors[-1]))
-    if line is not None and settings.kind != "UU" and len(made) >= 3:
-        effective = True
-        off = {s.number: _off(s, line, effective) for s in made}
-        worst = max(off, key=lambda n: abs(off[n]))
-        if abs(off[worst]) > _FAMILY:
-            found.append(CIRCLE_ODD.at(f"specimens.{worst - 1}.cell_kpa", worst=worst, percent=100 * abs(off[worst])))
-    if settings.kind == "UU" and len(made) >= 2:
-        radii = [s.circle(effective=False)[1] for s in made]
-        if max(radii) > 1.25 * min(radii):
-            found.append(UU_NOT_LEVEL.at(least=min(radii), largest=max(radii)))
+    if settings.kind != "UU":
+        for a, b in pairwise(sorted(made, key=lambda s: s.consolidated_kpa)):
+            qa, qb = (float(s.deviator_kpa[s.failure]) for s in (a, b))
+            if b.consolidated_kpa > 1.2 * a.consolidated_kpa and qb < qa:
+                cell = f"specimens.{b.number - 1}.cell_kpa"
+                pressures = {"more": b.consolidated_kpa, "less": a.consolidated_kpa}
+                found.append(ORDER_ODD.at(cell, number=b.number, other=a.number, **pressures))
     return found
 
 
-def _off(s: Sheared, line: Envelope, effective: bool) -> float:
-    """Return how far a circle's radius is from the one that would touch the line, as a share of it."""
-    centre, radius = s.circle(effective=effective)
+def envelope_findings(
+    settings: TriaxialSettings, passed: list[Sheared], total: Envelope | None, effective: Issued | None
+) -> list[Finding]:
+    """Return what is wrong with the circles as a family, of the specimens that have passed."""
+    if settings.kind == "UU":
+        return _undrained(passed, total)
+    found: list[Finding] = []
+    if effective is not None and effective.below is not None and effective.doubtful:
+        below = effective.below
+        found.append(COHESION_NEGATIVE.at("specimens", cohesion=below.cohesion_kpa, phi=below.friction_deg))
+    if len(passed) == 2 and settings.two_because:
+        found.append(TWO_SPECIMENS.at("specimens"))
+    known = [s for s in passed if s.pore_known]
+    if len(known) >= 3:
+        off = {s.number: _off_others(s, known) for s in known}
+        worst = max(off, key=lambda n: abs(off[n]))
+        if abs(off[worst]) > _FAMILY:
+            found.append(CIRCLE_ODD.at(f"specimens.{worst - 1}.cell_kpa", worst=worst, percent=100 * abs(off[worst])))
+    return found
+
+
+def _undrained(passed: list[Sheared], total: Envelope | None) -> list[Finding]:
+    """Return what speaks against one cu for all circles."""
+    if len(passed) < 2:
+        return []
+    radii = [s.circle(effective=False)[1] for s in passed]
+    if max(radii) > _LEVEL * min(radii):
+        return [UU_NOT_LEVEL.at("specimens", least=min(radii), largest=max(radii))]
+    if total is not None and total.friction_deg > _PHI_U_DEG:
+        return [PHI_UNDRAINED.at("specimens", phi=total.friction_deg)]
+    return []
+
+
+def _off_others(s: Sheared, known: list[Sheared]) -> float:
+    """Return how far a circle's radius is from the one that would touch the tangent of the others, as a share of it."""
+    circles = [one.circle(effective=True) for one in known if one is not s]
+    line = tx.envelope_by_st([c for c, _ in circles], [r for _, r in circles])
+    centre, radius = s.circle(effective=True)
+    if line is None or radius <= 0:
+        return 0.0
     phi = np.radians(line.friction_deg)
-    return float((radius - (line.cohesion_kpa * np.cos(phi) + centre * np.sin(phi))) / radius) if radius > 0 else 0.0
+    return float((radius - (line.cohesion_kpa * np.cos(phi) + centre * np.sin(phi))) / radius)
 
 
 def next_step(
@@ -158,8 +212,10 @@ def next_step(
         return f"The slowest has {_slowest(draining, settings)}: shear at {fastest:.2g} mm/min or slower."
     if not made:
         return "Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or 15 %."
-    if len(made) < 3:
+    if len(made) < 3 and not settings.two_because and consolidated:
         return f"Specimen {len(made) + 1} at another cell pressure; three circles make an envelope."
+    if len(made) < 3 and not consolidated:
+        return f"Specimen {len(made) + 1} at another cell pressure; undrained circles of one clay are alike."
     return ""
 
 

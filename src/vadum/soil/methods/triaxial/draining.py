@@ -29,7 +29,9 @@ class Drained:
             return (
                 None
                 if self.root is None
-                else tx.failure_minutes(self.root.t100_min, settings.kind, side_drains=settings.side_drains)
+                else tx.failure_minutes(
+                    self.root.t100_min, settings.kind, side_drains=settings.side_drains, ends=settings.ends
+                )
             )
         if settings.kind == "CD":
             t90 = self.root.t90_min if self.root else None
@@ -56,4 +58,7 @@ def fastest_mm_min(made: list[Drained], readings: TriaxialReadings, settings: Tr
     lengths = [s.length_mm for s in readings.specimens if s.length_mm]
     if not times or not lengths or settings.kind == "UU":
         return None
-    return settings.failure_strain_percent / 100 * min(lengths) / max(times)
+    strain = settings.failure_strain_percent
+    if settings.rate_rule == RateRule.T50_T90:
+        strain = min(strain, tx.MOST_FAILURE_STRAIN_PERCENT)
+    return strain / 100 * min(lengths) / max(times)

@@ -48,13 +48,48 @@ PRESSURES_CLOSE = warn(
 )
 CIRCLE_ODD = warn(
     "circle-odd",
-    "Specimen {worst}: its circle misses the common tangent by {percent:.0f %} of its radius.",
+    "Specimen {worst}: its circle misses the tangent of the others by {percent:.0f %} of its radius.",
     "Look at its density, its B and its rate; leave it out with a reason.",
 )
-UU_NOT_LEVEL = note(
+UU_NOT_LEVEL = warn(
     "uu-not-level",
     "The strengths differ, {least:.0f [kPa]} to {largest:.0f kPa}: undrained circles of saturated clay are alike.",
-    "Look at saturation and at the samples' state.",
+    "Look at saturation and at the samples' state; report each circle, not a mean, where they are two soils.",
+)
+PHI_UNDRAINED = warn(
+    "phi-undrained",
+    "The radii grow with the cell pressure as if φu were {phi:.0f °}: a saturated clay has none.",
+    "Look whether the specimens were saturated and of one kind; partly saturated soil has no single cu.",
+)
+COHESION_NEGATIVE = warn(
+    "cohesion-negative",
+    "The free line meets the axis at {cohesion:.1f kPa}, with φ′ {phi:.1f °}: reported without cohesion.",
+    "Look at pore pressures, membrane and the weakest circle first; c′ = 0 stands on the sheet.",
+)
+NO_B = warn(
+    "b-not-measured",
+    "Specimen {number} was sheared, and no B is written.",
+    "Type the last step of saturation; without it nobody knows whether it was saturated.",
+)
+NO_PORE = stop(
+    "pore-not-read",
+    "Specimen {number}: no pore pressure at failure, so there is no effective circle.",
+    "Type the pore pressures of the shearing, or choose another kind of test under School.",
+)
+NO_VOLUME = warn(
+    "volume-not-read",
+    "Specimen {number}: no water out while it was sheared; its area is taken as if it had kept its volume.",
+    "Type the volumes of the shearing.",
+)
+ORDER_ODD = warn(
+    "order-odd",
+    "Specimen {number} under {more:.0f kPa} is weaker than specimen {other} under {less:.0f [kPa]}.",
+    "Look whether the two are exchanged; else at density and B of the weaker one.",
+)
+TWO_SPECIMENS = warn(
+    "two-specimens",
+    "Two circles make the envelope: nothing can say how well it is known.",
+    "Shear a third where there is soil; the sheet prints the reason given.",
 )
 CALIPERS_DIFFER = warn(
     "calipers-differ",

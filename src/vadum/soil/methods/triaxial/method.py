@@ -21,6 +21,7 @@ from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
 from vadum.soil.physics.consolidation import log_time, root_time
 from vadum.soil.physics.triaxial import (
     consolidated_area_mm2,
+    consolidation_coefficient_m2_year,
     envelope_by_st,
     failure_minutes,
     membrane_kpa,
@@ -35,11 +36,20 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
 
     code = "triaxial"
     title = "Triaxial compression"
+    version = "2"
     place = 160
     mark = "c′ φ′"
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
-    headline = ("friction_effective", "cohesion_effective", "cu", "friction_total", "cohesion_total", "r_squared")
+    headline = (
+        "friction_effective",
+        "cohesion_effective",
+        "cu",
+        "cu_spread",
+        "friction_total",
+        "cohesion_total",
+        "r_squared",
+    )
     results = results_in(own_results)
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
@@ -75,6 +85,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         SourceNote.of(root_time),
         SourceNote.of(log_time),
         SourceNote.of(failure_minutes),
+        SourceNote.of(consolidation_coefficient_m2_year),
         SourceNote.of(envelope_by_st),
         SourceNote(gives="pore-pressure coefficient", equation="Af = Δu / Δ(σ1 − σ3)", source="Skempton (1954)"),
     )

@@ -8,7 +8,19 @@ from vadum.soil.bench.cylinder.specimen import CaliperRow
 from vadum.soil.bench.peak import fall_setting
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Log, Readings, Row, Settings, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Log,
+    Readings,
+    Row,
+    Settings,
+    reading,
+    remark,
+    setting,
+)
+from vadum.soil.physics.triaxial import Ends
 
 
 class Criterion(Choice):
@@ -247,6 +259,12 @@ class TriaxialSettings(Settings):
         0.0, "side drains carry", "Beyond 2 % strain; 0 without side drains.", unit="kPa", low=0, high=30
     )
     side_drains: bool = setting(True, "side drains", "They shorten drainage and set the rate.")
+    ends: Ends = setting(
+        Ends.ONE, "ends drained", "With the side drains they set cv and the rate (BS 1377-8, table 1)."
+    )
+    two_because: str | None = remark(
+        "two specimens because", "Three make an envelope; two need a reason, and the sheet prints it.", longest=160
+    )
     rate_rule: RateRule = setting(
         RateRule.T100,
         "rate from",

@@ -17,6 +17,7 @@ from vadum.soil.methods.triaxial.results import (
     COHESION_EFFECTIVE,
     COHESION_TOTAL,
     CU,
+    CU_SPREAD,
     CV,
     DEVIATOR,
     E50,
@@ -31,9 +32,10 @@ from vadum.soil.methods.triaxial.results import (
 from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
-from vadum.soil.physics.envelope import Envelope
+from vadum.soil.physics.envelope import Envelope, issued
 from vadum.soil.physics.triaxial import envelope_by_st
 
+LEAST_CIRCLES = 3
 _BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
 
 
@@ -44,36 +46,71 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     readings = sized(readings, prepared)
     made = sheared(readings, settings)
     undrained = settings.kind == "UU"
-    total = _envelope(made, effective=False)
-    effective = None if undrained else _envelope(made, effective=True)
+    # A specimen that has not passed its peak says nothing of strength.
+    passed = [s for s in made if not s.rising]
+    free = _envelope(passed, effective=False)
+    total = issued(free, lambda: _envelope(passed, effective=False, through_origin=True))
+    effective = None
+    if not undrained:
+        known = [s for s in passed if s.pore_known]
+        effective = issued(
+            _envelope(known, effective=True), lambda: _envelope(known, effective=True, through_origin=True)
+        )
+    enough = len(passed) >= (1 if undrained else 2 if settings.two_because else LEAST_CIRCLES)
     draining = [] if undrained else drained(readings)
     result = Reduction(
         school=f"{settings.kind}, failure by {settings.criterion}, membrane {settings.membrane_modulus_kpa:g} kPa",
-        complete=len(made) >= (1 if undrained else 2) and (undrained or effective is not None),
+        complete=enough and (undrained or effective is not None),
+        follows=(_BASIS[settings.kind],),
     )
     result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
     result.findings += agreement_findings(readings, settings, draining)
     lengths = [row.length_mm for row in readings.specimens if row.length_mm]
     result.findings += too_short("shearing", readings.shearing, min(lengths, default=None))
-    result.findings += advice.shear_findings(settings, made, effective or total)
+    result.findings += advice.shear_findings(readings, settings, made)
+    result.findings += advice.envelope_findings(settings, passed, free, effective)
     result.computed = _computed(readings, context.tins, made)
-    _parameters(result, settings, made, total, effective)
+    lines = (effective.line if effective else None, total.line if total and settings.kind == "CU" else None)
+    _parameters(result, settings, passed, *lines)
     _stages(result, readings, settings, draining)
-    result.derivation = _steps(settings, made, total, effective)
-    drawn: list[Drawing] = [figures.mohr_figure(made, settings, total, effective), figures.deviator_figure(made)]
+    result.derivation = _steps(settings, made, *lines)
+    if effective is not None and effective.below is not None:
+        result.derivation.append(_free_step(effective.below, settings))
+    drawn: list[Drawing] = [
+        figures.mohr_figure(made, settings, _level(passed) if undrained else lines[1], lines[0]),
+        figures.deviator_figure(made),
+    ]
     if not undrained:
-        drawn += [figures.second_figure(made, settings), figures.path_figure(made, settings, effective)]
+        drawn += [figures.second_figure(made, settings), figures.path_figure(made, settings, lines[0])]
         drawn += [root_figure(draining), log_figure(draining)]
     result.figures = drawn
     result.next_step = advice.next_step(readings, settings, draining, made)
     return result
 
 
-def _envelope(made: list[Sheared], *, effective: bool) -> Envelope | None:
+def _envelope(made: list[Sheared], *, effective: bool, through_origin: bool = False) -> Envelope | None:
     if len(made) < 2:
         return None
     circles = [s.circle(effective=effective) for s in made]
-    return tx.envelope_by_st([c for c, _ in circles], [r for _, r in circles])
+    return tx.envelope_by_st([c for c, _ in circles], [r for _, r in circles], through_origin=through_origin)
+
+
+def _level(passed: list[Sheared]) -> Envelope | None:
+    """Return the line of undrained circles: one strength, whatever the cell pressure."""
+    radii = [s.circle(effective=False)[1] for s in passed]
+    return Envelope(sum(radii) / len(radii), 0.0, 1.0, None, None, None) if radii else None
+
+
+def _free_step(below: Envelope, settings: TriaxialSettings) -> Step:
+    """Explain the free fit that was not reported."""
+    return Step.of(
+        envelope_by_st,
+        symbol="φ, c",
+        put_in="free fit, meets the axis below nothing; reported with c = 0",
+        result=f"{below.friction_deg:.2f}°, {below.cohesion_kpa:.2f} kPa",
+        basis=_BASIS[settings.kind],
+        about="effective stresses, not reported",
+    )
 
 
 def _computed(readings: TriaxialReadings, tins: dict[str, float], made: list[Sheared]) -> dict[str, float | str]:
@@ -102,13 +139,16 @@ def _parameters(
     result: Reduction,
     settings: TriaxialSettings,
     made: list[Sheared],
-    total: Envelope | None,
     effective: Envelope | None,
+    total: Envelope | None,
 ) -> None:
     basis = _BASIS[settings.kind]
     if settings.kind == "UU" and made:
-        mean = sum(s.circle(effective=False)[1] for s in made) / len(made)
+        radii = [s.circle(effective=False)[1] for s in made]
+        mean = sum(radii) / len(radii)
         result.parameters.append(CU.of(mean, basis=basis))
+        if len(radii) > 1:
+            result.parameters.append(CU_SPREAD.of(100 * max(abs(r - mean) for r in radii) / mean if mean > 0 else 0.0))
     if effective is not None:
         result.parameters += [
             FRICTION_EFFECTIVE.of(effective.friction_deg, basis=basis, doubt=effective.friction_error),
@@ -116,10 +156,9 @@ def _parameters(
             R_SQUARED.of(effective.r_squared),
         ]
     if total is not None:
-        undrained = "u" if settings.kind == "UU" else ""
         result.parameters += [
-            FRICTION_TOTAL.of(total.friction_deg, basis=basis, doubt=total.friction_error, undrained=undrained),
-            COHESION_TOTAL.of(total.cohesion_kpa, basis=basis, doubt=total.cohesion_error, undrained=undrained),
+            FRICTION_TOTAL.of(total.friction_deg, basis=basis, doubt=total.friction_error),
+            COHESION_TOTAL.of(total.cohesion_kpa, basis=basis, doubt=total.cohesion_error),
         ]
     for s in made:
         q = float(s.deviator_kpa[s.failure])
@@ -145,12 +184,14 @@ def _stages(result: Reduction, readings: TriaxialReadings, settings: TriaxialSet
         size = consolidated(readings.specimens[k - 1]) if k <= len(readings.specimens) else None
         if size is not None and t100 is not None:
             diameter = float(np.sqrt(4 * size[0] / np.pi))
-            cv = tx.consolidation_coefficient_m2_year(diameter, t100, side_drains=settings.side_drains)
+            cv = tx.consolidation_coefficient_m2_year(
+                diameter, t100, side_drains=settings.side_drains, ends=settings.ends
+            )
             result.parameters.append(CV.of(cv, k=k))
 
 
 def _steps(
-    settings: TriaxialSettings, made: list[Sheared], total: Envelope | None, effective: Envelope | None
+    settings: TriaxialSettings, made: list[Sheared], effective: Envelope | None, total: Envelope | None
 ) -> list[Step]:
     steps = []
     for s in made:
@@ -170,7 +211,10 @@ def _steps(
                 about=f"specimen {s.number}, {settings.criterion}",
             )
         )
-    for line, what in ((effective, "effective"), (total, "total")):
+    for line, what in (
+        (effective, "effective stresses"),
+        (total, "total stresses, the back pressure of each specimen taken off: s = (σ1 + σ3)/2 − ub"),
+    ):
         if line is not None:
             steps.append(
                 Step.of(
@@ -180,7 +224,7 @@ def _steps(
                     f" {line.cohesion_kpa * np.cos(np.radians(line.friction_deg)):.2f}",
                     result=f"{line.friction_deg:.2f}°, {line.cohesion_kpa:.2f} kPa",
                     basis=_BASIS[settings.kind],
-                    about=f"{what} stresses",
+                    about=what,
                 )
             )
     return steps

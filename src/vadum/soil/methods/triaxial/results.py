@@ -14,6 +14,9 @@ CU = Result(
     unusual=(4.0, 600.0),
     takes="very soft or cemented soil, or kN typed for N",
 )
+CU_SPREAD = Result(
+    "cu_spread", "spread of cu", "largest distance of a circle's radius from the mean", "%", WHOLE, agreement=True
+)
 FRICTION_EFFECTIVE = Result(
     "friction_effective",
     "φ′",
@@ -32,30 +35,28 @@ COHESION_EFFECTIVE = Result(
     "kPa",
     TENTH,
     quantity="cohesion",
-    impossible=(-200.0, 2000.0),
-    unusual=(-3.0, 60.0),
+    impossible=(0.0, 2000.0),
+    unusual=(None, 60.0),
     takes="cemented soil, or another unit of force",
 )
 FRICTION_TOTAL = Result(
     "friction_total",
-    "φ{undrained}",
-    "angle of friction, total stresses",
+    "φ",
+    "angle of friction, total stresses less the back pressure",
     "°",
     TENTH,
-    meaning="angle of friction, total stresses",
     impossible=(-5.0, 70.0),
     unusual=(-2.0, 44.0),
     takes="gravel, or an undrained clay",
 )
 COHESION_TOTAL = Result(
     "cohesion_total",
-    "c{undrained}",
-    "cohesion, total stresses",
+    "c",
+    "cohesion, total stresses less the back pressure",
     "kPa",
     TENTH,
-    meaning="cohesion, total stresses",
-    impossible=(-200.0, 2000.0),
-    unusual=(-6.0, 150.0),
+    impossible=(0.0, 2000.0),
+    unusual=(None, 150.0),
     takes="cemented soil, or another unit of force",
 )
 R_SQUARED = Result("r_squared", "r²", "correlation of t on s", "", THOUSANDTH, agreement=True)

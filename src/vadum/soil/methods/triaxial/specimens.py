@@ -30,17 +30,25 @@ class Sheared:
     start_pore_kpa: float
     failure: int
     rising: bool
+    pore_known: bool = True
+    """Whether the pore pressure at failure was read: without it there is no effective circle."""
 
     @property
     def major_kpa(self) -> float:
         return self.cell_kpa + float(self.deviator_kpa[self.failure])
 
     @property
+    def consolidated_kpa(self) -> float:
+        """Effective pressure when shearing began."""
+        return self.cell_kpa - self.start_pore_kpa
+
+    @property
     def pore_at_failure(self) -> float:
         return float(self.pore_kpa[self.failure])
 
     def circle(self, *, effective: bool) -> tuple[float, float]:
-        """Return centre and radius of the Mohr circle at failure, kPa; total stresses count from the back pressure."""
+        """Return centre and radius of the Mohr circle at failure, kPa; from total stresses the back pressure is taken
+        off."""
         t = float(self.deviator_kpa[self.failure]) / 2
         return self.cell_kpa + t - (self.pore_at_failure if effective else self.start_pore_kpa), t
 
@@ -137,6 +145,7 @@ def _one(
         start,
         k,
         rising=unfinished and not peak_passed(deviator, settings.peak_fall_percent),
+        pore_known=settings.kind != "CU" or bool(~np.isnan(mine[k, 4]) and (mine[:, 4] != 0).any()),
     )
 
 

@@ -85,11 +85,7 @@ def a_triaxial(
         weak = 0.72 if "one-disturbed" in mistakes and k == 2 else 1.0
         shearing += _shearing(soil, settings, k, minor, (volume, out, length, short), stopped, weak)
     length = min(lengths)
-    slow = (
-        0.08 * length / tx.failure_minutes(1.6 * soil.t100_min, settings.kind, side_drains=settings.side_drains)
-        if consolidated
-        else 1.0
-    )
+    slow = 0.04 * length / _failure_minutes(soil, settings) if consolidated else 1.0
     return TriaxialReadings.model_validate(
         {
             "membrane_mm": _MEMBRANE,
@@ -104,6 +100,11 @@ def a_triaxial(
             "patched": "no",
         }
     )
+
+
+def _failure_minutes(soil: CellClay, settings: TriaxialSettings) -> float:
+    t100 = 1.6 * soil.t100_min
+    return tx.failure_minutes(t100, settings.kind, side_drains=settings.side_drains, ends=settings.ends)
 
 
 def _shearing(
