@@ -73,7 +73,7 @@ def _excess(x: Floats, y: Floats, step: float, near_end: float) -> tuple[Floats,
         allowed = np.maximum(share * np.maximum(np.abs(expected), local), least)
         if (off <= allowed).all():  # most curves: no need to look closer
             return expected, np.zeros(n)
-        said = between(x, y)
+        said = _between(x, y)
         nearer = np.abs(said - y) < off
         expected = np.where(nearer, said, expected)
         off = np.fmin(np.abs(expected - y), np.inf)
@@ -84,24 +84,34 @@ def _excess(x: Floats, y: Floats, step: float, near_end: float) -> tuple[Floats,
     return expected, excess
 
 
-def scatter_of(x: ArrayLike, y: ArrayLike) -> float:
-    """Return the scatter of readings about their own curve, as a standard deviation in the unit of y.
+def off_neighbours(x: ArrayLike, y: ArrayLike) -> Floats:
+    """Return how far each reading but the first and last two lies off the cubic through two neighbours on each side.
 
     Arguments
     ---------
     x, y : shape (n,), x rising
 
-    Each reading is held against the cubic through two neighbours on each side, and the median counts: a stretch that
-    bends, a slip or a step moves it little. Nothing for fewer than six readings.
-
-    >>> round(scatter_of(range(9), [0, 1, 4, 9, 16, 25, 36, 49, 64]), 9)
-    0.0
+    Returns
+    -------
+    Shape (n - 4,), in the unit of y; empty for fewer than six readings.
     """
     xs, ys = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
     if len(xs) < _FEWEST:
-        return 0.0
-    off = np.abs(ys - between(xs, ys))[2:-2]
-    return float(np.median(off)) / (_OF_MEDIAN * _OF_CUBIC)
+        return np.empty(0)
+    return ys[2:-2] - _through(xs, ys, np.arange(2, len(xs) - 2), (-2, -1, 1, 2))
+
+
+def scatter_of(off: Floats) -> float:
+    """Return the scatter of readings about their own curve, as a standard deviation in their unit.
+
+    Arguments
+    ---------
+    off : of :func:`off_neighbours`; the median counts: a stretch that bends, a slip or a step moves it little
+
+    >>> round(scatter_of(off_neighbours(range(9), [0, 1, 4, 9, 16, 25, 36, 49, 64])), 9)
+    0.0
+    """
+    return float(np.median(np.abs(off))) / (_OF_MEDIAN * _OF_CUBIC) if len(off) else 0.0
 
 
 def _lines(x: Floats, y: Floats) -> tuple[Floats, Floats]:
@@ -113,7 +123,7 @@ def _lines(x: Floats, y: Floats) -> tuple[Floats, Floats]:
     return before, behind
 
 
-def between(x: Floats, y: Floats) -> Floats:
+def _between(x: Floats, y: Floats) -> Floats:
     """Return what the cubic through two neighbours on each side says of each; near an end the parabola of three."""
     i = np.arange(len(x))
     said = np.empty(len(x))
@@ -125,11 +135,13 @@ def between(x: Floats, y: Floats) -> Floats:
 
 def _through(x: Floats, y: Floats, at: Indices, near: tuple[int, ...]) -> Floats:
     """Return at some readings the value of the polynomial through neighbours so many places off (Lagrange)."""
+    there, here = [x[at + a] for a in near], x[at]
+    away = [here - other for other in there]
     value = np.zeros(len(at))
-    for a in near:
-        weight = np.ones(len(at))
-        for b in near:
-            if a != b:
-                weight *= (x[at] - x[at + b]) / (x[at + a] - x[at + b])
-        value += weight * y[at + a]
+    for j, a in enumerate(near):
+        weight = y[at + a]
+        for k, other in enumerate(there):
+            if k != j:
+                weight = weight * (away[k] / (there[j] - other))
+        value += weight
     return value

@@ -9,7 +9,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.fit import Stretches
-from vadum.soil.numbers.odd import scatter_of
+from vadum.soil.numbers.odd import off_neighbours, scatter_of
 from vadum.soil.physics.published import published
 
 
@@ -98,12 +98,13 @@ def ring_force_kn(divisions: ArrayLike, table: ArrayLike) -> Array:
     "tangent at the steepest part: x0 = x − F / slope, when it lies right of the start",
     "BS 1377-4 clause 7.4.6",
 )
-def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Tangent | None:
+def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike, scatter_kn: float | None = None) -> Tangent | None:
     """Return the tangent where the curve is steepest, as a straight line through the readings that lie on it.
 
     Arguments
     ---------
     penetration_mm, force_kn : shape (n,), n at least 4, penetration rising
+    scatter_kn : of the readings about their curve, found here when it is not known
 
     Returns
     -------
@@ -127,7 +128,8 @@ def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Tangent 
         return None
     last = first + _WINDOW
     largest = float(np.ptp(f))
-    scatter = min(max(_SCATTERS * scatter_of(x, f), _LEAST * largest), _MOST * largest)
+    own = scatter_of(off_neighbours(x, f)) if scatter_kn is None else scatter_kn
+    scatter = min(max(_SCATTERS * own, _LEAST * largest), _MOST * largest)
     while True:
         level, slope, _ = lines.line(first, last)
         if last < len(x) and abs(f[last] - (level + slope * x[last])) <= scatter:

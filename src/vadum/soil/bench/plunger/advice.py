@@ -8,7 +8,7 @@ import numpy as np
 from vadum.soil.bench.plunger.readings import BearingSettings, ForceRead, PenetrationRow, RingCalibration
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.finding import Finding, note, stop, warn
-from vadum.soil.numbers.odd import between, scatter_of
+from vadum.soil.numbers.odd import scatter_of
 from vadum.soil.physics import bearing as eq
 from vadum.soil.physics.bearing import School
 
@@ -205,7 +205,7 @@ def _step_findings(run: Run) -> list[Finding]:
     x, f = run.penetration_mm, run.force_kn
     if len(x) < 8:
         return []
-    off = (f - between(x, f))[2:-2]
+    off = run.off_kn
     below, above = -off[:-1], off[1:]
     least, most = np.minimum(below, above), np.maximum(below, above)
     # Beside one odd reading both neighbours lie off too; beside a step hardly.
@@ -213,7 +213,7 @@ def _step_findings(run: Run) -> list[Finding]:
     beside = np.maximum(beside[:-3], beside[3:])
     height = np.where((least > 0) & (most <= _STEP_ALIKE * least) & (beside < least / 2), below + above, 0.0)
     k = int(np.argmax(height))
-    if height[k] <= max(_STEP_SCATTERS * scatter_of(x, f), _STEP_SHARE * float(f.max())):
+    if height[k] <= max(_STEP_SCATTERS * scatter_of(off), _STEP_SHARE * float(f.max())):
         return []
     return [STEPPED.at(run.cell(k + 3), label=run.label, penetration=x[k + 3], kn=height[k])]
 
@@ -223,7 +223,7 @@ def _odd_findings(run: Run) -> list[Finding]:
     x, f = run.penetration_mm, run.force_kn
     if len(x) < 6:
         return []
-    off = np.abs(f - between(x, f))[2:-2]
+    off = np.abs(run.off_kn)
     worst = int(np.argmax(off))
     if off[worst] <= _ODD * float(f.max()):
         return []

@@ -23,12 +23,12 @@ def run_figure(
     reach = max(8.0, 0.5 + max([x for _, x, _, _ in drawn_rows], default=0.0))
     top = _round_up(1.12 * max(forces, default=1.0))
     lines = [
-        Line(key=f"company-{other.table}", label=other.label.lower(), role="company", points=_points(other))
+        Line(key=f"company-{other.table}", label=other.label.lower(), role="company", points=other.drawn_through)
         for other in company
         if len(other.rows) > 1
     ]
     if len(run.rows) > 1:
-        lines.append(Line(key="curve", points=_points(run)))
+        lines.append(Line(key="curve", points=run.drawn_through))
     handles = []
     zero = run.zero_mm
     if run.tangent is not None:
@@ -86,13 +86,6 @@ def run_figure(
         handles=handles,
         result=result,
     )
-
-
-def _points(run: Run) -> list[tuple[float, float]]:
-    if len(run.rows) < 3:
-        return list(zip(run.penetration_mm.tolist(), run.force_kn.tolist(), strict=True))
-    x = np.linspace(run.penetration_mm[0], run.penetration_mm[-1], 90)
-    return list(zip(x.tolist(), run.curve(x).tolist(), strict=True))
 
 
 def _tangent_line(tangent: eq.Tangent, top: float, reach: float) -> Line:

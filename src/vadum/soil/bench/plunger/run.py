@@ -1,18 +1,20 @@
 """One run of the plunger as reduced: readings to forces, start put right, ratios at both depths."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.bench.plunger.readings import BearingSettings, ForceRead, PenetrationRow
+from vadum.soil.numbers.odd import off_neighbours, scatter_of
 from vadum.soil.physics import bearing as eq
 
 Array = NDArray[np.float64]
 # A start that meets the axis nearer than this to where it began needs no correction.
 _NO_SHIFT_MM = 0.03
+_DRAWN = 60
 
 
 @dataclass(frozen=True)
@@ -34,6 +36,8 @@ class Run:
     ratios: list[tuple[float, float, float] | None]
     first_counts: bool = False
     """A check run did not confirm that the ratio at the second depth is the larger one."""
+    off_kn: Array = field(default_factory=lambda: np.empty(0))
+    """How far each reading but two at each end lies off its neighbours' curve."""
     column: str = "ring_div"
     """Where its force is read."""
 
@@ -45,6 +49,14 @@ class Run:
     def curve(self) -> Callable[[ArrayLike], Array]:
         """The curve through the readings."""
         return eq.curve_through(self.penetration_mm, self.force_kn)
+
+    @cached_property
+    def drawn_through(self) -> list[tuple[float, float]]:
+        """The curve as points: every figure of a test draws it, its own or another's."""
+        if len(self.rows) < 3:
+            return list(zip(self.penetration_mm.tolist(), self.force_kn.tolist(), strict=True))
+        x = np.linspace(self.penetration_mm[0], self.penetration_mm[-1], _DRAWN)
+        return list(zip(x.tolist(), self.curve(x).tolist(), strict=True))
 
     @property
     def zero_mm(self) -> float:
@@ -95,10 +107,15 @@ def reduce_run(
     force = eq.ring_force_kn(said, ring) if ring else np.full(len(x), np.nan)
     sound = np.isfinite(force)
     rows, x, force = rows[sound], x[sound], force[sound]
-    tangent = eq.tangent_at(x, force, tangent_mm) if tangent_mm is not None else eq.steepest_tangent(x, force)
+    off = off_neighbours(x, force)
+    tangent = (
+        eq.tangent_at(x, force, tangent_mm)
+        if tangent_mm is not None
+        else eq.steepest_tangent(x, force, scatter_of(off))
+    )
     column = "load_kn" if settings.force_read == ForceRead.CELL else "ring_div"
     bridged = _bridged(readings, x)
-    run = Run(table, label, rows, x, force, bridged, tangent, tangent_mm is not None, [], first_counts, column)
+    run = Run(table, label, rows, x, force, bridged, tangent, tangent_mm is not None, [], first_counts, off, column)
     run.ratios.extend(_ratio(run, depth, standard) for depth, standard in eq.STANDARD_FORCE_KN[settings.school])
     return run
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from vadum.soil.methods.dynamic_cone.readings import DynamicConeReadings, DynamicConeSettings, Rule
 from vadum.soil.numbers.fit import line_fit
-from vadum.soil.numbers.odd import scatter_of
+from vadum.soil.numbers.odd import off_neighbours, scatter_of
 from vadum.soil.numbers.pieces import straight_pieces
 from vadum.soil.physics.dynamic_cone import HAMMER_FACTOR
 
@@ -67,7 +67,7 @@ def layers(made: Driven, readings: DynamicConeReadings, settings: DynamicConeSet
         return []
     # Ground scatters with the way of a row, the rule by itself.
     uneven = _UNEVEN * float(np.median(made.went_mm))
-    pieces = straight_pieces(n, d, max(_RULE_MM, uneven, scatter_of(n, d)))
+    pieces = straight_pieces(n, d, max(_RULE_MM, uneven, scatter_of(off_neighbours(n, d))))
     pieces = _merged(pieces, n, d, settings)
     lines = [line_fit(n[a:b], d[a:b]) for a, b in pieces]
     slopes = [line.slope if line else 0.0 for line in lines]
