@@ -69,7 +69,16 @@ def test_times_are_the_integral_over_the_head():
 def test_the_integral_over_the_head_is_the_differential_equation_in_time():
     ground = ThirstyGround(30.0, 180.0, 0.3, 0.2)
     minutes, heads = ground.fall(50, 50, 400, 0.2, 0.5, left=0.05)
-    assert np.abs(heads - CYLINDER.head_at(minutes, 0.5, 180.0)).max() < 0.01
+    # Straight down to the foot, 10 mm of water, and around it from there.
+    by_path = np.interp(0.5 * minutes, CYLINDER.plug_path(180.0), CYLINDER.heads)
+    assert np.abs(heads - by_path).max() < 0.1
+
+
+def test_water_goes_straight_down_until_the_front_is_at_the_foot():
+    # t = dtheta / (Ks (1 - dtheta)) [L - a ln(1 + L/a)], a = (H0 + C) / (1 - dtheta): Green and Ampt by hand.
+    a = (400 + 180) / 0.8
+    by_hand = 0.2 / 0.8 * (50 - a * np.log(1 + 50 / a))
+    assert float(np.interp(-390.0, -CYLINDER.heads, CYLINDER.plug_path(180.0))) == pytest.approx(by_hand, rel=0.01)
 
 
 @settings(max_examples=25)
@@ -113,9 +122,19 @@ def test_a_short_record_has_the_wider_band():
     at, heads = ground.fall(50, 50, 400, 0.2, 0.5, left=0.02)
     minutes = np.linspace(0, at[-1], 400)
     read = np.round(np.interp(minutes, at, heads))
-    whole, half = fit_falling_head(CYLINDER, minutes, read), fit_falling_head(CYLINDER, minutes[:120], read[:120])
-    assert half.standard_error > 3 * whole.standard_error
-    assert fit_falling_head(CYLINDER, minutes[:3], read[:3]) is None
+    whole, part = fit_falling_head(CYLINDER, minutes, read), fit_falling_head(CYLINDER, minutes[:60], read[:60])
+    assert part.standard_error > 5 * whole.standard_error
+    assert part.ks_band[0] < 0.5 < part.ks_band[1]
+    assert fit_falling_head(CYLINDER, minutes[:4], read[:4]) is None
+
+
+def test_ground_that_hardly_drinks_has_bounds_and_no_number_beyond_them():
+    minutes = np.arange(0, 61, 5.0)
+    for fallen in (0.0, 1.0, 2.0, 3.0):
+        found = fit_falling_head(CYLINDER, minutes, np.round(400 - fallen * minutes / 60))
+        assert found is not None
+        assert 1e-7 < found.ks_mm_min < 1.0
+        assert found.ks_band[0] <= found.ks_mm_min <= found.ks_band[1] < 600
 
 
 def test_only_readings_with_the_front_outside_count():

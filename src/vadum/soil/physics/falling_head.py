@@ -110,28 +110,15 @@ class Cylinder:
         """
         return self.paths(np.array([suction_mm]))[0]
 
-    def heads_at(self, reach_mm: Array, suction_mm: Array) -> tuple[Array, Array]:
-        """Return heads for several suctions at once, and how fast they fall there.
-
-        Arguments
-        ---------
-        reach_mm : shape (m, n), Ks t of n readings for each suction
-        suction_mm : shape (m,)
-
-        Returns
-        -------
-        Heads in mm and their derivative by Ks t, both of shape (m, n); nothing falls once the cylinder is empty.
-        """
+    def ways(self, suction_mm: Array) -> "Ways":
+        """Return the falls for several suctions, shape (m,), ready to be read at many times."""
         heads, soil = self._grid
         paths = self.paths(suction_mm)
         # One table for all: each path begins beyond the end of the one before.
-        far = 2.0 * float(paths[:, -1].max())
-        offset = far * np.arange(len(paths))[:, None]
-        reach = np.minimum(reach_mm, paths[:, -1:])
-        found = np.interp(reach + offset, (paths + offset).ravel(), np.tile(heads, len(paths)))
-        below = np.interp(-found, -heads, soil)
-        falling = np.where(reach_mm < paths[:, -1:], -(found + suction_mm[:, None] + below) / below, 0.0)
-        return found, falling
+        offset = 2.0 * float(paths[:, -1].max()) * np.arange(len(paths), dtype=np.float64)[:, None]
+        return Ways(
+            suction_mm, heads, soil, paths[:, -1:], offset, (paths + offset).ravel(), np.tile(heads, len(paths))
+        )
 
     def paths(self, suction_mm: Array) -> Array:
         """Return :meth:`path` for several suctions, shape (m, grid)."""
@@ -140,22 +127,51 @@ class Cylinder:
         steps = (slope[:, 1:] + slope[:, :-1]) * self._halves
         return np.concatenate([np.zeros((len(slope), 1)), np.cumsum(steps, axis=1)], axis=1)
 
-    def sensitivity(self, minutes: Array, ks_mm_min: float, suction_mm: float) -> tuple[Array, Array, Array]:
-        """Return the head at some minutes, and its derivatives by ln Ks and by the logarithm of the suction.
+    def sensitivity(
+        self, minutes: Array, ks_mm_min: float, suction_mm: float, start_mm: float = 0.0
+    ) -> tuple[Array, Array, Array, Array]:
+        """Return the head at some minutes, and its derivatives by ln Ks, by ln suction and by the start.
 
-        With s = Ks t the head solves path(H, C) = s, so dH/ds = 1 / path_H and dH/dC = -path_C / path_H.
+        With s = Ks t + start the head solves path(H, C) = s, so dH/ds = 1 / path_H and dH/dC = -path_C / path_H.
         """
         heads, soil = self._grid
         reach = ks_mm_min * minutes
-        found, falling = (part[0] for part in self.heads_at(reach[None, :], np.array([suction_mm])))
+        ways = self.ways(np.array([suction_mm]))
+        found, falling = (part[0] for part in ways.heads_at(reach[None, :] + start_mm))
         through = -soil / (heads + suction_mm + soil) ** 2
         steps = (through[1:] + through[:-1]) * self._halves
         by_suction = np.interp(-found, -heads, np.concatenate([[0.0], np.cumsum(steps)]))
-        return found, falling * reach, -by_suction * falling * suction_mm
+        return found, falling * reach, -by_suction * falling * suction_mm, falling
+
+    def head_after(self, reach_mm: ArrayLike, suction_mm: float) -> Array:
+        """Return the head in mm at some Ks t; nothing once the cylinder is empty."""
+        return np.interp(np.asarray(reach_mm, dtype=float), self.path(suction_mm), self.heads)
 
     def head_at(self, minutes: ArrayLike, ks_mm_min: float, suction_mm: float) -> Array:
-        """Return the head in mm after some minutes; nothing once the cylinder is empty."""
-        return np.interp(ks_mm_min * np.asarray(minutes, dtype=float), self.path(suction_mm), self.heads)
+        """Return the head in mm after some minutes by the sphere's clock."""
+        return self.head_after(ks_mm_min * np.asarray(minutes, dtype=float), suction_mm)
+
+    @published(
+        "inside the cylinder",
+        "Ks t = ∫ z/(H + C + z) dH, z = (H0 − H)/Δθ, until z = L; then around the foot",
+        "Green and Ampt (1911)",
+    )
+    def plug_path(self, suction_mm: float) -> Array:
+        """Return Ks t in mm at each of :attr:`heads` when water goes straight down until the front is at the foot.
+
+        Source: Green and Ampt (1911) while the front is inside; the sphere's mass balance and fall from there on.
+
+        >>> ground = Cylinder(radius_mm=50, embedded_mm=50, start_mm=300, deficit=0.3)
+        >>> round(float(np.interp(-285.0, -ground.heads, ground.plug_path(0.0))), 1)  # 0.43 (50 − 429 ln(1 + 50/429))
+        1.2
+        """
+        heads = self.heads
+        depth = (self.start_mm - heads) / self.deficit
+        slope = depth / (heads + suction_mm + depth)
+        plug = np.concatenate([[0.0], np.cumsum((slope[1:] + slope[:-1]) * self._halves)])
+        inside, around = depth <= self.embedded_mm, self.path(suction_mm)
+        last = int(np.flatnonzero(inside)[-1])
+        return np.where(inside, plug, plug[last] + around - around[last])
 
     @published("fall", "−dH/dt = Ks (H + C + L + g)/(L + g), g = π²/16 r1² ln[R(r0 + L)/(r0(R + L))]/L", "ASTM D8152")
     def rate_mm_min(self, head_mm: float, ks_mm_min: float, suction_mm: float) -> float:
@@ -167,6 +183,35 @@ class Cylinder:
         """
         soil = self.embedded_mm + float(self.resistance_mm(head_mm))
         return ks_mm_min * (head_mm + suction_mm + soil) / soil
+
+
+@dataclass(frozen=True)
+class Ways:
+    """Ks t against the head for several suctions in one table; see :meth:`Cylinder.ways`."""
+
+    suction_mm: Array
+    heads: Array
+    soil_mm: Array
+    last: Array
+    offset: Array
+    paths: Array
+    tiled: Array
+
+    def heads_at(self, reach_mm: Array) -> tuple[Array, Array]:
+        """Return heads for each suction, and how fast they fall there.
+
+        Arguments
+        ---------
+        reach_mm : shape (m, n), Ks t of n readings for each suction
+
+        Returns
+        -------
+        Heads in mm and their derivative by Ks t, both of shape (m, n); nothing falls once the cylinder is empty.
+        """
+        found = np.interp(np.minimum(reach_mm, self.last) + self.offset, self.paths, self.tiled)
+        below = np.interp(-found, -self.heads, self.soil_mm)
+        falling = np.where(reach_mm < self.last, -(found + self.suction_mm[:, None] + below) / below, 0.0)
+        return found, falling
 
 
 @published("deficit", "(dial after − dial before) × 10 %, rounded up, × porosity", "practice of dial meters")

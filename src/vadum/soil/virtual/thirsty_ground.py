@@ -23,12 +23,17 @@ class ThirstyGround:
     ) -> tuple[Array, Array]:
         """Return minutes and heads of a cylinder until only the share ``left`` of the start head stands in it.
 
-        The front's radius is integrated in time, the differential form of the model that the reduction integrates over
-        the head.
+        Water goes straight down until the front stands at the foot (Green and Ampt, 1911); from there on the front's
+        radius is integrated in time, the differential form of the model that the reduction integrates over the head.
         """
         from scipy.integrate import solve_ivp
+        from scipy.optimize import brentq
 
         r1, r0, length = radius_mm, radius_mm / 2, embedded_mm
+        depth = np.linspace(0.0, length, 200)
+        # dz/dt = Ks (H + C + z) / (z dtheta) with H = H0 - dtheta z.
+        slow = depth * deficit / (ks_mm_min * (start_mm + self.suction_mm + (1 - deficit) * depth))
+        inside_min = np.concatenate([[0.0], np.cumsum((slow[1:] + slow[:-1]) / 2 * np.diff(depth))])
 
         def head(front: Array | float) -> Array:
             r = np.asarray(front)
@@ -45,10 +50,16 @@ class ThirstyGround:
             return float(head(y[0])) - left * start_mm
 
         emptied.terminal = True  # type: ignore[attr-defined]
+        at_foot = start_mm - deficit * length
+        front = float(brentq(lambda r: float(head(r)) - at_foot, r0, 50 * radius_mm))
         last = 5 * start_mm / ks_mm_min
-        made = solve_ivp(grow, (0.0, last), [r0], events=emptied, rtol=1e-8, atol=1e-8, dense_output=True)
-        minutes = made.t[-1] * np.linspace(0, 1, 600) ** 2
-        return minutes, head(made.sol(minutes)[0])
+        made = solve_ivp(grow, (0.0, last), [front], events=emptied, rtol=1e-8, atol=1e-8, dense_output=True)
+        minutes = made.t[-1] * np.linspace(0, 1, 600)[1:] ** 2
+        around = head(made.sol(minutes)[0])
+        return (
+            np.concatenate([inside_min, inside_min[-1] + minutes]),
+            np.concatenate([start_mm - deficit * depth, around]),
+        )
 
 
 def a_thirsty_ground(rng: np.random.Generator) -> ThirstyGround:

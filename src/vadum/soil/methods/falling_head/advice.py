@@ -121,9 +121,10 @@ def _start(place: Place, settings: FallingHeadSettings) -> list[Finding]:
         )
     if place.fit is not None and place.cylinder is not None and len(place.minutes) > 1:
         first = int(np.argmax(place.minutes >= min(1.0, float(place.minutes[-1]))))
-        model = place.head_mm[0] - place.cylinder.head_at(
-            place.minutes[first], place.fit.ks_mm_min, place.fit.suction_mm
-        )
+        # Water goes straight down at first, and fast: what even that does not explain went past the rim.
+        reach = place.fit.ks_mm_min * place.minutes[first]
+        path = place.cylinder.plug_path(place.fit.suction_mm)
+        model = place.head_mm[0] - np.interp(reach, path, place.cylinder.heads)
         fell = float(place.head_mm[0] - place.head_mm[first])
         if fell > _LEAK_TIMES * float(model) + _LEAK_MM:
             found.append(

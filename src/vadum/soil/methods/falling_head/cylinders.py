@@ -49,6 +49,10 @@ class Place:
         return 60 * low * self.to_20, 60 * high * self.to_20
 
     @property
+    def only_below(self) -> bool:
+        return self.fit is not None and self.fit.only_below
+
+    @property
     def late_mm_h(self) -> float | None:
         """Return the speed of the fall over the last third of the time."""
         late = (self.minutes >= (1 - _LATE_SHARE) * self.minutes[-1]) & (self.head_mm > 0)

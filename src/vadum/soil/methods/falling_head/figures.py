@@ -19,8 +19,9 @@ def head_figure(made: list[Place], least_start_mm: float) -> Figure:
     lines, series = [], []
     for p in made:
         if p.fit is not None and p.cylinder is not None:
-            at = reach * np.linspace(0, 1, 120) ** 2
-            model = p.cylinder.head_at(at, p.fit.ks_mm_min, p.fit.suction_mm)
+            begun = float(p.minutes[p.fit.used][0])
+            at = begun + (reach - begun) * np.linspace(0, 1, 120) ** 2
+            model = p.cylinder.head_after(p.fit.ks_mm_min * at + p.fit.start_mm, p.fit.suction_mm)
             lines.append(Line(key=f"model-{p.number}", label=f"{p.number}", points=_points(at, model)))
         if (p.rows >= 0).all() and len(p.rows) <= _MOST_MARKED:
             used = p.fit.used if p.fit is not None else np.ones(len(p.rows), dtype=bool)
@@ -51,24 +52,17 @@ def residual_figure(made: list[Place]) -> Figure:
     """Return readings less model against time: what the model does not explain."""
     fitted = [p for p in made if p.fit is not None]
     reach = 1.05 * max([10.0, *(float(p.minutes[-1]) for p in made)])
-    most = 1.2 * max([2.0, *(float(np.abs(p.fit.residuals_mm).max()) for p in fitted if p.fit)])
+    most = 1.2 * max([2.0, *(float(np.nanmax(np.abs(p.fit.residuals_mm))) for p in fitted if p.fit)])
     lines = [Line(key="level", role="reference", points=[(0.0, 0.0), (reach, 0.0)])]
     for p in fitted:
         if p.fit is not None:
-            kept = faithful(p.minutes, p.fit.residuals_mm)
-            lines.append(
-                Line(
-                    key=f"rest-{p.number}",
-                    label=f"{p.number}",
-                    points=_points(p.minutes[kept], p.fit.residuals_mm[kept]),
-                )
-            )
+            minutes, rest = p.minutes[p.fit.used], p.fit.residuals_mm[p.fit.used]
+            kept = faithful(minutes, rest)
+            lines.append(Line(key=f"rest-{p.number}", label=f"{p.number}", points=_points(minutes[kept], rest[kept])))
     return Figure(
         key="residuals",
         title="Residuals",
-        description=(
-            "Head read less head of the model; early ones, with the front inside the cylinder, tell of the seal."
-        ),
+        description="Head read less head of the model, of readings with the front outside the cylinder.",
         x=Axis(label="time", unit="min", low=0.0, high=reach),
         y=Axis(label="read less model", unit="mm", low=-most, high=most),
         lines=lines,

@@ -76,12 +76,13 @@ def _computed(
             computed[f"cylinders.{i}.deficit_percent"] = 100 * deficit
     for p in made:
         if p.ks_20_mm_h is not None:
-            computed[f"cylinders.{p.number - 1}.ks_mm_h"] = f"{p.ks_20_mm_h:.3g}"
+            below = f"< {p.band_20_mm_h[1]:.2g}" if p.only_below and p.band_20_mm_h else ""
+            computed[f"cylinders.{p.number - 1}.ks_mm_h"] = below or f"{p.ks_20_mm_h:.3g}"
         if p.fit is not None:
             computed |= {
                 f"heads.{int(row)}.residual_mm": float(r)
-                for row, r in zip(p.rows, p.fit.residuals_mm, strict=True)
-                if row >= 0
+                for row, r, used in zip(p.rows, p.fit.residuals_mm, p.fit.used, strict=True)
+                if row >= 0 and used
             }
     return computed
 
@@ -89,6 +90,12 @@ def _computed(
 def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings) -> None:
     values = [p.ks_20_mm_h for p in fitted if p.ks_20_mm_h]
     if not values:
+        return
+    bounds = [p.band_20_mm_h[1] if p.only_below else p.ks_20_mm_h for p in fitted if p.band_20_mm_h and p.ks_20_mm_h]
+    if any(p.only_below for p in fitted):
+        # A site with a place that has only a bound above has no more.
+        over = f"bound of {len(bounds)} places" if len(bounds) > 1 else "bound of one place"
+        result.parameters.append(KS_SITE.word(f"below {geometric_mean(bounds)[0]:.2g} mm/h", over=over))
         return
     mean, spread = geometric_mean(values)
     only = fitted[0].fit
@@ -115,7 +122,10 @@ def _of_place(p: Place) -> list[Parameter]:
     if p.fit is None or p.ks_20_mm_h is None:
         return []
     doubt = p.ks_20_mm_h * (exp(p.fit.standard_error) - 1)
-    found = [KS.of(p.ks_20_mm_h, doubt=doubt, number=p.number)]
+    if p.only_below and p.band_20_mm_h is not None:
+        found = [KS.word(f"below {p.band_20_mm_h[1]:.2g} mm/h", number=p.number)]
+    else:
+        found = [KS.of(p.ks_20_mm_h, doubt=doubt, number=p.number)]
     if p.fit.suction_known:
         half = (p.fit.suction_band[1] - p.fit.suction_band[0]) / 4
         found.append(SUCTION.of(p.fit.suction_mm, doubt=half, number=p.number))
@@ -149,8 +159,11 @@ def _steps(p: Place) -> list[Step]:
         ),
         Step(
             symbol="Ks",
-            formula="−dH/dt = Ks (H + C + L + g)/(L + g), least squares in H; × η(T)/η(20)",
-            put_in=f"C {p.fit.suction_mm:.0f} mm, misfit {p.fit.misfit_mm:.2f} mm, temperature {p.to_20:.3f}",
+            formula="−dH/dt = Ks (H + C + L + g)/(L + g), its clock free, least squares in H; × η(T)/η(20)",
+            put_in=(
+                f"C {p.fit.suction_mm:.0f} mm, clock from {-p.fit.start_mm / p.fit.ks_mm_min:.2f} min, misfit"
+                f" {p.fit.misfit_mm:.2f} mm, temperature {p.to_20:.3f}"
+            ),
             result=f"{p.ks_20_mm_h:.4g}, 95 % {low:.4g} to {high:.4g}",
             unit="mm/h",
             basis=BASIS,
