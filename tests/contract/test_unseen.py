@@ -42,7 +42,11 @@ UNSEEABLE = {
     "unconfined": {"loading": FEWER},
     "triaxial": {"specimens.shortened_mm": LAST_DIGITS, "specimens": FEWER},
     "vane": {"constant": PIECE, "plasticity_index": ALONE},
-    "falling-head": {"heads.head_mm": LAST_DIGITS, "cylinders.moisture_before": LAST_DIGITS, "cylinders.temperature_c": LAST_DIGITS},
+    "falling-head": {
+        "heads.head_mm": LAST_DIGITS,
+        "cylinders.moisture_before": LAST_DIGITS,
+        "cylinders.temperature_c": LAST_DIGITS,
+    },
     "well-permeameter": {"combined_cm2": PIECE, "inner_cm2": PIECE, "temperature_c": ALONE},
     "retention": {
         "mass_ring_g": PIECE,
