@@ -7,8 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from vadum.soil.contract.places import columns as every_column
 from vadum.soil.numbers.entry import EntryError, parse_entry
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
+from vadum.soil.registry import METHODS
 
 
 @pytest.mark.parametrize(
@@ -27,6 +29,43 @@ from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
         ("212 degF", "°C", 100.0),
         ("31", "blows", 31.0),
         ("90 s", "min", 1.5),
+        # As the trade writes them, in any capitals. 1 psi = 6.894757 kPa, 1 lb = 0.45359237 kg, 1 kgf = 9.80665 N.
+        ("80 PSI", "kPa", 551.5806),
+        ("12 psf", "kPa", 0.574563),
+        ("3 ksf", "kPa", 143.6408),
+        ("2 tsf", "kPa", 191.5210),
+        ("1.2 kg/cm2", "kPa", 117.6798),
+        ("1.2 kgf/cm²", "kPa", 117.6798),
+        ("10 t/m2", "kPa", 98.0665),
+        ("110 pcf", "g/cm³", 1.762031),
+        ("110 pcf", "kN/m³", 17.27961),
+        ("1.9 t/m3", "g/cm³", 1.9),
+        ("1.9 t/m3", "kN/m³", 18.63264),
+        ("1900 kg/m3", "g/cm³", 1.9),
+        ("1.5 g/cc", "g/cm³", 1.5),
+        ("5 KN", "kN", 5.0),
+        ("12 kip", "kN", 53.37866),
+        ("12 kp", "N", 117.6798),
+        ("5 N/mm2", "MPa", 5.0),
+        ("25 MN/m2", "MPa", 25.0),
+        ("0.0125 kN/div", "N/div", 12.5),
+        ("2.81 lbf/div", "N/div", 12.4995),
+        ("2.81 lb/division", "N/div", 12.4995),
+        ("1757.6 gr", "g", 1757.6),
+        ('1"', "mm", 25.4),
+        ('1-1/2"', "mm", 38.1),
+        ("1-1/2 in", "mm", 38.1),
+        ("10'", "m", 3.048),
+        ("4 mil", "mm", 0.1016),
+        ("50 F", "°C", 10.0),
+        ("20 C", "°C", 20.0),
+        ("2 CM3", "cm³", 2.0),
+        ("30 in3", "cm³", 491.6119),
+        ("5 lbf ft", "N·m", 6.779090),
+        ("2:30", "min", 2.5),
+        ("2:30", "s", 150.0),
+        ("1:02:30", "min", 62.5),
+        ("2:30", "h", 2.5),
     ],
 )
 def test_understood(text, unit, expected):
@@ -38,6 +77,12 @@ def test_understood(text, unit, expected):
     [
         ("abc", "g", "not a number"),
         ("12 lbf", "g", "a force"),
+        ("1.25 N", "N/div", "a force by division"),
+        ("5 kg", "N", "kg is a mass; this column is a force"),
+        ("20 delta_degC", "°C", "not a known unit"),
+        ("2:30", "mm", "not a known unit"),
+        ("2:75", "min", "not a known unit"),
+        ("3 V", "kPa", "V is a voltage; this column is a pressure"),
         ("12 furlongz", "mm", "not a known unit"),
         ("1,234.5", "g", "two marks"),
         ("38.6 2", "g", "two marks or a gap"),
@@ -51,6 +96,25 @@ def test_understood(text, unit, expected):
 def test_refused_with_the_reason(text, unit, says):
     with pytest.raises(EntryError, match=says):
         parse_entry(text, unit)
+
+
+@pytest.mark.parametrize("unit", ["mN", "MN", "mg", "Mg"])
+def test_capitals_count_where_they_are_all_that_differs(unit):
+    column = {"N": "N", "g": "g"}[unit[-1]]
+    assert parse_entry(f"1 {unit}", column) == pytest.approx(1e-3 if unit[0] == "m" else 1e6)
+
+
+def test_no_refusal_speaks_of_dimensions():
+    columns = {one.extra.get("unit") for m in METHODS.values() for one in every_column(m.Readings)} - {None, ""}
+    for column in sorted(columns):
+        for wrong in ("3 V", "3 kg", "3 N", "3 mm", "3 min", "3 kPa", "3 m3/h"):
+            with suppress(EntryError):
+                parse_entry(wrong, column)
+                continue
+            with pytest.raises(EntryError) as refused:
+                parse_entry(wrong, column)
+            assert "[" not in str(refused.value)
+            assert "of another kind" not in str(refused.value), (wrong, column)
 
 
 @given(st.text(max_size=40))

@@ -7,7 +7,11 @@ from vadum.soil.numbers.units import UnitError, convert
 
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?"
 _ENTRY = re.compile(rf"(?P<number>{_NUMBER})\s*(?P<unit>[^\d\s.,+-].*)?")
-_FRACTION = re.compile(r"(?:(?P<whole>\d+)\s+)?(?P<top>\d+)/(?P<bottom>\d+)\s*(?P<unit>[^\d\s.,/].*)?")
+_FRACTION = re.compile(r"(?:(?P<whole>\d+)(?:\s+|-))?(?P<top>\d+)/(?P<bottom>\d+)\s*(?P<unit>[^\d\s.,/].*)?")
+# Minutes and seconds, or hours, minutes and seconds, in a column of times.
+_CLOCK = re.compile(r"(?P<first>\d{1,4}):(?P<second>[0-5]\d)(?::(?P<third>[0-5]\d))?")
+# Seconds of a column's unit, and of what stands before the only colon there: minutes, in a column of hours hours.
+_CLOCKED = {"s": (1.0, 60.0), "min": (60.0, 60.0), "h": (3600.0, 3600.0)}
 _LOOKALIKES = str.maketrans({"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "})
 _SHOWN = 24
 
@@ -34,6 +38,8 @@ def parse_entry(text: str, unit: str) -> float:
         If the text is not one finite number with at most one unit of the column's kind.
     """
     cleaned = text.translate(_LOOKALIKES).strip()
+    if (match := _CLOCK.fullmatch(cleaned)) and unit in _CLOCKED:
+        return _clock(match, unit)
     if match := _FRACTION.fullmatch(cleaned):
         if int(match["bottom"]) == 0:
             raise EntryError(f"“{_short(cleaned)}” divides by zero")
@@ -54,6 +60,15 @@ def parse_entry(text: str, unit: str) -> float:
         return float(f"{convert(number, given, unit):.12g}")
     except UnitError as error:
         raise EntryError(str(error)) from error
+
+
+def _clock(match: re.Match[str], unit: str) -> float:
+    """Return a time with colons in the unit of its column: ``2:30`` is two and a half minutes, in a column of hours two
+    and a half hours; ``1:02:30`` is hours, minutes and seconds everywhere."""
+    counts, before = _CLOCKED[unit]
+    first, second, third = (int(match[name] or 0) for name in ("first", "second", "third"))
+    seconds = 3600 * first + 60 * second + third if match["third"] else before * first + before / 60 * second
+    return float(f"{seconds / counts:.12g}")
 
 
 def _complaint(text: str, unit: str) -> str:

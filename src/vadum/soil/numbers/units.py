@@ -7,19 +7,63 @@ from typing import Any
 # Plain column units and the names pint knows them by, where the two differ.
 PINT_NAMES = {"%": "percent", "°C": "degC", "blows": "count", "drops/s": "1/s"}
 
-# How a dimension is called when an entry is in the wrong one.
+# Words as the trade writes them, in any capitals, and the names pint knows them by. What pint would take for something
+# else stands here too: gr is a gram on every balance, mil a thousandth of an inch on every dial.
+TRADE = {
+    **{
+        word.casefold(): word for word in ("kPa", "MPa", "Pa", "kN", "N", "bar", "mm", "cm", "kg", "g", "m", "t", "day")
+    },
+    **{word: word for word in ("psi", "psf", "ksf", "tsf", "ksi", "pcf", "lbf", "kip", "kgf", "tf", "lb", "oz", "yd")},
+    **dict.fromkeys(("in", "inch", "inches"), "inch"),
+    **dict.fromkeys(("ft", "feet"), "foot"),
+    **dict.fromkeys(("mil", "mils"), "thou"),
+    **dict.fromkeys(("gr", "gm", "gms"), "g"),
+    **dict.fromkeys(("s", "sec", "secs"), "s"),
+    **dict.fromkeys(("min", "mins"), "min"),
+    **dict.fromkeys(("h", "hr", "hrs"), "h"),
+    **dict.fromkeys(("div", "divs", "division", "divisions"), "div"),
+    **dict.fromkeys(("ml", "cc"), "ml"),
+    "lbs": "lb",
+    "kips": "kip",
+    "kp": "kgf",
+    "days": "day",
+    "l": "l",
+}
+# Capitals tell these apart.
+_EXACT = frozenset({"mN", "MN", "mg", "Mg", "mPa"})
+# A mass for a force, as the trade writes pressures and ring factors: kg/cm2, t/m2, lb/div.
+_WEIGHED = {"kg": "kgf", "t": "tf", "lb": "lbf", "lbs": "lbf"}
+_TEMPERATURES = {"c": "degC", "f": "degF", "°c": "degC", "°f": "degF"}
+_PRIMES = {'"': "inch", "″": "inch", "''": "inch", "'": "foot", "′": "foot"}
+
+# How a quantity is called when an entry is in the wrong one, by a unit of it.
 QUANTITY_NAMES = {
-    "[mass]": "a mass",
-    "[length]": "a length",
-    "[time]": "a time",
-    "[temperature]": "a temperature",
-    "[length] * [mass] / [time] ** 2": "a force",
-    "[mass] / [length] / [time] ** 2": "a pressure",
-    "[length] ** 2": "an area",
-    "[length] ** 3": "a volume",
-    "[mass] / [length] ** 3": "a density",
-    "[length] / [time]": "a speed",
-    "dimensionless": "a plain number",
+    "g": "a mass",
+    "mm": "a length",
+    "min": "a time",
+    "K": "a temperature",
+    "N": "a force",
+    "kPa": "a pressure",
+    "mm2": "an area",
+    "mm3": "a volume",
+    "g/cm3": "a density",
+    "kN/m3": "a unit weight",
+    "mm/min": "a speed",
+    "N*m": "a torque",
+    "N/div": "a force by division",
+    "mm/div": "a length by division",
+    "div": "divisions of a dial",
+    "mm3/min": "a flow",
+    "g/min": "a mass by time",
+    "g/cm2": "a mass by area",
+    "g/div": "a mass by division",
+    "N/mm": "a force by length",
+    "kPa/mm": "a pressure by length",
+    "C": "an electric charge",
+    "F": "an electric capacity",
+    "V": "a voltage",
+    "1/min": "a number by time",
+    "%": "a plain number",
 }
 
 
@@ -33,7 +77,15 @@ def registry() -> Any:
     import pint
 
     made: Any = pint.UnitRegistry(cache_folder=None)
-    made.define("div = [division]")
+    for trade in (
+        "div = [division]",
+        "psf = lbf / foot ** 2",
+        "ksf = 1000 * psf",
+        "tsf = 2000 * psf",
+        "pcf = lb / foot ** 3",
+        "tf = 1000 * kgf",
+    ):
+        made.define(trade)
     return made
 
 
@@ -69,7 +121,24 @@ def _unit(text: str) -> Any:
 
 def _factor(match: re.Match[str]) -> str:
     power = match[2] or (match[3] or "").translate(_UPRIGHT)
-    return f"{match[1]}**{power}" if power else match[1]
+    word = match[1] if match[1] in _EXACT else TRADE.get(match[1].casefold(), match[1])
+    return f"{word}**{power}" if power else word
+
+
+def _read(unit: str, target: Any) -> Any:
+    """Return a typed unit as a column of this kind means it: F and C are degrees in one of temperatures, kg/cm2 is a
+    pressure in one of pressures."""
+    if target.dimensionality == _unit("K").dimensionality:
+        return _unit(_TEMPERATURES.get(unit.casefold(), unit))
+    given = _unit(_PRIMES.get(unit, unit))
+    if given.dimensionality == target.dimensionality:
+        return given
+    head, slash, rest = unit.replace("pcf", "lb/ft3").partition("/")
+    weight = _WEIGHED.get(head.strip().casefold())
+    if slash and weight:
+        weighed = _unit(f"{weight}/{rest.strip()}")
+        return weighed if weighed.dimensionality == target.dimensionality else given
+    return given
 
 
 def is_unit(text: str) -> bool:
@@ -94,7 +163,8 @@ def convert(value: float, unit: str, column_unit: str) -> float:
     if unit == column_unit:
         return value
     try:
-        target, given = _unit(column_unit), _unit(unit)
+        target = _unit(column_unit)
+        given = _read(unit, target)
     except UnitError as error:
         shown = unit if len(unit) <= _LONGEST else unit[:_LONGEST] + "…"
         raise UnitError(f"“{shown}” is not a known unit; this column is in {column_unit}") from error
@@ -106,6 +176,11 @@ def convert(value: float, unit: str, column_unit: str) -> float:
         raise UnitError(f"{unit} cannot be worked out in {column_unit}") from error
 
 
+@cache
+def _kinds() -> list[tuple[Any, str]]:
+    return [(_unit(unit).dimensionality, name) for unit, name in QUANTITY_NAMES.items()]
+
+
 def _kind(unit: Any) -> str:
-    dimension = str(unit.dimensionality)
-    return QUANTITY_NAMES.get(dimension, f"of dimension {dimension}")
+    """Return what a unit measures, in words."""
+    return next((name for dimension, name in _kinds() if dimension == unit.dimensionality), "of another kind")
