@@ -17,12 +17,17 @@ from vadum.soil.physics import compression as cp
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import degree, log_time, root_time
 from vadum.soil.physics.envelope import envelope
-from vadum.soil.physics.strength_classes import consistency, sensitivity_class, strength_class
+from vadum.soil.physics.strength_classes import StrengthWords, sensitivity_class, strength_class
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.clay_cylinder import ClayCylinder
 
 BOX, CYLINDER, CELL, VANE = (METHODS[code] for code in ("direct-shear", "unconfined", "triaxial", "vane"))
+
+
+def by_terzaghi(undrained_kpa):
+    """Return the words of Terzaghi and Peck, whose bounds of qu are twice these."""
+    return strength_class(undrained_kpa, StrengthWords.TERZAGHI)
 
 
 def virtual(method, soil=None, seed=2, mistakes=(), **settings):
@@ -67,9 +72,9 @@ def test_plasticity_correction_and_its_bounds(index, mu):
         (sensitivity_class, 1.5, "low"),
         (sensitivity_class, 4.0, "sensitive"),
         (sensitivity_class, 20, "quick"),
-        (consistency, 24, "very soft"),
-        (consistency, 150, "stiff"),
-        (consistency, 401, "hard"),
+        (by_terzaghi, 12, "very soft"),
+        (by_terzaghi, 75, "stiff"),
+        (by_terzaghi, 201, "hard"),
     ],
 )
 def test_classes_and_their_bounds(of, value_, word):
@@ -411,6 +416,46 @@ def test_drained_without_volumes_says_what_the_area_is_worth():
     still = [row | {"volume_cm3": 0.0} for row in readings["shearing"]]
     assert "volume-not-read" in CELL.reduce_raw(readings | {"shearing": still}, drained).codes()
     assert CELL.reduce_raw(readings, drained).parameter("friction_total") is None
+
+
+def test_compression_is_judged_by_time_plane_grains_and_its_own_remoulded_size():
+    clean = virtual(CYLINDER)
+    assert "failed-slowly" in CYLINDER.reduce_raw(clean | {"rate_mm_min": 0.2}).codes()
+    assert value(CYLINDER.reduce_raw(clean), "minutes_to_failure") < 15
+    plane = clean | {"failure": "one-plane", "plane_angle": 20.0}
+    assert "angle-odd" in CYLINDER.reduce_raw(plane).codes()
+    assert "angle-odd" not in CYLINDER.reduce_raw(plane | {"plane_angle": 58.0}).codes()
+    assert "grains-large" in CYLINDER.reduce_raw(clean | {"largest_particle_mm": 9.0}).codes()
+    # The same force on twice the area is half of the stress.
+    wide = clean | {"remoulded_diameter_mm": value_of(CYLINDER, clean) * 2**0.5}
+    assert value(CYLINDER.reduce_raw(wide), "qu_remoulded") == pytest.approx(
+        value(CYLINDER.reduce_raw(clean), "qu_remoulded") / 2, rel=0.001
+    )
+
+
+def value_of(method, readings):
+    """Return the mean diameter of a specimen by its calipers."""
+    across = [row[key] for row in readings["calipers"] for key in ("top_mm", "middle_mm", "bottom_mm")]
+    return sum(across) / len(across)
+
+
+@pytest.mark.parametrize(
+    ("strength", "iso", "terzaghi"),
+    [(8, "extremely low", "very soft"), (30, "low", "medium"), (160, "very high", "very stiff")],
+)
+def test_vane_and_compression_share_their_words(strength, iso, terzaghi):
+    assert strength_class(strength) == iso
+    assert strength_class(strength, StrengthWords.TERZAGHI) == terzaghi
+    result = VANE.reduce_raw(virtual(VANE), {"strength_words": "terzaghi-peck"})
+    assert result.parameter("strength_class").basis == "Terzaghi and Peck, by qu"
+
+
+def test_two_relations_correct_a_vane():
+    # 1.18 e^(-0.08 30) + 0.57 = 0.677; 1.7 - 0.54 log 30 = 0.902.
+    readings = virtual(VANE) | {"plasticity_index": 30.0}
+    for relation, mu in (("morris-williams", 0.677), ("by-plasticity", 0.902)):
+        found = VANE.reduce_raw(readings, {"correction": relation})
+        assert value(found, "su_corrected_mean") / value(found, "su_mean") == pytest.approx(mu, abs=0.001)
 
 
 def test_three_specimens_make_an_envelope_and_two_need_a_reason():

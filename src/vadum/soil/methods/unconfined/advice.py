@@ -3,12 +3,27 @@
 from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.cylinder.specimen import Specimen
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.unconfined.findings import ANGLE_MISSING, DRIED, FISSURED, NOT_SATURATED, PATCHED, RATE_OFF
+from vadum.soil.methods.unconfined.findings import (
+    ANGLE_MISSING,
+    ANGLE_ODD,
+    DRIED,
+    FAILED_SLOWLY,
+    FISSURED,
+    GRAINS_LARGE,
+    NOT_SATURATED,
+    PATCHED,
+    RATE_OFF,
+)
 from vadum.soil.methods.unconfined.readings import UnconfinedReadings, UnconfinedSettings
 from vadum.soil.physics import compression as cp
 
 _SATURATED = 95.0
+# From start to failure at most. ASTM D2166 (2016), clause 7.
 _LONGEST_MIN = 15.0
+# A plane stands at 45 + phi / 2 degrees: phi 0 to 50.
+_PLANE_DEG = (45.0, 70.0)
+# Largest grain as a part of the diameter: a tenth, a sixth from 72 mm on. ASTM D2166 (2016), clause 6.
+_GRAIN_SHARE, _GRAIN_SHARE_LARGE, _LARGE_MM = 10.0, 6.0, 72.0
 
 
 def run_findings(
@@ -33,7 +48,23 @@ def run_findings(
         found.append(PATCHED.at("patched"))
     if readings.failure == Failure.ONE_PLANE and readings.plane_angle is None:
         found.append(ANGLE_MISSING.at("plane_angle"))
+    if readings.failure == Failure.ONE_PLANE and readings.plane_angle is not None:
+        low, high = _PLANE_DEG
+        if not low <= readings.plane_angle <= high:
+            found.append(ANGLE_ODD.at("plane_angle", angle=readings.plane_angle, low=low, high=high))
+    grain, across = readings.largest_particle_mm, made.diameter_mm
+    if grain is not None and across is not None:
+        most = across / (_GRAIN_SHARE if across < _LARGE_MM else _GRAIN_SHARE_LARGE)
+        if grain > most:
+            found.append(GRAINS_LARGE.at("largest_particle_mm", grain=grain, across=across, most=most))
     return found
+
+
+def failure_findings(minutes: float | None) -> list[Finding]:
+    """Return that the specimen took too long to fail."""
+    if minutes is None or minutes <= _LONGEST_MIN:
+        return []
+    return [FAILED_SLOWLY.at("rate_mm_min", minutes=minutes, most=_LONGEST_MIN)]
 
 
 def next_step(

@@ -27,6 +27,21 @@ PATCHED = note(
     "Stones were taken out and patched: the surface is not the soil's own.",
     "Describe it; take another specimen if there is one.",
 )
+FAILED_SLOWLY = warn(
+    "failed-slowly",
+    "It took {minutes:.0f min} to fail at this rate, {most:g [min]} at most.",
+    "Set the next run faster, within 0.5 to 2 % a minute.",
+)
+ANGLE_ODD = warn(
+    "angle-odd",
+    "A plane at {angle:g °} from the horizontal: planes of failure stand at {low:g [°]} to {high:g °}.",
+    "Measure it again from the horizontal; look for a fissure or a layer that the specimen slid along.",
+)
+GRAINS_LARGE = warn(
+    "grains-large",
+    "Grains of {grain:g mm} in a specimen {across:.0f mm} across, at most {most:.0f [mm]}.",
+    "Say so on the sheet; test a larger specimen where there is soil.",
+)
 ANGLE_MISSING = note("angle-missing", "A plane without its angle.", "Measure it from the horizontal.")
 PEAK_NOT_PASSED = stop(
     "peak-not-passed",

@@ -12,6 +12,7 @@ from vadum.soil.bench.plunger.readings import RingContext
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Leant, Log, Row, leant, reading, setting
+from vadum.soil.physics.strength_classes import SensitivityWords, StrengthWords
 
 
 class LoadingRow(Row):
@@ -78,6 +79,25 @@ class UnconfinedReadings(SpecimenReadings):
     )
     loading: list[LoadingRow] = Field(default_factory=list, title="loading", max_length=400)
     remoulded: list[LoadingRow] = Field(default_factory=list, title="remoulded", max_length=400)
+    remoulded_diameter_mm: float | None = reading(
+        "remoulded, across",
+        "mm",
+        about="of the remoulded specimen; as the first one when left blank",
+        low=20,
+        high=400,
+        resolution=0.1,
+        absent=HARMLESS,
+    )
+    remoulded_length_mm: float | None = reading(
+        "remoulded, length",
+        "mm",
+        about="of the remoulded specimen; as the first one when left blank",
+        low=30,
+        high=900,
+        resolution=0.1,
+        absent=HARMLESS,
+    )
+    largest_particle_mm: float | None = reading("largest particle", "mm", low=0, high=200, absent=HARMLESS)
     log: LoadingLog | None = Field(default=None, title="logger file")
     particle_density: float | None = particle_density_reading()
     failure: Failure | None = failure_choice()
@@ -114,6 +134,12 @@ class UnconfinedSettings(HandSettings):
         unit="%",
         low=0,
         high=40,
+    )
+    strength_words: StrengthWords = setting(
+        StrengthWords.TERZAGHI, "words of strength", "The same two tables as for the vane; the sheet names the school."
+    )
+    sensitivity_words: SensitivityWords = setting(
+        SensitivityWords.SKEMPTON, "words of sensitivity", "Two schools; the sheet names the one chosen."
     )
     dry_min: float = setting(15.0, "start within", "Minutes from trimming to loading.", unit="min", low=1, high=600)
     assumed_particle_density: float = assumed_setting(2.70)

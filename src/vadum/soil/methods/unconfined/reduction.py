@@ -9,13 +9,15 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
-from vadum.soil.methods.unconfined.advice import next_step, run_findings
+from vadum.soil.contract.result import Parameter
+from vadum.soil.methods.unconfined.advice import failure_findings, next_step, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
 from vadum.soil.methods.unconfined.findings import BEDDING, PEAK_NOT_PASSED, REMOULDED_HIGHER, REMOULDED_UNFINISHED
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.results import (
     CONSISTENCY,
     E50,
+    MINUTES_TO_FAILURE,
     QU,
     QU_REMOULDED,
     SENSITIVITY,
@@ -25,7 +27,7 @@ from vadum.soil.methods.unconfined.results import (
 )
 from vadum.soil.physics import compression as cp
 from vadum.soil.physics.compression import corrected_area_mm2
-from vadum.soil.physics.strength_classes import consistency, sensitivity_class
+from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _BEDDING_PERCENT = 0.3
 
@@ -125,7 +127,12 @@ def _strength(
     stiffness = cp.secant_modulus_mpa(curve, qu)
     if stiffness is not None:
         result.parameters.append(E50.of(stiffness))
-    result.parameters.append(CONSISTENCY.word(consistency(qu)))
+    words = settings.strength_words
+    result.parameters.append(CONSISTENCY.word(strength_class(qu / 2, words), basis=words.label))
+    if readings.rate_mm_min and made.length_mm:
+        minutes = (strain - curve.start_percent) / 100 * made.length_mm / readings.rate_mm_min
+        result.parameters.append(MINUTES_TO_FAILURE.of(minutes))
+        result.findings += failure_findings(minutes)
     _remoulded(result, readings, settings, made, qu)
     short = strain / 100 * (made.length_mm or 0)
     area = float(cp.corrected_area_mm2(made.area_mm2 or 1, strain / 100))
@@ -157,11 +164,11 @@ def _remoulded(
     result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, made: Specimen, qu: float
 ) -> None:
     rows = [r for r in readings.remoulded if r.used and r.shortening_mm is not None and r.force_n is not None]
-    if len(rows) < 3 or made.length_mm is None or made.area_mm2 is None:
+    length, across = readings.remoulded_length_mm or made.length_mm, readings.remoulded_diameter_mm
+    area = made.area_mm2 if across is None else float(np.pi) / 4 * across**2
+    if len(rows) < 3 or length is None or area is None:
         return
-    curve = cp.stress_strain(
-        [r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], made.length_mm, made.area_mm2
-    )
+    curve = cp.stress_strain([r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], length, area)
     _, left, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
     last = float(curve.strain_percent[-1])
     if not passed and last < settings.limit_percent - 1e-6:
@@ -172,9 +179,14 @@ def _remoulded(
         )
     result.parameters.append(QU_REMOULDED.of(left))
     if left > 0:
-        result.parameters += [SENSITIVITY.of(qu / left), SENSITIVITY_CLASS.word(sensitivity_class(qu / left))]
+        result.parameters += [SENSITIVITY.of(qu / left), _class_of(qu / left, settings)]
     if left > qu:
         result.findings.append(REMOULDED_HIGHER.at("remoulded.0.force_n", left=left, qu=qu))
+
+
+def _class_of(sensitivity: float, settings: UnconfinedSettings) -> Parameter:
+    words = settings.sensitivity_words
+    return SENSITIVITY_CLASS.word(sensitivity_class(sensitivity, words), basis=words.label)
 
 
 def _last_cell(readings: UnconfinedReadings) -> str:

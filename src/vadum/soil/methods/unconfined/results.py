@@ -46,7 +46,10 @@ E50 = Result(
     unusual=(0.3, 80.0),
     takes="cemented soil, or a gauge in another unit",
 )
-CONSISTENCY = Result("consistency", "consistency", "consistency by qu", basis="Terzaghi and Peck")
+CONSISTENCY = Result("consistency", "consistency", "class of strength")
+MINUTES_TO_FAILURE = Result(
+    "minutes_to_failure", "t failure", "time from the start to failure, by the rate", "min", TENTH, basis="ASTM D2166"
+)
 QU_REMOULDED = Result(
     "qu_remoulded", "qu rem.", "strength remoulded", "kPa", TENTH, basis="ASTM D2166", impossible=(0.0, 20000.0)
 )
@@ -60,4 +63,4 @@ SENSITIVITY = Result(
     impossible=(0.0, 1000.0),
     unusual=(1.0, 20.0),
 )
-SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", basis="Skempton and Northey (1952)")
+SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity")

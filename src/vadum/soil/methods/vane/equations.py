@@ -39,6 +39,18 @@ def strength_from_balance_kpa(reading: ArrayLike, constant: float) -> NDArray[np
     return np.asarray(reading, dtype=float) / constant
 
 
+@published("correction", "μ = 1.18 e^(−0.08 PI) + 0.57, PI above 5", "Morris and Williams (1994)")
+def failures_correction(plasticity_index: float) -> float:
+    """Return mu = 1.18 exp(-0.08 PI) + 0.57, from failures of embankments, bounded to 0.6-1.1.
+
+    Source: Morris and Williams (1994), Canadian Geotechnical Journal 31, 137-143, equation by PI.
+
+    >>> round(failures_correction(50), 2)
+    0.6
+    """
+    return min(MU_BOUNDS[1], max(MU_BOUNDS[0], 1.18 * math.exp(-0.08 * plasticity_index) + 0.57))
+
+
 @published("correction", "μ = 1.7 − 0.54 log10 PI, bounded 0.6 to 1.1", "Bjerrum (1972)")
 def plasticity_correction(plasticity_index: float) -> float:
     """Return mu = 1.7 - 0.54 log10 PI, bounded to 0.6-1.1, by which a vane's strength is multiplied.

@@ -12,6 +12,7 @@ from vadum.soil.contract.result import results_in
 from vadum.soil.methods.vane import findings as own_findings
 from vadum.soil.methods.vane import results as own_results
 from vadum.soil.methods.vane.equations import (
+    failures_correction,
     plasticity_correction,
     strength_from_balance_kpa,
     strength_from_torque_kpa,
@@ -79,6 +80,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
             gives="sensitivity", equation="St = su undisturbed / su remoulded", source="Skempton and Northey (1952)"
         ),
         SourceNote.of(plasticity_correction),
+        SourceNote.of(failures_correction),
     )
     steps = (
         ProcedureStep(

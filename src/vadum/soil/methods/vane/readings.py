@@ -20,6 +20,7 @@ from vadum.soil.contract.field import (
     setting,
     shown_only,
 )
+from vadum.soil.physics.strength_classes import SensitivityWords, StrengthWords
 
 
 class Instrument(Choice):
@@ -40,7 +41,8 @@ class Correction(Choice):
     """Whether the measured strength is corrected."""
 
     NONE = "none"
-    BY_PLASTICITY = "by-plasticity", "by plasticity"
+    BY_PLASTICITY = "by-plasticity", "by plasticity, Bjerrum (1972)", "by plasticity"
+    BY_FAILURES = "morris-williams", "by plasticity, Morris and Williams (1994)"
 
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
@@ -194,14 +196,22 @@ class VaneSettings(Settings):
     vanes: Vanes = setting(
         Vanes.ONE, "vanes", "Several when the vane was changed on the way down: each depth says which."
     )
-    step_m: float = setting(STEP_M, "depth step", "Every 0.2 m.", unit="m", low=0.05, high=2)
+    step_m: float = setting(
+        STEP_M, "depth step", "Every 0.2 m; 0.5 m where the profile is even.", unit="m", low=0.05, high=2
+    )
     correction: Correction = setting(
         Correction.BY_PLASTICITY,
         "correction",
-        "Bjerrum's factor by PI, where the PI is known; printed beside the measured strength.",
+        "A factor by PI, where it is known: Bjerrum's or Morris and Williams's; printed beside the measured strength.",
     )
     fissured: bool = setting(
         False, "fissured clay", "A third of the measured strength; give the reason in the remarks of the report."
+    )
+    strength_words: StrengthWords = setting(
+        StrengthWords.ISO, "words of strength", "The same two tables as for compression; the sheet names the school."
+    )
+    sensitivity_words: SensitivityWords = setting(
+        SensitivityWords.SKEMPTON, "words of sensitivity", "Two schools; the sheet names the one chosen."
     )
     jump: float = setting(
         2.5,

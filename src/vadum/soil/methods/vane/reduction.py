@@ -8,7 +8,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings
 from vadum.soil.methods.vane.depths import FIRST, Sheared, sheared
-from vadum.soil.methods.vane.equations import plasticity_correction
+from vadum.soil.methods.vane.equations import failures_correction, plasticity_correction
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.findings import PI_UNKNOWN
 from vadum.soil.methods.vane.readings import Correction, Instrument, VaneContext, VaneReadings, Vanes, VaneSettings
@@ -24,6 +24,7 @@ from vadum.soil.methods.vane.results import (
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _FISSURED = 1 / 3
+_RELATIONS = {Correction.BY_PLASTICITY: plasticity_correction, Correction.BY_FAILURES: failures_correction}
 
 
 def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneContext) -> Reduction:
@@ -42,7 +43,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
         + row_findings(readings, settings)
         + profile_findings(readings, settings, used)
     )
-    if settings.correction == Correction.BY_PLASTICITY and index is None and used and not settings.fissured:
+    if settings.correction != Correction.NONE and index is None and used and not settings.fissured:
         result.findings.append(PI_UNKNOWN.at("plasticity_index"))
     for s in every:
         result.computed[f"profile.{s.row}.su_kpa"] = s.peak_kpa
@@ -54,7 +55,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
             result.computed[f"profile.{s.row}.corrected_kpa"] = mu * s.peak_kpa
     result.expected = _expected(readings, settings)
     if used and not granular:
-        _parameters(result, used, mu)
+        _parameters(result, used, mu, settings)
     result.derivation = _steps(readings, settings, used, mu, index)
     result.figures = [profile_figure(every, used, mu)]
     result.curve = [(s.peak_kpa, s.depth_m) for s in used]
@@ -76,7 +77,7 @@ def _factor(settings: VaneSettings, index: Leant | None) -> float | None:
         return _FISSURED
     if settings.correction == Correction.NONE or index is None:
         return None
-    return eq.plasticity_correction(index.value)
+    return _RELATIONS[settings.correction](index.value)
 
 
 def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
@@ -86,8 +87,8 @@ def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
         return "not corrected"
     low, high = eq.MU_BOUNDS
     return (
-        f"μ {eq.plasticity_correction(index.value):.2f} by PI {index.value:g} ({index.source}), bounded"
-        f" {low:g}-{high:g}"
+        f"μ {_RELATIONS[settings.correction](index.value):.2f} {settings.correction}, PI {index.value:g}"
+        f" ({index.source}), bounded {low:g}-{high:g}"
     )
 
 
@@ -105,7 +106,7 @@ def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple
     return expected
 
 
-def _parameters(result: Reduction, used: list[Sheared], mu: float | None) -> None:
+def _parameters(result: Reduction, used: list[Sheared], mu: float | None, settings: VaneSettings) -> None:
     peaks = [s.peak_kpa for s in used]
     sensitivities = [s.sensitivity for s in used if s.sensitivity is not None]
     mean = sum(peaks) / len(peaks)
@@ -115,8 +116,11 @@ def _parameters(result: Reduction, used: list[Sheared], mu: float | None) -> Non
     result.parameters += [SU_LEAST.of(min(peaks)), SU_MOST.of(max(peaks))]
     if sensitivities:
         middle = median(sensitivities)
-        result.parameters += [SENSITIVITY.of(middle), SENSITIVITY_CLASS.word(sensitivity_class(middle))]
-    result.parameters.append(STRENGTH_CLASS.word(strength_class(mean)))
+        words = settings.sensitivity_words
+        kind = SENSITIVITY_CLASS.word(sensitivity_class(middle, words), basis=words.label)
+        result.parameters += [SENSITIVITY.of(middle), kind]
+    strength = settings.strength_words
+    result.parameters.append(STRENGTH_CLASS.word(strength_class(mean, strength), basis=strength.label))
 
 
 def _steps(
@@ -124,7 +128,9 @@ def _steps(
 ) -> list[Step]:
     steps = []
     if mu is not None and index is not None and not settings.fissured:
-        steps.append(Step.of(plasticity_correction, put_in=f"1.7 − 0.54 log10 {index.value:g}", result=f"{mu:.3f}"))
+        steps.append(
+            Step.of(_RELATIONS[settings.correction], put_in=f"PI {index.value:g}, {index.source}", result=f"{mu:.3f}")
+        )
     for s in used:
         row, vane = readings.profile[s.row], s.vane
         taken = f"{row.peak:g} − {row.friction or 0:g}"

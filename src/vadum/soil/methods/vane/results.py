@@ -58,5 +58,5 @@ SENSITIVITY = Result(
     impossible=(0.5, 1000.0),
     unusual=(1.0, 30.0),
 )
-SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", basis="Skempton and Northey (1952)")
-STRENGTH_CLASS = Result("strength_class", "strength", "class of strength", basis="ISO 14688-2")
+SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity")
+STRENGTH_CLASS = Result("strength_class", "strength", "class of strength")
