@@ -15,6 +15,7 @@ from vadum.soil.physics import constant_head as ch
 from vadum.soil.physics.constant_head import SoilClass
 from vadum.soil.physics.falling_fit import fit_falling_head
 from vadum.soil.physics.falling_head import Cylinder, geometric_mean, saturation_of_dial, water_deficit
+from vadum.soil.physics.water import water_viscosity
 from vadum.soil.registry import METHODS
 from vadum.soil.virtual.thirsty_ground import ThirstyGround
 
@@ -144,6 +145,44 @@ def test_only_readings_with_the_front_outside_count():
     used, whole = (int(word) for word in step.about.split() if word.isdigit())
     assert used < whole == 26
     assert "front clear below H" in step.put_in
+
+
+def test_one_mean_holds_one_temperature():
+    _, readings = virtual(FALLING)
+    plain = readings.model_dump(exclude_none=True)
+    whole = FALLING.reduce_raw(plain)
+    assert "at 20 °C" in whole.parameter("ks_site").name
+    to_20 = [water_viscosity(c["temperature_c"]) / water_viscosity(20.0) for c in plain["cylinders"]]
+    warm = plain["cylinders"][0].pop("temperature_c")
+    mixed = FALLING.reduce_raw(plain)
+    assert "temperature-missing" in mixed.codes()
+    assert "at the water's temperature" in mixed.parameter("ks_site").name
+    as_measured = whole.parameter("ks_site").value / float(np.prod(to_20)) ** (1 / 3)
+    assert mixed.parameter("ks_site").value == pytest.approx(as_measured, rel=1e-6)
+    assert warm
+
+
+def test_design_in_cold_water_and_the_lowest_place():
+    _, readings = virtual(FALLING)
+    plain = readings.model_dump(exclude_none=True)
+    usual, cold = FALLING.reduce_raw(plain), FALLING.reduce_raw(plain, {"design_c": 4.0})
+    # Water of 4 degrees is 1.567 times as viscous as that of 20 (Kestin, Sokolov and Wakeham, 1978).
+    assert usual.parameter("design_mm_h").value / cold.parameter("design_mm_h").value == pytest.approx(1.565, abs=0.01)
+    lowest = FALLING.reduce_raw(plain, {"site_value": "lowest"})
+    values = [lowest.parameter(f"ks_{k}").value for k in (1, 2, 3)]
+    assert lowest.parameter("ks_site").value == pytest.approx(min(values))
+
+
+def test_places_three_times_apart_are_asked_about_and_the_mean_has_its_band():
+    _, readings = virtual(FALLING)
+    plain = readings.model_dump(exclude_none=True)
+    for row in plain["heads"]:
+        if row["cylinder"] == 2:
+            row["elapsed_min"] *= 0.2
+    result = FALLING.reduce_raw(plain)
+    assert "places-apart" in result.codes()
+    low, high = (float(word) for word in result.parameter("ks_site_band").text.split()[:3:2])
+    assert low < result.parameter("ks_site").value < high
 
 
 def test_ground_that_is_cold_is_taken_to_twenty_degrees():

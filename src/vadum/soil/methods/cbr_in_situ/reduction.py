@@ -28,8 +28,9 @@ from vadum.soil.methods.cbr_in_situ.readings import (
 )
 from vadum.soil.methods.cbr_in_situ.results import LARGEST_CBR, SPREAD_PERCENT, WATER_CONTENT
 from vadum.soil.methods.cbr_in_situ.setup import largest_percent, plan_words, setup_findings
-from vadum.soil.physics.bearing import STANDARD_FORCE_KN, agree, largest_measurable_percent
+from vadum.soil.physics.bearing import STANDARD_FORCE_KN, School, agree, largest_measurable_percent
 
+_FOLLOWED = {School.KN: "BS 1377-9", School.MPA: "ASTM D4429"}
 # A guess before the test may be off by this factor.
 _GUESS = 4.0
 
@@ -53,7 +54,9 @@ def reduce_cbr_in_situ(
     lifted = readings.ended == Ended.LIFTED
     done = readings.ended is not None or (len(begun) == 3 and all(r.ratios and r.ratios[1] for r in begun))
     result = Reduction(
-        school=f"in the ground, {settings.school}, {ring_name}", complete=done and any(r.governing for r in begun)
+        school=f"in the ground, {settings.school}, {ring_name}",
+        complete=done and any(r.governing for r in begun),
+        follows=[_FOLLOWED[settings.school]],
     )
     result.findings = weighing_findings("tins", readings.tins, context.tins) + setup_findings(readings, settings, ring)
     # What one position says of the second depth another confirms.

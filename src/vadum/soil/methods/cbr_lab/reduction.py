@@ -43,6 +43,7 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
     result = Reduction(
         school=f"{_effort(readings, settings)}, {_soaking(settings, made)}, {settings.school}, {ring_name}",
         complete=done and made.dry_density is not None and top.governing is not None,
+        follows=[BASIS[settings.school]],
     )
     result.findings = weighing_findings("tins", readings.tins, context.tins)
     result.findings += weighing_findings("tins_soaked", readings.tins_soaked, context.tins)

@@ -33,6 +33,7 @@ def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSett
     result = Reduction(
         school=f"{settings.box} box, area {settings.area}, cohesion {settings.cohesion}",
         complete=len(passed) >= 3 and peak is not None,
+        follows=[_BASIS],
     )
     result.findings = advice.setup_findings(readings, settings) + advice.record_findings(readings, settings, made)
     result.findings += advice.envelope_findings(passed, at_peak, settings) + advice.rate_findings(readings)

@@ -35,6 +35,7 @@ class Place:
     fit: Fitted | None
     to_20: float
     """Factor that takes Ks to 20 degrees, 1 while the water's temperature is not read."""
+    water_c: float | None
 
     @property
     def ks_20_mm_h(self) -> float | None:
@@ -113,4 +114,4 @@ def _place(
     to_20 = 1.0
     if row.temperature_c is not None:
         to_20 = float(water_viscosity(row.temperature_c) / water_viscosity(20.0))
-    return Place(number, rows, minutes, head, deficit, cylinder, fit, to_20)
+    return Place(number, rows, minutes, head, deficit, cylinder, fit, to_20, row.temperature_c)

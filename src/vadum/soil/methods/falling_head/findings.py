@@ -78,6 +78,16 @@ SUCTION_UNDETERMINED = note(
     "Cylinder {number}: the record does not determine the suction; Ks carries the decision.",
     "Nothing to do; a longer record would tell more.",
 )
+TEMPERATURE_MIXED = warn(
+    "temperature-missing",
+    "{missing} of {count} cylinders have no water temperature: the site's value is as measured, none at 20 °C.",
+    "Type the water's temperature of each cylinder; then all are taken to 20 °C.",
+)
+PLACES_APART = warn(
+    "places-apart",
+    "The places differ by a factor of {factor:.1f}, {least:.3g [mm/h]} to {most:.3g mm/h}.",
+    "Look at the ground of both; run more cylinders, or let the lowest stand for the site under School.",
+)
 KS_FOR_SOIL = warn(
     "ks-for-soil",
     "{ks:.2g mm/h} is not that of {soil}, {low:g [mm/h]} to {high:g mm/h} as a rule.",

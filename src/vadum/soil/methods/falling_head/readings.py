@@ -131,6 +131,13 @@ class FallingHeadReadings(Readings):
     )
 
 
+class SiteValue(Choice):
+    """Which value stands for the site."""
+
+    MEAN = "geometric-mean", "geometric mean"
+    LOWEST = "lowest", "lowest place"
+
+
 class FallingHeadSettings(Settings):
     """Moisture, what is required, and what counts as clean."""
 
@@ -149,7 +156,18 @@ class FallingHeadSettings(Settings):
     required_mm_h: float | None = setting(
         None, "rate required", "By the design of the project; empty: not judged.", unit="mm/h", low=0.1, high=5000
     )
-    safety_factor: float = setting(2.0, "factor of safety", "The site's mean over it meets the rate.", low=1, high=10)
+    site_value: SiteValue = setting(
+        SiteValue.MEAN, "site by", "The geometric mean of the places; the lowest where one tight spot rules."
+    )
+    safety_factor: float = setting(2.0, "factor of safety", "The site's value over it meets the rate.", low=1, high=10)
+    design_c: float | None = setting(
+        None,
+        "design at water of",
+        "The coldest water that must go in; blank: at the temperature of the site's value.",
+        unit="°C",
+        low=0,
+        high=35,
+    )
     resolution_mm: float = setting(1.0, "level read to", "Step of the scale or logger.", unit="mm", low=0.05, high=10)
 
 

@@ -9,18 +9,32 @@ from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.falling_head import advice
 from vadum.soil.methods.falling_head.cylinders import Place, deficit_of, places
 from vadum.soil.methods.falling_head.figures import head_figure, residual_figure, site_figure
-from vadum.soil.methods.falling_head.findings import SUCTION_UNDETERMINED
+from vadum.soil.methods.falling_head.findings import PLACES_APART, SUCTION_UNDETERMINED, TEMPERATURE_MIXED
 from vadum.soil.methods.falling_head.readings import (
     FallingHeadContext,
     FallingHeadReadings,
     FallingHeadSettings,
     Moisture,
+    SiteValue,
 )
-from vadum.soil.methods.falling_head.results import DESIGN_MM_H, JUDGED, KS, KS_SITE, KS_SITE_M_S, LATE, SPREAD, SUCTION
+from vadum.soil.methods.falling_head.results import (
+    BAND,
+    DESIGN_MM_H,
+    JUDGED,
+    KS,
+    KS_SITE,
+    KS_SITE_M_S,
+    LATE,
+    SPREAD,
+    SUCTION,
+)
 from vadum.soil.physics.falling_head import geometric_mean
+from vadum.soil.physics.water import water_viscosity
 
 BASIS = "ASTM D8152"
 MM_H_TO_M_S = 1 / 3.6e6
+# Places of one site further apart are two grounds, or one cylinder leaks.
+_APART = 3.0
 
 
 def reduce_falling_head(
@@ -88,30 +102,64 @@ def _computed(
 
 
 def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings) -> None:
-    values = [p.ks_20_mm_h for p in fitted if p.ks_20_mm_h]
-    if not values:
+    """Add the site's value, all of it at one temperature."""
+    known = [p for p in fitted if p.ks_20_mm_h and p.band_20_mm_h]
+    if not known:
         return
-    bounds = [p.band_20_mm_h[1] if p.only_below else p.ks_20_mm_h for p in fitted if p.band_20_mm_h and p.ks_20_mm_h]
-    if any(p.only_below for p in fitted):
-        # A site with a place that has only a bound above has no more.
-        over = f"bound of {len(bounds)} places" if len(bounds) > 1 else "bound of one place"
-        result.parameters.append(KS_SITE.word(f"below {geometric_mean(bounds)[0]:.2g} mm/h", over=over))
+    missing = sum(p.water_c is None for p in known)
+    mixed = 0 < missing < len(known)
+    if mixed:
+        result.findings.append(TEMPERATURE_MIXED.at("cylinders", missing=missing, count=len(known)))
+    # Conductivities at 20 degrees and at the water's own are two things: one mean holds only one of them.
+    share = {p.number: 1 / p.to_20 if mixed else 1.0 for p in known}
+    at = "at 20 °C" if not missing else "at the water's temperature"
+    if any(p.only_below for p in known):
+        _bound(result, known, share, at)
         return
+    values = [(p.ks_20_mm_h or 0.0) * share[p.number] for p in known]
     mean, spread = geometric_mean(values)
-    only = fitted[0].fit
-    doubt = mean * only.standard_error if len(fitted) == 1 and only else mean * (spread ** (1 / len(fitted) ** 0.5) - 1)
-    result.parameters.append(
-        KS_SITE.of(
-            mean,
-            doubt=doubt,
-            over="geometric mean of " + str(len(values)) + " places" if len(values) > 1 else "one place",
-        )
-    )
-    result.parameters.append(KS_SITE_M_S.of(mean * MM_H_TO_M_S))
-    if len(values) > 1:
-        result.parameters.append(SPREAD.of(spread))
-    design = mean / settings.safety_factor
-    result.parameters.append(DESIGN_MM_H.of(design, safety_factor=settings.safety_factor))
+    count = len(values)
+    lowest = settings.site_value == SiteValue.LOWEST
+    value = min(values) if lowest else mean
+    only = known[0].fit
+    doubt = value * only.standard_error if count == 1 and only else value * (spread ** (1 / count**0.5) - 1)
+    over = "one place" if count == 1 else f"{'lowest' if lowest else 'geometric mean'} of {count} places"
+    result.parameters.append(KS_SITE.of(value, doubt=doubt, over=f"{over}, {at}"))
+    result.parameters.append(KS_SITE_M_S.of(value * MM_H_TO_M_S))
+    if count > 1:
+        _scatter(result, values, mean, spread)
+    _design(result, value, settings, by_20=not missing)
+
+
+def _bound(result: Reduction, known: list[Place], share: dict[int, float], at: str) -> None:
+    """Add what is known of a site with a place that has only a bound above."""
+    values = [
+        ((p.band_20_mm_h or (0.0, 0.0))[1] if p.only_below else p.ks_20_mm_h or 0.0) * share[p.number] for p in known
+    ]
+    over = "bound of one place" if len(values) == 1 else f"bound of {len(values)} places"
+    result.parameters.append(KS_SITE.word(f"below {geometric_mean(values)[0]:.2g} mm/h", over=f"{over}, {at}"))
+
+
+def _scatter(result: Reduction, values: list[float], mean: float, spread: float) -> None:
+    """Add how the places scatter, and the band of their mean."""
+    from scipy.special import stdtrit
+
+    count, factor = len(values), max(values) / min(values)
+    half = spread ** (float(stdtrit(count - 1, 0.975)) / count**0.5)
+    result.parameters.append(BAND.word(f"{mean / half:.3g} to {mean * half:.3g} mm/h", count=count))
+    result.parameters.append(SPREAD.of(spread))
+    if factor > _APART:
+        result.findings.append(PLACES_APART.at("cylinders", factor=factor, least=min(values), most=max(values)))
+
+
+def _design(result: Reduction, value: float, settings: FallingHeadSettings, *, by_20: bool) -> None:
+    """Add the rate for design, in water as cold as the setting says, and whether it meets what is required."""
+    cold, at = 1.0, ""
+    if settings.design_c is not None and by_20:
+        cold = float(water_viscosity(20.0) / water_viscosity(settings.design_c))
+        at = f", water of {settings.design_c:g} °C"
+    design = value * cold / settings.safety_factor
+    result.parameters.append(DESIGN_MM_H.of(design, safety_factor=settings.safety_factor, at=at))
     if settings.required_mm_h is not None:
         meets = design >= settings.required_mm_h
         words = f"{'meets' if meets else 'does not meet'} {settings.required_mm_h:g} mm/h"

@@ -16,6 +16,12 @@ KS_SITE = Result(
     unusual=(0.05, 2000.0),
     takes="clean gravel or tight clay, or seconds typed for minutes",
 )
+BAND = Result(
+    "ks_site_band",
+    "Ks 95 %",
+    "band of the geometric mean of {count} places, by Student's t of their logarithms",
+    basis="log-normal conductivity",
+)
 KS_SITE_M_S = Result("ks_site_m_s", "Ks", "the same in SI", "m/s", significant(2), basis="ASTM D8152")
 SPREAD = Result(
     "spread",
@@ -30,7 +36,7 @@ SPREAD = Result(
 DESIGN_MM_H = Result(
     "design_mm_h",
     "design",
-    "site's mean over a factor of {safety_factor:g}",
+    "site's value over a factor of {safety_factor:g}{at}",
     "mm/h",
     significant(2),
     meaning="rate for design: over a factor",

@@ -28,6 +28,7 @@ from vadum.soil.methods.linear_shrinkage.results import LINEAR_SHRINKAGE, PLASTI
 
 _STANDARD_MM, _MOULD_MM = 140.0, 1.0
 _FACES_MM = 2.0
+_LONG_TROUGH_MM = 200.0
 # The estimate scatters by about a third; beyond this factor and these percents it is worth a look.
 _FACTOR, _PERCENT = 2.0, 10.0
 
@@ -37,6 +38,9 @@ def reduce_linear_shrinkage(
 ) -> Reduction:
     """Return all that the bars say so far."""
     result = Reduction(school=f"{settings.needed} bar{'s' if settings.needed > 1 else ''}")
+    lengths = [bar.length_mould_mm for bar in readings.bars if bar.used and bar.length_mould_mm is not None]
+    # Troughs of 140 mm are the British ones, those of 250 mm the Australian.
+    result.follows = ["AS 1289.3.4.1" if lengths and min(lengths) > _LONG_TROUGH_MM else "BS 1377-2"]
     found: dict[int, float] = {}
     for i, bar in enumerate(readings.bars):
         if not bar.used or bar.empty:

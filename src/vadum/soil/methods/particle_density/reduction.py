@@ -46,6 +46,7 @@ def reduce_particle_density(readings: ParticleDensityReadings, settings: Particl
         ],
         computed={f"determinations.{i}.particle_density": gs for i, gs in values.items() if np.isfinite(gs)},
         derivation=[_step(i, readings.determinations[i], gs) for i, gs in values.items() if np.isfinite(gs)],
+        follows=[BASIS],
         school=f"water pycnometer, at 20 °C, within {settings.spread:g}",
         complete=len(sound) >= 2,
     )

@@ -40,6 +40,7 @@ from vadum.soil.site.plasticity_chart import plasticity_chart
 
 BASIS = "ASTM D4318"
 # Limits are reported to whole numbers with a spread of about two: a PL further above the LL is no lack of plasticity.
+_ISO_THREAD_MM = 3.1
 _MOST_BELOW = 3.0
 # Less coarse soil than this changes the water of the rest by less than the rounding.
 _COARSE_PERCENT = 5.0
@@ -55,7 +56,7 @@ def reduce_plastic_limit(
     weighed = [(i, t, w) for i, t in enumerate(threads) if t.used and (w := t.water_content(context.tins)) is not None]
     if readings.not_determinable:
         reason = f"The plastic limit cannot be determined: the soil {readings.not_determinable}."
-        return _non_plastic(reason, len(weighed), school, context)
+        return _non_plastic(reason, len(weighed), school, _followed(settings), context)
     findings = weighing_findings("threads", threads, context.tins)
     findings += _thread_findings(threads, settings, context.tins) + _spread(weighed, settings)
     if weighed and len(weighed) < settings.needed:
@@ -69,6 +70,7 @@ def reduce_plastic_limit(
         },
         derivation=[t.weighing_step(context.tins, w, f"portion {i + 1}") for i, t, w in weighed],
         school=school,
+        follows=_followed(settings),
         complete=len(weighed) >= settings.needed,
     )
     limit = float(np.mean([w for _, _, w in weighed])) if weighed else None
@@ -192,7 +194,9 @@ def _np_note(why: str) -> Finding:
     return NON_PLASTIC.at(why=why)
 
 
-def _non_plastic(reason: str, portions: int, school: str, context: PlasticLimitContext) -> Reduction:
+def _non_plastic(
+    reason: str, portions: int, school: str, follows: list[str], context: PlasticLimitContext
+) -> Reduction:
     findings = [NON_PLASTIC.at("not_determinable", why=reason)]
     if portions:
         findings.append(TICKED_BESIDE_PORTIONS.at("not_determinable", count=portions))
@@ -202,8 +206,14 @@ def _non_plastic(reason: str, portions: int, school: str, context: PlasticLimitC
         figures=[plasticity_chart(None, None, context.neighbours)],
         afterwards="Report as non-plastic. Nothing more to measure here.",
         school=school,
+        follows=follows,
         complete=True,
     )
+
+
+def _followed(settings: PlasticLimitSettings) -> list[str]:
+    """Return the standard whose thread was rolled: an eighth of an inch, or three millimetres."""
+    return ["ASTM D4318"] if settings.thread_mm > _ISO_THREAD_MM else ["ISO 17892-12"]
 
 
 def _thread_findings(threads: list[Thread], settings: PlasticLimitSettings, tins: dict[str, float]) -> list[Finding]:

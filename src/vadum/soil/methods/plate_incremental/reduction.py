@@ -20,6 +20,7 @@ from vadum.soil.methods.plate_incremental.readings import (
     Construction,
     PlateIncrementalReadings,
     PlateIncrementalSettings,
+    Rate,
 )
 from vadum.soil.methods.plate_incremental.results import (
     ALLOWABLE_KPA,
@@ -36,6 +37,7 @@ from vadum.soil.methods.plate_incremental.results import (
 from vadum.soil.methods.plate_incremental.stages import Stage, in_pressure, loading, stages
 
 _LEAST_DOUBT_KPA = 0.5
+_HOUR_MIN, _QUARTER_MIN = 60.0, 15.0
 CONSTRUCTIONS = (Construction.DOUBLE_TANGENT, Construction.LOGARITHMS, Construction.WIDTH_10)
 # Unloaded to less of the largest pressure the rebound counts as that of the whole.
 _UNLOADED = 0.06
@@ -66,6 +68,7 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
             f" {settings.safety_factor:g}"
         ),
         complete=ended and len(loaded) > 0,
+        follows=_followed(settings),
     )
     result.findings = advice.setup_findings(readings, settings) + advice.stage_findings(readings, settings, made)
     result.findings += advice.curve_findings(readings, settings, made, found) + unexplained(settings, _BY_HAND)
@@ -95,6 +98,17 @@ def reduce_plate_incremental(readings: PlateIncrementalReadings, settings: Plate
     ]
     result.next_step = advice.next_step(readings, settings, made)
     return result
+
+
+def _followed(settings: PlateIncrementalSettings) -> list[str]:
+    """Return whose waiting rule was kept, and whose construction reported; what is less than a rule is said so."""
+    if settings.rate == Rate.PER_MINUTE:
+        hold = settings.least_hold_min
+        waited = "IS 1888" if hold >= _HOUR_MIN else "ASTM D1194" if hold >= _QUARTER_MIN else ""
+        waits = [waited or "IS 1888, without its least hold of an hour"]
+    else:
+        waits = [f"the laboratory's own waiting rule, {settings.rate}"]
+    return [*waits, *(["EN 1997-2 annex K"] if settings.construction == Construction.WIDTH_10 else [])]
 
 
 def _expected(readings: PlateIncrementalReadings, made: list[Stage]) -> dict[str, tuple[float, float]]:

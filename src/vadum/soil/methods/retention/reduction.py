@@ -38,7 +38,10 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
     """Return all that the weighings say so far."""
     made = steps_of(readings, settings)
     theta = _water(readings, made)
-    result = Reduction(school=f"{settings.device}, stable below {settings.stable_g_day:g} g a day, {settings.model}")
+    result = Reduction(
+        school=f"{settings.device}, stable below {settings.stable_g_day:g} g a day, {settings.model}",
+        follows=["ISO 11274"],
+    )
     result.computed = {f"weighings.{r}.kpa": s.kpa for s in made for r in s.rows}
     result.computed |= {f"weighings.{s.rows[-1]}.theta": 100 * t for s, t in zip(made, theta, strict=False)}
     result.findings = advice.step_findings(readings, settings, made)

@@ -45,6 +45,7 @@ def reduce_unconfined(
             f" {'put right' if settings.toe else 'as read'}"
         ),
         findings=weighing_findings("tins", readings.tins, context.tins) + specimen_findings(made),
+        follows=["ASTM D2166"],
     )
     for table in ("loading", "remoulded"):
         result.findings += too_short(table, getattr(readings, table), made.length_mm)

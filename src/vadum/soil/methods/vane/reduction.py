@@ -24,6 +24,8 @@ from vadum.soil.methods.vane.results import (
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _FISSURED = 1 / 3
+# A balance with a constant is in no standard of the vane.
+_FOLLOWED = {Instrument.HEAD: "ASTM D2573", Instrument.BALANCE: "the calibration of the instrument"}
 _RELATIONS = {Correction.BY_PLASTICITY: plasticity_correction, Correction.BY_FAILURES: failures_correction}
 
 
@@ -36,7 +38,9 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
     granular = readings.soil in ("sand", "gravel")
     pending = [r for r in readings.profile if r.used and not r.empty and (r.peak is None or r.remoulded is None)]
     result = Reduction(
-        school=f"{settings.instrument}, {_factor_words(settings, index)}", complete=len(used) > 0 and not pending
+        school=f"{settings.instrument}, {_factor_words(settings, index)}",
+        complete=len(used) > 0 and not pending,
+        follows=[_FOLLOWED[settings.instrument]],
     )
     result.findings = (
         setup_findings(readings, settings)

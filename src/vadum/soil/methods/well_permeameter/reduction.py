@@ -32,6 +32,11 @@ from vadum.soil.physics.constant_head import one_head_cm_min
 from vadum.soil.physics.water import water_viscosity
 
 BASIS = "ASTM D5126; Reynolds and Elrick (1986)"
+_FOLLOWED = {
+    Arrangement.WELL: "ASTM D5126",
+    Arrangement.RINGS: "ASTM D3385",
+    Arrangement.PERCOLATION: "local practice of percolation holes",
+}
 _TO_MM_H = 600.0  # from cm/min
 
 
@@ -41,7 +46,11 @@ def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
     well = settings.arrangement == Arrangement.WELL
     needed = 2 if well and readings.head_2_mm is not None else 1
     steady = [h for h in made if h.window(settings)]
-    result = Reduction(school=_school(readings, settings), complete=len(steady) >= needed and len(steady) == len(made))
+    result = Reduction(
+        school=_school(readings, settings),
+        complete=len(steady) >= needed and len(steady) == len(made),
+        follows=[_FOLLOWED[settings.arrangement]],
+    )
     result.computed = {f"levels.{r.row}.rate_mm_min": r.mm_min for h in made for r in h.rates}
     result.findings = advice.hole_findings(readings, settings) + advice.rate_findings(readings, settings, made)
     if well:
