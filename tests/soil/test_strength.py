@@ -370,6 +370,18 @@ def test_cohesion_below_nothing_is_said():
     assert any("not reported" in step.about for step in result.derivation)
 
 
+def test_a_dial_that_was_not_set_to_zero_counts_from_where_it_began():
+    readings = virtual(BOX)
+    began = [row | {"horizontal_mm": round(row["horizontal_mm"] + 12.4, 2)} for row in readings["record"]]
+    plain, other = (
+        BOX.reduce_raw(readings, {"area": "corrected"}),
+        BOX.reduce_raw(readings | {"record": began}, {"area": "corrected"}),
+    )
+    assert [f.code for f in other.findings if f.severity != "note"] == []
+    assert "dial-began" in other.codes()
+    assert value(other, "friction_peak") == pytest.approx(value(plain, "friction_peak"), abs=1e-6)
+
+
 def test_a_specimen_that_has_not_passed_feeds_no_envelope():
     readings = virtual(BOX)
     last = max(row["horizontal_mm"] for row in readings["record"] if row.get("specimen", 1) == 1)

@@ -9,6 +9,7 @@ from vadum.soil.methods.direct_shear.findings import (
     COHESION_NEGATIVE,
     DENSITIES_APART,
     DENSITY_IMPOSSIBLE,
+    DIAL_BEGAN,
     FORCE_IN_KG,
     HANGER_MISSING,
     ORDER_ODD,
@@ -28,6 +29,7 @@ from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density
 from vadum.soil.physics.envelope import Issued, envelope
 
 _ZERO_KPA = 3.0
+_TREMBLES_MM, _WRITTEN_MM = 0.05, 0.01
 _SPIKE = 1.25
 _CONTRACTS, _SOFTENS = 1.0, 0.08
 _KG_RATIO = 0.14
@@ -84,8 +86,12 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
                     travel_percent=settings.travel_percent,
                 )
             )
-        if (np.diff(s.horizontal_mm) < -0.01).any():
-            back = int(np.argmax(np.diff(s.horizontal_mm) < -0.01)) + 1
+        # A logger's gauge trembles; a hand does not write that down.
+        trembles = _TREMBLES_MM if s.rows[0] < 0 else _WRITTEN_MM
+        if s.began_mm:
+            found.append(DIAL_BEGAN.at(first.replace("force_n", "horizontal_mm"), number=s.number, began=s.began_mm))
+        if (np.diff(s.horizontal_mm) < -trembles).any():
+            back = int(np.argmax(np.diff(s.horizontal_mm) < -trembles)) + 1
             found.append(TRAVEL_BACK.at(_cell(s, back), number=s.number, horizontal_mm=s.horizontal_mm[back]))
             continue
         if s.horizontal_mm[0] < 0.05 and s.shear_kpa[0] > max(_ZERO_KPA, 0.05 * s.peak_kpa):

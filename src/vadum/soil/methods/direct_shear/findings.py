@@ -1,6 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import stop, warn
+from vadum.soil.contract.finding import note, stop, warn
 
 SCREWS_LEFT_IN = stop(
     "screws-left-in",
@@ -57,6 +57,11 @@ STRESSES_CLOSE = warn(
     "stresses-close",
     "The normal stresses span {least:.0f [kPa]} to {largest:.0f kPa}, less than a factor of {factor:g}.",
     "Shear another specimen under a smaller or larger load.",
+)
+DIAL_BEGAN = note(
+    "dial-began",
+    "Specimen {number}: the dial began at {began:g mm}; its way counts from there.",
+    "Look whether the first lines are missing; else nothing to do.",
 )
 COHESION_NEGATIVE = warn(
     "cohesion-negative",

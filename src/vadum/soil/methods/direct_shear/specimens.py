@@ -15,6 +15,8 @@ Array = NDArray[np.float64]
 GRAVITY = 9.80665
 _END_SHARE = 0.05
 _SLOPE_SHARE = 0.06
+# A first line further along is a dial that was not set to zero.
+_NOT_ZERO_MM = 0.5
 
 
 @dataclass(frozen=True)
@@ -36,6 +38,8 @@ class Sheared:
     dilation_deg: float | None
     rising: bool
     """True while the record has not passed its peak."""
+    began_mm: float
+    """Where the dial stood at the first line, 0 where it was set to zero."""
     passed: bool
     """Whether it may stand on a line: past its peak, or sheared as far as the box is asked to go."""
 
@@ -122,10 +126,16 @@ def _columns(readings: DirectShearReadings) -> Array:
     return np.array(kept, dtype=float).reshape(-1, 5)
 
 
+def started_at(travel_mm: Array) -> float:
+    """Return where a dial stood that was not set to zero: its first reading, where that is no way of shearing."""
+    first = float(travel_mm[0])
+    return first if abs(first) > _NOT_ZERO_MM else 0.0
+
+
 def _one(
     number: int, mine: Array, normal: float, area: float, readings: DirectShearReadings, settings: DirectShearSettings
 ) -> Sheared:
-    travel, force, vertical = mine[:, 2], mine[:, 3], mine[:, 4]
+    travel, force, vertical = mine[:, 2] - started_at(mine[:, 2]), mine[:, 3], mine[:, 4]
     side = readings.side_mm or 1.0
     left = area_left(travel, side, settings.box) if settings.area == "corrected" else np.ones(len(travel))
     shear = force / (area * left) * 1000
@@ -149,6 +159,7 @@ def _one(
         end_normal_kpa=float((normal / left[-tail:]).mean()),
         dilation_deg=_dilation(travel, vertical, k),
         rising=rising,
+        began_mm=started_at(mine[:, 2]),
         passed=not rising or 100 * float(travel[-1]) / side >= settings.travel_percent,
     )
 
