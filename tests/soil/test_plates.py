@@ -118,7 +118,7 @@ def test_two_hundred_grounds_give_both_moduli_back():
         soil = an_elastic_plate_soil(np.random.default_rng(seed))
         result = STATIC.reduce_raw(virtual(STATIC, soil, seed))
         assert result.codes() == [], seed
-        assert value(result, "ev1") == pytest.approx(soil.modulus_mpa(1, 150, 500), rel=0.02), seed
+        assert value(result, "ev1") == pytest.approx(soil.modulus_mpa(1, 150, 500), rel=0.01), seed
         assert value(result, "ev2") == pytest.approx(soil.modulus_mpa(2, 150, 500), rel=0.02), seed
 
 
@@ -330,7 +330,7 @@ def test_two_hundred_yields_come_back_by_the_construction_of_their_law():
         result = STEPS.reduce_raw(virtual(STEPS, soil, seed))
         assert [f.code for f in result.findings if f.severity != "note"] == [], seed
         key = "ultimate_double_tangent_kpa" if soil.law == "straight" else "ultimate_logarithms_kpa"
-        assert value(result, key) == pytest.approx(soil.yield_kpa, rel=0.1), seed
+        assert value(result, key) == pytest.approx(soil.yield_kpa, rel=0.055), seed
 
 
 @pytest.mark.parametrize(
