@@ -147,6 +147,14 @@ def test_only_readings_with_the_front_outside_count():
     assert "front clear below H" in step.put_in
 
 
+def test_ground_that_does_not_conduct_as_it_was_named_is_asked_about():
+    _, readings = virtual(FALLING)
+    plain = readings.model_dump(exclude_none=True)
+    assert "ks-for-soil" in FALLING.reduce_raw(
+        plain | {"soil": "sand" if plain["soil"] == "clay" else "clay"}
+    ).codes() or ("ks-for-soil" in FALLING.reduce_raw(plain | {"soil": "sand"}).codes())
+
+
 def test_one_mean_holds_one_temperature():
     _, readings = virtual(FALLING)
     plain = readings.model_dump(exclude_none=True)

@@ -34,7 +34,10 @@ def test_a_stage_is_held_by_its_schedule_then_hourly():
     assert (plate["dues"], plate["then_every"]) == ([1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0], 60.0)
     assert plate["decision"].startswith("Hold this load")
     assert not plate["may_go"]
-    assert seen(STEPS, {"estimate_kpa": 250, "rows": [row(50, 60, 0.9), row(50, 120, 0.901)]})["plate"]["may_go"]
+    rows = [row(50, 25, 0.9), row(50, 60, 0.9), row(50, 120, 0.901)]
+    assert seen(STEPS, {"estimate_kpa": 250, "rows": rows})["plate"]["may_go"]
+    # Two readings tell no rate.
+    assert not seen(STEPS, {"estimate_kpa": 250, "rows": rows[1:]})["plate"]["may_go"]
 
 
 def test_a_gauge_that_was_read_once_stays_offered():

@@ -126,14 +126,13 @@ def fit_falling_head(
         inside = np.clip(p, least, most)
         return np.column_stack(there(*inside)[1:]) * (p == inside)
 
-    start = [_start(cylinder, at, read, _USUAL_SUCTION_MM), log(_USUAL_SUCTION_MM), 0.0]
-    best = np.clip(leastsq(off, start, Dfun=slopes, xtol=1e-8, maxfev=80)[0], least, most)
     across = np.linspace(edges[0], edges[1], _PROFILE)
-    valley = _valley(record, across, best[[0, 2]], free)
-    if float((off(best) ** 2).sum()) > valley.misfits.min():
-        # The search stopped on the way, or the record asks for more suction than there is: the valley knows better.
-        k = int(np.argmin(valley.misfits))
-        best = np.array([valley.ks[k], across[k], valley.starts[k]])
+    valley = _valley(record, across, (_start(cylinder, at, read, _USUAL_SUCTION_MM), 0.0), free)
+    k = int(np.argmin(valley.misfits))
+    floor_of_it = np.array([valley.ks[k], across[k], valley.starts[k]])
+    best = np.clip(leastsq(off, floor_of_it, Dfun=slopes, xtol=1e-6, maxfev=40)[0], least, most)
+    if float((off(best) ** 2).sum()) > valley.misfits[k]:
+        best = floor_of_it
     n = len(at)
     floor = resolution_mm / sqrt(12)
     ssr = float((off(best) ** 2).sum())
@@ -141,7 +140,7 @@ def fit_falling_head(
     # Rounded readings of a slow fall err together, a run of equal ones counts once.
     independent = max(_FITTED + 1, 1 + int((np.diff(read) != 0).sum()))
     allowed = ssr + scatter * max(1.0, n / independent) * float(fdtri(1, max(independent - _FITTED, 1), 0.95))
-    ks_band, suction_band = _bands(record, best, valley, across, allowed, free)
+    ks_band, suction_band = _bands(best, slopes(best), ssr, valley, across, allowed)
     inside = (SUCTION_BOUNDS_MM[0] * _EDGE, SUCTION_BOUNDS_MM[1] / _EDGE)
     reach = exp(best[0]) * t + best[2]
     return Fitted(
@@ -209,15 +208,15 @@ def _start(cylinder: Cylinder, at: Array, read: Array, suction_mm: float) -> flo
 
 
 def _bands(
-    record: Record, best: Array, valley: _Valley, across: Array, allowed: float, free: float
+    best: Array, jacobian: Array, ssr: float, valley: _Valley, across: Array, allowed: float
 ) -> tuple[tuple[float, float], tuple[float, float]]:
     """Return the bands of Ks and suction along the valley of the misfit, with the best place in it."""
-    own = _valley(record, best[1:2], best[[0, 2]], free)
-    ks, misfits = np.append(valley.ks, own.ks), np.append(valley.misfits, own.misfits)
-    widths = np.sqrt(np.maximum(allowed - misfits, 0.0) / np.append(valley.stiffness, own.stiffness))
+    by_ks, by_start = jacobian[:, 0], jacobian[:, 2]
+    along = float(by_start @ by_start)
+    stiff = float(by_ks @ by_ks) - (float(by_ks @ by_start) ** 2 / along if along > 0 else 0.0)
+    ks, misfits = np.append(valley.ks, best[0]), np.append(valley.misfits, ssr)
+    widths = np.sqrt(np.maximum(allowed - misfits, 0.0) / np.maximum(np.append(valley.stiffness, stiff), 1e-300))
     inside, suctions = misfits <= allowed, np.append(across, best[1])
-    if not inside.any():
-        inside = misfits <= misfits.min()
     low, high = float((ks - widths)[inside].min()), float((ks + widths)[inside].max())
     # The readings' doubt and the model's add in squares.
     low, high = (float(best[0]) + side * hypot(edge - best[0], _MODEL) for side, edge in ((-1, low), (1, high)))
@@ -239,7 +238,7 @@ def _crossing(suctions: Array, misfits: Array, allowed: float) -> tuple[float, f
     return exp(float(low)), exp(float(high))
 
 
-def _valley(record: Record, across: Array, begin: Array, free: float) -> _Valley:
+def _valley(record: Record, across: Array, begin: tuple[float, float], free: float) -> _Valley:
     """Return the floor of the misfit along ln suctions: Gauss-Newton in ln Ks and start for all suctions at once."""
     ways, m = record.cylinder.ways(np.exp(across)), len(across)
     ks, starts = np.full(m, float(begin[0])), np.full(m, float(begin[1]))
