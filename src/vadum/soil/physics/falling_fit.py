@@ -16,7 +16,7 @@ Array = NDArray[np.float64]
 SUCTION_BOUNDS_MM = (5.0, 2500.0)
 _KS_BOUNDS = (log(1e-6), log(600.0))
 _USUAL_SUCTION_MM = 150.0
-_PROFILE = 21
+_PROFILE = 17
 _EDGE = 1.02
 # How far the model itself may be off in ln Ks, at 95 %: against Richards' equation in five loams it was -2.2 to 2.7 %
 # off (tests/soil/test_richards.py).
@@ -28,7 +28,7 @@ _TRIED = 160
 # water goes straight down, sooner or later than around a sphere.
 _START_SHARE = 1.5
 # Gauss-Newton along the valley: at most so many steps, none longer in ln Ks, until the longest is as short as this.
-_STEPS, _STRIDE, _STILL = 12, 0.7, 1e-3
+_STEPS, _STRIDE, _STILL = 12, 0.7, 2e-3
 
 
 class Record(NamedTuple):
@@ -127,7 +127,7 @@ def fit_falling_head(
         return np.column_stack(there(*inside)[1:]) * (p == inside)
 
     across = np.linspace(edges[0], edges[1], _PROFILE)
-    valley = _valley(record, across, (_start(cylinder, at, read, _USUAL_SUCTION_MM), 0.0), free)
+    valley = _valley(record, across, free)
     k = int(np.argmin(valley.misfits))
     floor_of_it = np.array([valley.ks[k], across[k], valley.starts[k]])
     best = np.clip(leastsq(off, floor_of_it, Dfun=slopes, xtol=1e-6, maxfev=40)[0], least, most)
@@ -200,13 +200,6 @@ class _Valley(NamedTuple):
     misfits: Array
 
 
-def _start(cylinder: Cylinder, at: Array, read: Array, suction_mm: float) -> float:
-    """Return ln Ks that meets the last reading with a suction."""
-    path = cylinder.path(suction_mm)
-    reach = float(np.interp(-read[-1], -cylinder.heads, path))
-    return float(np.clip(log(max(reach, 1e-6) / max(float(at[-1]), 1e-6)), *_KS_BOUNDS))
-
-
 def _bands(
     best: Array, jacobian: Array, ssr: float, valley: _Valley, across: Array, allowed: float
 ) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -238,10 +231,14 @@ def _crossing(suctions: Array, misfits: Array, allowed: float) -> tuple[float, f
     return exp(float(low)), exp(float(high))
 
 
-def _valley(record: Record, across: Array, begin: tuple[float, float], free: float) -> _Valley:
+def _valley(record: Record, across: Array, free: float) -> _Valley:
     """Return the floor of the misfit along ln suctions: Gauss-Newton in ln Ks and start for all suctions at once."""
-    ways, m = record.cylinder.ways(np.exp(across)), len(across)
-    ks, starts = np.full(m, float(begin[0])), np.full(m, float(begin[1]))
+    ways = record.cylinder.ways(np.exp(across))
+    # To begin with, Ks meets the first and the last reading, and the start what is left between them.
+    first, last = (ways.reach_at(head) for head in (record.head_mm[0], record.head_mm[-1]))
+    between = max(float(record.minutes[-1] - record.minutes[0]), 1e-9)
+    ks = np.clip(np.log(np.maximum(last - first, 1e-9) / between), *_KS_BOUNDS)
+    starts = np.clip(last - np.exp(ks) * record.minutes[-1], -free, free)
     for _ in range(_STEPS + 1):
         reach = np.exp(ks)[:, None] * record.minutes
         heads, falling = ways.heads_at(reach + starts[:, None])

@@ -197,6 +197,11 @@ class Ways:
     paths: Array
     tiled: Array
 
+    def reach_at(self, head_mm: float) -> Array:
+        """Return Ks t at which each suction has brought the head down so far, shape (m,)."""
+        at = int(np.searchsorted(-self.heads, -head_mm).clip(0, len(self.heads) - 1))
+        return self.paths.reshape(len(self.suction_mm), -1)[:, at] - self.offset[:, 0]
+
     def heads_at(self, reach_mm: Array) -> tuple[Array, Array]:
         """Return heads for each suction, and how fast they fall there.
 
