@@ -44,7 +44,8 @@ def test_the_relations_by_hand(relation, mm, percent):
 def test_a_broken_line_is_cut_where_it_bends():
     x = np.arange(30.0)
     y = np.where(x < 12, 2 * x, 24 + 7 * (x - 12))
-    assert straight_pieces(x, y, 0.5) == [(0, 13), (13, 30)] or straight_pieces(x, y, 0.5) == [(0, 12), (12, 30)]
+    # The reading at the bend lies on both lines.
+    assert straight_pieces(x, y, 0.5) in ([(0, 13), (13, 30)], [(0, 12), (12, 30)])
     assert straight_pieces(x, 3 * x, 0.5) == [(0, 30)]
     assert straight_pieces([1.0], [1.0], 0.5) == [(0, 1)]
     assert straight_pieces([], [], 0.5) == []

@@ -25,7 +25,7 @@ def straight_pieces(x: ArrayLike, y: ArrayLike, scatter: float, fewest: int = 2)
 
     Source: least squares over all divisions (Bellman and Roth, 1969, Journal of the American Statistical Association).
 
-    >>> straight_pieces([0, 1, 2, 3, 4, 5], [0, 1, 2, 5, 8, 11], 0.1)
+    >>> straight_pieces([0, 1, 2, 3, 4, 5], [0, 1, 2, 8, 11, 14], 0.1)
     [(0, 3), (3, 6)]
     """
     xs, ys = np.asarray(x, dtype=float), np.asarray(y, dtype=float)

@@ -21,6 +21,7 @@ BAND = Result(
     "Ks 95 %",
     "band of the geometric mean of {count} places, by Student's t of their logarithms",
     basis="log-normal conductivity",
+    meaning="band of the geometric mean of a site's places, at 95 %",
 )
 KS_SITE_M_S = Result("ks_site_m_s", "Ks", "the same in SI", "m/s", significant(2), basis="ASTM D8152")
 SPREAD = Result(
