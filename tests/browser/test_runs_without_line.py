@@ -122,6 +122,45 @@ class Vane(Run):
         return {f"profile.{i}.{name}": text for name, text in cells.items()}
 
 
+class Cone(Run):
+    def begin(self):
+        test = new_test_in_ground(self.page, "dynamic-cone")
+        sheet = {"services_located": "yes", "start_m": "0", "zero_mm": "45", "cone_mm": "19.8"}
+        body = {"base_revision": 0, "save_key": "the-cone-itself", "cells": sheet}
+        self.page.request.post(f"/api/tests/{test}/save", data=body)
+        return test
+
+    def read(self, i):
+        step = self.page.get_by_test_id("step")
+        expect(step).to_contain_text(f"{i + 1}: blows")
+        for _ in range(3):
+            self.key()
+        self.page.get_by_role("button", name="Keep this count").click()
+        expect(step).to_contain_text("rule")
+        self.page.locator("[data-name=reading]").fill(str(70 + 25 * i))
+        self.page.keyboard.press("Enter")
+        return {f"blows.{i}.blows": "3", f"blows.{i}.rule_mm": str(70 + 25 * i)}
+
+
+class Drops(Run):
+    NAMES = ("seating_1_mm", "seating_2_mm", "seating_3_mm", "s_1_mm", "s_2_mm", "s_3_mm")
+
+    def begin(self):
+        test = new_test_in_ground(self.page, "drop-plate")
+        sheet = {"excavated": "yes", "level": "yes", "largest_particle_mm": "32"}
+        body = {"base_revision": 0, "save_key": "the-plate-itself", "cells": sheet}
+        self.page.request.post(f"/api/tests/{test}/save", data=body)
+        return test
+
+    def read(self, i):
+        cells = {"place": f"0+{20 * i:03d}"} | {name: f"{0.6 - k / 50:.2f}" for k, name in enumerate(self.NAMES)}
+        for text in cells.values():
+            self.page.locator("[data-name=reading]").fill(text)
+            self.page.keyboard.press("Enter")
+            expect(self.page.locator("[data-name=reading]")).to_have_value("")
+        return {f"places.{i}.{name}": text for name, text in cells.items()}
+
+
 class Levels(Run):
     def begin(self):
         self.first = len(stored(self.page, FALLING_HEAD_W1_2)["heads"])
@@ -211,7 +250,7 @@ class Drying(Run):
         return {f"determinations.{i}.mass_tin_dry_g": f"{50 + i / 10}"}
 
 
-RUNS = [StaticPlate, Increments, Vane, Levels, Press, Cylinder, Cup, Drying]
+RUNS = [StaticPlate, Increments, Vane, Cone, Drops, Levels, Press, Cylinder, Cup, Drying]
 
 
 @pytest.mark.parametrize("kind", RUNS, ids=lambda kind: kind.__name__)
