@@ -288,6 +288,7 @@ def test_a_server_killed_in_mid_entry_loses_nothing_acknowledged(page, server):
 PAGES = [
     "/",
     "/projects/1",
+    "/projects/1/densities",
     "/samples/2",
     "/equipment",
     f"/tests/{LIQUID_LIMIT_U2}",
