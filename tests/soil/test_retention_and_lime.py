@@ -227,9 +227,30 @@ def test_each_mistake_at_the_bottles(mistake, code, severity):
         assert finding.cells
 
 
+def test_the_series_is_looked_at_as_a_whole():
+    _, plain = virtual(LIME, 1)
+    assert [f.code for f in LIME.reduce_raw(plain).findings if f.severity != "note"] == []
+    cold = plain | {"bottles": [row | {"temperature_c": 21.0} for row in plain["bottles"]]}
+    assert "not-at-25" in LIME.reduce_raw(cold).codes()
+    above = [dict(row) for row in plain["bottles"]]
+    above[-2]["ph"] = above[-1]["ph"] + 0.2
+    assert "above-lime-only" in LIME.reduce_raw(plain | {"bottles": above}).codes()
+    three = [plain["bottles"][0], *plain["bottles"][-2:]]
+    assert "few-bottles" in LIME.reduce_raw(plain | {"bottles": three}).codes()
+    first = [plain["bottles"][0] | {"ph": 12.42, "temperature_c": 25.0}, *plain["bottles"][1:]]
+    assert "first-reaches" in LIME.reduce_raw(plain | {"bottles": first}).codes()
+
+
+def test_the_lime_enters_the_result_and_whole_percents_are_printed():
+    _, plain = virtual(LIME, 1)
+    found = LIME.reduce_raw(plain | {"lime": "quicklime"}).parameter("lime_percent")
+    assert found.name.startswith("quicklime by dry mass of soil")
+    assert "." not in found.text
+
+
 @pytest.mark.parametrize(
     ("off", "code"),
-    [(0.0, None), (-0.05, None), (0.08, "lime-only-apart"), (-0.19, "lime-only-apart"), (0.21, "lime-only-off")],
+    [(0.0, None), (-0.05, None), (0.08, "lime-only-apart"), (-0.09, "lime-only-apart"), (0.11, "lime-only-off")],
 )
 def test_lime_only_is_judged_in_three_steps(off, code):
     _, plain = virtual(LIME, 1)

@@ -6,15 +6,19 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.lime_demand.bottles import Bottle, wanted
 from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision
 from vadum.soil.methods.lime_demand.findings import (
+    ABOVE_LIME_ONLY,
     BUFFER_OFF,
     DRIED_CLAY,
     DRIED_HOT,
     EARLY,
+    FEW_BOTTLES,
+    FIRST_REACHES,
     LATE,
     LIME_MASS,
     LIME_ONLY_APART,
     LIME_ONLY_OFF,
     LIME_PERCENT_MISSING,
+    NOT_AT_25,
     NOT_BRACKETING,
     NOT_CALIBRATED,
     PH_FALLS,
@@ -31,7 +35,9 @@ from vadum.soil.methods.lime_demand.readings import (
     UpperBuffer,
 )
 
-_OFF_STOP, _OFF_NOTE = 0.20, 0.05
+# ASTM D6276: lime only reads 12.45 at 25 degrees; a meter off by more cannot tell 12.30 from 12.40.
+_OFF_STOP, _OFF_WARN = 0.10, 0.05
+_ABOVE, _ROOM_C, _FEWEST, _ENOUGH_PH = 0.03, (24.0, 26.0), 4, 12.40
 _BUFFER_OFF = 0.03
 _SOIL_OFF, _LIME_OFF = 0.2, 0.02
 
@@ -67,16 +73,39 @@ def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bo
 
 
 def _lime_only(read: list[Bottle]) -> list[Finding]:
+    """Return what every bottle of lime alone says of the meter, and which soil reads above it."""
     alone = [b for b in read if b.percent is None]
+    found: list[Finding] = []
+    for bottle in alone:
+        off, cell = abs(bottle.ph25 - LIME_SATURATED_PH), f"bottles.{bottle.row}.ph"
+        if off > _OFF_STOP + 1e-9:
+            found.append(LIME_ONLY_OFF.at(cell, ph25=bottle.ph25))
+        elif off > _OFF_WARN + 1e-9:
+            found.append(LIME_ONLY_APART.at(cell, ph25=bottle.ph25))
     if not alone:
-        return []
-    off = alone[-1].ph25 - LIME_SATURATED_PH
-    cell = f"bottles.{alone[-1].row}.ph"
-    if abs(off) > _OFF_STOP + 1e-9:
-        return [LIME_ONLY_OFF.at(cell, ph25=alone[-1].ph25)]
-    if abs(off) > _OFF_NOTE + 1e-9:
-        return [LIME_ONLY_APART.at(cell, ph25=alone[-1].ph25)]
-    return []
+        return found
+    most = max(b.ph25 for b in alone)
+    above = max((b for b in read if b.percent is not None), key=lambda b: b.ph25, default=None)
+    if above is not None and above.ph25 > most + _ABOVE:
+        values = {"percent": above.percent, "ph25": above.ph25, "alone": most}
+        found.append(ABOVE_LIME_ONLY.at(f"bottles.{above.row}.ph", **values))
+    return found
+
+
+def series_findings(readings: LimeReadings, read: list[Bottle], *, done: bool) -> list[Finding]:
+    """Return what is wrong with the series: read too warm or cold, too few bottles, the first one enough."""
+    found: list[Finding] = []
+    soils = sorted((b for b in read if b.percent is not None), key=lambda b: b.percent or 0.0)
+    for bottle in soils:
+        c = readings.bottles[bottle.row].temperature_c
+        if c is not None and not _ROOM_C[0] <= c <= _ROOM_C[1]:
+            found.append(NOT_AT_25.at(f"bottles.{bottle.row}.temperature_c", percent=bottle.percent, c=c))
+    if done and soils and len(soils) < _FEWEST:
+        found.append(FEW_BOTTLES.at(f"bottles.{soils[-1].row}.ph", count=len(soils)))
+    if soils and soils[0].ph25 >= _ENOUGH_PH:
+        first = soils[0]
+        found.append(FIRST_REACHES.at(f"bottles.{first.row}.ph", percent=first.percent, ph25=first.ph25))
+    return found
 
 
 def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]) -> list[Finding]:

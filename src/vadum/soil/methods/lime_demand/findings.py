@@ -27,13 +27,33 @@ SLOPE = warn(
 )
 LIME_ONLY_OFF = stop(
     "lime-only-off",
-    "Lime only reads {ph25:.2f} at 25 °C, 12.45 ± 0.20 is right.",
+    "Lime only reads {ph25:.2f} at 25 °C, 12.45 ± 0.10 is right.",
     "Calibrate the meter again, take fresh lime and water without carbon dioxide, repeat.",
 )
-LIME_ONLY_APART = note(
+LIME_ONLY_APART = warn(
     "lime-only-apart",
     "Lime only reads {ph25:.2f}, more than 0.05 from 12.45: 12.30 and 12.40 cannot be told apart for sure.",
-    "Calibrate again if the decision hangs on it.",
+    "Calibrate again and read the bottles once more.",
+)
+ABOVE_LIME_ONLY = stop(
+    "above-lime-only",
+    "{percent:g %} reads {ph25:.2f}, above lime only with {alone:.2f}: soil takes lime up, it gives none.",
+    "Look whether the bottles are exchanged; calibrate again and read both.",
+)
+NOT_AT_25 = warn(
+    "not-at-25",
+    "{percent:g %} was read at {c:g °C}; beyond 24 to 26 °C the correction to 25 °C counts for more than the decision.",
+    "Let the bottles come to the room's 25 °C and read them again.",
+)
+FEW_BOTTLES = warn(
+    "few-bottles",
+    "{count} bottles with soil: the series begins at 2 % and goes on to 6 %.",
+    "Make the bottles that are missing from the same dry soil.",
+)
+FIRST_REACHES = note(
+    "first-reaches",
+    "The first bottle, {percent:g %}, is already at {ph25:.2f}: the demand is at most that.",
+    "Make a bottle with less lime when the exact demand matters.",
 )
 DRIED_HOT = stop("dried-hot", "Soil dried above 60 °C takes up lime otherwise.", "Take air-dried soil.")
 DRIED_CLAY = note(

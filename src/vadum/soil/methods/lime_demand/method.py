@@ -34,6 +34,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
 
     code = "lime-demand"
     title = "Lime demand by pH"
+    version = "2"
     place = 210
     basis = ("ASTM D6276",)
     headline = ("lime_percent", "branch", "highest_ph", "lime_only_ph")

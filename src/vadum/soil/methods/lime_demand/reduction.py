@@ -27,6 +27,7 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
     )
     result.findings = advice.meter_findings(readings, settings, read)
     result.findings += advice.bottle_findings(readings, settings, read)
+    result.findings += advice.series_findings(readings, read, done=result.complete)
     result.computed = {f"bottles.{b.row}.ph25": b.ph25 for b in read}
     for i, row in enumerate(readings.bottles):
         soil, lime = wanted(row, readings, settings)
@@ -35,7 +36,8 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
         if lime is not None:
             result.expected[f"bottles.{i}.mass_lime_g"] = (round(lime, 3), round(lime, 3))
     if decision.percent is not None:
-        result.parameters.append(LIME_PERCENT.of(decision.percent, branch=decision.branch))
+        kind = {"hydrated": "hydrated lime", "quicklime": "quicklime"}.get(readings.lime or "", "lime")
+        result.parameters.append(LIME_PERCENT.of(decision.percent, kind=kind, branch=decision.branch))
     if soils:
         result.parameters.append(BRANCH.word(decision.branch.label, decided=decision.words))
         highest = max(b.ph25 for b in soils)

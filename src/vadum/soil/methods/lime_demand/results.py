@@ -1,17 +1,17 @@
 """What the test gives."""
 
 from vadum.soil.contract.result import Result
-from vadum.soil.numbers.rounding import HUNDREDTH, TENTH
+from vadum.soil.numbers.rounding import HUNDREDTH, WHOLE
 
 LIME_PERCENT = Result(
     "lime_percent",
     "lime",
-    "lime demand by pH, {branch}; an indication for a mix design",
+    "{kind} by dry mass of soil, by pH, {branch}; an indication for a mix design",
     "%",
-    TENTH,
+    WHOLE,
     basis="ASTM D6276",
     quantity="lime_percent",
-    meaning="lime demand by pH",
+    meaning="lime demand by pH, by dry mass of soil",
     impossible=(0.5, 20.0),
     unusual=(1.0, 10.0),
     takes="organic soil or spent lime",
