@@ -292,6 +292,15 @@ def test_a_load_cell_says_the_force_itself(method):
     assert value(by_cell, "cbr") == pytest.approx(value(by_ring, "cbr"), rel=0.005)
 
 
+def test_kilonewtons_are_never_taken_for_divisions():
+    in_kn = virtual(LAB, force_read="cell") | {"ring_factor_n_div": 5.0}
+    result = reduced(LAB, in_kn)
+    assert result.parameter("cbr") is None
+    assert not result.complete
+    assert "force-elsewhere" in result.codes()
+    assert "force-elsewhere" in reduced(LAB, virtual(LAB), {"force_read": "cell"}).codes()
+
+
 def test_a_press_that_records_by_itself_keeps_its_rows():
     fine = [{"penetration_mm": round(0.02 * i, 2)} for i in range(376)]
     for row in fine:

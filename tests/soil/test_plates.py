@@ -265,6 +265,14 @@ def test_a_force_contradicted_by_the_pressure_beside_it_and_a_missing_piston_sto
     assert "piston-missing" in STATIC.reduce_raw(readings, pump).codes()
 
 
+@pytest.mark.parametrize("method", [STATIC, STEPS], ids=lambda m: m.code)
+def test_forces_that_a_file_brought_are_not_passed_over(method):
+    readings = virtual(method, load_as="force")
+    result = method.reduce_raw(readings)
+    assert "load-elsewhere" in result.codes()
+    assert not result.reportable
+
+
 def test_gauges_apart_say_that_the_plate_tilts():
     three = {"gauges": "three"}
     readings = virtual(STATIC, **three)

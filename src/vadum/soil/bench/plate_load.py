@@ -30,6 +30,11 @@ TWO_LOADS = stop(
     "Row {number}: the {what} is {by:.0f kPa}, {typed:g kPa} is typed beside it.",
     "Clear one of the two; look at the areas of piston and plate.",
 )
+LOAD_ELSEWHERE = stop(
+    "load-elsewhere",
+    "{count} rows say {what}, and the school reads the {read}.",
+    "Say under School how the load is typed.",
+)
 PISTON_MISSING = stop(
     "piston-missing",
     "The oil pressure is no pressure below the plate: the piston's area is missing.",
@@ -96,6 +101,20 @@ def _by_jack(row: Loaded, load_as: LoadAs, area_m2: float, piston_cm2: float | N
     return None
 
 
+def _elsewhere(rows: Sequence[tuple[str, Loaded]], load_as: LoadAs) -> list[Finding]:
+    """Return that loads stand in a column that the school does not read: a file may have brought them."""
+    hidden = [
+        (path, what)
+        for path, row in rows
+        for value, of, what in ((row.force_kn, LoadAs.FORCE, "a force"), (row.pump_bar, LoadAs.PUMP, "an oil pressure"))
+        if value is not None and of != load_as and row.pressure_kpa is None
+    ]
+    if not hidden:
+        return []
+    path, what = hidden[0]
+    return [LOAD_ELSEWHERE.at(f"{path}.pressure_kpa", count=len(hidden), what=what, read=load_as.label)]
+
+
 def load_findings(
     rows: Sequence[tuple[str, Loaded]], load_as: LoadAs, area_m2: float, piston_cm2: float | None
 ) -> list[Finding]:
@@ -105,9 +124,9 @@ def load_findings(
     ---------
     rows : path and row as typed
     """
+    found = _elsewhere(rows, load_as)
     if load_as == LoadAs.PRESSURE:
-        return []
-    found: list[Finding] = []
+        return found
     for path, row in rows:
         by, typed = _by_jack(row, load_as, area_m2, piston_cm2), row.pressure_kpa
         if by is not None and typed is not None and abs(by - typed) > _APART * max(by, typed):

@@ -17,6 +17,11 @@ RING_MISSING = stop(
     "No ring factor: divisions are not forces.",
     "Choose the load ring under Equipment, or type its factor.",
 )
+FORCE_ELSEWHERE = stop(
+    "force-elsewhere",
+    "{count} forces are written {written}, and the school reads {read}.",
+    "Say under School what the force is read from.",
+)
 RING_RANGE = stop(
     "ring-range",
     "{ring_div:g div} is beyond the ring's calibration, which ends at {high:g}.",
@@ -111,8 +116,21 @@ _FEWEST, _GAP_MM = 8, 0.7
 _STEP_SCATTERS, _STEP_SHARE, _STEP_ALIKE = 8.0, 0.015, 2.0
 
 
-def ring_findings(rows: list[PenetrationRow], table: str, ring: list[tuple[float, float]] | None) -> list[Finding]:
+def ring_findings(
+    rows: list[PenetrationRow], table: str, ring: list[tuple[float, float]] | None, settings: BearingSettings
+) -> list[Finding]:
     """Return what is wrong between the readings and the ring's calibration."""
+    cell = settings.force_read == ForceRead.CELL
+    elsewhere = [i for i, r in enumerate(rows) if r.used and r.read is not None and r.force_by(settings) is None]
+    if elsewhere:
+        written, asked = ("as divisions", "a load cell") if cell else ("in kN", "a ring")
+        return [
+            FORCE_ELSEWHERE.at(
+                f"{table}.{elsewhere[0]}.penetration_mm", count=len(elsewhere), written=written, read=asked
+            )
+        ]
+    if cell:
+        return []
     read = [(i, r.ring_div) for i, r in enumerate(rows) if r.used and r.ring_div is not None]
     if not read:
         return []

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from vadum.soil.bench.plunger.readings import PenetrationRow
+from vadum.soil.bench.plunger.readings import BearingSettings, PenetrationRow
 from vadum.soil.bench.plunger.run import Run
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.physics import bearing as eq
@@ -104,14 +104,16 @@ def _round_up(value: float) -> float:
     return float(next(step * power for step in (1, 1.5, 2, 3, 4, 5, 6, 8, 10) if step * power >= value))
 
 
-def drawn(rows: list[PenetrationRow], ring: list[tuple[float, float]] | None) -> list[tuple[int, float, float, bool]]:
+def drawn(
+    rows: list[PenetrationRow], ring: list[tuple[float, float]] | None, settings: BearingSettings
+) -> list[tuple[int, float, float, bool]]:
     """Return every reading that can be drawn: row, penetration, force, left out."""
     if ring is None:
         return []
     read = [
-        (i, r.penetration_mm, r.read, r.used)
+        (i, r.penetration_mm, said, r.used)
         for i, r in enumerate(rows)
-        if r.penetration_mm is not None and r.read is not None
+        if r.penetration_mm is not None and (said := r.force_by(settings)) is not None
     ]
     forces = eq.ring_force_kn([said for _, _, said, _ in read], ring)
     return [(i, x, float(f), not used) for (i, x, _, used), f in zip(read, forces, strict=True) if np.isfinite(f)]

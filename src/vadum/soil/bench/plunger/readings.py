@@ -68,8 +68,12 @@ class PenetrationRow(Row):
 
     @property
     def read(self) -> float | None:
-        """The reading of the force, divisions or kN."""
+        """What was read of the force, whichever way: whether the row was taken."""
         return self.ring_div if self.ring_div is not None else self.load_kn
+
+    def force_by(self, settings: "BearingSettings") -> float | None:
+        """Return the reading the force is worked out from: divisions of the ring, or kN of the load cell."""
+        return self.load_kn if settings.force_read == ForceRead.CELL else self.ring_div
 
 
 def pressed(*tables: str) -> tuple[Relation, ...]:

@@ -95,9 +95,9 @@ def reduce_run(
 ) -> Run:
     """Return a run as far as it has come; without a calibrated ring there are no forces."""
     kept = [
-        (i, r.penetration_mm, r.read)
+        (i, r.penetration_mm, shown)
         for i, r in enumerate(readings)
-        if r.used and r.penetration_mm is not None and r.read is not None
+        if r.used and r.penetration_mm is not None and (shown := r.force_by(settings)) is not None
     ]
     kept.sort(key=lambda row: row[1])
     unique = [row for k, row in enumerate(kept) if k == 0 or row[1] > kept[k - 1][1]]
@@ -139,10 +139,12 @@ def _bridged(readings: list[PenetrationRow], taken: Array) -> list[float]:
     ]
 
 
-def forces_of(table: str, rows: list[PenetrationRow], ring: list[tuple[float, float]] | None) -> dict[str, float | str]:
+def forces_of(
+    table: str, rows: list[PenetrationRow], ring: list[tuple[float, float]] | None, settings: BearingSettings
+) -> dict[str, float | str]:
     """Return the worked-out force of every reading by its cell; none beyond the ring's calibration."""
     if ring is None:
         return {}
-    read = [(i, row.read) for i, row in enumerate(rows) if row.read is not None]
+    read = [(i, said) for i, row in enumerate(rows) if (said := row.force_by(settings)) is not None]
     forces = eq.ring_force_kn([said for _, said in read], ring)
     return {f"{table}.{i}.force_kn": float(f) for (i, _), f in zip(read, forces, strict=True) if np.isfinite(f)}

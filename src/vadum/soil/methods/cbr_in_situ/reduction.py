@@ -64,11 +64,11 @@ def reduce_cbr_in_situ(
     for k, run in enumerate(runs):
         ended = done or run.reached_mm >= 7.5 or any(len(later.rows) for later in runs[k + 1 :])
         last = lifted and run is begun[-1] if begun else False
-        result.findings += bearing.ring_findings(rows[run.table], run.table, ring)
+        result.findings += bearing.ring_findings(rows[run.table], run.table, ring, settings)
         result.findings += bearing.run_findings(
             run, rows[run.table], settings, ended=ended, lifted=last, confirmed=confirmed
         )
-        result.computed |= forces_of(run.table, rows[run.table], ring)
+        result.computed |= forces_of(run.table, rows[run.table], ring, settings)
         result.findings += lifting(run, readings.reaction_kn, said=lifted and last)
     result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
     result.findings += unexplained(
@@ -88,7 +88,7 @@ def reduce_cbr_in_situ(
             [o for o in begun if o is not run],
             settings.school,
             f"tangent_{run.table}_mm",
-            drawn(rows[run.table], ring),
+            drawn(rows[run.table], ring, settings),
         )
         for run in shown
     ]

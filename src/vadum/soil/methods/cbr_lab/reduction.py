@@ -51,9 +51,9 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
     result.findings += soaking_findings(readings, settings, made)
     for run, rows in ((top, readings.top), (bottom, readings.bottom)):
         ended = done or run.reached_mm >= 7.5 or (run is top and len(bottom.rows) > 0)
-        result.findings += bearing.ring_findings(rows, run.table, ring)
+        result.findings += bearing.ring_findings(rows, run.table, ring, settings)
         result.findings += bearing.run_findings(run, rows, settings, ended=ended, confirmed=confirmed is True)
-        result.computed |= forces_of(run.table, rows, ring)
+        result.computed |= forces_of(run.table, rows, ring, settings)
     result.findings += bearing.rate_findings(readings.rate_measured_mm_min, settings)
     result.findings += unexplained(
         settings, {"tangent_top_mm": "the tangent of the top", "tangent_bottom_mm": "the tangent of the bottom"}
@@ -65,7 +65,11 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
         result.derivation += run_steps(run, settings.school, ring_name)
     result.figures = [
         run_figure(
-            run, [o for o in runs if o is not run], settings.school, f"tangent_{run.table}_mm", drawn(rows, ring)
+            run,
+            [o for o in runs if o is not run],
+            settings.school,
+            f"tangent_{run.table}_mm",
+            drawn(rows, ring, settings),
         )
         for run, rows in ((top, readings.top), (bottom, readings.bottom))
     ]
