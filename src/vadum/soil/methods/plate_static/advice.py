@@ -154,7 +154,7 @@ def _loads(i: int, stage: Stage, settings: PlateStaticSettings) -> list[Finding]
     if abs(applied - planned) <= _APPLIED_KPA or abs(applied / (planned * as_kn) - 1) < _KN_NEAR:
         return []
     unit = next((name for name, kpa in _UNITS_KPA.items() if abs(applied * kpa / planned - 1) < _APPLIED_OFF), "")
-    return [APPLIED_OFF.at(cell, number=i + 1, applied=applied, planned=planned, slip=f": {unit}?" if unit else "")]
+    return [APPLIED_OFF.at(cell, number=i + 1, applied=applied, planned=planned, slip=f": {unit}?" if unit else ".")]
 
 
 def _gauges(i: int, typed: Stage, settings: PlateStaticSettings) -> list[Finding]:

@@ -39,7 +39,7 @@ KN_FOR_KPA = stop(
 )
 APPLIED_OFF = stop(
     "applied-off",
-    "Stage {number}: {applied:g kPa} for the {planned:g kPa} planned{slip}.",
+    "Stage {number}: {applied:g kPa} for the {planned:g kPa} planned{slip}",
     "Type the pressure that stood below the plate, in kPa; or correct what was planned.",
 )
 PRESSURE_DIPS = warn(
