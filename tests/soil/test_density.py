@@ -554,3 +554,33 @@ def test_soil_for_moulds_has_some_to_spare():
         prepare(w_target_percent=9, w_now_percent=8)
     with pytest.raises(ValueError, match="must be drier"):
         prepare(w_target_percent=9, w_now_percent=14, mass_dry_g=1000, w_drier_percent=10)
+
+
+def test_a_flask_of_the_register_stands_in_for_its_blanks():
+    """Empty mass and volume from the register give what the same figures typed give, and the sheet names them."""
+    rows = [
+        {"pycnometer": name, "mass_soil_water_g": 679.03, "temperature_c": at, "mass_dry_g": 50.0}
+        for name, at in (("P1", 20.0), ("P2", 22.0))
+    ]
+    known = {"mass_empty_g": 150.0, "volume_cm3": 498.8}
+    typed = GS.Readings.model_validate({"determinations": [row | known for row in rows]})
+    blank = GS.Readings.model_validate({"determinations": rows})
+    leant = GS.Context.model_validate({"flasks": {"P1": known, "P2": known}})
+    own = GS.reduce(typed, GS.Settings(), GS.Context())
+    result = GS.reduce(blank, GS.Settings(), leant)
+    assert result.parameter("particle_density").value == own.parameter("particle_density").value
+    assert [f.code for f in result.findings] == [f.code for f in own.findings]
+    assert "P1 150 g 498.8 cm³" in result.school
+    alone = GS.reduce(blank, GS.Settings(), GS.Context())
+    assert alone.parameters == []
+    assert not alone.reportable
+
+
+def test_a_flask_filled_with_water_alone_is_not_read_from_the_register():
+    """What this test weighed stands before what the register says of the volume."""
+    row = {"pycnometer": "P1", "mass_empty_g": 150.0, "mass_water_g": 647.9, "temperature_water_c": 20.0}
+    row |= {"mass_soil_water_g": 679.032, "temperature_c": 20.0, "mass_dry_g": 50.0}
+    readings = GS.Readings.model_validate({"determinations": [row]})
+    leant = GS.Context.model_validate({"flasks": {"P1": {"volume_cm3": 250.0}}})
+    computed = GS.reduce(readings, GS.Settings(), leant).computed
+    assert computed["determinations.0.particle_density"] == pytest.approx(2.65, abs=0.001)

@@ -12,6 +12,7 @@ from vadum.records.calibrations import calibrations_of, in_force, why_not
 from vadum.records.database import open_database
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
 from vadum.soil.bench.plunger.residuals import residual_figure
+from vadum.soil.physics.water import water_density
 
 MOULD = CBR_LAB_G1_1  # a CBR in the mould of the demonstration laboratory
 TODAY = datetime.now(UTC).date()
@@ -196,3 +197,22 @@ def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client,
     assert re.search(r"U\s+0\.1", client.get(f"/equipment/{number}").text)
     wrong = client.post(f"/equipment/{number}/calibrations", data=form | {"uncertainty": "-1"})
     assert wrong.status_code == 422
+
+
+def test_a_flask_is_calibrated_once_and_weighed_full_of_water_no_more(client):
+    """Empty mass and volume of a flask stand in the register; a pycnometer's rows name the flask and leave them out."""
+    form = {"name": "P-31", "kind": "pycnometer", "constants": "mass_empty_g 150; volume_cm3 498,8"}
+    assert client.post("/equipment", data=form, follow_redirects=False).status_code == 303
+    made = client.post("/samples/8/tests", data={"method": "particle-density"}, follow_redirects=False)
+    test = int(made.headers["location"].rsplit("/", 1)[1])
+    row = {"pycnometer": "P-31", "mass_soil_water_g": "679.03", "temperature_c": "20", "mass_dry_g": "50"}
+    cells = {f"determinations.{i}.{name}": text for i in range(2) for name, text in row.items()}
+    body = {"base_revision": 0, "save_key": "two-flasks", "cells": cells}
+    view = client.post(f"/api/tests/{test}/save", json=body).json()
+    volume = 498.8 - (679.03 - 150 - 50) / water_density(20.0)  # what the grains take of the flask
+    assert float(view["verdict"]["headline"]["text"]) == pytest.approx(50 / volume / water_density(20.0), abs=0.006)
+    assert not [f for f in view["findings"] if f["code"] == "missing-reading"]
+    assert "P-31 150 g 498.8 cm³" in view["verdict"]["school"]  # printed on the sheet below what was followed
+    bench = client.get(f"/tests/{test}/bench.json").json()
+    again = client.post("/api/reduce", json=bench).json()
+    assert "P-31 150 g 498.8 cm³" in again["school"]

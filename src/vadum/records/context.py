@@ -143,6 +143,8 @@ def footing(session: Session, test: Test) -> Footing:
         return found  # a hidden soil has its own tins and leans on nothing of the laboratory
     if "tins" in wanted:
         _tins(session, test, found)
+    if "flasks" in wanted:
+        _flasks(session, test, found)
     if "cup_inspection" in wanted:
         _cup(session, test, found)
     _equipment(session, test, method, found)
@@ -221,6 +223,25 @@ def _tins(session: Session, test: Test, found: Footing) -> None:
         found.leans.append(
             Lean(f"tins.{name}", "tare", f"{register[name]:.2f} g", f"tin {name}", _mark(register[name]))
         )
+
+
+def _flasks(session: Session, test: Test, found: Footing) -> None:
+    """Add what the register knows of the flasks that stand in the readings, as it was in force on the test's day."""
+    named = {str(row["pycnometer"]) for row in test.kept.get("determinations") or [] if row.get("pycnometer")}
+    asked = select(Equipment).where(Equipment.kind == "pycnometer", col(Equipment.name).in_(named))
+    pieces = session.exec(asked.order_by(Equipment.name)).all() if named else []
+    by_piece = calibrations_by_piece(session, pieces)
+    on = day_of(session, test) if by_piece else date.min
+    found.context["flasks"] = known = {}
+    for piece in pieces:
+        valid = in_force(by_piece.get(piece.id or 0, []), on)
+        constants = valid.constants if valid and valid.constants else piece.constants
+        if constants:
+            known[piece.name] = constants
+            since = f"of {valid.on.isoformat()}" if valid else "of the register"
+            found.leans.append(
+                Lean(f"flasks.{piece.name}", "constants", since, f"flask {piece.name}", _mark(constants))
+            )
 
 
 def tins_in(readings: dict[str, Any]) -> set[str]:

@@ -78,7 +78,7 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
     def work_out(
         self, readings: ParticleDensityReadings, settings: ParticleDensitySettings, context: ParticleDensityContext
     ) -> Reduction:
-        return reduce_particle_density(readings, settings)
+        return reduce_particle_density(readings, settings, context)
 
     def soil_needed(self, settings: ParticleDensitySettings, largest_particle_mm: float | None) -> SoilNeed:
         return SoilNeed(mass_g=120, spent=True, note="two flasks of about 50 g, passing 4.75 mm")

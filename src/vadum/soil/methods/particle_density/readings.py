@@ -40,15 +40,17 @@ class Determination(Row):
         resolution=0.01,
         absent=REQUIRED,
         usual=(10, 1500),
+        piece=True,
     )
     volume_cm3: float | None = reading(
         "volume",
         "cm³",
-        about="of the flask at 20 °C by its calibration; then it need not be filled with water alone",
+        about="of the flask at 20 °C by its calibration, or the register's; then no filling with water alone",
         low=5,
         high=3000,
         resolution=0.001,
         absent=HARMLESS,
+        piece=True,
     )
     mass_water_g: float | None = reading(
         "water",
@@ -153,4 +155,23 @@ class ParticleDensitySettings(Settings):
 
 
 class ParticleDensityContext(Context):
-    """Nothing is leant on."""
+    """Flasks of the register."""
+
+    flasks: dict[str, dict[str, float]] = Field(
+        default_factory=dict, description="empty mass in g and volume in cm3 of each registered flask, by number"
+    )
+
+
+def with_flasks(readings: ParticleDensityReadings, flasks: dict[str, dict[str, float]]) -> ParticleDensityReadings:
+    """Return the readings with what the register knows of each flask in the blanks of its row.
+
+    A flask that was filled with water alone for this test is not calibrated once more: its volume stays out.
+    """
+    rows = []
+    for row in readings.determinations:
+        known = flasks.get(row.pycnometer or "", {})
+        blank = {name: value for name, value in known.items() if getattr(row, name, 0.0) is None}
+        if row.mass_water_g is not None:
+            blank.pop("volume_cm3", None)
+        rows.append(row.model_copy(update=blank) if blank else row)
+    return readings.model_copy(update={"determinations": rows})

@@ -19,8 +19,10 @@ from vadum.soil.methods.particle_density.findings import (
 from vadum.soil.methods.particle_density.readings import (
     Determination,
     Minerals,
+    ParticleDensityContext,
     ParticleDensityReadings,
     ParticleDensitySettings,
+    with_flasks,
 )
 from vadum.soil.methods.particle_density.results import GRAIN_DENSITY_G_CM3, PARTICLE_DENSITY, SPREAD
 from vadum.soil.physics.phases import WATER
@@ -29,12 +31,26 @@ from vadum.soil.physics.water import water_density
 BASIS = "ASTM D854"
 # Grains of quartz, feldspar and clay minerals.
 _USUAL = (2.5, 2.9)
+_KNOWN = (("mass_empty_g", "g"), ("volume_cm3", "cm³"))
 # Flasks that are made, and how far one may hold more or less (the neck is filled to a mark, a stopper to its bore).
 _FLASKS_CM3, _FLASK_WITHIN = (25.0, 50.0, 100.0, 200.0, 250.0, 500.0, 1000.0, 2000.0), 0.06
 
 
-def reduce_particle_density(readings: ParticleDensityReadings, settings: ParticleDensitySettings) -> Reduction:
+def _flask_words(readings: ParticleDensityReadings, context: ParticleDensityContext) -> str:
+    """Return the flasks that the register brought, with what it knows of them: the sheet must be recomputable."""
+    used = sorted({row.pycnometer for row in readings.determinations if row.pycnometer in context.flasks})
+    known = [
+        " ".join([name, *(f"{flask[key]:g} {unit}" for key, unit in _KNOWN if key in flask)])
+        for name, flask in ((name, context.flasks[name]) for name in used)
+    ]
+    return f"; flasks of the register: {', '.join(known)}" if known else ""
+
+
+def reduce_particle_density(
+    readings: ParticleDensityReadings, settings: ParticleDensitySettings, context: ParticleDensityContext
+) -> Reduction:
     """Return all that the flasks say so far."""
+    readings = with_flasks(readings, context.flasks)
     values = {i: gs for i, row in enumerate(readings.determinations) if row.used and (gs := _of(row)) is not None}
     sound = [gs for gs in values.values() if np.isfinite(gs) and gs > 1]
     result = Reduction(
@@ -47,7 +63,7 @@ def reduce_particle_density(readings: ParticleDensityReadings, settings: Particl
         computed={f"determinations.{i}.particle_density": gs for i, gs in values.items() if np.isfinite(gs)},
         derivation=[_step(i, readings.determinations[i], gs) for i, gs in values.items() if np.isfinite(gs)],
         follows=[BASIS],
-        school=f"water pycnometer, at 20 °C, within {settings.spread:g}",
+        school=f"water pycnometer, at 20 °C, within {settings.spread:g}{_flask_words(readings, context)}",
         complete=len(sound) >= 2,
     )
     if sound:
