@@ -104,7 +104,7 @@ TOO_FEW_FOR_LINES = warn(
 FAILED_WITHOUT_YIELD = stop(
     "failed-without-yield",
     "Loading ended by failure at {pressure_kpa:g kPa}, and the curve shows no yield.",
-    "Look at the last increments: readings taken too early, or another reason for the end.",
+    "Look at the last increments: read too early, too large to show it, or ended for another reason.",
 )
 ENDED_EARLY = warn(
     "ended-early",

@@ -38,7 +38,7 @@ def a_test(
     soil: YieldingPlateSoil, settings: PlateIncrementalSettings, rng: np.random.Generator, mistakes: frozenset[str]
 ) -> PlateIncrementalReadings:
     """Return the readings of a whole test, each stage held to the waiting rule, with the rebound at its end."""
-    estimate = 5 * max(10.0, 10 * round(soil.yield_kpa / float(rng.uniform(5.5, 8.5)) / 10))
+    estimate = _estimate_kpa(soil.yield_kpa / float(rng.uniform(5.5, 8.5)), settings)
     step = increment_kpa(estimate, settings, 0.0)
     width = settings.width_mm / 1000
     end = soil.yield_kpa * (0.5 if "stopped-at-half" in mistakes else float(rng.uniform(1.45, 1.65)))
@@ -79,6 +79,16 @@ def a_test(
             "ended": Ended.SPENT if "stopped-at-half" in mistakes else Ended.REACHED_25 if top >= 25 else Ended.FAILURE,
         }
     )
+
+
+def _estimate_kpa(fifth_kpa: float, settings: PlateIncrementalSettings) -> float:
+    """Return the safe pressure a technician writes: what he steps in fifths, or the failure he expects by the factor.
+
+    Who steps by a tenth of the ultimate expects a failure near the ground's, between 0.8 and 1.3 of its yield.
+    """
+    if settings.increments == Increments.TENTH:
+        return max(10.0, 10 * round(7 * fifth_kpa / settings.safety_factor / 10))
+    return 5 * max(10.0, 10 * round(fifth_kpa / 10))
 
 
 def _pressures(step: float, end: float, settings: PlateIncrementalSettings) -> Any:
