@@ -28,6 +28,16 @@ def test_each_verdict(dry, water, degree, verdict):
     assert found.passes == (verdict == "pass")
 
 
+def test_what_is_judged_is_what_is_printed():
+    """94.97 % reads 95.0 on the page: a verdict against the number beside it would be nobody's (ASTM E29, rounded)."""
+    printed = judged(1.8994, 12.04, ASKED)
+    assert (printed.degree_percent, printed.off_optimum_percent, printed.verdict) == (95.0, 2.0, "pass")
+    missed = judged(1.8984, 12.06, ASKED)
+    assert (missed.degree_percent, missed.off_optimum_percent, missed.verdict) == (94.9, 2.1, "too wet")
+    # An optimum of 11.83 prints a window from 9.8: a place at 9.8 is inside it.
+    assert judged(1.95, 9.8, Requirement(2.00, 11.83)).verdict == "pass"
+
+
 def test_more_than_the_maximum_by_far_asks_which_soil_the_maximum_is_of():
     assert judged(2.15, 10.0, ASKED).doubtful
     assert not judged(2.05, 10.0, ASKED).doubtful

@@ -60,7 +60,7 @@ def test_each_place_passes_or_says_what_to_do(client, gauge):
     assert "rework: roll more" in page
     assert "rework: too wet" in page
     dense = page[page.index("BP1 dense") : page.index("BP1 loose")]
-    assert ">98<" in dense
+    assert ">98.0<" in dense
     assert "pass" in dense
     assert "Asked: at least 95 %" in page
 

@@ -57,20 +57,20 @@ def judged(dry_g_cm3: float, water_percent: float | None, asked: Requirement) ->
     """Return how a density and a water content stand against the requirement.
 
     A place that is too loose is said by its cause: water outside the window comes first, for rolling alone does not
-    mend it. A dense place outside the window is reworked too: the project asks for both.
+    mend it. A dense place outside the window is reworked too: the project asks for both. Degree and water are judged
+    as they are printed, to 0.1 %: the rounding method of ASTM E29.
 
     >>> judged(1.80, 12.0, Requirement(1.90, 12.5)).verdict, judged(1.84, 15.5, Requirement(1.90, 12.5)).verdict
     ('roll more', 'too wet')
     """
-    degree = 100 * dry_g_cm3 / asked.maximum_g_cm3
+    degree = round(100 * dry_g_cm3 / asked.maximum_g_cm3, 1)
     if water_percent is None:
         return Judged(degree, None, "water unknown" if degree >= asked.least_percent else "roll more")
-    low, high = asked.window
-    off = water_percent - asked.optimum_percent
+    off = round(round(water_percent, 1) - round(asked.optimum_percent, 1), 1)
     verdict: Verdict = "pass" if degree >= asked.least_percent else "roll more"
-    if water_percent > high:
+    if off > asked.wetter_percent:
         verdict = "too wet"
-    elif water_percent < low:
+    elif off < -asked.drier_percent:
         verdict = "too dry"
     return Judged(degree, off, verdict)
 

@@ -83,7 +83,7 @@ def _sited(shown: list[FieldDensity]) -> list[Sited]:
 def _words(places: list[FieldDensity]) -> str:
     one, judged = places[0], [place.judged for place in places if place.judged is not None]
     if len(places) == 1:
-        said = f"{judged[0].degree_percent:.0f} % {judged[0].verdict}" if judged else f"{one.dry_g_cm3:.2f} g/cm³"
+        said = f"{judged[0].degree_percent:.1f} % {judged[0].verdict}" if judged else f"{one.dry_g_cm3:.2f} g/cm³"
         return f"{one.place}: {said}"
     passing = sum(each.passes for each in judged)
     return f"{one.location}: " + (f"{passing} of {len(judged)} pass" if judged else f"{len(places)} places")
