@@ -66,7 +66,7 @@ def judged(dry_g_cm3: float, water_percent: float | None, asked: Requirement) ->
     degree = round(100 * dry_g_cm3 / asked.maximum_g_cm3, 1)
     if water_percent is None:
         return Judged(degree, None, "water unknown" if degree >= asked.least_percent else "roll more")
-    off = round(round(water_percent, 1) - round(asked.optimum_percent, 1), 1)
+    off = round(round(water_percent, 1) - round(asked.optimum_percent, 1), 1) + 0.0  # no minus zero
     verdict: Verdict = "pass" if degree >= asked.least_percent else "roll more"
     if off > asked.wetter_percent:
         verdict = "too wet"
