@@ -24,6 +24,15 @@ export const drawing = {
       height: innerWidth < 761 ? Math.round(width * 0.95) : Math.max(240, Math.round(zone.height - 12 - tabs)),
     };
   },
+  // A figure drawn for another room is drawn again.
+  fit() {
+    const { width, height } = this.box(), size = `0 0 ${width} ${height}`;
+    if (this.figure?.svg && !this.figure.svg.includes(`viewBox="${size}"`)) this.preview();
+  },
+  // What the answer is to be drawn for.
+  get showing() {
+    return { box: this.box(), figure: this.shownFigure, unfolded: this.unfolded };
+  },
   accept(answer) {
     const focus = document.activeElement?.dataset?.path;
     const figureFocus = document.activeElement?.dataset?.setting;

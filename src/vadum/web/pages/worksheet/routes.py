@@ -40,13 +40,18 @@ class FigureBox(BaseModel):
     height: float = Field(600, ge=220, le=2000)
 
 
-class Preview(BaseModel):
-    """Cells being typed, not yet saved."""
+class Shown(BaseModel):
+    """What of the sheet the page shows: the answer is drawn for that."""
 
-    cells: dict[str, str] = Field(default_factory=dict, max_length=_MOST_CELLS)
     box: FigureBox = FigureBox()
     figure: str = Field("", max_length=40)
     unfolded: int | None = Field(None, ge=0, le=10000, description="row of the run that stands open in a long table")
+
+
+class Preview(Shown):
+    """Cells being typed, not yet saved."""
+
+    cells: dict[str, str] = Field(default_factory=dict, max_length=_MOST_CELLS)
 
     @field_validator("cells")
     @classmethod
@@ -72,7 +77,9 @@ class Save(Preview):
     typed_by: str = Field("", max_length=80, description="who typed it; another person signed in does not save it")
 
 
-class Move(BaseModel):
+class Move(Shown):
+    """The test's next state."""
+
     action: str
     reason: str = Field("", max_length=400)
 
@@ -174,7 +181,8 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
     box = (typed.box.width, typed.box.height)
     method = method_of(test.method)
     previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded)
-    return JSONResponse(previewed.plain())
+    # A page that has heard of a newer revision since does not show this one.
+    return JSONResponse(previewed.plain() | {"basis": test.revision})
 
 
 @router.post("/api/tests/{test_id}/save")
@@ -198,7 +206,7 @@ def save_sheet(session: Db, who: Who, test_id: int, sent: Save) -> Response:
         typed_at=sent.typed_at,
     )
     standing = save(session, test, change)
-    shown = view(session, test, sent.box, sent.figure, sent.unfolded, standing)
+    shown = view(session, test, sent, standing)
     return JSONResponse(shown | {"savedAs": saved_as(session, test, sent.save_key)})
 
 
@@ -212,20 +220,13 @@ def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move)
         issue(session, test, who)
     else:
         move(session, test, sent.action, who=who, reason=sent.reason)
-    return view(session, test)
+    return view(session, test, sent)
 
 
-def view(
-    session: Session,
-    test: Test,
-    box: FigureBox | None = None,
-    figure: str = "",
-    unfolded: int | None = None,
-    standing: Standing | None = None,
-) -> dict[str, Any]:
+def view(session: Session, test: Test, asked: Shown | None = None, standing: Standing | None = None) -> dict[str, Any]:
     """Return the sheet with the state of its record; ``standing`` is what the test says where that was just worked
     out."""
-    standing, room = standing or standing_of(session, test), box or FigureBox()
+    standing, asked = standing or standing_of(session, test), asked or Shown()
     method, checked, moved = standing.method, standing.check, moved_now(session, test)
     sheet = sheet_view(
         method,
@@ -233,9 +234,9 @@ def view(
         standing.settings,
         standing.context,
         standing.reduction,
-        (room.width, room.height),
-        figure,
-        unfolded,
+        (asked.box.width, asked.box.height),
+        asked.figure,
+        asked.unfolded,
     )
     shown = RecordView(
         **dict(sheet),

@@ -86,7 +86,7 @@ export const states = {
     const reply = await fetch(`/api/tests/${this.view.test}/move`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ action, reason }),
+      body: JSON.stringify({ action, reason, ...this.showing }),
     });
     const answer = await reply.json();
     if (!reply.ok) {
@@ -98,7 +98,8 @@ export const states = {
     this.panel = "";
     this.accept(answer);
     this.queue.rebase(answer.revision);
-    this.preview();
+    // The question left the page and may have given its room to the figure.
+    this.$nextTick(() => this.fit());
   },
 
   // Conflict

@@ -60,14 +60,13 @@ export const typing = {
       const reply = await fetch(`/api/tests/${this.view.test}/preview`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({
-          cells: this.written,
-          box: this.box(),
-          figure: this.shownFigure,
-          unfolded: this.unfolded,
-        }),
+        body: JSON.stringify({ cells: this.written, ...this.showing }),
       });
-      if (reply.ok && asked === this.asked) this.accept(await reply.json());
+      if (!reply.ok || asked !== this.asked) return;
+      const answer = await reply.json();
+      // Judged before the last save: what is typed is shown by today's record or not at all.
+      if (answer.basis < this.view.revision) this.preview();
+      else this.accept(answer);
     } catch { /* the save queue says that the line is down */ }
   },
   commit(event) {
@@ -78,7 +77,6 @@ export const typing = {
     if (!(path in this.drafts)) return;
     const typed = this.drafts[path];
     clearTimeout(this.timer);
-    this.asked = (this.asked ?? 0) + 1;
     this.change({ cells: { [path]: typed } });
     this.dropDraft(path);
   },
@@ -94,7 +92,9 @@ export const typing = {
     this.change({ cells: { [event.target.dataset.path]: event.target.value } });
   },
   change(change) {
-    this.queue.add({ ...change, box: this.box(), figure: this.shownFigure, unfolded: this.unfolded });
+    // A preview that was asked for before knows nothing of it.
+    this.asked = (this.asked ?? 0) + 1;
+    this.queue.add({ ...change, ...this.showing });
   },
   saved(_, item) {
     // Another figure was chosen while the save was on its way: its answer drew the one before.

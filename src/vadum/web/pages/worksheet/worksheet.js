@@ -54,9 +54,7 @@ const page = {
     // Cautions stand open until the first reading is on record.
     if (!this.view.revision && this.view.figures.length) this.panel = "cautions";
     // The tabs above the figure take their room only after Alpine's first pass.
-    this.$nextTick(() => {
-      if (this.box().width !== 660) this.preview();
-    });
+    this.$nextTick(() => this.fit());
     addEventListener("resize", () => this.preview());
     // The rows stand after Alpine's first pass.
     requestAnimationFrame(() => this.begin());

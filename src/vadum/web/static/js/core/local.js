@@ -100,7 +100,9 @@ export const local = {
     try {
       const reply = await fetch(`/api/tests/${this.view.test}/sheet`);
       if (!reply.ok) return;
-      this.accept(await reply.json());
+      const answer = await reply.json();
+      if (answer.revision < this.view.revision) return;
+      this.accept(answer);
       if (!this.queue.items.length) this.queue.revision = this.view.revision;
     } catch { /* without the line the page goes on with what it has */ }
   },
