@@ -110,7 +110,7 @@ def test_what_it_gives_and_finds_is_declared(method):
 
 
 # What a mistake needs to show: the school it belongs to, a register of tins.
-_SHOWS_IN = {"one-point-count-outside": {"school": "one-point"}}
+_SHOWS_IN = {"one-point-count-outside": {"school": "one-point"}, "pass-too-few": {"reversals": True}}
 
 
 @EVERY

@@ -12,7 +12,7 @@ GS_ASSUMED = warn(
 )
 
 
-def particle_density_reading() -> Any:
+def particle_density_reading(absent: str = "assumed") -> Any:
     """Declare the particle density as an optional reading."""
     return reading(
         "Gs",
@@ -21,7 +21,7 @@ def particle_density_reading() -> Any:
         low=1.5,
         high=6,
         resolution=0.01,
-        absent="assumed",
+        absent=absent,
         usual=(2.4, 3.0),
     )
 

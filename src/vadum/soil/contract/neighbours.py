@@ -133,10 +133,12 @@ class Smooth:
     """The column that counts where ``x`` is blank: a time as it was planned."""
     log_x: bool = False
     near_end: float = NEAR_END
+    unless: str = ""
+    """The setting under which it does not hold."""
 
     def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
         one = column(type(taken.readings), self.y)
-        if not one.shown_in(settings):
+        if not one.shown_in(settings) or (self.unless and getattr(settings, self.unless)):
             return
         step = float(one.extra.get("resolution") or 0.0)
         for members in _groups(taken, one, self.group):
@@ -161,10 +163,12 @@ class Rising:
     falls: bool = False
     level: bool = False
     """Whether two in a row may be alike."""
+    unless: str = ""
+    """The setting under which it does not hold."""
 
     def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
         one = column(type(taken.readings), self.of)
-        if not one.shown_in(settings):
+        if not one.shown_in(settings) or (self.unless and getattr(settings, self.unless)):
             return
         sign = -1 if self.falls else 1
         for members in _groups(taken, one, self.group):

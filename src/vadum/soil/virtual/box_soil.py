@@ -24,6 +24,17 @@ class BoxSoil:
     def end_kpa(self, normal_kpa: float) -> float:
         return normal_kpa * tan(radians(self.friction_end_deg))
 
+    @property
+    def friction_residual_deg(self) -> float:
+        """What is left when every grain along the plane lies flat: the more the soil dilated, the further down."""
+        return self.friction_end_deg - 0.6 * (self.friction_peak_deg - self.friction_end_deg)
+
+    def again_kpa(self, number: int, travel_mm: float, normal_kpa: float) -> float:
+        """Return the shear stress of a pass after the first, its end nearer to the residual one from pass to pass."""
+        residual = normal_kpa * tan(radians(self.friction_residual_deg))
+        level = residual + (self.end_kpa(normal_kpa) - residual) * float(np.exp(-1.6 * (number - 1)))
+        return level * float(1 - np.exp(-8 * travel_mm / self.peak_mm))
+
     def shear_kpa(self, travel_mm: float, normal_kpa: float) -> float:
         """Return the shear stress at a travel: rising as 2x / (1 + x^2), then softening to the end's."""
         top, end = self.peak_kpa(normal_kpa), self.end_kpa(normal_kpa)

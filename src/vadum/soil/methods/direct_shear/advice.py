@@ -10,12 +10,17 @@ from vadum.soil.methods.direct_shear.findings import (
     DENSITIES_APART,
     DENSITY_IMPOSSIBLE,
     DIAL_BEGAN,
+    DRY_HEAVIER,
     FORCE_IN_KG,
     HANGER_MISSING,
+    ONE_PASS,
     ORDER_ODD,
+    PASS_HIGHER,
+    RELATIVE_ODD,
     SCREWS_LEFT_IN,
     SPECIMEN_OFF,
     SPIKE,
+    STILL_FALLING,
     STILL_RISING,
     STRESSES_CLOSE,
     TOO_FAST,
@@ -25,12 +30,14 @@ from vadum.soil.methods.direct_shear.findings import (
     ZERO_NOT_TAKEN,
 )
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, Screws
-from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3
+from vadum.soil.methods.direct_shear.specimens import Sheared
+from vadum.soil.methods.direct_shear.states import State
 from vadum.soil.physics.envelope import Issued, envelope
 
 _ZERO_KPA = 3.0
 _TREMBLES_MM, _WRITTEN_MM = 0.05, 0.01
-_SPIKE = 1.25
+_SPIKE, _EARLY = 1.25, 0.10
+_LOOSEST, _DENSEST = -10.0, 115.0
 _CONTRACTS, _SOFTENS = 1.0, 0.08
 _KG_RATIO = 0.14
 _LEAST, _SPAN = 3, 2.0
@@ -38,21 +45,19 @@ _LEAST, _SPAN = 3, 2.0
 _OFF_LINE = 0.10
 
 
-def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings) -> list[Finding]:
+def setup_findings(
+    readings: DirectShearReadings, settings: DirectShearSettings, states: dict[int, State]
+) -> list[Finding]:
     """Return what is wrong with box and specimens."""
     found: list[Finding] = []
     if readings.screws == Screws.LEFT_IN:
         found.append(SCREWS_LEFT_IN.at("screws"))
+    for k, out in enumerate(readings.after):
+        if out.used and out.screws == Screws.LEFT_IN:
+            found.append(SCREWS_LEFT_IN.at(f"after.{k}.screws"))
     if any(row.dead_mass_kg is not None for row in readings.specimens) and readings.hanger_kg is None:
         found.append(HANGER_MISSING.at("hanger_kg"))
-    area = area_mm2(readings, settings)
-    if area is None:
-        return found
-    densities = {
-        k: rho
-        for k in range(1, len(readings.specimens) + 1)
-        if readings.specimens[k - 1].used and (rho := density_g_cm3(k, readings, area)) is not None
-    }
+    densities = {k: state.density for k, state in states.items()}
     for k, rho in densities.items():
         if not 0.8 <= rho <= 2.8:
             found.append(DENSITY_IMPOSSIBLE.at(f"specimens.{k - 1}.mass_after_g", number=k, rho=rho))
@@ -66,6 +71,29 @@ def setup_findings(readings: DirectShearReadings, settings: DirectShearSettings)
                     f"specimens.{far - 1}.mass_after_g", off=off, far=far, densitie=densities[far], mean=mean
                 )
             )
+    for k, state in states.items():
+        row = readings.specimens[k - 1]
+        if state.water_content is not None and state.water_content < 0:
+            moist = (row.mass_before_g or 0) - (row.mass_after_g or 0)
+            dry = readings.after[k - 1].mass_dry_g
+            found.append(DRY_HEAVIER.at(f"after.{k - 1}.mass_dry_g", number=k, dry=dry, moist=moist))
+        relative = state.relative_density
+        if relative is not None and not _LOOSEST <= relative <= _DENSEST:
+            found.append(RELATIVE_ODD.at(f"after.{k - 1}.mass_dry_g", number=k, relative=relative))
+    return found
+
+
+def passes_findings(made: list[Sheared], settings: DirectShearSettings) -> list[Finding]:
+    """Return what keeps the passes of the specimens from saying the residual strength."""
+    found: list[Finding] = []
+    for s in made if settings.reversals else []:
+        apart, within, last = s.apart_percent, settings.passes_within_percent, _cell(s, -1)
+        if apart is None:
+            found.append(ONE_PASS.at(last, number=s.number))
+        elif apart > within:
+            found.append(STILL_FALLING.at(last, number=s.number, apart=apart, within=within))
+        elif apart < -within:
+            found.append(PASS_HIGHER.at(last, number=s.number, apart=-apart))
     return found
 
 
@@ -89,7 +117,7 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
         # A logger's gauge trembles; a hand does not write that down.
         trembles = _TREMBLES_MM if s.rows[0] < 0 else _WRITTEN_MM
         if s.began_mm:
-            found.append(DIAL_BEGAN.at(first.replace("force_n", "horizontal_mm"), number=s.number, began=s.began_mm))
+            found.append(DIAL_BEGAN.at(_cell(s, 0, "horizontal_mm"), number=s.number, began=s.began_mm))
         if (np.diff(s.horizontal_mm) < -trembles).any():
             back = int(np.argmax(np.diff(s.horizontal_mm) < -trembles)) + 1
             found.append(TRAVEL_BACK.at(_cell(s, back), number=s.number, horizontal_mm=s.horizontal_mm[back]))
@@ -99,8 +127,11 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
         over = s.peak_kpa / s.end_kpa - 1 if s.end_kpa > 0 else 0.0
         if s.dilation_deg is not None and s.dilation_deg < -_CONTRACTS and over > _SOFTENS:
             # What is stronger at the peak than at the end owes it to dilation: Bolton (1986), Géotechnique 36.
-            cell = last.replace("force_n", "vertical_mm")
-            found.append(VERTICAL_REVERSED.at(cell, number=s.number, degrees=-s.dilation_deg, over=100 * over))
+            found.append(
+                VERTICAL_REVERSED.at(
+                    _cell(s, -1, "vertical_mm"), number=s.number, degrees=-s.dilation_deg, over=100 * over
+                )
+            )
         if _spike(s):
             found.append(SPIKE.at(first, number=s.number))
     if made and all(s.peak_kpa < _KG_RATIO * s.normal_kpa for s in made):
@@ -109,17 +140,14 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
 
 
 def _spike(s: Sheared) -> bool:
-    """Return whether a short stretch at the very start stands far above what follows it."""
-    early = s.horizontal_mm <= 0.02 * float(s.horizontal_mm[-1])
-    after = (s.horizontal_mm > 0.03 * float(s.horizontal_mm[-1])) & (
-        s.horizontal_mm < 0.10 * float(s.horizontal_mm[-1])
-    )
-    return bool(
-        early.sum() > 1
-        and after.any()
-        and s.shear_kpa[early].max() > _SPIKE * s.shear_kpa[after].min()
-        and s.shear_kpa[early].max() > 0.3 * s.peak_kpa
-    )
+    """Return whether the stress falls far at the very start and rises again: a soil rises once to its peak."""
+    share = s.horizontal_mm / float(s.horizontal_mm[-1])
+    i = int(np.argmax(np.where(share <= _EARLY, s.shear_kpa, -np.inf)))
+    after = s.shear_kpa[i:][share[i:] <= _EARLY + share[i]]
+    j = i + int(np.argmin(after))
+    low = float(s.shear_kpa[j])
+    again = float(s.shear_kpa[j:].max())
+    return float(s.shear_kpa[i]) > max(_SPIKE * low, 0.3 * again) and again > _SPIKE * low
 
 
 def envelope_findings(made: list[Sheared], peak: Issued | None, settings: DirectShearSettings) -> list[Finding]:
@@ -198,6 +226,6 @@ def next_step(readings: DirectShearReadings, settings: DirectShearSettings, made
     return ""
 
 
-def _cell(s: Sheared, k: int) -> str:
+def _cell(s: Sheared, k: int, key: str = "") -> str:
     row = int(s.rows[k])
-    return f"record.{row}.force_n" if row >= 0 else f"specimens.{s.number - 1}.dead_mass_kg"
+    return f"record.{row}.{key or s.force_key}" if row >= 0 else f"specimens.{s.number - 1}.dead_mass_kg"

@@ -25,6 +25,14 @@ def shear_figure(made: list[Sheared]) -> Figure:
                 points=list(zip(s.horizontal_mm[kept].tolist(), s.shear_kpa[kept].tolist(), strict=True)),
             )
         )
+        lines += [
+            Line(
+                key=f"specimen-{s.number}-pass-{n}",
+                role="company",
+                points=list(zip(one.horizontal_mm.tolist(), one.shear_kpa.tolist(), strict=True)),
+            )
+            for n, one in enumerate(s.again, 2)
+        ]
         peaks.append(Mark(x=s.peak_mm, y=s.peak_kpa, label=f"{s.number}: {s.normal_kpa:.0f} kPa"))
         handles.append(
             Handle(
@@ -83,8 +91,10 @@ def vertical_figure(made: list[Sheared]) -> Figure:
     )
 
 
-def envelope_figure(made: list[Sheared], peak: Envelope | None, end: Envelope | None) -> Figure:
-    """Return shear against normal stress with both envelopes and the band of the peak's; both axes to one scale."""
+def envelope_figure(
+    made: list[Sheared], peak: Envelope | None, end: Envelope | None, residual: Envelope | None
+) -> Figure:
+    """Return shear against normal stress with the envelopes and the band of the peak's; both axes to one scale."""
     reach = 1.15 * max([100.0, *(s.peak_normal_kpa for s in made), *(s.peak_kpa for s in made)])
     lines, regions, result = [], [], None
     if peak is not None:
@@ -97,10 +107,11 @@ def envelope_figure(made: list[Sheared], peak: Envelope | None, end: Envelope | 
             regions.append(Region(key="band", role="accepted", points=low + high[::-1]))
         middle = sum(s.peak_normal_kpa for s in made) / len(made)
         result = Mark(x=middle, y=peak.at(middle), label=f"c′ {peak.cohesion_kpa:.1f} kPa, φ′ {peak.friction_deg:.1f}°")
-    if end is not None:
-        lines.append(
-            Line(key="end", label="end of test", role="company", points=[(0.0, end.at(0.0)), (reach, end.at(reach))])
-        )
+    for key, label, line in (("end", "end of test", end), ("residual", "residual", residual)):
+        if line is not None:
+            lines.append(
+                Line(key=key, label=label, role="company", points=[(0.0, line.at(0.0)), (reach, line.at(reach))])
+            )
     return Figure(
         key="envelope",
         title="Envelope",
@@ -125,6 +136,12 @@ def envelope_figure(made: list[Sheared], peak: Envelope | None, end: Envelope | 
                 label="end of test",
                 role="company",
                 marks=[Mark(x=s.end_normal_kpa, y=s.end_kpa) for s in made],
+            ),
+            Series(
+                key="residual",
+                label="residual",
+                role="company",
+                marks=[Mark(x=s.again[-1].end_normal_kpa, y=s.again[-1].end_kpa) for s in made if s.again],
             ),
         ],
         result=result,

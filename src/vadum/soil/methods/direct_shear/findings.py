@@ -27,6 +27,32 @@ STILL_RISING = stop(
     "Specimen {number}: the force still rises at {horizontal_mm:.1f mm}, {travelled:.0f %} of the box.",
     "Go on to {travel_percent:g %} of the box or until it falls.",
 )
+ONE_PASS = stop(
+    "one-pass",
+    "Specimen {number}: one pass only; the residual strength needs two that end alike.",
+    "Push the box back and shear it again, until two passes end alike.",
+    awaited=True,
+)
+STILL_FALLING = stop(
+    "still-falling",
+    "Specimen {number}: the last pass ended {apart:.0f %} below the one before: it still falls.",
+    "Push the box back and shear it once more, until two passes end within {within:g %}.",
+)
+PASS_HIGHER = warn(
+    "pass-higher",
+    "Specimen {number}: the last pass ended {apart:.0f %} above the one before.",
+    "Look for soil squeezed between the halves of the box; take one pass more, or leave the last one out.",
+)
+DRY_HEAVIER = stop(
+    "dry-heavier",
+    "Specimen {number}: dry {dry:.2f g}, more than the {moist:.2f g} that went in.",
+    "Take the container's mass off the dry mass, or look for exchanged specimens.",
+)
+RELATIVE_ODD = warn(
+    "relative-odd",
+    "Specimen {number}: relative density {relative:.0f %}, outside its own limits.",
+    "Look at the loosest and densest dry density, then at the dry mass and the height.",
+)
 TRAVEL_BACK = stop(
     "travel-back",
     "Specimen {number}: the travel goes back at {horizontal_mm:.2f mm}.",

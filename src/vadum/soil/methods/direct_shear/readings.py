@@ -4,10 +4,23 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.peak import fall_setting
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Log, Readings, Row, answer, reading, setting
+from vadum.soil.contract.field import (
+    HARMLESS,
+    REQUIRED,
+    Context,
+    Leant,
+    Log,
+    Readings,
+    Row,
+    answer,
+    leant,
+    reading,
+    setting,
+)
 
 
 class Screws(Choice):
@@ -15,6 +28,13 @@ class Screws(Choice):
 
     REMOVED = "removed"
     LEFT_IN = "left-in", "left in"
+
+
+class ForceRead(Choice):
+    """How the force is read."""
+
+    NEWTONS = "newtons", "in N"
+    DIVISIONS = "divisions", "in divisions of a ring"
 
 
 MOST_SPECIMENS = 6
@@ -56,6 +76,24 @@ class SpecimenRow(Row):
         absent="the density of the specimen is not known",
         usual=(10, 80),
     )
+    ring_n_div: float | None = reading(
+        "ring",
+        "N/div",
+        about="of the ring that this specimen was sheared with",
+        low=0.01,
+        high=500,
+        shown={"force_read": [ForceRead.DIVISIONS]},
+        absent=REQUIRED,
+    )
+
+
+class AfterRow(Row):
+    """What is seen of each specimen when it comes out, in the order of the specimens."""
+
+    mass_dry_g: float | None = reading(
+        "dry", "g", about="of the whole specimen", low=0, high=20000, resolution=0.01, absent=HARMLESS
+    )
+    screws: Screws | None = answer("screws", "while this one was sheared; as said for the box where left blank")
 
 
 class RecordRow(Row):
@@ -87,7 +125,19 @@ class RecordRow(Row):
         high=100000,
         resolution=0.1,
         instrument="load cell",
+        shown={"force_read": [ForceRead.NEWTONS]},
         also=("load", "shear force", "shear load", "axial load", "axial force"),
+        absent=REQUIRED,
+    )
+    force_div: float | None = reading(
+        "force",
+        "div",
+        about="divisions of the ring",
+        low=-50,
+        high=5000,
+        resolution=0.1,
+        shown={"force_read": [ForceRead.DIVISIONS]},
+        also=("ring", "ring dial", "load dial", "divisions"),
         absent=REQUIRED,
     )
     vertical_mm: float | None = reading(
@@ -163,6 +213,7 @@ class DirectShearReadings(Readings):
         piece=True,
     )
     specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
+    after: list[AfterRow] = Field(default_factory=list, title="after the test", max_length=MOST_SPECIMENS)
     record: list[RecordRow] = Field(default_factory=list, title="record", max_length=900)
     log: RecordLog | None = Field(default=None, title="logger file")
     rate_mm_min: float | None = reading(
@@ -175,12 +226,22 @@ class DirectShearReadings(Readings):
         "screws of the box", "", absent="nobody can say that the halves of the box were free"
     )
     soil: Literal["sand", "clay"] | None = Field(default=None, title="soil")
+    particle_density: float | None = particle_density_reading(HARMLESS)
+    loosest_g_cm3: float | None = reading(
+        "loosest", "g/cm³", about="least dry density, of the sand's own test", low=0.5, high=2.5, absent=HARMLESS
+    )
+    densest_g_cm3: float | None = reading(
+        "densest", "g/cm³", about="largest dry density, of the sand's own test", low=0.8, high=3, absent=HARMLESS
+    )
 
 
 class DirectShearSettings(HandSettings):
     """Box, areas and envelopes."""
 
     box: Literal["square", "round"] = setting("square", "box", "60 or 100 mm square, or round.")
+    force_read: ForceRead = setting(
+        ForceRead.NEWTONS, "force read", "In N by a load cell; or in divisions, each specimen with its own ring."
+    )
     area: Literal["constant", "corrected"] = setting(
         "constant",
         "area",
@@ -200,6 +261,20 @@ class DirectShearSettings(HandSettings):
     travel_percent: float = setting(
         10.0, "travel at least", "Of the box, when no peak was passed.", unit="%", low=2, high=30
     )
+    reversals: bool = setting(
+        False,
+        "residual by reversals",
+        "On: the box is pushed back and sheared again until two passes end alike; the last one is residual.",
+    )
+    passes_within_percent: float = setting(
+        5.0,
+        "passes end alike within",
+        "The last two passes of a specimen; further apart it still falls.",
+        unit="%",
+        low=1,
+        high=20,
+    )
+    assumed_particle_density: float = assumed_setting(2.65)
     peak_fall_percent: float = fall_setting()
     peak_1_mm: float | None = setting(
         None, "peak by hand, specimen 1", "Dragged on the figure.", unit="mm", low=0, high=60
@@ -222,4 +297,6 @@ class DirectShearSettings(HandSettings):
 
 
 class DirectShearContext(Context):
-    """Nothing of other tests."""
+    """Gs."""
+
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")

@@ -3,29 +3,37 @@
 from functools import partial
 from math import tan
 
+from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
-from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearContext, DirectShearReadings, DirectShearSettings
 from vadum.soil.methods.direct_shear.results import (
     COHESION_END,
     COHESION_PEAK,
+    COHESION_RESIDUAL,
     DILATION,
     FRICTION_END,
     FRICTION_PEAK,
+    FRICTION_RESIDUAL,
     R_SQUARED,
 )
-from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, density_g_cm3, normal_stress_kpa, sheared
+from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, normal_stress_kpa, sheared
+from vadum.soil.methods.direct_shear.states import State, state_of
 from vadum.soil.physics.envelope import Envelope, Issued, envelope, issued
 
 _BASIS = "ISO 17892-10"
 
 
-def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSettings) -> Reduction:
+def reduce_direct_shear(
+    readings: DirectShearReadings, settings: DirectShearSettings, context: DirectShearContext
+) -> Reduction:
     """Return all that the specimens say so far."""
     made = sheared(readings, settings)
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    states = _states(readings, settings, gs.value)
     passed = [s for s in made if s.passed]
     at_peak = _issued([(s.peak_normal_kpa, s.peak_kpa) for s in passed], settings)
     at_end = _issued([(s.end_normal_kpa, s.end_kpa) for s in passed], settings)
@@ -35,10 +43,13 @@ def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSett
         complete=len(passed) >= 3 and peak is not None,
         follows=[_BASIS],
     )
-    result.findings = advice.setup_findings(readings, settings) + advice.record_findings(readings, settings, made)
+    result.findings = advice.setup_findings(readings, settings, states)
+    result.findings += advice.record_findings(readings, settings, made) + advice.passes_findings(made, settings)
+    if any(state.void_ratio is not None for state in states.values()):
+        result.findings += assumed_note(gs)
     result.findings += advice.envelope_findings(passed, at_peak, settings) + advice.rate_findings(readings)
     result.findings += unexplained(settings, {name: f"the peak of specimen {n}" for n, name in enumerate(PEAKS, 1)})
-    result.computed = _computed(readings, settings, made)
+    result.computed = _computed(readings, settings, made, states)
     if peak is not None and len(passed) >= 2:
         result.parameters += [
             FRICTION_PEAK.of(peak.friction_deg, doubt=peak.friction_error),
@@ -55,18 +66,57 @@ def reduce_direct_shear(readings: DirectShearReadings, settings: DirectShearSett
                 COHESION_END.of(end.cohesion_kpa, doubt=end.cohesion_error),
             ]
             _step(result, end, "at the end of the test", [(s.end_normal_kpa, s.end_kpa) for s in passed])
+    _residual(result, passed, settings)
     angles = [s.dilation_deg for s in made if s.dilation_deg is not None]
     if angles:
         result.parameters.append(DILATION.of(sum(angles) / len(angles)))
     result.figures = [
         shear_figure(made),
-        envelope_figure(made, peak if len(passed) >= 2 else None, end if len(passed) >= 2 else None),
+        envelope_figure(
+            made,
+            peak if len(passed) >= 2 else None,
+            end if len(passed) >= 2 else None,
+            _residual_line(passed, settings),
+        ),
         vertical_figure(made),
     ]
     if result.complete:
         result.figures.insert(0, result.figures.pop(1))
     result.next_step = advice.next_step(readings, settings, made)
     return result
+
+
+def _states(readings: DirectShearReadings, settings: DirectShearSettings, gs: float) -> dict[int, State]:
+    area = area_mm2(readings, settings)
+    if area is None:
+        return {}
+    return {
+        k: state
+        for k, row in enumerate(readings.specimens, 1)
+        if row.used and (state := state_of(k, readings, area, gs)) is not None
+    }
+
+
+def _residual_line(passed: list[Sheared], settings: DirectShearSettings) -> Envelope | None:
+    """Return the line through the ends of the last passes of specimens that were sheared again."""
+    pairs = _residual_pairs(passed)
+    line = _issued(pairs, settings) if len(pairs) > 1 else None
+    return line.line if line else None
+
+
+def _residual_pairs(passed: list[Sheared]) -> list[tuple[float, float]]:
+    return [(s.again[-1].end_normal_kpa, s.again[-1].end_kpa) for s in passed if s.again]
+
+
+def _residual(result: Reduction, passed: list[Sheared], settings: DirectShearSettings) -> None:
+    line = _residual_line(passed, settings)
+    if line is not None:
+        result.parameters += [
+            FRICTION_RESIDUAL.of(line.friction_deg, doubt=line.friction_error),
+            COHESION_RESIDUAL.of(line.cohesion_kpa, doubt=line.cohesion_error),
+        ]
+        _step(result, line, "residual, at the end of the last passes", _residual_pairs(passed))
+        result.follows = [*result.follows, "BS 1377-7"]
 
 
 def _issued(pairs: list[tuple[float, float]], settings: DirectShearSettings) -> Issued | None:
@@ -83,7 +133,7 @@ def _issued(pairs: list[tuple[float, float]], settings: DirectShearSettings) -> 
 
 
 def _computed(
-    readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared]
+    readings: DirectShearReadings, settings: DirectShearSettings, made: list[Sheared], states: dict[int, State]
 ) -> dict[str, float | str]:
     area = area_mm2(readings, settings)
     computed: dict[str, float | str] = {}
@@ -92,10 +142,11 @@ def _computed(
     for k, row in enumerate(readings.specimens):
         if row.dead_mass_kg is not None:
             computed[f"specimens.{k}.normal_kpa"] = normal_stress_kpa(row.dead_mass_kg, readings, area)
-        if (rho := density_g_cm3(k + 1, readings, area)) is not None:
-            computed[f"specimens.{k}.density"] = rho
+        if k + 1 in states:
+            computed |= states[k + 1].cells(k)
     for s in made:
         computed[f"specimens.{s.number - 1}.peak_kpa"] = s.peak_kpa
+        computed[f"after.{s.number - 1}.peak_mm"] = s.peak_mm
         computed |= {
             f"record.{int(i)}.shear_kpa": float(tau) for i, tau in zip(s.rows, s.shear_kpa, strict=True) if i >= 0
         }

@@ -58,4 +58,26 @@ COHESION_END = Result(
     impossible=(0.0, 1000.0),
     unusual=(None, 30.0),
 )
+FRICTION_RESIDUAL = Result(
+    "friction_residual",
+    "φ′r",
+    "residual angle of friction, after reversals",
+    "°",
+    TENTH,
+    basis="BS 1377-7 clause 5",
+    impossible=(0.0, 60.0),
+    unusual=(4.0, 38.0),
+    takes="gravel, or a clay of very high plasticity",
+)
+COHESION_RESIDUAL = Result(
+    "cohesion_residual",
+    "c′r",
+    "residual cohesion, after reversals",
+    "kPa",
+    TENTH,
+    basis="BS 1377-7 clause 5",
+    impossible=(0.0, 1000.0),
+    unusual=(None, 15.0),
+    takes="passes too few for the residual state",
+)
 R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH, agreement=True)

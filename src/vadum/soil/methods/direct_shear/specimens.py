@@ -1,13 +1,20 @@
 """The record sorted into specimens: stresses, peak, end, dilation."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan, degrees, pi
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.passes import Pass, forward_passes
+from vadum.soil.methods.direct_shear.readings import (
+    PEAKS,
+    DirectShearReadings,
+    DirectShearSettings,
+    ForceRead,
+    RecordRow,
+)
 from vadum.soil.physics.peak import peak_passed
 from vadum.soil.physics.published import published
 
@@ -42,10 +49,23 @@ class Sheared:
     """Where the dial stood at the first line, 0 where it was set to zero."""
     passed: bool
     """Whether it may stand on a line: past its peak, or sheared as far as the box is asked to go."""
+    force_key: str
+    """The column its force is read in."""
+    again: tuple[Pass, ...] = ()
+    """The passes after the first, where the box was pushed back."""
 
     @property
     def peak_mm(self) -> float:
         return float(self.horizontal_mm[self.peak_index])
+
+    @property
+    def apart_percent(self) -> float | None:
+        """How far the ends of the last two passes lie apart, of the last one; None with a single pass."""
+        if not self.again:
+            return None
+        before = self.again[-2].end_kpa if len(self.again) > 1 else self.end_kpa
+        last = self.again[-1].end_kpa
+        return 100 * (before - last) / last if last > 0 else None
 
 
 def area_mm2(readings: DirectShearReadings, settings: DirectShearSettings) -> float | None:
@@ -83,53 +103,59 @@ def normal_stress_kpa(dead_kg: float, readings: DirectShearReadings, area: float
     return mass * GRAVITY / area * 1000
 
 
-def density_g_cm3(number: int, readings: DirectShearReadings, area: float) -> float | None:
-    """Return the bulk density of a specimen: mass used over its volume."""
-    row = readings.specimens[number - 1]
-    if row.mass_before_g is None or row.mass_after_g is None or not row.height_mm:
-        return None
-    return (row.mass_before_g - row.mass_after_g) / (area * row.height_mm / 1000)
-
-
 def sheared(readings: DirectShearReadings, settings: DirectShearSettings) -> list[Sheared]:
     """Return the specimens whose load and record are known, in their order."""
     area = area_mm2(readings, settings)
     if area is None:
         return []
-    columns = _columns(readings)
+    columns = _columns(readings, settings)
     found = []
     for k, row in enumerate(readings.specimens, 1):
         mine = columns[columns[:, 1] == k]
         if not row.used or row.dead_mass_kg is None or len(mine) < 4:
             continue
-        found.append(_one(k, mine, normal_stress_kpa(row.dead_mass_kg, readings, area), area, readings, settings))
+        normal = normal_stress_kpa(row.dead_mass_kg, readings, area)
+        found.append(_specimen(k, mine, normal, area, readings, settings))
     return found
 
 
-def _columns(readings: DirectShearReadings) -> Array:
+def _columns(readings: DirectShearReadings, settings: DirectShearSettings) -> Array:
     """Return row, specimen, travel, force, vertical movement of every line; the row is -1 for a logged one."""
     if readings.log is not None and len(readings.log):
         log = readings.log
         return np.column_stack([np.full(len(log), -1.0), log.specimen, log.horizontal_mm, log.force_n, log.vertical_mm])
     kept = []
     for i, number, row in numbered(readings.record):
-        if row.used and row.horizontal_mm is not None and row.force_n is not None:
-            kept.append(
-                (
-                    float(i),
-                    float(number),
-                    row.horizontal_mm,
-                    row.force_n,
-                    row.vertical_mm if row.vertical_mm is not None else np.nan,
-                )
-            )
+        force = force_n(row, number, readings, settings)
+        if row.used and row.horizontal_mm is not None and force is not None:
+            vertical = row.vertical_mm if row.vertical_mm is not None else np.nan
+            kept.append((float(i), float(number), row.horizontal_mm, force, vertical))
     return np.array(kept, dtype=float).reshape(-1, 5)
+
+
+def force_n(row: RecordRow, number: int, readings: DirectShearReadings, settings: DirectShearSettings) -> float | None:
+    """Return the force of a line in N: as read, or the divisions by the ring of its specimen."""
+    if settings.force_read == ForceRead.NEWTONS:
+        return row.force_n
+    ring = readings.specimens[number - 1].ring_n_div if number <= len(readings.specimens) else None
+    return None if row.force_div is None or ring is None else row.force_div * ring
 
 
 def started_at(travel_mm: Array) -> float:
     """Return where a dial stood that was not set to zero: its first reading, where that is no way of shearing."""
     first = float(travel_mm[0])
     return first if abs(first) > _NOT_ZERO_MM else 0.0
+
+
+def _specimen(
+    number: int, mine: Array, normal: float, area: float, readings: DirectShearReadings, settings: DirectShearSettings
+) -> Sheared:
+    """Return a specimen by its only pass, or by its first with those that followed."""
+    if not settings.reversals:
+        return _one(number, mine, normal, area, readings, settings)
+    parts = [mine[part] for part in forward_passes(mine[:, 2])] or [mine]
+    first, *others = [_one(number, part, normal, area, readings, settings) for part in parts]
+    return replace(first, again=tuple(Pass(o.horizontal_mm, o.shear_kpa, o.end_kpa, o.end_normal_kpa) for o in others))
 
 
 def _one(
@@ -160,6 +186,7 @@ def _one(
         dilation_deg=_dilation(travel, vertical, k),
         rising=rising,
         began_mm=started_at(mine[:, 2]),
+        force_key="force_n" if settings.force_read == ForceRead.NEWTONS else "force_div",
         passed=not rising or 100 * float(travel[-1]) / side >= settings.travel_percent,
     )
 
