@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike, NDArray
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.fit import line_fit
 from vadum.soil.physics.envelope import Envelope, envelope
+from vadum.soil.physics.phases import WATER
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
@@ -76,6 +77,50 @@ def consolidated_area_mm2(volume_cm3: float, out_cm3: float, length_mm: float, s
     969.4
     """
     return (volume_cm3 - out_cm3) * 1000 / (length_mm - shortened_mm)
+
+
+@published("saturated volume", "V0 (1 − 3 ΔHs / H0)", "ASTM D4767 clause 11")
+def saturated_cm3(volume_cm3: float, length_mm: float, shortened_mm: float) -> float:
+    """Return the volume after saturation from the change of height, V0 (1 - 3 dH / H0), cm3.
+
+    Source: ASTM D4767 (2011), clause 11: the volume changes alike in all directions while it is saturated.
+
+    >>> saturated_cm3(100.0, 100.0, 1.0)
+    97.0
+    """
+    return volume_cm3 * (1 - 3 * shortened_mm / length_mm)
+
+
+@published("consolidated area, alike in all directions", "Ac = A0 (1 − 2/3 ΔV / V0)", "BS 1377-8 clause 7.4")
+def area_alike_mm2(volume_cm3: float, out_cm3: float, length_mm: float) -> float:
+    """Return Ac = A0 (1 - 2/3 dV / V0), mm2. Source: BS 1377-8 (1990), clause 7.4.
+
+    >>> round(area_alike_mm2(100.0, 3.0, 100.0), 3)
+    980.0
+    """
+    return volume_cm3 * 1000 / length_mm * (1 - 2 / 3 * out_cm3 / volume_cm3)
+
+
+@published("consolidated area by final masses", "Ac = (Vs + Vw,f) / Lc", "ASTM D4767 clause 11, method B")
+def final_area_mm2(wet_g: float, dry_g: float, particle_density: float, length_mm: float) -> float:
+    """Return (volume of solids + volume of the final water) / length, mm2: a specimen that is full of water.
+
+    Source: ASTM D4767 (2011), clause 11, method B.
+
+    >>> round(final_area_mm2(200.0, 160.0, 2.70, 98.0), 1)  # 59.366 + 40.072 cm3 at 20 degrees
+    1014.7
+    """
+    return (dry_g / (particle_density * WATER) + (wet_g - dry_g) / WATER) * 1000 / length_mm
+
+
+@published("secant friction", "sin φ′s = (σ1′ − σ3′) / (σ1′ + σ3′), c′ = 0", "Lambe and Whitman (1969), ch. 11")
+def secant_friction_deg(s_kpa: float, t_kpa: float) -> float | None:
+    """Return the slope of the line from the origin that touches one circle, degrees; None where no line does.
+
+    >>> round(secant_friction_deg(100.0, 50.0), 6)
+    30.0
+    """
+    return degrees(asin(t_kpa / s_kpa)) if 0 <= t_kpa < s_kpa else None
 
 
 @published("area while shearing", "Ac / (1 − ε); Ac (1 − εv) / (1 − ε) when drained", "ASTM D4767, D7181 clause 11")

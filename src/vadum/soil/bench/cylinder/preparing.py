@@ -5,14 +5,30 @@ from vadum.soil.contract.method import Operation
 MOUNT_FROM_MIN = 40.0
 
 
-def stones_operations(*, done: bool, membrane: bool) -> list[Operation]:
-    """Return the stones' way from the boiling pot to de-aired water, with the membrane soaking beside it."""
-    soak = "; put the membrane into water" if membrane else ""
+def membrane_operations(soaking_min: float, *, done: bool) -> list[Operation]:
+    """Return the soaking of the membrane, none where it is not soaked."""
+    if soaking_min <= 0:
+        return []
+    return [
+        Operation(
+            key="membrane-soak",
+            what=f"Put the membrane into water, {soaking_min / 60:g} h",
+            due_min=0,
+            tolerance_min=120,
+            hands_on_min=2,
+            holds_min=soaking_min,
+            done=done,
+        )
+    ]
+
+
+def stones_operations(from_min: float, *, done: bool) -> list[Operation]:
+    """Return the stones' way from the boiling pot to de-aired water."""
     return [
         Operation(
             key="stones-boil",
-            what=f"Boil the porous stones 10 min{soak}",
-            due_min=0,
+            what="Boil the porous stones 10 min",
+            due_min=from_min,
             tolerance_min=120,
             hands_on_min=3,
             holds_min=10,
@@ -21,7 +37,7 @@ def stones_operations(*, done: bool, membrane: bool) -> list[Operation]:
         Operation(
             key="stones-cool",
             what="Take the stones off and let them cool in their water",
-            due_min=10,
+            due_min=from_min + 10,
             tolerance_min=15,
             hands_on_min=2,
             holds_min=20,
@@ -30,7 +46,7 @@ def stones_operations(*, done: bool, membrane: bool) -> list[Operation]:
         Operation(
             key="stones-de-air",
             what="De-air the stones in the bath, keep them under de-aired water",
-            due_min=30,
+            due_min=from_min + 30,
             tolerance_min=60,
             hands_on_min=2,
             holds_min=10,

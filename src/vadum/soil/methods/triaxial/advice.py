@@ -8,15 +8,19 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
 from vadum.soil.methods.triaxial.findings import (
+    AREAS_DIFFER,
     B_HIGH,
     B_LOW,
     CELL_NOT_ABOVE_BACK,
     CIRCLE_ODD,
     COHESION_NEGATIVE,
+    DRY_HEAVIER,
+    FINAL_MISSING,
     LEAK,
     NO_B,
     NO_PORE,
     NO_VOLUME,
+    ONE_SPECIMEN,
     ORDER_ODD,
     PATCHED,
     PEAK_NOT_PASSED,
@@ -28,12 +32,15 @@ from vadum.soil.methods.triaxial.findings import (
     TWO_SPECIMENS,
     UU_NOT_LEVEL,
 )
-from vadum.soil.methods.triaxial.readings import RateRule, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import AreaRule, RateRule, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.sizes import after_of, size_of
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.envelope import Envelope, Issued
 
 _LEAK_CM3_H = 0.1
+# Blotting leaves water on a specimen or takes some out of it; more than this of the area is another mistake.
+_AREAS = 0.05
 _SPAN = 1.5
 # A circle off the tangent of the others by more of its radius has another pressure, or is another soil.
 _FAMILY = 0.15
@@ -106,12 +113,12 @@ def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Dra
 def _slowest(made: list[Drained], settings: TriaxialSettings) -> str:
     """Return the time of the slowest specimen that sets the rate, in words."""
     if settings.rate_rule == RateRule.T100:
-        name, times = "t100", [one.root.t100_min for one in made if one.root]
+        name, times = "t100", [one.t100_min for one in made]
     elif settings.kind == "CD":
-        name, times = "t90", [one.root.t90_min for one in made if one.root and one.root.t90_min]
+        name, times = "t90", [one.t90_min for one in made]
     else:
-        name, times = "t50", [one.log.t50_min for one in made if one.log]
-    return f"{name} of {max(times):.0f} min"
+        name, times = "t50", [one.t50_min for one in made]
+    return f"{name} of {max(t for t in times if t is not None):.0f} min"
 
 
 def shear_findings(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Sheared]) -> list[Finding]:
@@ -128,7 +135,11 @@ def shear_findings(readings: TriaxialReadings, settings: TriaxialSettings, made:
             found.append(NO_VOLUME.at(f"shearing.{row}.volume_cm3" if row >= 0 else "log", number=s.number))
         cell = _cell(s, -1)
         if s.rising:
-            found.append(PEAK_NOT_PASSED.at(cell, number=s.number, strain_percent=s.strain_percent[-1]))
+            found.append(
+                PEAK_NOT_PASSED.at(
+                    cell, number=s.number, strain_percent=s.strain_percent[-1], limit=settings.limit_percent
+                )
+            )
         if (s.pore_kpa > s.cell_kpa).any():
             found.append(PORE_ABOVE_CELL.at(cell, number=s.number))
     if len(made) < 2:
@@ -156,8 +167,8 @@ def envelope_findings(
     if effective is not None and effective.below is not None and effective.doubtful:
         below = effective.below
         found.append(COHESION_NEGATIVE.at("specimens", cohesion=below.cohesion_kpa, phi=below.friction_deg))
-    if len(passed) == 2 and settings.two_because:
-        found.append(TWO_SPECIMENS.at("specimens"))
+    if len(passed) in (1, 2) and settings.two_because:
+        found.append((ONE_SPECIMEN if len(passed) == 1 else TWO_SPECIMENS).at("specimens"))
     known = [s for s in passed if s.pore_known]
     if len(known) >= 3:
         off = {s.number: _off_others(s, known) for s in known}
@@ -190,13 +201,37 @@ def _off_others(s: Sheared, known: list[Sheared]) -> float:
     return float((radius - (line.cohesion_kpa * np.cos(phi) + centre * np.sin(phi))) / radius)
 
 
+def final_findings(readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -> list[Finding]:
+    """Return what is wrong with the specimens as they came out."""
+    found: list[Finding] = []
+    measured = settings.model_copy(update={"area": AreaRule.MEASURED})
+    for k, row in enumerate(readings.specimens, 1):
+        after, path = after_of(k, readings), f"after.{k - 1}"
+        if not row.used:
+            continue
+        moist = after.mass_wet_g or row.mass_g
+        if after.mass_dry_g and moist and after.mass_dry_g >= moist:
+            found.append(DRY_HEAVIER.at(f"{path}.mass_dry_g", number=k, dry=after.mass_dry_g, moist=moist))
+        if settings.area != AreaRule.FINAL or settings.kind == "UU" or row.cell_kpa is None:
+            continue
+        if not after.mass_dry_g or not after.mass_wet_g:
+            cell = f"{path}.{'mass_dry_g' if after.mass_wet_g else 'mass_wet_g'}"
+            found.append(FINAL_MISSING.at(cell, number=k))
+            continue
+        final, other = (size_of(k, readings, school, gs) for school in (settings, measured))
+        if final is not None and other is not None and abs(final.area_mm2 / other.area_mm2 - 1) > _AREAS:
+            found.append(AREAS_DIFFER.at(f"{path}.mass_wet_g", number=k, final=final.area_mm2, measured=other.area_mm2))
+    return found
+
+
 def next_step(
     readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained], made: list[Sheared]
 ) -> str:
     """Return the next thing to do at the cell."""
     if not readings.specimens:
         return (
-            "Boil the stones 10 min and cool them, soak the membrane; trim, calipers at three heights both ways, weigh."
+            "Boil the stones 10 min and cool them, take the membrane out of its water; trim, calipers at three heights"
+            " both ways, weigh; a tin of trimmings."
         )
     consolidated = settings.kind != "UU"
     if consolidated and not made:
@@ -211,7 +246,8 @@ def next_step(
             return "Consolidate: read the water out against time until it stands still."
         return f"The slowest has {_slowest(draining, settings)}: shear at {fastest:.2g} mm/min or slower."
     if not made:
-        return "Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or 15 %."
+        limit = f"{settings.limit_percent:g} %"
+        return f"Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or {limit}."
     if len(made) < 3 and not settings.two_because and consolidated:
         return f"Specimen {len(made) + 1} at another cell pressure; three circles make an envelope."
     if len(made) < 3 and not consolidated:

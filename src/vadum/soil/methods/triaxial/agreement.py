@@ -6,12 +6,20 @@ from math import pi
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.draining import Drained
-from vadum.soil.methods.triaxial.findings import BACK_DIFFERS, OUT_DIFFERS, SHORTENING_ODD, SIZE_IMPOSSIBLE
+from vadum.soil.methods.triaxial.findings import (
+    BACK_DIFFERS,
+    OUT_DIFFERS,
+    SHORTENING_ODD,
+    SIZE_IMPOSSIBLE,
+    TIME_DIFFERS,
+)
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
-from vadum.soil.methods.triaxial.specimens import consolidated
+from vadum.soil.methods.triaxial.sizes import trimmed_cm3
 
 _OUT_CM3, _OUT_SHARE = 0.1, 0.03
 _BACK_KPA = 10.0
+# Two people read one curve; a factor of two is a slip.
+_TIMES = 2.0
 # Soil shrinks more one way than the other, but hardly twice as much; below this shortening the gauge cannot say.
 _ALL_ROUND, _LEAST_MM = 1.8, 0.05
 
@@ -22,7 +30,7 @@ def agreement_findings(
     """Yield what contradicts itself between stages; nothing of an unconsolidated test."""
     if settings.kind == "UU":
         return
-    ends = {one.number: one.points[-1][1] for one in draining}
+    ends = {one.number: one.points[-1][1] for one in draining if one.points}
     first: dict[int, float] = {}
     for _, number, line in numbered(readings.shearing):
         if line.used and line.pore_kpa is not None:
@@ -30,11 +38,26 @@ def agreement_findings(
     for k, row in enumerate(readings.specimens, 1):
         if row.used:
             yield from _specimen(k, row, ends.get(k), first.get(k) if settings.kind == "CU" else None)
+    for one in draining:
+        yield from _times(one)
+
+
+def _times(one: Drained) -> Iterator[Finding]:
+    """Yield the times read off by hand that the readings of the same curve contradict."""
+    hand, path = one.by_hand, f"times.{one.number - 1}"
+    for name, typed, built in (
+        ("t50", hand.t50_min, one.log.t50_min if one.log else None),
+        ("t90", hand.t90_min, one.root.t90_min if one.root else None),
+        ("t100", hand.t100_min, one.root.t100_min if one.root else None),
+    ):
+        if typed is not None and built is not None and not built / _TIMES < typed < built * _TIMES:
+            yield TIME_DIFFERS.at(f"{path}.{name}_min", number=one.number, name=name, typed=typed, built=built)
 
 
 def _specimen(k: int, row: SpecimenRow, last: float | None, first: float | None) -> Iterator[Finding]:
     path, out = f"specimens.{k - 1}", row.out_cm3
-    if row.diameter_mm and row.length_mm and consolidated(row) is None:
+    volume = trimmed_cm3(row)
+    if volume is not None and row.length_mm and ((out or 0) >= volume or (row.shortened_mm or 0) >= row.length_mm):
         cells = (f"{path}.out_cm3", f"{path}.shortened_mm")
         yield SIZE_IMPOSSIBLE.at(*cells, number=k, out_cm3=out or 0.0, shortened_mm=row.shortened_mm or 0.0)
         return

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.triaxial.readings import RateRule, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import RateRule, TimesRow, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time
 
@@ -18,6 +18,19 @@ class Drained:
     points: list[tuple[float, float]]
     root: RootTime | None
     log: LogTime | None
+    by_hand: TimesRow
+
+    @property
+    def t100_min(self) -> float | None:
+        return self.by_hand.t100_min or (self.root.t100_min if self.root else None)
+
+    @property
+    def t90_min(self) -> float | None:
+        return self.by_hand.t90_min or (self.root.t90_min if self.root else None)
+
+    @property
+    def t50_min(self) -> float | None:
+        return self.by_hand.t50_min or (self.log.t50_min if self.log else None)
 
     def out_at(self, minute: float) -> float:
         """Return the water out at a minute, cm3."""
@@ -26,17 +39,13 @@ class Drained:
     def failure_minutes(self, settings: TriaxialSettings) -> float | None:
         """Return the least time to failure by the settings' rule, None while its construction is missing."""
         if settings.rate_rule == RateRule.T100:
-            return (
-                None
-                if self.root is None
-                else tx.failure_minutes(
-                    self.root.t100_min, settings.kind, side_drains=settings.side_drains, ends=settings.ends
-                )
-            )
+            t100 = self.t100_min
+            if t100 is None:
+                return None
+            return tx.failure_minutes(t100, settings.kind, side_drains=settings.side_drains, ends=settings.ends)
         if settings.kind == "CD":
-            t90 = self.root.t90_min if self.root else None
-            return None if t90 is None else tx.DRAINED_T90 * t90
-        return None if self.log is None else tx.UNDRAINED_T50 * self.log.t50_min
+            return None if self.t90_min is None else tx.DRAINED_T90 * self.t90_min
+        return None if self.t50_min is None else tx.UNDRAINED_T50 * self.t50_min
 
 
 def drained(readings: TriaxialReadings) -> list[Drained]:
@@ -45,10 +54,13 @@ def drained(readings: TriaxialReadings) -> list[Drained]:
     for _, number, row in numbered(readings.consolidation):
         if row.used and row.elapsed_min is not None and row.out_cm3 is not None:
             rows.setdefault(number, []).append((row.elapsed_min, row.out_cm3))
+    typed = {k: row for k, row in enumerate(readings.times, 1) if row.used}
     found = []
-    for k, points in rows.items():
+    for k in sorted({*rows, *typed}):
+        points = rows.get(k, [])
         minutes, out = [t for t, _ in points], [v for _, v in points]
-        found.append(Drained(k, points, root_time(minutes, out), log_time(minutes, out)))
+        by_hand = typed.get(k, TimesRow())
+        found.append(Drained(k, points, root_time(minutes, out), log_time(minutes, out), by_hand))
     return found
 
 

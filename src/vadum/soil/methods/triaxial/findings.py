@@ -34,7 +34,7 @@ TOO_FAST = warn(
 PEAK_NOT_PASSED = stop(
     "peak-not-passed",
     "Specimen {number}: the deviator still rises at {strain_percent:.1f %}.",
-    "Go on to a peak or to 15 %.",
+    "Go on to a peak or to {limit:g %}.",
 )
 PORE_ABOVE_CELL = stop(
     "pore-above-cell",
@@ -90,6 +90,37 @@ TWO_SPECIMENS = warn(
     "two-specimens",
     "Two circles make the envelope: nothing can say how well it is known.",
     "Shear a third where there is soil; the sheet prints the reason given.",
+)
+ONE_SPECIMEN = warn(
+    "one-specimen",
+    "One circle makes no envelope: φ′ is that of its secant, with c′ = 0.",
+    "Shear two more where there is soil; the sheet prints the reason given.",
+)
+TIME_DIFFERS = warn(
+    "time-differs",
+    "Specimen {number}: {name} typed as {typed:g min}, the readings say about {built:.2g min}.",
+    "Look at the unit and at the curve; clear the field to take what is constructed.",
+)
+FINAL_MISSING = stop(
+    "final-mass-missing",
+    "Specimen {number}: no area, which goes by the final water content: its wet or its dry mass is missing.",
+    "Weigh the whole specimen when it comes out, and dry; or choose another area under School.",
+    awaited=True,
+)
+AREAS_DIFFER = warn(
+    "areas-differ",
+    "Specimen {number}: final masses say {final:.0f mm²}, water out and height say {measured:.0f mm²}.",
+    "Blot the specimen before weighing; look at both masses, the Gs and the water out.",
+)
+DRY_HEAVIER = stop(
+    "dry-heavier",
+    "Specimen {number}: dry {dry:g g} is not below the {moist:g g} it had before.",
+    "Take the container's mass off, or look for exchanged specimens.",
+)
+NO_TRIMMINGS = warn(
+    "no-trimmings",
+    "No water content of the trimmings.",
+    "Weigh a tin of trimmings of each specimen while they are moist.",
 )
 CALIPERS_DIFFER = warn(
     "calipers-differ",

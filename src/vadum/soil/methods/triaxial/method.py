@@ -4,9 +4,9 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench import one_soil, weighing
+from vadum.soil.bench import one_soil, particle, weighing
 from vadum.soil.bench.cylinder import specimen
-from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, stones_operations
+from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, membrane_operations, stones_operations
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -20,12 +20,16 @@ from vadum.soil.methods.triaxial.reduction import reduce_triaxial
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
 from vadum.soil.physics.consolidation import log_time, root_time
 from vadum.soil.physics.triaxial import (
+    area_alike_mm2,
     consolidated_area_mm2,
     consolidation_coefficient_m2_year,
     envelope_by_st,
     failure_minutes,
+    final_area_mm2,
     membrane_kpa,
     pore_pressure_coefficient,
+    saturated_cm3,
+    secant_friction_deg,
     sheared_area_mm2,
 )
 from vadum.soil.virtual.cell_clay import CellClay, a_cell_clay
@@ -49,6 +53,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         "friction_total",
         "cohesion_total",
         "r_squared",
+        *(f"secant_{number}" for number in range(1, MOST_SPECIMENS + 1)),
     )
     results = results_in(own_results)
     neighbours = (
@@ -60,7 +65,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Smooth("consolidation.out_cm3", "elapsed_min", group="specimen", log_x=True),
         *tins_agree("tins", group="specimen"),
     )
-    findings = doubts_in(own_findings, weighing, one_soil, specimen)
+    findings = doubts_in(own_findings, weighing, one_soil, specimen, particle)
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
         "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),
@@ -71,6 +76,11 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Computed(table="tins", key="water_content", label="w", unit="%"),
         Computed(table="calipers", key="mean_mm", label="mean D", unit="mm", decimals=2),
         Computed(table="saturation", key="b", label="B", decimals=2),
+        Computed(table="after", key="area_mm2", label="A", unit="mm²"),
+        Computed(table="after", key="length_mm", label="L", unit="mm", decimals=2),
+        Computed(table="after", key="water_content", label="w", unit="%"),
+        Computed(table="after", key="dry_density", label="ρd", unit="g/cm³", decimals=3),
+        Computed(table="after", key="void_ratio", label="e", decimals=3),
         Computed(table="shearing", key="deviator_kpa", label="q", unit="kPa"),
     )
     Readings = TriaxialReadings
@@ -79,7 +89,10 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     mistakes = MISTAKES
     equations = (
         SourceNote.of(pore_pressure_coefficient),
+        SourceNote.of(saturated_cm3),
         SourceNote.of(consolidated_area_mm2),
+        SourceNote.of(area_alike_mm2),
+        SourceNote.of(final_area_mm2),
         SourceNote.of(sheared_area_mm2),
         SourceNote.of(membrane_kpa),
         SourceNote.of(root_time),
@@ -87,13 +100,16 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         SourceNote.of(failure_minutes),
         SourceNote.of(consolidation_coefficient_m2_year),
         SourceNote.of(envelope_by_st),
+        SourceNote.of(secant_friction_deg),
         SourceNote(gives="pore-pressure coefficient", equation="Af = Δu / Δ(σ1 − σ3)", source="Skempton (1954)"),
     )
     steps = (
+        ProcedureStep(text="The day before: put the membrane into water, for as long as the settings say."),
         ProcedureStep(
-            text="Boil the stones 10 min, cool, ultrasonic bath, keep de-aired; soak the membrane.",
-            readings=["membrane_mm"],
+            text="Lay out: stones and filter papers, membrane and its stretcher, four O-rings, caps, side drains, wire"
+            " saw and mitre box, calipers, balance, two tins, de-aired water, grease, plaster for voids."
         ),
+        ProcedureStep(text="Boil the stones 10 min, cool, ultrasonic bath, keep de-aired.", readings=["membrane_mm"]),
         ProcedureStep(
             text="Trim to L/D 2; calipers top, middle, bottom, both ways; weigh; patch voids of stones and say so.",
             readings=["calipers", "tins", "specimens", "patched"],
@@ -108,6 +124,10 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         ProcedureStep(text="Hold everything and look for a leak.", readings=["leak_cm3_h"]),
         ProcedureStep(
             text="Shear to a peak or 15 %; read force, shortening, pore pressure or volume.", readings=["shearing"]
+        ),
+        ProcedureStep(
+            text="Take the specimen out at once, blot and weigh it whole, sketch its failure; dry and weigh it again.",
+            readings=["after"],
         ),
         ProcedureStep(text="Three specimens at different pressures.", readings=["specimens"]),
     )
@@ -129,13 +149,17 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
 
     def timetable(self, readings: TriaxialReadings, settings: TriaxialSettings) -> list[Operation]:
         sheared = bool(readings.shearing) or readings.log is not None
+        # What was prepared is ticked by hand; a specimen that was sheared had its stones and its membrane.
+        soaking = 60 * settings.soak_h
+        mount = max(MOUNT_FROM_MIN, soaking)
         measured = bool(readings.specimens)
         operations = [
-            *stones_operations(done=measured, membrane=True),
+            *membrane_operations(soaking, done=sheared),
+            *stones_operations(mount - MOUNT_FROM_MIN, done=sheared),
             Operation(
                 key="trim",
                 what="Trim, measure and mount",
-                due_min=MOUNT_FROM_MIN,
+                due_min=mount,
                 tolerance_min=120,
                 hands_on_min=60,
                 resource="triaxial cell",
@@ -144,7 +168,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
                 cell="specimens.0.diameter_mm",
             ),
         ]
-        begun = 100.0
+        begun = mount + 60.0
         if settings.kind != "UU":
             operations += [
                 Operation(

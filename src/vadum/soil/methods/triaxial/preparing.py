@@ -3,7 +3,7 @@
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.triaxial.findings import CALIPERS_DIFFER
+from vadum.soil.methods.triaxial.findings import CALIPERS_DIFFER, NO_TRIMMINGS
 from vadum.soil.methods.triaxial.readings import TriaxialReadings
 
 _DIFFER = 0.005
@@ -51,4 +51,6 @@ def preparation_findings(readings: TriaxialReadings, made: dict[int, Specimen]) 
                 found.append(
                     CALIPERS_DIFFER.at(f"specimens.{k - 1}.{name}_mm", number=k, name=name, typed=value, mean=mean)
                 )
+    if any(row.mass_g for row in readings.specimens) and not readings.tins:
+        found.append(NO_TRIMMINGS.at("tins.0.mass_tin_wet_g"))
     return found

@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from vadum.soil.bench.cylinder.specimen import CaliperRow
+from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.peak import fall_setting
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
@@ -12,13 +13,16 @@ from vadum.soil.contract.field import (
     HARMLESS,
     REQUIRED,
     Context,
+    Leant,
     Log,
     Readings,
     Row,
     Settings,
+    leant,
     reading,
     remark,
     setting,
+    shown_only,
 )
 from vadum.soil.physics.triaxial import Ends
 
@@ -28,7 +32,8 @@ class Criterion(Choice):
 
     DEVIATOR = "deviator", "largest deviator"
     OBLIQUITY = "obliquity", "largest obliquity"
-    STRAIN_15 = "strain-15", "15 % strain"
+    # Code and earlier word are of the time when the limit was always 15 %.
+    STRAIN = "strain-15", "stress at the strain limit", "15 % strain"
 
 
 class RateRule(Choice):
@@ -36,6 +41,14 @@ class RateRule(Choice):
 
     T100 = "t100"
     T50_T90 = "t50-t90", "t50 or t90"
+
+
+class AreaRule(Choice):
+    """How the area of a specimen is known when shearing begins."""
+
+    MEASURED = "measured", "by water out and height"
+    ALIKE = "alike", "by water out, alike in all directions"
+    FINAL = "final", "by the final water content"
 
 
 Kind = Literal["UU", "CU", "CD"]
@@ -102,6 +115,42 @@ class SpecimenTrimmings(TinRow):
 
     specimen: int | None = reading(
         "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
+    )
+
+
+class TimesRow(Row):
+    """Times of consolidation read off by hand, in the order of the specimens; they lead over the constructed ones."""
+
+    t50_min: float | None = reading("t50", "min", low=0.001, high=100000, absent=HARMLESS)
+    t90_min: float | None = reading("t90", "min", low=0.001, high=100000, absent=HARMLESS)
+    t100_min: float | None = reading("t100", "min", low=0.001, high=100000, absent=HARMLESS)
+
+
+class AfterRow(Row):
+    """Each specimen while it was saturated and when it came out, in the order of the specimens."""
+
+    saturating_mm: float | None = reading(
+        "sat. short.",
+        "mm",
+        about="shortening while it was saturated; negative when it swelled",
+        low=-20,
+        high=20,
+        resolution=0.01,
+        shown=_CONSOLIDATED,
+        absent=HARMLESS,
+    )
+    mass_wet_g: float | None = reading(
+        "wet",
+        "g",
+        about="of the whole specimen, blotted, when it comes out",
+        low=0,
+        high=60000,
+        resolution=0.01,
+        shown={"area": [AreaRule.FINAL]},
+        absent="its area is not known by the final water content",
+    )
+    mass_dry_g: float | None = reading(
+        "dry", "g", about="of the whole specimen", low=0, high=60000, resolution=0.01, absent=HARMLESS
     )
 
 
@@ -223,13 +272,23 @@ class TriaxialReadings(Readings):
         piece=True,
     )
     rate_mm_min: float | None = reading("rate", "mm/min", low=0.00001, high=20, absent="the rate is not on record")
-    specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
     calipers: list[SpecimenCalipers] = Field(default_factory=list, title="calipers", max_length=36)
+    specimens: list[SpecimenRow] = Field(default_factory=list, title="specimens", max_length=MOST_SPECIMENS)
     tins: list[SpecimenTrimmings] = Field(default_factory=list, title="water content of trimmings", max_length=12)
     saturation: list[SaturationRow] = Field(default_factory=list, title="saturation", max_length=120)
     consolidation: list[ConsolidationRow] = Field(default_factory=list, title="consolidation", max_length=300)
+    times: list[TimesRow] = Field(
+        default_factory=list,
+        title="times of consolidation by hand",
+        max_length=MOST_SPECIMENS,
+        json_schema_extra=shown_only(_CONSOLIDATED),
+    )
     shearing: list[ShearRow] = Field(default_factory=list, title="shearing", max_length=900)
     log: ShearLog | None = Field(default=None, title="logger file")
+    after: list[AfterRow] = Field(
+        default_factory=list, title="while saturating, and after the test", max_length=MOST_SPECIMENS
+    )
+    particle_density: float | None = particle_density_reading(HARMLESS)
     leak_cm3_h: float | None = reading(
         "volume at rest",
         "cm³/h",
@@ -250,8 +309,27 @@ class TriaxialSettings(Settings):
         "UU: unconsolidated undrained; CU: consolidated undrained with pore pressure; CD: drained with volume change.",
     )
     criterion: Criterion = setting(
-        Criterion.DEVIATOR, "failure", "Largest deviator; largest ratio of effective stresses; or the stress at 15 %."
+        Criterion.DEVIATOR,
+        "failure",
+        "Largest deviator; largest ratio of effective stresses; or the stress at the strain limit.",
     )
+    limit_percent: float = setting(
+        15.0,
+        "strain limit",
+        "No failure is looked for beyond; the stress at the limit itself is read between readings.",
+        unit="%",
+        low=5,
+        high=30,
+    )
+    area: AreaRule = setting(
+        AreaRule.MEASURED,
+        "area when shearing begins",
+        "Methods A and B of D4767; or from the water out as if it shrank alike in all directions (BS 1377-8).",
+    )
+    soak_h: float = setting(
+        16.0, "membrane soaks", "In water, from the day before; 0 where it is not soaked.", unit="h", low=0, high=72
+    )
+    assumed_particle_density: float = assumed_setting(2.70)
     membrane_modulus_kpa: float = setting(
         1400.0, "modulus of the membrane", "1400 kPa for latex.", unit="kPa", low=200, high=5000
     )
@@ -263,7 +341,7 @@ class TriaxialSettings(Settings):
         Ends.ONE, "ends drained", "With the side drains they set cv and the rate (BS 1377-8, table 1)."
     )
     two_because: str | None = remark(
-        "two specimens because", "Three make an envelope; two need a reason, and the sheet prints it.", longest=160
+        "fewer than three because", "Three make an envelope; fewer need a reason, and the sheet prints it.", longest=160
     )
     rate_rule: RateRule = setting(
         RateRule.T100,
@@ -283,6 +361,7 @@ class TriaxialSettings(Settings):
 
 
 class TriaxialContext(Context):
-    """Tins."""
+    """Tins, Gs."""
 
     tins: dict[str, float] = Field(default_factory=dict, description="mass in g of each tin by number")
+    particle_density: Leant | None = leant("particle-density.particle_density", "Gs at 20 degrees, plain number")

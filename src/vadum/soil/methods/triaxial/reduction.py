@@ -3,6 +3,7 @@
 import numpy as np
 
 from vadum.soil.bench.cylinder.specimen import too_short
+from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
@@ -24,12 +25,14 @@ from vadum.soil.methods.triaxial.results import (
     FRICTION_EFFECTIVE,
     FRICTION_TOTAL,
     R_SQUARED,
+    SECANT,
     T50,
     T90,
     T100,
     A,
 )
-from vadum.soil.methods.triaxial.specimens import Sheared, consolidated, sheared
+from vadum.soil.methods.triaxial.sizes import size_of, state_of
+from vadum.soil.methods.triaxial.specimens import Sheared, sheared
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
 from vadum.soil.physics.envelope import Envelope, issued
@@ -44,7 +47,8 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     prepared = measured(readings, context.tins)
     shape = preparation_findings(readings, prepared) + weighing_findings("tins", readings.tins, context.tins)
     readings = sized(readings, prepared)
-    made = sheared(readings, settings)
+    gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    made = sheared(readings, settings, gs.value)
     undrained = settings.kind == "UU"
     # A specimen that has not passed its peak says nothing of strength.
     passed = [s for s in made if not s.rising]
@@ -56,11 +60,13 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
         effective = issued(
             _envelope(known, effective=True), lambda: _envelope(known, effective=True, through_origin=True)
         )
-    enough = len(passed) >= (1 if undrained else 2 if settings.two_because else LEAST_CIRCLES)
+    enough = len(passed) >= (1 if undrained or settings.two_because else LEAST_CIRCLES)
+    alone = not undrained and len(passed) == 1 and passed[0].secant_deg is not None
     draining = [] if undrained else drained(readings)
     result = Reduction(
-        school=f"{settings.kind}, failure by {settings.criterion}, membrane {settings.membrane_modulus_kpa:g} kPa",
-        complete=enough and (undrained or effective is not None),
+        school=f"{settings.kind}, failure by {settings.criterion}, limit {settings.limit_percent:g} %, area"
+        f" {settings.area.label}, membrane {settings.membrane_modulus_kpa:g} kPa",
+        complete=enough and (undrained or effective is not None or alone),
         follows=(_BASIS[settings.kind],),
     )
     result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
@@ -69,10 +75,13 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     result.findings += too_short("shearing", readings.shearing, min(lengths, default=None))
     result.findings += advice.shear_findings(readings, settings, made)
     result.findings += advice.envelope_findings(settings, passed, free, effective)
-    result.computed = _computed(readings, context.tins, made)
+    result.findings += advice.final_findings(readings, settings, gs.value)
+    if any(row.used and row.mass_dry_g for row in readings.after):
+        result.findings += assumed_note(gs)
+    result.computed = _computed(readings, context.tins, made) | _states(readings, settings, gs.value)
     lines = (effective.line if effective else None, total.line if total and settings.kind == "CU" else None)
     _parameters(result, settings, passed, *lines)
-    _stages(result, readings, settings, draining)
+    _stages(result, readings, settings, draining, gs.value)
     result.derivation = _steps(settings, made, *lines)
     if effective is not None and effective.below is not None:
         result.derivation.append(_free_step(effective.below, settings))
@@ -135,6 +144,16 @@ def _computed(readings: TriaxialReadings, tins: dict[str, float], made: list[She
     return computed
 
 
+def _states(readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -> dict[str, float | str]:
+    """Return each specimen's size when shearing begins and its state, as cells."""
+    computed: dict[str, float | str] = {}
+    for k in range(1, len(readings.specimens) + 1):
+        size, state = size_of(k, readings, settings, gs), state_of(k, readings, gs)
+        known = (vars(size) if size else {}) | (vars(state) if state else {})
+        computed |= {f"after.{k - 1}.{key}": value for key, value in known.items() if value is not None}
+    return computed
+
+
 def _parameters(
     result: Reduction,
     settings: TriaxialSettings,
@@ -163,6 +182,8 @@ def _parameters(
     for s in made:
         q = float(s.deviator_kpa[s.failure])
         result.parameters.append(DEVIATOR.of(q, basis=settings.criterion.label, number=s.number))
+        if settings.kind != "UU" and s.secant_deg is not None:
+            result.parameters.append(SECANT.of(s.secant_deg, number=s.number))
         if settings.kind == "CU" and s.pore_coefficient is not None:
             result.parameters.append(A.of(s.pore_coefficient, number=s.number))
         e50 = secant_modulus_mpa(Curve(s.strain_percent, s.deviator_kpa), q)
@@ -170,20 +191,22 @@ def _parameters(
             result.parameters.append(E50.of(e50, number=s.number))
 
 
-def _stages(result: Reduction, readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained]) -> None:
+def _stages(
+    result: Reduction, readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained], gs: float
+) -> None:
     for one in draining:
-        k = one.number
-        t100 = one.root.t100_min if one.root else None
-        for time, value in (
-            (T100, t100),
-            (T90, one.root.t90_min if one.root else None),
-            (T50, one.log.t50_min if one.log else None),
+        k, hand = one.number, one.by_hand
+        t100 = one.t100_min
+        for time, value, typed in (
+            (T100, t100, hand.t100_min),
+            (T90, one.t90_min, hand.t90_min),
+            (T50, one.t50_min, hand.t50_min),
         ):
             if value is not None:
-                result.parameters.append(time.of(value, k=k))
-        size = consolidated(readings.specimens[k - 1]) if k <= len(readings.specimens) else None
+                result.parameters.append(time.of(value, k=k, basis="read off by hand" if typed else None))
+        size = size_of(k, readings, settings, gs) if k <= len(readings.specimens) else None
         if size is not None and t100 is not None:
-            diameter = float(np.sqrt(4 * size[0] / np.pi))
+            diameter = float(np.sqrt(4 * size.area_mm2 / np.pi))
             cv = tx.consolidation_coefficient_m2_year(
                 diameter, t100, side_drains=settings.side_drains, ends=settings.ends
             )

@@ -68,6 +68,17 @@ DEVIATOR = Result(
     WHOLE,
     meaning="deviator at failure of a specimen",
 )
+SECANT = Result(
+    "secant_{number}",
+    "φ′s {number}",
+    "secant angle of friction, c′ = 0, specimen {number}",
+    "°",
+    TENTH,
+    basis="sin φ′s = t / s′",
+    meaning="secant angle of friction of one specimen",
+    impossible=(0.0, 75.0),
+    unusual=(12.0, 60.0),
+)
 A = Result(
     "a_{number}",
     "Af {number}",

@@ -7,12 +7,12 @@ from numpy.typing import NDArray
 
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.readings import Criterion, SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.sizes import Size, size_of
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.peak import peak_passed
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02
-_LIMIT_PERCENT = 15.0
 
 
 @dataclass(frozen=True)
@@ -53,33 +53,24 @@ class Sheared:
         return self.cell_kpa + t - (self.pore_at_failure if effective else self.start_pore_kpa), t
 
     @property
+    def secant_deg(self) -> float | None:
+        """Return the angle of friction of this circle alone, with no cohesion; None without its pore pressure."""
+        return tx.secant_friction_deg(*self.circle(effective=True)) if self.pore_known else None
+
+    @property
     def pore_coefficient(self) -> float | None:
         """Return A at failure: change of pore pressure over the deviator."""
         q = float(self.deviator_kpa[self.failure])
         return (self.pore_at_failure - self.start_pore_kpa) / q if q > 0 else None
 
 
-def consolidated(row: SpecimenRow) -> tuple[float, float] | None:
-    """Return area in mm2 and length in mm when shearing begins."""
-    if row.diameter_mm is None or row.length_mm is None:
-        return None
-    area = np.pi / 4 * row.diameter_mm**2
-    volume = area * row.length_mm / 1000
-    out, short = row.out_cm3 or 0.0, row.shortened_mm or 0.0
-    if row.out_cm3 is not None and row.shortened_mm is None:
-        short = row.length_mm * out / volume / 3
-    if out >= volume or short >= row.length_mm:
-        return None
-    return tx.consolidated_area_mm2(volume, out, row.length_mm, short), row.length_mm - short
-
-
-def sheared(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Sheared]:
+def sheared(readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -> list[Sheared]:
     """Return the specimens whose size, pressures and shearing are known, in their order."""
     columns = _columns(readings)
     found = []
     for k, row in enumerate(readings.specimens, 1):
         mine = columns[columns[:, 1] == k]
-        size = consolidated(row)
+        size = size_of(k, readings, settings, gs)
         if not row.used or size is None or row.cell_kpa is None or len(mine) < 4:
             continue
         if settings.kind != "UU" and row.back_kpa is None:
@@ -113,14 +104,10 @@ def _columns(readings: TriaxialReadings) -> Array:
 
 
 def _one(
-    number: int,
-    mine: Array,
-    row: SpecimenRow,
-    size: tuple[float, float],
-    readings: TriaxialReadings,
-    settings: TriaxialSettings,
+    number: int, mine: Array, row: SpecimenRow, size: Size, readings: TriaxialReadings, settings: TriaxialSettings
 ) -> Sheared:
-    area, length = size
+    area, length = size.area_mm2, size.length_mm
+    mine = _with_limit(mine, settings.limit_percent / 100 * length)
     strain = mine[:, 2] / length
     volume = np.nan_to_num(mine[:, 5]) / (area * length / 1000) if settings.kind == "CD" else np.zeros(len(mine))
     deviator = mine[:, 3] / tx.sheared_area_mm2(area, strain, volume) * 1000
@@ -132,7 +119,7 @@ def _one(
     start = 0.0 if settings.kind == "UU" else row.back_kpa or 0.0
     pore = np.where(np.isnan(mine[:, 4]), start, mine[:, 4]) if settings.kind == "CU" else np.full(len(mine), start)
     cell = row.cell_kpa or 0.0
-    unfinished = float(strain[-1]) * 100 < _LIMIT_PERCENT - 1e-6
+    unfinished = float(strain[-1]) * 100 < settings.limit_percent - 1e-6
     k = _failure(100 * strain, deviator, cell - pore, settings)
     return Sheared(
         number,
@@ -149,10 +136,22 @@ def _one(
     )
 
 
+def _with_limit(mine: Array, shortening_mm: float) -> Array:
+    """Return the lines with one read between its neighbours where the strain limit lies between two of them."""
+    at = mine[:, 2]
+    k = int(np.searchsorted(at, shortening_mm))
+    if not 0 < k < len(at) or (np.diff(at) < 0).any() or np.isclose(at[[k - 1, k]], shortening_mm).any():
+        return mine
+    share = (shortening_mm - at[k - 1]) / (at[k] - at[k - 1])
+    between = mine[k - 1] + share * (mine[k] - mine[k - 1])
+    between[0] = -1.0
+    return np.insert(mine, k, between, axis=0)
+
+
 def _failure(strain_percent: Array, deviator: Array, minor: Array, settings: TriaxialSettings) -> int:
-    within = strain_percent <= _LIMIT_PERCENT + 1e-9
-    if settings.criterion == Criterion.STRAIN_15:
-        return int(np.argmin(np.abs(strain_percent - _LIMIT_PERCENT)))
+    within = strain_percent <= settings.limit_percent + 1e-9
+    if settings.criterion == Criterion.STRAIN:
+        return int(np.argmin(np.abs(strain_percent - settings.limit_percent)))
     if settings.criterion == Criterion.OBLIQUITY and settings.kind != "UU":
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where((minor > 0) & within, 1 + deviator / minor, -np.inf)

@@ -5,8 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.triaxial.readings import TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import AreaRule, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
+from vadum.soil.physics.phases import WATER
 from vadum.soil.virtual.cell_clay import CellClay
 
 MISTAKES = {
@@ -24,7 +25,7 @@ _MINORS = (50.0, 100.0, 200.0)
 _STRAINS = np.concatenate([np.arange(0, 2, 0.2), np.arange(2, 15.6, 0.25)])
 _MINUTES = (0.0, 0.25, 1.0, 2.25, 4.0, 9.0, 16.0, 36.0, 64.0, 120.0, 240.0, 480.0, 900.0, 1440.0)
 _MEMBRANE = 0.3
-_WATER = 0.27
+_WATER, _DENSITY, _GRAINS = 0.27, 1.98, 2.70
 
 
 def a_triaxial(
@@ -37,12 +38,14 @@ def a_triaxial(
     calipers: list[dict[str, Any]] = []
     tins: list[dict[str, Any]] = []
     lengths = []
+    after: list[dict[str, Any]] = []
     saturation: list[dict[str, Any]] = []
     consolidation: list[dict[str, Any]] = []
     shearing: list[dict[str, Any]] = []
     for k, minor in enumerate(minors, 1):
         length = 80.0 if "short" in mistakes and k == 1 else _LENGTH
         lengths.append(length)
+        dry = _DENSITY / (1 + _WATER)
         volume = pi / 4 * _DIAMETER**2 * length / 1000
         out = round(volume * soil.volume_percent / 100 * (minor / 100) ** 0.4, 2) if consolidated else 0.0
         short = round(length * out / volume / 3, 2)
@@ -65,8 +68,14 @@ def a_triaxial(
                 "mass_tin_dry_g": round(18.4 + wet / (1 + _WATER), 2),
             }
         )
+        final: dict[str, Any] = {"mass_dry_g": round(dry * volume, 2)}
+        if settings.area == AreaRule.FINAL and consolidated:
+            # Full of water when it comes out: what is not grain is water.
+            voids = volume - out - dry * volume / (_GRAINS * WATER)
+            final["mass_wet_g"] = round(dry * volume + voids * WATER, 2)
+        after.append(final)
         specimen: dict[str, Any] = {
-            "mass_g": round(1.98 * volume, 2),
+            "mass_g": round(_DENSITY * volume, 2),
             "cell_kpa": minor + (_BACK if consolidated else 100.0),
         }
         if consolidated:
@@ -96,6 +105,8 @@ def a_triaxial(
             "saturation": saturation,
             "consolidation": consolidation,
             "shearing": shearing,
+            "after": after,
+            "particle_density": _GRAINS,
             "leak_cm3_h": 0.6 if "leaking" in mistakes else 0.01,
             "patched": "no",
         }
