@@ -98,7 +98,7 @@ ONE_SPECIMEN = warn(
 )
 TIME_DIFFERS = warn(
     "time-differs",
-    "Specimen {number}: {name} typed as {typed:g min}, the readings say about {built:.2g min}.",
+    "Specimen {number}: {name} typed as {typed:g min}, the readings say about {built:.3g min}.",
     "Look at the unit and at the curve; clear the field to take what is constructed.",
 )
 FINAL_MISSING = stop(
