@@ -53,4 +53,9 @@ def _kpa(value: float, vane: Vane, settings: VaneSettings) -> float | None:
         return None if vane.constant is None else float(eq.strength_from_balance_kpa(value, vane.constant))
     if vane.diameter_mm is None or vane.height_mm is None:
         return None
-    return float(eq.strength_from_torque_kpa(value, vane.diameter_mm, vane.height_mm))
+    return float(eq.strength_from_torque_kpa(value, vane.diameter_mm, vane.height_mm, *tapers(vane)))
+
+
+def tapers(vane: Vane) -> tuple[float, float]:
+    """Return the taper of a vane's ends, top and bottom, degrees."""
+    return vane.taper_top_deg or 0.0, vane.taper_bottom_deg or 0.0

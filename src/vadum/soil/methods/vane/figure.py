@@ -4,9 +4,12 @@ from itertools import pairwise
 
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box
 from vadum.soil.methods.vane.depths import Sheared
+from vadum.soil.numbers.fit import LineFit
 
 
-def profile_figure(every: list[Sheared], used: list[Sheared], mu: float | None) -> Figure:
+def profile_figure(
+    every: list[Sheared], used: list[Sheared], factors: dict[int, float], trend: LineFit | None
+) -> Figure:
     """Return strength against depth, downward; what is left out stays as a cross."""
     deep = 0.3 + max([1.0, *(s.depth_m for s in every)])
     reach = 1.12 * max([20.0, *(s.peak_kpa for s in every)])
@@ -29,12 +32,15 @@ def profile_figure(every: list[Sheared], used: list[Sheared], mu: float | None) 
                 key="corrected",
                 role="construction",
                 label="corrected",
-                points=[(mu * s.peak_kpa, s.depth_m) for s in used],
+                points=[(factors[s.row] * s.peak_kpa, s.depth_m) for s in used],
             )
         ]
-        if mu is not None and len(used) > 1
+        if len(used) > 1 and all(s.row in factors for s in used)
         else []
     )
+    if trend is not None:
+        ends = [(max(0.0, trend.at(z)), z) for z in (used[0].depth_m, used[-1].depth_m)]
+        lines.append(Line(key="trend", role="company", label="least squares", points=ends))
     said = (
         f"{min(s.peak_kpa for s in used):.0f} to {max(s.peak_kpa for s in used):.0f} kPa" if used else "No strength yet"
     )

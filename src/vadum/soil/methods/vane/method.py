@@ -58,7 +58,9 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
         Computed(table="profile", key="su_kpa", label="su", unit="kPa", decimals=1),
         Computed(table="profile", key="sensitivity", label="St", decimals=1),
     )
-    columns = {"profile": ("depth_m", "vane", "seconds_to_peak", "peak", "turns", "remoulded", "friction")}
+    columns = {
+        "profile": ("depth_m", "vane", "plasticity_index", "seconds_to_peak", "peak", "turns", "remoulded", "friction")
+    }
     Readings = VaneReadings
     Settings = VaneSettings
     Context = VaneContext

@@ -1,6 +1,6 @@
 """What is written at the hole: one line per depth."""
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -43,6 +43,13 @@ class Correction(Choice):
     NONE = "none"
     BY_PLASTICITY = "by-plasticity", "by plasticity, Bjerrum (1972)", "by plasticity"
     BY_FAILURES = "morris-williams", "by plasticity, Morris and Williams (1994)"
+
+
+class Plasticity(Choice):
+    """Whether one PI corrects the whole profile."""
+
+    ONE = "one", "one for the profile"
+    EACH = "each", "by depth"
 
 
 Soil = Literal["clay", "silt", "peat", "sand", "gravel"]
@@ -99,6 +106,16 @@ class Depth(Row):
         by="stopwatch",
         absent=HARMLESS,
     )
+    plasticity_index: float | None = reading(
+        "PI",
+        "",
+        about="of this depth; blank as in the row above",
+        low=0,
+        high=500,
+        usual=(7, 65),
+        shown={"plasticity": [Plasticity.EACH]},
+        absent=HARMLESS,
+    )
     turns: float | None = reading(
         "turns",
         "",
@@ -107,6 +124,19 @@ class Depth(Row):
         high=100,
         by="count",
         count_to=FULL_TURNS,
+        absent=HARMLESS,
+    )
+
+
+def _taper(end: Literal["top", "bottom"], hand: Literal["row"] | None = None) -> Any:
+    return reading(
+        f"taper, {end}",
+        "°",
+        about=f"of the blades' {end} from the horizontal; blank for a rectangular vane",
+        low=0,
+        high=70,
+        shown={"instrument": [Instrument.HEAD]},
+        hand=hand,
         absent=HARMLESS,
     )
 
@@ -128,7 +158,9 @@ class OtherVane(Row):
         absent=REQUIRED,
     )
     diameter_mm: float | None = reading("diameter", "mm", low=10, high=200, absent=HARMLESS)
-    height_mm: float | None = reading("height", "mm", low=10, high=400, hand="row", absent=HARMLESS)
+    height_mm: float | None = reading("height", "mm", low=10, high=400, absent=HARMLESS)
+    taper_top_deg: float | None = _taper("top")
+    taper_bottom_deg: float | None = _taper("bottom", hand="row")
 
 
 class VaneReadings(Readings):
@@ -155,6 +187,8 @@ class VaneReadings(Readings):
     )
     diameter_mm: float | None = reading("vane diameter", "mm", low=10, high=200, absent=HARMLESS, piece=True)
     height_mm: float | None = reading("vane height", "mm", low=10, high=400, absent=HARMLESS, piece=True)
+    taper_top_deg: float | None = _taper("top")
+    taper_bottom_deg: float | None = _taper("bottom")
     profile: list[Depth] = Field(default_factory=list, title="depths", max_length=200)
     others: list[OtherVane] = Field(
         default_factory=list,
@@ -203,6 +237,9 @@ class VaneSettings(Settings):
         Correction.BY_PLASTICITY,
         "correction",
         "A factor by PI, where it is known: Bjerrum's or Morris and Williams's; printed beside the measured strength.",
+    )
+    plasticity: Plasticity = setting(
+        Plasticity.ONE, "PI", "One of the sample's own test or typed; or by depth where the clay changes on the way."
     )
     fissured: bool = setting(
         False, "fissured clay", "A third of the measured strength; give the reason in the remarks of the report."

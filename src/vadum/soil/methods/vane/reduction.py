@@ -3,16 +3,16 @@
 from statistics import median
 
 from vadum.soil.contract.derivation import Step
-from vadum.soil.contract.field import Leant
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.vane import equations as eq
 from vadum.soil.methods.vane.advice import next_step, profile_findings, row_findings, setup_findings
-from vadum.soil.methods.vane.depths import FIRST, Sheared, sheared
-from vadum.soil.methods.vane.equations import failures_correction, plasticity_correction
+from vadum.soil.methods.vane.correcting import correction_steps, factor, factor_words, indices
+from vadum.soil.methods.vane.depths import FIRST, Sheared, sheared, tapers
 from vadum.soil.methods.vane.figure import profile_figure
 from vadum.soil.methods.vane.findings import PI_UNKNOWN
 from vadum.soil.methods.vane.readings import Correction, Instrument, VaneContext, VaneReadings, Vanes, VaneSettings
 from vadum.soil.methods.vane.results import (
+    GRADIENT,
     SENSITIVITY,
     SENSITIVITY_CLASS,
     STRENGTH_CLASS,
@@ -20,25 +20,26 @@ from vadum.soil.methods.vane.results import (
     SU_LEAST,
     SU_MEAN,
     SU_MOST,
+    TREND,
 )
+from vadum.soil.numbers.fit import LineFit, line_fit
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
-_FISSURED = 1 / 3
+LEAST_DEPTHS = 3
 # A balance with a constant is in no standard of the vane.
 _FOLLOWED = {Instrument.HEAD: "ASTM D2573", Instrument.BALANCE: "the calibration of the instrument"}
-_RELATIONS = {Correction.BY_PLASTICITY: plasticity_correction, Correction.BY_FAILURES: failures_correction}
 
 
 def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneContext) -> Reduction:
     """Return all that the profile says so far."""
     every = sheared(readings, settings)
     used = [s for s in every if readings.profile[s.row].used]
-    index = _index(readings, context)
-    mu = _factor(settings, index)
+    known = indices(readings, settings, context)
+    factors = {s.row: mu for s in every if (mu := factor(settings, known[s.row])) is not None}
     granular = readings.soil in ("sand", "gravel")
     pending = [r for r in readings.profile if r.used and not r.empty and (r.peak is None or r.remoulded is None)]
     result = Reduction(
-        school=f"{settings.instrument}, {_factor_words(settings, index)}",
+        school=f"{settings.instrument}, {factor_words(settings, known or [context.plasticity_index])}",
         complete=len(used) > 0 and not pending,
         follows=[_FOLLOWED[settings.instrument]],
     )
@@ -47,7 +48,7 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
         + row_findings(readings, settings)
         + profile_findings(readings, settings, used)
     )
-    if settings.correction != Correction.NONE and index is None and used and not settings.fissured:
+    if settings.correction != Correction.NONE and any(s.row not in factors for s in used):
         result.findings.append(PI_UNKNOWN.at("plasticity_index"))
     for s in every:
         result.computed[f"profile.{s.row}.su_kpa"] = s.peak_kpa
@@ -55,45 +56,22 @@ def reduce_vane(readings: VaneReadings, settings: VaneSettings, context: VaneCon
             result.computed[f"profile.{s.row}.remoulded_kpa"] = s.remoulded_kpa
         if s.sensitivity is not None:
             result.computed[f"profile.{s.row}.sensitivity"] = s.sensitivity
-        if mu is not None:
-            result.computed[f"profile.{s.row}.corrected_kpa"] = mu * s.peak_kpa
+        if s.row in factors:
+            result.computed[f"profile.{s.row}.corrected_kpa"] = factors[s.row] * s.peak_kpa
     result.expected = _expected(readings, settings)
     if used and not granular:
-        _parameters(result, used, mu, settings)
-    result.derivation = _steps(readings, settings, used, mu, index)
-    result.figures = [profile_figure(every, used, mu)]
+        _parameters(result, used, factors, settings)
+    result.derivation = correction_steps(settings, used, known) + _steps(readings, settings, used)
+    trend = None if granular else trend_of(used)
+    if trend is not None:
+        _trend(result, trend)
+    result.figures = [profile_figure(every, used, factors, trend)]
     result.curve = [(s.peak_kpa, s.depth_m) for s in used]
     result.next_step = next_step(readings, settings, used)
     if used:
         onward = max(s.depth_m for s in used) + settings.step_m
         result.afterwards = f"Push on to {onward:.2f} m, or end here and let a second person check the sheet."
     return result
-
-
-def _index(readings: VaneReadings, context: VaneContext) -> Leant | None:
-    if readings.plasticity_index is not None:
-        return Leant(value=readings.plasticity_index, source="typed on this sheet")
-    return context.plasticity_index
-
-
-def _factor(settings: VaneSettings, index: Leant | None) -> float | None:
-    if settings.fissured:
-        return _FISSURED
-    if settings.correction == Correction.NONE or index is None:
-        return None
-    return _RELATIONS[settings.correction](index.value)
-
-
-def _factor_words(settings: VaneSettings, index: Leant | None) -> str:
-    if settings.fissured:
-        return "fissured: a third"
-    if settings.correction == Correction.NONE or index is None:
-        return "not corrected"
-    low, high = eq.MU_BOUNDS
-    return (
-        f"μ {_RELATIONS[settings.correction](index.value):.2f} {settings.correction}, PI {index.value:g}"
-        f" ({index.source}), bounded {low:g}-{high:g}"
-    )
 
 
 def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple[float, float]]:
@@ -110,13 +88,36 @@ def _expected(readings: VaneReadings, settings: VaneSettings) -> dict[str, tuple
     return expected
 
 
-def _parameters(result: Reduction, used: list[Sheared], mu: float | None, settings: VaneSettings) -> None:
+def trend_of(used: list[Sheared]) -> LineFit | None:
+    """Return the straight line of strength on depth, None below three depths."""
+    if len(used) < LEAST_DEPTHS:
+        return None
+    return line_fit([s.depth_m for s in used], [s.peak_kpa for s in used])
+
+
+def _trend(result: Reduction, trend: LineFit) -> None:
+    result.parameters += [GRADIENT.of(trend.slope), TREND.of(trend.r_squared)]
+    result.derivation.append(
+        Step(
+            symbol="su(z)",
+            formula="su = a + k z, least squares of su on z",
+            put_in=f"{len(trend.residuals)} depths",
+            result=f"{trend.intercept:.1f} {'+' if trend.slope >= 0 else '−'} {abs(trend.slope):.2f} z",
+            unit="kPa",
+            basis="Draper and Smith, ch. 1",
+            about="strength with depth, as measured",
+        )
+    )
+
+
+def _parameters(result: Reduction, used: list[Sheared], factors: dict[int, float], settings: VaneSettings) -> None:
     peaks = [s.peak_kpa for s in used]
     sensitivities = [s.sensitivity for s in used if s.sensitivity is not None]
     mean = sum(peaks) / len(peaks)
     result.parameters = [SU_MEAN.of(mean)]
-    if mu is not None:
-        result.parameters.append(SU_CORRECTED_MEAN.of(mu * mean))
+    if all(s.row in factors for s in used):
+        corrected = [factors[s.row] * s.peak_kpa for s in used]
+        result.parameters.append(SU_CORRECTED_MEAN.of(sum(corrected) / len(corrected)))
     result.parameters += [SU_LEAST.of(min(peaks)), SU_MOST.of(max(peaks))]
     if sensitivities:
         middle = median(sensitivities)
@@ -127,22 +128,19 @@ def _parameters(result: Reduction, used: list[Sheared], mu: float | None, settin
     result.parameters.append(STRENGTH_CLASS.word(strength_class(mean, strength), basis=strength.label))
 
 
-def _steps(
-    readings: VaneReadings, settings: VaneSettings, used: list[Sheared], mu: float | None, index: Leant | None
-) -> list[Step]:
+def _steps(readings: VaneReadings, settings: VaneSettings, used: list[Sheared]) -> list[Step]:
     steps = []
-    if mu is not None and index is not None and not settings.fissured:
-        steps.append(
-            Step.of(_RELATIONS[settings.correction], put_in=f"PI {index.value:g}, {index.source}", result=f"{mu:.3f}")
-        )
     for s in used:
         row, vane = readings.profile[s.row], s.vane
         taken = f"{row.peak:g} − {row.friction or 0:g}"
         if settings.instrument == Instrument.BALANCE:
             formula, put_in = "su = (reading − rods) / constant", f"({taken}) / {vane.constant:g}"
         else:
-            k = eq.vane_constant_m3(vane.diameter_mm or 1, vane.height_mm or 1)
-            formula, put_in = "su = (T − rods) / K, K = π D² (H/2 + D/6)", f"({taken}) N m / {k * 1e6:.2f} cm³"
+            ends = tapers(vane)
+            k = eq.vane_constant_m3(vane.diameter_mm or 1, vane.height_mm or 1, *ends)
+            tapered = "K = π D² (D/cos it + D/cos ib + 6 H) / 12"
+            formula = f"su = (T − rods) / K, {tapered if any(ends) else 'K = π D² (H/2 + D/6)'}"
+            put_in = f"({taken}) N m / {k * 1e6:.2f} cm³"
         steps.append(
             Step(
                 symbol="su",

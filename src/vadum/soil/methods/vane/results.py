@@ -1,7 +1,7 @@
 """What the test gives."""
 
 from vadum.soil.contract.result import Result
-from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.numbers.rounding import TENTH, THOUSANDTH, WHOLE
 
 SU_MEAN = Result(
     "su_mean",
@@ -48,6 +48,15 @@ SU_MOST = Result(
     unusual=(None, 250.0),
     takes="hard ground, or the constant of another vane",
 )
+GRADIENT = Result(
+    "gradient",
+    "k",
+    "growth of the strength with depth, as measured",
+    "kPa/m",
+    TENTH,
+    basis="least squares of su on depth",
+)
+TREND = Result("trend", "r²", "correlation of su on depth", "", THOUSANDTH, agreement=True)
 SENSITIVITY = Result(
     "sensitivity",
     "St",
