@@ -142,6 +142,29 @@ def test_a_photograph_is_kept_with_the_specimen(page, tmp_path, context):
     expect(page.get_by_text("No photograph yet.")).to_be_visible()
 
 
+def test_the_failed_specimen_is_seen_beside_its_sketch(page, tmp_path):
+    file = tmp_path / "p.png"
+    Image.new("RGB", (600, 900), "#a87").save(file)
+    page.goto(CYLINDER_RUNNING)
+    page.locator('[data-word="one-plane"]').first.click()
+    page.get_by_role("button", name="Failure").click()
+    figure = page.locator("[data-figure]")
+    expect(figure).to_have_attribute("data-figure", "failure")
+    page.get_by_role("button", name="Photographs").click()
+    page.locator("[data-caption]").fill("one plane, tube 5")
+    page.get_by_label("the specimen as it failed, beside its sketch").check()
+    page.set_input_files("#photo", file)
+    beside = page.locator(".beside-figure img")
+    expect(beside).to_be_visible()
+    assert beside.evaluate("img => img.decode().then(() => img.naturalHeight)") == 900
+    # It is seen again after a reload, and with no other figure.
+    page.reload()
+    expect(beside).to_have_count(0)
+    page.get_by_role("button", name="Failure").click()
+    expect(beside).to_be_visible()
+    assert violations(page) == []
+
+
 def test_a_vane_on_a_phone_with_dirty_hands(page):
     page.clock.install()
     page.set_viewport_size({"width": 390, "height": 844})

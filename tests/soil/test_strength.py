@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
-from vadum.soil.bench.cylinder.failure import Failure, failure_figure
+from vadum.soil.bench.cylinder.failure import Failed, Failure, failure_figure
 from vadum.soil.methods.direct_shear.specimens import area_left
 from vadum.soil.methods.vane import equations as vane_eq
 from vadum.soil.methods.vane.readings import Instrument
@@ -711,7 +711,7 @@ def test_the_register_knows_the_vane():
 
 @pytest.mark.parametrize("angle", [20.0, 45.0, 56.0, 72.0, 89.0])
 def test_the_plane_of_failure_is_drawn_at_its_angle_inside_the_specimen(angle):
-    drawn = failure_figure(Failure.ONE_PLANE, angle)
+    drawn = failure_figure([Failed(Failure.ONE_PLANE, angle)])
     ((x0, y0), (x1, y1)) = drawn.lines[0].points
     assert np.degrees(np.arctan2(y1 - y0, x1 - x0)) == pytest.approx(angle)
     body = drawn.regions[0].points
@@ -721,8 +721,28 @@ def test_the_plane_of_failure_is_drawn_at_its_angle_inside_the_specimen(angle):
 
 
 def test_a_bulge_has_no_plane_and_an_unmeasured_angle_is_said():
-    bulge = failure_figure("bulge", None)
+    bulge = failure_figure([Failed(Failure.BULGE, None)])
     assert bulge.lines == []
     assert max(x for x, _ in bulge.regions[0].points) > 0.6
-    assert "angle not measured" in failure_figure(Failure.ONE_PLANE, None).caption
-    assert len(failure_figure(Failure.PLANES, None).lines) == 3
+    assert "no measured angle" in failure_figure([Failed(Failure.ONE_PLANE, None)]).caption
+    assert len(failure_figure([Failed(Failure.PLANES, None)]).lines) == 3
+
+
+def test_several_specimens_are_sketched_side_by_side():
+    kinds = [Failed(Failure.BULGE, None, "1"), Failed(Failure.ONE_PLANE, 62.0, "2")]
+    drawn = failure_figure(kinds)
+    left, right = (region.points for region in drawn.regions)
+    assert max(x for x, _ in left) < min(x for x, _ in right)
+    (plane,) = drawn.lines
+    (x0, y0), (x1, y1) = plane.points
+    assert np.degrees(np.arctan2(y1 - y0, x1 - x0)) == pytest.approx(62)
+    assert min(x for x, _ in right) <= x0 < x1 <= max(x for x, _ in right)
+    assert drawn.caption == "1 bulged; 2 one plane at 62°"
+
+
+def test_a_triaxial_test_sketches_what_is_said_of_its_specimens():
+    readings = virtual(CELL)
+    assert "failure" not in [figure.key for figure in CELL.reduce_raw(readings).figures]
+    readings["after"][1] |= {"failure": "one-plane", "plane_angle": 58}
+    figure = CELL.reduce_raw(readings).figures[-1]
+    assert figure.caption == "2 one plane at 58°"

@@ -189,4 +189,50 @@ def test_the_shape_of_the_failure_is_drawn(lab):
     sheet = save(lab, CYLINDER, cells={"failure": "one plane", "plane_angle": "56"})
     assert [f["title"] for f in sheet["figures"]] == ["Stress and strain", "Failure"]
     shown = lab.post(f"/api/tests/{CYLINDER}/preview", json={"figure": "failure"}).json()["figures"][1]["svg"]
-    assert "one plane at 56° from the horizontal" in shown
+    assert "one plane at 56°" in shown
+
+
+def sheet_of(lab):
+    from pypdf import PdfReader
+
+    return PdfReader(io.BytesIO(lab.get(f"/tests/{CYLINDER}/sheet.pdf").content)).pages
+
+
+def printed(pages):
+    """Return the words of a sheet, and how many raster pictures stand on it."""
+    words = " ".join(" ".join(page.extract_text() for page in pages).split())
+    return words, sum(len(page.images) for page in pages)
+
+
+def test_a_photograph_stands_on_the_sheet_until_it_is_taken_off(lab):
+    assert printed(sheet_of(lab))[1] == 0
+    (kept,) = send(lab, picture(), caption="core box with the tube").json()
+    words, count = printed(sheet_of(lab))
+    assert count == 1
+    assert "Photographs" in words
+    assert "core box with the tube" in words
+    lab.post(f"/api/attachments/{kept['id']}/remove", json={"reason": "of another tube"})
+    words, count = printed(sheet_of(lab))
+    assert (count, "core box" in words) == (0, False)
+
+
+def test_the_failed_specimen_stands_beside_its_sketch(lab):
+    save(lab, CYLINDER, cells={"failure": "one-plane", "plane_angle": "61"})
+    (kept,) = send(lab, picture(), caption="after failure", beside="failure").json()
+    assert kept["beside"] == "failure"
+    pages = sheet_of(lab)
+    words, count = printed(pages)
+    assert count == 1
+    # Under the heading of the sketch, on its page, and not among other photographs.
+    assert "Photographs" not in words
+    with_sketch = next(page for page in pages if "after failure" in page.extract_text())
+    assert "Failure" in with_sketch.extract_text()
+    # A sketch that is taken back leaves the photograph among the others.
+    save(lab, CYLINDER, cells={"failure": ""})
+    assert "Photographs" in printed(sheet_of(lab))[0]
+
+
+def test_where_a_photograph_stands_is_a_key_and_nothing_else(lab):
+    refused = send(lab, picture(), beside="../../etc")
+    assert refused.status_code == 422
+    assert lab.get(f"/api/tests/{CYLINDER}/attachments").json() == []

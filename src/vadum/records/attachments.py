@@ -4,6 +4,7 @@ import hashlib
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy.orm import defer
 from sqlmodel import Session, col, select
 
 from vadum.records.photographs import prepared
@@ -20,6 +21,7 @@ class Listed:
     kind: str
     name: str
     caption: str
+    beside: str
     sha256: str
     size: int
     who: str
@@ -46,9 +48,19 @@ def attach_file(session: Session, test: Test, name: str, data: bytes, who: str) 
 
 
 def attach_photograph(
-    session: Session, test: Test, name: str, data: bytes, caption: str, who: str, *, keep_position: bool
+    session: Session,
+    test: Test,
+    name: str,
+    data: bytes,
+    caption: str,
+    who: str,
+    *,
+    keep_position: bool,
+    beside: str = "",
 ) -> Attachment:
     """Add a photograph with a small copy, its position taken out unless wanted; the caller commits.
+
+    ``beside`` is the key of the figure it stands beside on screen and sheet.
 
     Raises
     ------
@@ -56,7 +68,7 @@ def attach_photograph(
         If it cannot be read as one.
     """
     whole, small, media_type = prepared(data, keep_position=keep_position)
-    return _add(session, test, PHOTOGRAPH, name, whole, media_type, who, caption=caption, small=small)
+    return _add(session, test, PHOTOGRAPH, name, whole, media_type, who, caption=caption, beside=beside, small=small)
 
 
 def _add(
@@ -69,6 +81,7 @@ def _add(
     who: str,
     *,
     caption: str = "",
+    beside: str = "",
     small: bytes | None = None,
 ) -> Attachment:
     added = Attachment(
@@ -76,6 +89,7 @@ def _add(
         kind=kind,
         name=name[:200],
         caption=caption[:400],
+        beside=beside,
         media_type=media_type,
         sha256=hashlib.sha256(data).hexdigest(),
         size=len(data),
@@ -85,6 +99,15 @@ def _add(
     )
     session.add(added)
     return added
+
+
+def photographs_of(session: Session, test: Test) -> list[Attachment]:
+    """Return the photographs that stand on a test's sheet, with their small copies, in the order they came."""
+    standing = select(Attachment).where(
+        Attachment.test_id == test.id, Attachment.kind == PHOTOGRAPH, Attachment.removed_because == ""
+    )
+    whole = defer(Attachment.data)  # type: ignore[arg-type]
+    return list(session.exec(standing.options(whole).order_by(col(Attachment.id))).all())
 
 
 def attachments_of(session: Session, test: Test) -> list[Listed]:

@@ -331,7 +331,8 @@ class SignIn(SQLModel, table=True):
 class Attachment(SQLModel, table=True):
     """A file kept with a test: a photograph, or the file that readings were taken from, as it came.
 
-    ``sha256`` is of ``data``; ``small`` is a copy for the screen. A removed one stays on record, with the reason.
+    ``sha256`` is of ``data``; ``small`` is a copy for the screen. ``beside`` is the key of the figure that a photograph
+    stands beside. A removed one stays on record, with the reason.
     """
 
     id: int | None = Field(default=None, primary_key=True)
@@ -339,6 +340,7 @@ class Attachment(SQLModel, table=True):
     kind: str
     name: str
     caption: str = ""
+    beside: str = ""
     media_type: str
     sha256: str
     size: int

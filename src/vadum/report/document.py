@@ -21,6 +21,8 @@ from vadum.soil.contract.figure import Drawing, Path
 _HERE = Folder(__file__).parent
 # On the width of the paper 13 px are 9 points.
 WIDTH_PX = 700.0
+# Of a figure with a photograph beside it.
+HALF_PX = 340.0
 # Heights of a figure that has the page to itself, of two on a page, of two beneath a card.
 TALL, LOW, SMALL = 360.0, 310.0, 264.0
 _FORK_PX = 56.0
@@ -38,15 +40,24 @@ class Picture:
     svg: str
 
     @classmethod
-    def of(cls, figure: Drawing, height: float = TALL) -> "Picture":
+    def of(cls, figure: Drawing, height: float = TALL, width: float = WIDTH_PX) -> "Picture":
         """Return a figure for print; a walk through a tree is as high as it has forks."""
         height = 110 + _FORK_PX * len(figure.forks) if isinstance(figure, Path) else height
-        return cls(figure.title, figure.description, lettered(render(figure, WIDTH_PX, height, theme="print")))
+        return cls(figure.title, figure.description, lettered(render(figure, width, height, theme="print")))
 
 
 def lettered(svg: str) -> str:
     """Return an SVG whose Greek letters and signs are set in the face that has them."""
     return _FOREIGN.sub(r'<tspan font-family="DejaVu Sans">\g<0></tspan>', svg)
+
+
+@dataclass
+class Photograph:
+    """A photograph for print: a JPEG, its words, and the title of the drawing it stands beside, if any."""
+
+    jpeg: bytes
+    caption: str
+    beside: str = ""
 
 
 @dataclass
@@ -56,6 +67,7 @@ class Part:
     kind: Kind
     data: dict[str, Any]
     pictures: list[Picture] = field(default_factory=list)
+    photographs: list[Photograph] = field(default_factory=list)
 
 
 class Document:
@@ -85,8 +97,14 @@ class Document:
             name = f"part-{number}-{i}.svg"
             (self.root / name).write_text(picture.svg, encoding="utf-8")
             figures.append({"title": picture.title, "description": picture.description, "file": name})
+        taken = []
+        for i, photograph in enumerate(part.photographs):
+            name = f"part-{number}-{i}.jpg"
+            (self.root / name).write_bytes(photograph.jpeg)
+            taken.append({"file": name, "caption": photograph.caption, "beside": photograph.beside})
         name = f"part-{number}.json"
-        (self.root / name).write_text(json.dumps(part.data | {"figures": figures}), encoding="utf-8")
+        data = part.data | {"figures": figures, "photographs": taken}
+        (self.root / name).write_text(json.dumps(data), encoding="utf-8")
         self._parts.append({"kind": part.kind, "file": name})
 
     def compiled(self, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:

@@ -9,12 +9,13 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
+from vadum.records.attachments import photographs_of
 from vadum.records.known import known_of
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Test
-from vadum.report.document import LOW, TALL, Part, Picture
+from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
 from vadum.soil.contract.cells import labelled
 from vadum.soil.contract.layout import Table, layout
 from vadum.soil.contract.method import Method
@@ -112,9 +113,20 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "void_reason": test.void_reason,
         "derivation": [s.model_dump() for s in reduction.derivation] if asked.derivation else [],
     }
-    return Part(
-        "test", data, [Picture.of(figure, LOW if len(reduction.figures) > 1 else TALL) for figure in reduction.figures]
-    )
+    height = LOW if len(reduction.figures) > 1 else TALL
+    photographs = list(_photographs(session, test, reduction))
+    beside = {photograph.beside for photograph in photographs}
+    pictures = [
+        Picture.of(figure, height, HALF_PX if figure.title in beside else WIDTH_PX) for figure in reduction.figures
+    ]
+    return Part("test", data, pictures, photographs)
+
+
+def _photographs(session: Session, test: Test, reduction: Reduction) -> Iterator[Photograph]:
+    titles = {figure.key: figure.title for figure in reduction.figures}
+    for taken in photographs_of(session, test):
+        words = ", ".join(word for word in (taken.caption, f"{taken.at:%Y-%m-%d}", taken.who) if word)
+        yield Photograph(taken.small or b"", words, titles.get(taken.beside, ""))
 
 
 def _when(at: datetime | None) -> str:

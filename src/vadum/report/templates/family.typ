@@ -40,7 +40,16 @@
   )
 }
 
-#let figure-of(one) = block(breakable: false, above: 10pt)[
+#let photograph(one) = [
+  #image(one.file, width: 100%, height: 62mm, fit: "contain", alt: one.caption)
+  #align(center, text(8pt, fill: soft, one.caption))
+]
+
+// A drawing, with the photographs that stand beside it.
+#let figure-of(one, photographs: ()) = block(breakable: false, above: 10pt)[
   #heading(level: 2, one.title)
-  #image(one.file, width: 100%, alt: one.description)
+  #if photographs.len() == 0 { image(one.file, width: 100%, alt: one.description) } else {
+    grid(columns: (1fr, 1fr), column-gutter: 14pt, row-gutter: 8pt,
+      image(one.file, width: 100%, alt: one.description), ..photographs.map(photograph))
+  }
 ]

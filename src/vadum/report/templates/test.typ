@@ -38,7 +38,8 @@
     }
   ]
 
-  #if d.figures_first { for one in d.figures { figure-of(one) } }
+  #let standing-beside(one) = d.photographs.filter(p => p.beside == one.title)
+  #if d.figures_first { for one in d.figures { figure-of(one, photographs: standing-beside(one)) } }
   #for t in d.tables [
     == Readings: #t.title
     #for some in t.blocks.chunks(t.beside) {
@@ -50,7 +51,12 @@
   #for line in d.left_out [#text(9pt)[#line. ]]
   #if d.singles.len() > 0 [#v(3pt) #pairs(d.singles)]
 
-  #if not d.figures_first { for one in d.figures { figure-of(one) } }
+  #if not d.figures_first { for one in d.figures { figure-of(one, photographs: standing-beside(one)) } }
+  #let others = d.photographs.filter(p => p.beside == "")
+  #if others.len() > 0 [
+    == Photographs
+    #grid(columns: (1fr, 1fr), column-gutter: 14pt, row-gutter: 8pt, ..others.map(photograph))
+  ]
 
   #if d.findings.len() > 0 [
     == Findings

@@ -36,12 +36,23 @@ def add_photograph(
     file: Annotated[UploadFile, File()],
     caption: Annotated[str, Form(max_length=400)] = "",
     keep_position: Annotated[bool, Form()] = False,
+    beside: Annotated[str, Form(max_length=40, pattern=r"^[a-z-]*$")] = "",
 ) -> Response:
-    """Keep a photograph with a test; where it was taken is taken out unless wanted."""
+    """Keep a photograph with a test; where it was taken is taken out unless wanted.
+
+    ``beside`` is the key of the figure it stands beside: ``failure`` for the specimen as it failed.
+    """
     test = _open(session, test_id)
     try:
         attach_photograph(
-            session, test, file.filename or "photograph", file.file.read(), caption, who, keep_position=keep_position
+            session,
+            test,
+            file.filename or "photograph",
+            file.file.read(),
+            caption,
+            who,
+            keep_position=keep_position,
+            beside=beside,
         )
     except PhotographError as error:
         raise HTTPException(422, str(error)) from error
@@ -94,6 +105,7 @@ def _shown(session: Session, test: Test) -> list[dict[str, object]]:
             "kind": a.kind,
             "name": a.name,
             "caption": a.caption,
+            "beside": a.beside,
             "sha256": a.sha256,
             "size": a.size,
             "who": a.who,

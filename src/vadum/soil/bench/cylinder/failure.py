@@ -1,5 +1,6 @@
 """How a specimen failed, drawn: bulge, one plane at its angle, split, several planes."""
 
+from dataclasses import dataclass
 from math import cos, pi, radians, sin, tan
 from typing import Any
 
@@ -21,6 +22,7 @@ class Failure(Choice):
 # A plane whose angle is not measured is drawn at 45 + phi/2 of a soil of 30 degrees.
 _USUAL_ANGLE = 60.0
 _HALF, _HIGH = 0.5, 2.1
+_APART = 1.8
 
 
 def failure_choice() -> Any:
@@ -28,35 +30,59 @@ def failure_choice() -> Any:
     return Field(default=None, title="failed by", json_schema_extra={"pictured": True})
 
 
-def failure_figure(failure: Failure, angle_deg: float | None) -> Figure:
-    """Return the sketch of a failed specimen, one diameter wide and about two high.
+@dataclass(frozen=True)
+class Failed:
+    """How one specimen failed; the angle of its plane from the horizontal, None while it is not measured."""
 
-    Arguments
-    ---------
-    angle_deg : of the plane from the horizontal; drawn at 60 degrees and said so while it is not measured
-    """
-    angle = angle_deg if angle_deg is not None else _USUAL_ANGLE
-    said = {
-        Failure.BULGE: "bulged, no plane",
-        Failure.ONE_PLANE: f"one plane at {angle:g}° from the horizontal"
-        + ("" if angle_deg is not None else ", angle not measured"),
-        Failure.SPLIT: "split along its axis",
-        Failure.PLANES: "several planes",
-    }[failure]
+    failure: Failure
+    angle_deg: float | None
+    name: str = ""
+
+    @property
+    def angle(self) -> float:
+        """The angle it is drawn at."""
+        return self.angle_deg if self.angle_deg is not None else _USUAL_ANGLE
+
+    @property
+    def words(self) -> str:
+        """The failure in words, behind the specimen's name where there are several."""
+        measured = f"at {self.angle:g}°" if self.angle_deg is not None else "of no measured angle"
+        said = {
+            Failure.BULGE: "bulged",
+            Failure.ONE_PLANE: f"one plane {measured}",
+            Failure.SPLIT: "split",
+            Failure.PLANES: "several planes",
+        }[self.failure]
+        return f"{self.name} {said}".lstrip()
+
+
+def failure_figure(failed: list[Failed]) -> Figure:
+    """Return the sketches of failed specimens side by side, each one diameter wide and about two high."""
+    said = "; ".join(one.words for one in failed)
+    reach = _APART * (len(failed) - 1)
+    regions, lines = [], []
+    for k, one in enumerate(failed):
+        across = _APART * k - reach / 2
+        regions.append(Region(key=f"specimen-{k}", role="solid", points=_moved(_body(one.failure), across)))
+        lines += [
+            Line(key=f"plane-{k}-{i}", role="construction", points=_moved(points, across))
+            for i, points in enumerate(_planes(one.failure, one.angle))
+        ]
     return Figure(
         key="failure",
         title="Failure",
-        description=f"Sketch of the specimen after failure: {said}.",
+        description=f"Sketch after failure, angles from the horizontal: {said}.",
         caption=said,
-        x=Axis(label="", low=-1.6, high=1.6, hidden=True),
+        x=Axis(label="", low=-1.6 - reach / 2, high=1.6 + reach / 2, hidden=True),
         y=Axis(label="", low=-0.35, high=_HIGH + 0.35, hidden=True),
         equal=True,
-        regions=[Region(key="specimen", role="solid", points=_body(failure))],
-        lines=[
-            Line(key=f"plane-{i}", role="construction", points=points)
-            for i, points in enumerate(_planes(failure, angle))
-        ],
+        regions=regions,
+        lines=lines,
     )
+
+
+def _moved(points: list[Point], across: float) -> list[Point]:
+    return [(x + across, y) for x, y in points]
 
 
 def _body(failure: Failure) -> list[Point]:

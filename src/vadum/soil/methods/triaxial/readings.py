@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.cylinder.specimen import CaliperRow
 from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.bench.peak import fall_setting
@@ -18,6 +19,7 @@ from vadum.soil.contract.field import (
     Readings,
     Row,
     Settings,
+    answer,
     leant,
     reading,
     remark,
@@ -151,6 +153,10 @@ class AfterRow(Row):
     )
     mass_dry_g: float | None = reading(
         "dry", "g", about="of the whole specimen", low=0, high=60000, resolution=0.01, absent=HARMLESS
+    )
+    failure: Failure | None = answer("failed by", "how it broke")
+    plane_angle: float | None = reading(
+        "angle", "°", about="of the plane from the horizontal", low=0, high=90, absent=HARMLESS
     )
 
 

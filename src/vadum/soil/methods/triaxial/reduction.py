@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from vadum.soil.bench.cylinder.failure import Failed, failure_figure
 from vadum.soil.bench.cylinder.specimen import too_short
 from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.bench.weighing import weighing_findings
@@ -92,7 +93,12 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     if not undrained:
         drawn += [figures.second_figure(made, settings), figures.path_figure(made, settings, lines[0])]
         drawn += [root_figure(draining), log_figure(draining)]
-    result.figures = drawn
+    failed = [
+        Failed(row.failure, row.plane_angle, str(k))
+        for k, row in enumerate(readings.after, 1)
+        if row.used and row.failure is not None
+    ]
+    result.figures = [*drawn, failure_figure(failed)] if failed else drawn
     result.next_step = advice.next_step(readings, settings, draining, made)
     return result
 

@@ -71,7 +71,7 @@ class UnconfinedReadings(SpecimenReadings):
     minutes_since_cut: float | None = reading(
         "cut",
         "min",
-        about="minutes from trimming to the start: it dries and gains strength",
+        about="minutes from trimming until the loading starts: it dries and gains strength",
         low=0,
         high=10000,
         since="trim",

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from vadum.soil.bench.cylinder.failure import failure_figure
+from vadum.soil.bench.cylinder.failure import Failed, failure_figure
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters, too_short
 from vadum.soil.bench.particle import particle_density
 from vadum.soil.bench.weighing import weighing_findings
@@ -59,7 +59,7 @@ def reduce_unconfined(
     result.complete = curve is not None and result.parameter("qu") is not None
     result.figures = [stress_figure(readings, settings, curve, result)]
     if readings.failure is not None:
-        result.figures.append(failure_figure(readings.failure, readings.plane_angle))
+        result.figures.append(failure_figure([Failed(readings.failure, readings.plane_angle)]))
     result.next_step = next_step(readings, settings, made, curve)
     return result
 

@@ -56,11 +56,7 @@ export const choices = {
       });
     }
     if (this.panel === "explain" && !this.uncertain) this.learn(true);
-    if (this.panel === "files") {
-      fetch(`/api/tests/${this.view.test}/attachments`).then((r) => r.json()).then((list) => {
-        this.files = list;
-      });
-    }
+    if (this.panel === "files") this.listFiles();
     if (this.panel === "review") {
       fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => {
         this.reviewed = found;

@@ -1,6 +1,9 @@
 // The figure: drawn for the room it has, chosen, held by the hand.
 import { local } from "/static/js/core/local.js";
 
+// The share of its room that a figure keeps with a photograph beside it, as in the style of `narrower`.
+const BESIDE = 0.62;
+
 export const drawing = {
   // What is shown
   get figure() {
@@ -17,7 +20,8 @@ export const drawing = {
   },
   box() {
     const zone = this.$refs.zone.getBoundingClientRect();
-    const width = Math.max(300, Math.round(zone.width - 18)),
+    const share = this.beside && innerWidth >= 761 ? BESIDE : 1;
+    const width = Math.max(300, Math.round(share * (zone.width - 18))),
       tabs = this.$refs.zone.querySelector(".views")?.offsetHeight ?? 0;
     return {
       width: Math.min(width, 2000),

@@ -6,6 +6,21 @@ export const files = {
   get rawFiles() {
     return this.files.filter((a) => a.kind === "readings file");
   },
+  // A test whose specimens fail in a shape that is sketched.
+  get canFail() {
+    return this.view.figures.some((f) => f.key === "failure");
+  },
+  // The newest picture that stands beside the figure shown.
+  get beside() {
+    const shown = this.shownFigure || this.figure?.key;
+    return this.photographs.findLast((a) => a.beside && a.beside === shown) ?? null;
+  },
+  get besideSource() {
+    return this.beside ? `/attachments/${this.beside.id}/small` : "";
+  },
+  get besideWords() {
+    return this.beside?.caption || "the specimen as it failed";
+  },
   async addPhoto(event) {
     const [file] = event.target.files, form = new FormData();
     event.target.value = "";
@@ -13,6 +28,7 @@ export const files = {
     form.append("file", file, file.name);
     form.append("caption", this.$root.querySelector("[data-caption]").value.trim());
     form.append("keep_position", this.$root.querySelector("[data-keep-position]").checked);
+    form.append("beside", this.$root.querySelector("[data-failed]").checked ? "failure" : "");
     this.photoBad = false;
     this.photoSays = "sending";
     await this.filesAfter(fetch(`/api/tests/${this.view.test}/photographs`, { method: "POST", body: form }));
@@ -31,12 +47,22 @@ export const files = {
     }
     this.removing = 0;
   },
+  async listFiles() {
+    try {
+      const reply = await fetch(`/api/tests/${this.view.test}/attachments`);
+      if (!reply.ok) return;
+      this.files = await reply.json();
+      this.fit();
+    } catch { /* without a line the pictures are not shown */ }
+  },
   async filesAfter(request) {
     try {
       const reply = await request, answer = await reply.json();
       this.photoBad = !reply.ok;
       this.photoSays = reply.ok ? "" : answer.message;
-      if (reply.ok) this.files = answer;
+      if (!reply.ok) return;
+      this.files = answer;
+      this.fit();
     } catch {
       this.photoBad = true;
       this.photoSays = "The line is down; the picture is not sent. Send it again when the line is back.";

@@ -50,6 +50,7 @@ const page = {
     });
     this.operateFigure();
     this.draw();
+    if (this.canFail) this.listFiles();
     this.learn();
     // Cautions stand open until the first reading is on record.
     if (!this.view.revision && this.view.figures.length) this.panel = "cautions";

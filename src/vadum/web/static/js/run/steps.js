@@ -83,7 +83,7 @@ const asking = {
     if (this.counting) return this.countWord;
     if (this.timing) return this.begun === null ? "Start the watch" : "Peak: stop the watch";
     if (this.doubt) return "Keep it all the same";
-    if (!this.typed.trim() && this.minutesSince) return `Begins now, ${this.minutesSince} min`;
+    if (!this.typed.trim() && this.minutesSince) return `Now: ${this.minutesSince} min`;
     if (!this.typed.trim() && this.proposed) return `Keep ${this.proposed}`;
     return this.instrument && !this.typed.trim() ? `Take from ${this.instrument}` : "Keep this reading";
   },
