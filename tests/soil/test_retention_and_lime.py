@@ -163,7 +163,7 @@ def test_six_weeks_stand_in_the_timetable_and_move_on_with_the_steps():
 def test_beyond_the_last_step_is_said_to_be_extrapolated():
     _, plain = virtual(CELL, 1)
     found = CELL.reduce_raw(plain)
-    assert "extrapolated" in found.parameter("wilting").name
+    assert found.parameter("wilting").name.endswith("1500 kPa; extrapolated beyond 100 kPa")
     assert "extrapolated" not in found.parameter("field_capacity").name
     assert found.figures[0].caption == "beyond 100 kPa extrapolated"
 

@@ -11,16 +11,16 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.choice import Choice
-from vadum.soil.numbers.units import convert
 from vadum.soil.physics.published import published
 
 
 class Device(Choice):
     """What suction is read on."""
 
-    WATER = "water-column", "water column"
-    MERCURY = "mercury-column", "mercury column"
-    GAUGE = "gauge"
+    WATER = "water-column", "cm of water", "water column"
+    MERCURY = "mercury-column", "cm of mercury", "mercury column"
+    GAUGE = "gauge", "bar"
+    KILOPASCAL = "kilopascal", "kPa"
 
 
 class Curve(Choice):
@@ -31,10 +31,10 @@ class Curve(Choice):
 
 
 Array = NDArray[np.float64]
-FIELD_CAPACITY_KPA, WILTING_KPA = 33.0, 1500.0
+WILTING_KPA = 1500.0
 
 # A column of 1 cm of water at 4 degrees, and of mercury at 0 degrees, in kPa.
-_COLUMN_KPA = {Device.WATER: 0.0980665, Device.MERCURY: 1.3332239}
+_KPA = {Device.WATER: 0.0980665, Device.MERCURY: 1.3332239, Device.GAUGE: 100.0, Device.KILOPASCAL: 1.0}
 _NAMES = {Curve.VAN_GENUCHTEN: ("θr", "θs", "α", "n"), Curve.BROOKS_COREY: ("θr", "θs", "ψb", "λ")}
 _AT_BOUND = 0.005
 # A fit this close, in theta, needs no second start.
@@ -45,12 +45,12 @@ _SCALES = (0.05, 0.05, 0.5, 0.5)
 
 @published("columns", "1 cm of water 0.0981 kPa, 1 cm of mercury 1.3332 kPa, 1 bar 100 kPa", "ISO 80000-4")
 def suction_kpa(read: float, device: Device) -> float:
-    """Return a suction read on a device: cm of column, or bar on a gauge.
+    """Return a suction read on a device: cm of column, or bar or kPa on a gauge.
 
     >>> round(suction_kpa(100, Device.WATER), 5)
     9.80665
     """
-    return read * _COLUMN_KPA[device] if device in _COLUMN_KPA else convert(read, "bar", "kPa")
+    return read * _KPA[device]
 
 
 @published("van Genuchten", "θ = θr + (θs − θr) [1 + (αψ)^n]^−(1 − 1/n)", "van Genuchten (1980), Mualem's m")
@@ -143,9 +143,9 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
     # alpha and the entry value are fitted by their logarithms: they run over decades.
     low = np.array([0.0, 0.5 * top, log(1e-4), 1.01] if curve is van_genuchten else [0.0, 0.5 * top, log(0.05), 0.02])
     high = np.array(
-        [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(20.0), 12.0]
+        [max(float(y.min()), 1e-6), min(1.0, 1.3 * top), log(20.0), 12.0]
         if curve is van_genuchten
-        else [0.95 * float(y.min()) + 1e-6, min(1.0, 1.3 * top), log(1000.0), 8.0]
+        else [max(float(y.min()), 1e-6), min(1.0, 1.3 * top), log(1000.0), 8.0]
     )
 
     def off(p: Array) -> Array:

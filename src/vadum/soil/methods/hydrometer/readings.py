@@ -10,7 +10,7 @@ from vadum.soil.bench.particle import assumed_setting, particle_density_reading
 from vadum.soil.choice import Choice
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Log, Readings, Row, Settings, reading, remark, setting
 from vadum.soil.methods.hydrometer.equations import Instrument
-from vadum.soil.numbers.minutes import minutes_listed
+from vadum.soil.numbers.listed import minutes_listed
 
 SCHEDULES: dict[str, tuple[float, ...]] = {
     "full": (1, 2, 4, 8, 15, 30, 60, 120, 240, 1440),

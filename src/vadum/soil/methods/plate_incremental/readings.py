@@ -20,7 +20,7 @@ from vadum.soil.contract.field import (
     services_located,
     setting,
 )
-from vadum.soil.numbers.minutes import minutes_listed
+from vadum.soil.numbers.listed import minutes_listed
 from vadum.soil.physics.plate import plate_area_m2
 
 

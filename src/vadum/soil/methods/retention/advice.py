@@ -6,22 +6,28 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.retention.findings import (
     ABOVE_POROSITY,
     BELOW_DRY,
+    BEYOND_RATING,
     COLUMN,
     GAUGE_IN_KPA,
     LEFT_EARLY,
     MASS_RISES,
     NOT_FULL,
     PLATE_DRY,
+    POORLY_KNOWN,
     SATURATED_ONCE,
     SUCTION_FALLS,
     SUDDEN_LOSS,
 )
-from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionReadings, RetentionSettings
-from vadum.soil.methods.retention.steps import Step, sudden_losses
-from vadum.soil.physics.retention import Device, suction_kpa
+from vadum.soil.methods.retention.readings import RetentionReadings, RetentionSettings
+from vadum.soil.methods.retention.steps import Step, ahead_of, as_read, sudden_losses
+from vadum.soil.methods.retention.water import tare_g
+from vadum.soil.physics.retention import Device, Retention
 
-_UNITS = {Device.WATER: "cm of water", Device.MERCURY: "cm of mercury", Device.GAUGE: "bar"}
+_COLUMNS: dict[Device, Device] = {Device.WATER: Device.MERCURY, Device.MERCURY: Device.WATER}
 _MERCURY = 13.6
+_MOST_GAUGE_KPA = 2500.0
+# A parameter known no better than to half of itself says little.
+_LARGE = 0.5
 # Air trapped while it was saturated takes up to a fifth of the pores.
 _SATURATED_KPA, _FULL = 1.0, 0.8
 
@@ -36,31 +42,36 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
     for before, after in pairwise(made):
         row = after.rows[0]
         if after.kpa <= before.kpa:
-            found.append(SUCTION_FALLS.at(f"weighings.{row}.suction", read=before.read, after_read=after.read))
+            found.append(SUCTION_FALLS.at(f"weighings.{row}.suction", before=before.at, after=after.at))
         if after.mass_g[-1] > before.mass_g[-1] + 0.05:
             found.append(
                 MASS_RISES.at(
                     f"weighings.{after.rows[-1]}.mass_g",
                     mass_g=after.mass_g[-1],
-                    read=after.read,
+                    at=after.at,
                     before=before.mass_g[-1],
-                    before_read=before.read,
+                    before_at=before.at,
                 )
             )
     left = made if readings.mass_dry_g is not None else made[:-1]
     found += [_left_early(step, settings) for step in left if step.kpa > 0 and not step.stable(settings)]
     for step in made:
         for row in sudden_losses(step):
-            found.append(SUDDEN_LOSS.at(f"weighings.{row}.mass_g", read=step.read))
-    return found + _column(settings, made)
+            found.append(SUDDEN_LOSS.at(f"weighings.{row}.mass_g", at=step.at))
+        if readings.rated_kpa is not None and step.kpa > readings.rated_kpa * 1.02:
+            cell = f"weighings.{step.rows[0]}.suction"
+            found.append(BEYOND_RATING.at(cell, at=step.at, kpa=step.kpa, rated_kpa=readings.rated_kpa))
+    return found + _column(made)
 
 
-def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
-    """Return a suction that was read on another column than the setting says."""
-    if not made or settings.device == Device.GAUGE:
-        return [_as_gauge(made[-1])] if made and made[-1].kpa > 2500 else []
-    other: Device = Device.MERCURY if settings.device == Device.WATER else Device.WATER
+def _column(made: list[Step]) -> list[Finding]:
+    """Return a suction that was read on another column than its row says."""
+    if made and made[-1].device == Device.GAUGE and made[-1].kpa > _MOST_GAUGE_KPA:
+        return [GAUGE_IN_KPA.at(f"weighings.{made[-1].rows[0]}.suction", read=made[-1].read)]
     for before, after in pairwise([s for s in made if s.read > 0]):
+        if before.device != after.device or after.device not in _COLUMNS:
+            continue
+        other = _COLUMNS[after.device]
         ratio = after.read / before.read
         if ratio > 0.8 * _MERCURY or ratio < 1 / (0.8 * _MERCURY):
             return [
@@ -68,7 +79,7 @@ def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
                     f"weighings.{after.rows[0]}.suction",
                     read=before.read,
                     after_read=after.read,
-                    unit=_UNITS[settings.device],
+                    unit=after.device,
                     largest=max(ratio, 1 / ratio),
                     other=other,
                     times=_MERCURY,
@@ -77,15 +88,11 @@ def _column(settings: RetentionSettings, made: list[Step]) -> list[Finding]:
     return []
 
 
-def _as_gauge(step: Step) -> Finding:
-    return GAUGE_IN_KPA.at(f"weighings.{step.rows[0]}.suction", read=step.read)
-
-
 def _left_early(step: Step, settings: RetentionSettings) -> Finding:
     change = step.change_g_day
     said = f"still lost {change:.2f} g a day" if change is not None else "was weighed once only"
     cell = f"weighings.{step.rows[-1]}.mass_g"
-    return LEFT_EARLY.at(cell, read=step.read, said=said, stable_g_day=settings.stable_g_day)
+    return LEFT_EARLY.at(cell, at=step.at, said=said, stable_g_day=settings.stable_g_day)
 
 
 def curve_findings(porosity: float | None, theta: list[float], made: list[Step]) -> list[Finding]:
@@ -104,7 +111,7 @@ def curve_findings(porosity: float | None, theta: list[float], made: list[Step])
 
 def next_step(readings: RetentionReadings, settings: RetentionSettings, made: list[Step]) -> str:
     """Return stay, or the next step in the device's own units."""
-    if readings.volume_cm3 is None or readings.mass_apparatus_g is None or readings.mass_ring_g is None:
+    if readings.volume_cm3 is None or tare_g(readings, settings) is None:
         return "Weigh apparatus and ring; saturate the ring twice for 24 h in 0.01 M calcium chloride, the plate too."
     if not made:
         return "Weigh the saturated apparatus: suction 0, day 0."
@@ -112,14 +119,21 @@ def next_step(readings: RetentionReadings, settings: RetentionSettings, made: li
     if readings.mass_dry_g is None and step.kpa > 0 and not step.stable(settings):
         change = step.change_g_day
         lost = f" It lost {change:.2f} g in the last day." if change is not None else ""
-        return f"Stay at {step.read:g} {_UNITS[settings.device]}.{lost} Weigh again tomorrow."
-    ahead = next((kpa for kpa in PLAN_KPA if kpa > step.kpa * 1.02 + 1e-9), None)
+        return f"Stay at {step.at}.{lost} Weigh again tomorrow."
+    ahead = ahead_of(step.kpa, settings, readings.rated_kpa)
     if ahead is not None and readings.mass_dry_g is None:
-        return f"Next step: {_in_device(ahead, settings):.3g} {_UNITS[settings.device]} ({ahead:g} kPa)."
+        shown = "" if step.device == Device.KILOPASCAL else f" ({ahead:g} kPa)"
+        return f"Next step: {as_read(ahead, step.device):g} {step.device}{shown}."
     if readings.mass_dry_g is None:
         return "Last step stable: take the soil out, dry it at 110 °C, weigh it."
     return ""
 
 
-def _in_device(kpa: float, settings: RetentionSettings) -> float:
-    return kpa / suction_kpa(1.0, settings.device)
+def fit_findings(fit: Retention) -> list[Finding]:
+    """Return what the fit knows badly: a parameter whose standard error is large beside it."""
+    poor = [
+        f"{symbol} to {100 * error / value:.0f} %"
+        for symbol, value, error in zip(fit.symbols, fit.values, fit.errors, strict=True)
+        if symbol not in ("θr", "θs") and error is not None and error > _LARGE * value
+    ]
+    return [POORLY_KNOWN.at("weighings", curve=fit.name, poor=" and ".join(poor))] if poor else []

@@ -3,13 +3,16 @@
 import numpy as np
 
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box
+from vadum.soil.methods.retention.readings import RetentionSettings
 from vadum.soil.methods.retention.steps import Step
-from vadum.soil.physics.retention import FIELD_CAPACITY_KPA, WILTING_KPA, Retention
+from vadum.soil.physics.retention import WILTING_KPA, Retention
 
 _FIRST_KPA = 0.1
 
 
-def retention_figure(made: list[Step], theta: list[float], fits: list[Retention], reported: str) -> Figure:
+def retention_figure(
+    made: list[Step], theta: list[float], fits: list[Retention], settings: RetentionSettings
+) -> Figure:
     """Return the curve on a logarithmic suction; the saturated state stands at the left edge."""
     last = max([10.0, *(s.kpa for s in made)])
     psi = np.geomspace(_FIRST_KPA, 2000.0, 160)
@@ -17,7 +20,7 @@ def retention_figure(made: list[Step], theta: list[float], fits: list[Retention]
         Line(
             key=fit.name,
             label=fit.name.label,
-            role="fit" if fit.name == reported else "company",
+            role="fit" if fit.name == settings.model else "company",
             points=list(zip(psi.tolist(), (100 * fit.at(psi)).tolist(), strict=True)),
         )
         for fit in fits
@@ -27,7 +30,7 @@ def retention_figure(made: list[Step], theta: list[float], fits: list[Retention]
         for s, t in zip(made, theta, strict=False)
     ]
     top = 1.12 * max([20.0, *(100 * t for t in theta)])
-    named = [(FIELD_CAPACITY_KPA, "field capacity"), (WILTING_KPA, "wilting")]
+    named = [(settings.field_capacity_kpa, "field capacity"), (WILTING_KPA, "wilting")]
     return Figure(
         key="retention",
         title="Retention",

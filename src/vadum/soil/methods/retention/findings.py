@@ -10,32 +10,44 @@ SATURATED_ONCE = warn(
 PLATE_DRY = stop("plate-dry", "The plate is not saturated: air goes through it.", "Saturate the plate, begin again.")
 SUCTION_FALLS = warn(
     "suction-falls",
-    "The suction goes from {read:g} back to {after_read:g}: a soil that is wetted again holds less.",
+    "The suction goes from {before} back to {after}: a soil that is wetted again holds less.",
     "Type suctions that rise; leave out what was read on the way back.",
 )
 MASS_RISES = stop(
     "mass-rises",
-    "{mass_g:.2f g} at {read:g} is more than {before:.2f g} at {before_read:g}: water went in, or another apparatus"
+    "{mass_g:.2f g} at {at} is more than {before:.2f g} at {before_at}: water went in, or another apparatus"
     " was weighed.",
     "Weigh again, wipe the apparatus dry, look at the number on it.",
 )
 LEFT_EARLY = warn(
     "left-early",
-    "{read:g} {said} when it was left, the rule is {stable_g_day:g g} a day.",
+    "{at} {said} when it was left, the rule is {stable_g_day:g g} a day.",
     "Stay at the step in hand until it is stable; this one reads too wet.",
 )
 SUDDEN_LOSS = warn(
     "sudden-loss",
-    "At {read:g} far more water went than the days before: a leak, or air through the plate.",
+    "At {at} far more water went than the days before: a leak, or air through the plate.",
     "Look for bubbles below the plate; tighten the cell or saturate the plate again.",
 )
 COLUMN = warn(
     "column",
     "From {read:g} to {after_read:g} {unit} is a factor of {largest:.0f}: was one read on the {other}?",
-    "Mercury is {times:g} times as heavy; type every suction in {unit}.",
+    "Mercury is {times:g} times as heavy; say in its row what each was read in.",
 )
 GAUGE_IN_KPA = stop(
-    "gauge-in-kpa", "{read:g bar} is more than a cell stands: kPa or cm?", "Type bar, or choose the column."
+    "gauge-in-kpa",
+    "{read:g bar} is more than a cell stands: kPa or cm?",
+    "Type bar, or say in the row what it was read in.",
+)
+BEYOND_RATING = stop(
+    "beyond-rating",
+    "{at}, {kpa:.3g kPa}, is beyond what plate and cell are rated to, {rated_kpa:g kPa}: air goes through.",
+    "Release it; leave the step out with the reason, end here or go on with another plate.",
+)
+POORLY_KNOWN = note(
+    "poorly-known",
+    "{curve} is known badly: {poor}, one standard error.",
+    "Take more steps around the bend of the curve; use the measured points rather than the parameters.",
 )
 ABOVE_POROSITY = stop(
     "above-porosity",

@@ -10,7 +10,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.retention import findings as own_findings
 from vadum.soil.methods.retention import results as own_results
-from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionContext, RetentionReadings, RetentionSettings
+from vadum.soil.methods.retention.readings import RetentionContext, RetentionReadings, RetentionSettings
 from vadum.soil.methods.retention.reduction import reduce_retention
 from vadum.soil.methods.retention.steps import steps_of
 from vadum.soil.methods.retention.virtual import MISTAKES, a_cell
@@ -28,11 +28,12 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     title = "Water retention"
     place = 200
     basis = ("ISO 11274", "ASTM D6836")
-    headline = ("field_capacity", "available", "drainable", "theta_s", "alpha", "n", "entry_kpa", "lambda", "wilting")
+    headline = ("field_capacity", "theta_s", "drainable", "alpha", "n", "entry_kpa", "lambda", "available", "wilting")
     results = results_in(own_results)
     findings = doubts_in(own_findings)
     computed = (
         Computed(table="weighings", key="kpa", label="suction", unit="kPa", decimals=1),
+        Computed(table="weighings", key="loss", label="loss", unit="g/d", decimals=2),
         Computed(table="weighings", key="theta", label="θ", unit="%"),
     )
     folds = {"weighings": "suction"}
@@ -50,7 +51,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     steps = (
         ProcedureStep(
             text="Weigh apparatus and ring; press the ring into the soil, trim both faces.",
-            readings=["volume_cm3", "mass_apparatus_g", "mass_ring_g"],
+            readings=["volume_cm3", "mass_apparatus_g", "mass_ring_g", "rated_kpa"],
         ),
         ProcedureStep(
             text="Saturate ring and plate from below in 0.01 M calcium chloride for 24 h, twice.",
@@ -59,9 +60,11 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
         ProcedureStep(text="Weigh the saturated apparatus.", readings=["weighings"]),
         ProcedureStep(
             text="Set the next suction; weigh every day until the mass changes by less than 0.1 g; then the next one.",
-            readings=["weighings.suction", "weighings.day", "weighings.mass_g"],
+            readings=["weighings.suction", "weighings.device", "weighings.day", "weighings.mass_g"],
         ),
-        ProcedureStep(text="At the end dry the soil and weigh it.", readings=["mass_dry_g", "particle_density"]),
+        ProcedureStep(
+            text="At the end dry the soil and weigh it.", readings=["mass_dry_g", "mass_can_g", "particle_density"]
+        ),
     )
     cautions = (
         (
@@ -125,7 +128,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
                 cell="weighings.0.mass_g",
             ),
         ]
-        for i, kpa in enumerate(PLAN_KPA):
+        for i, kpa in enumerate(settings.plan):
             at = _DAY * (2 + _DAYS_A_STEP * i)
             over = dried or round(kpa, 1) in stable
             row = len(readings.weighings)
@@ -156,7 +159,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
             Operation(
                 key="dry",
                 what="Dry the soil",
-                due_min=_DAY * (2 + _DAYS_A_STEP * len(PLAN_KPA)),
+                due_min=_DAY * (2 + _DAYS_A_STEP * len(settings.plan)),
                 tolerance_min=_DAY,
                 hands_on_min=15,
                 resource="oven",
@@ -177,7 +180,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
         return a_cell(soil, settings, rng, self.plant(mistakes))
 
     def truth(self, soil: HoldingSoil, settings: RetentionSettings) -> dict[str, float]:
-        return {"field_capacity": 100 * soil.theta(33.0), "theta_s": 100 * soil.theta_s}
+        return {"field_capacity": 100 * soil.theta(settings.field_capacity_kpa), "theta_s": 100 * soil.theta_s}
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return a_holding_soil(rng)

@@ -18,18 +18,14 @@ from vadum.soil.methods.retention.results import (
     THETA_S,
     WILTING,
 )
-from vadum.soil.methods.retention.steps import Step, steps_of
-from vadum.soil.physics.retention import (
-    FIELD_CAPACITY_KPA,
-    WILTING_KPA,
-    Curve,
-    Retention,
-    fit_retention,
-    water_by_volume,
-)
+from vadum.soil.methods.retention.steps import Step, ahead_of, as_read, pairwise_rows, steps_of
+from vadum.soil.methods.retention.water import dry_g, tare_g, water
+from vadum.soil.physics.retention import WILTING_KPA, Curve, Retention, fit_retention, water_by_volume
 
 BASIS = "ISO 11274, ASTM D6836"
 _CLEARLY = 2.0
+# A step this near to the wilting point is read as it.
+_AT_WILTING = 0.02
 # A ring cannot hold its own volume of water.
 _FULL = 1.0
 
@@ -37,12 +33,18 @@ _FULL = 1.0
 def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext) -> Reduction:
     """Return all that the weighings say so far."""
     made = steps_of(readings, settings)
-    theta = _water(readings, made)
+    theta = water(readings, settings, made)
     result = Reduction(
-        school=f"{settings.device}, stable below {settings.stable_g_day:g} g a day, {settings.model}",
+        school=f"{_devices(settings, made)}, stable below {settings.stable_g_day:g} g a day, {settings.model}",
         follows=["ISO 11274"],
     )
     result.computed = {f"weighings.{r}.kpa": s.kpa for s in made for r in s.rows}
+    result.computed |= {
+        f"weighings.{r}.loss": (m0 - m1) / (d1 - d0)
+        for s in made
+        for (m0, d0), (m1, d1, r) in pairwise_rows(s)
+        if d1 > d0
+    }
     result.computed |= {f"weighings.{s.rows[-1]}.theta": 100 * t for s, t in zip(made, theta, strict=False)}
     result.findings = advice.step_findings(readings, settings, made)
     porosity = _density(result, readings, settings, context)
@@ -57,48 +59,67 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
         result.parameters.append(THETA_S.of(100 * theta[0]))
     chosen = next((f for f in fits if f.name == settings.model), None)
     if chosen is not None:
-        _states(result, chosen, made, theta)
+        _states(result, chosen, made, theta, settings)
         _fitted(result, chosen, fits)
+        result.findings += advice.fit_findings(chosen)
     result.complete = chosen is not None and made[-1].stable(settings)
-    result.figures = [retention_figure(made, theta, fits, settings.model), drainage_figure(made)]
-    result.derivation = _explained(readings, made, theta)
+    result.figures = [retention_figure(made, theta, fits, settings), drainage_figure(made)]
+    result.derivation = _explained(readings, settings, made, theta)
+    result.expected = _expected(readings, settings, made)
     result.curve = [(s.kpa, t) for s, t in zip(made, theta, strict=False)]
     result.next_step = advice.next_step(readings, settings, made)
     return result
 
 
-def _water(readings: RetentionReadings, made: list[Step]) -> list[float]:
-    """Return the water by volume at the end of each step; empty while a mass is missing."""
-    r = readings
-    if r.volume_cm3 is None or r.mass_apparatus_g is None or r.mass_ring_g is None or r.mass_dry_g is None:
-        return []
-    return [water_by_volume(s.mass_g[-1], r.mass_apparatus_g, r.mass_ring_g, r.mass_dry_g, r.volume_cm3) for s in made]
+def _devices(settings: RetentionSettings, made: list[Step]) -> str:
+    """Return in what the suctions were read, in the order of use."""
+    return " then ".join(dict.fromkeys(str(step.device) for step in made)) or str(settings.device)
+
+
+def _expected(
+    readings: RetentionReadings, settings: RetentionSettings, made: list[Step]
+) -> dict[str, tuple[float, float]]:
+    """Return the suction of the next weighing: that in hand until it is stable, then the next one planned."""
+    if readings.mass_dry_g is not None:
+        return {}
+    following = max((i for i, row in enumerate(readings.weighings) if not row.empty), default=-1) + 1
+    kpa, device = (made[-1].kpa, made[-1].device) if made else (0.0, settings.device)
+    if made and (kpa == 0 or made[-1].stable(settings)):
+        kpa = ahead_of(kpa, settings, readings.rated_kpa) or kpa
+    shown = made[-1].read if made and kpa == made[-1].kpa else as_read(kpa, device)
+    return {f"weighings.{following}.suction": (shown, shown)}
 
 
 def _density(
     result: Reduction, readings: RetentionReadings, settings: RetentionSettings, context: RetentionContext
 ) -> float | None:
     """Give dry density and porosity; return the porosity."""
-    if readings.volume_cm3 is None or readings.mass_dry_g is None:
+    grains = dry_g(readings)
+    if readings.volume_cm3 is None or grains is None or grains <= 0:
         return None
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
-    dry = readings.mass_dry_g / readings.volume_cm3
+    dry = grains / readings.volume_cm3
     porosity = 1 - dry / (gs.value * 0.9982)
     result.parameters.append(DRY_DENSITY.of(dry))
     result.parameters.append(POROSITY.of(100 * porosity, gs=gs.value, source=gs.source))
     return porosity
 
 
-def _states(result: Reduction, fit: Retention, made: list[Step], theta: list[float]) -> None:
+def _states(
+    result: Reduction, fit: Retention, made: list[Step], theta: list[float], settings: RetentionSettings
+) -> None:
     """Give water at field capacity and wilting, and the differences between them."""
-    capacity, wilting = (100 * float(fit.at(psi)) for psi in (FIELD_CAPACITY_KPA, WILTING_KPA))
-    last = made[-1].kpa
-    beyond = "; extrapolated" if last < 0.9 * FIELD_CAPACITY_KPA else ""
+    last, fc = made[-1].kpa, settings.field_capacity_kpa
+    capacity = 100 * float(fit.at(fc))
+    read = next((t for s, t in zip(made, theta, strict=True) if abs(s.kpa / WILTING_KPA - 1) <= _AT_WILTING), None)
+    wilting = 100 * (read if read is not None else float(fit.at(WILTING_KPA)))
+    beyond = "" if last >= 0.9 * WILTING_KPA else f"; extrapolated beyond {last:.3g} kPa"
+    far = f"; extrapolated beyond {last:.3g} kPa" if last < 0.9 * fc else ""
     result.parameters += [
-        FIELD_CAPACITY.of(capacity, beyond=beyond),
+        FIELD_CAPACITY.of(capacity, kpa=fc, beyond=far),
         DRAINABLE.of(100 * theta[0] - capacity),
-        WILTING.of(wilting),
-        AVAILABLE.of(capacity - wilting),
+        WILTING.of(wilting, beyond=", as weighed" if read is not None else beyond),
+        AVAILABLE.of(capacity - wilting, beyond=beyond),
     ]
 
 
@@ -117,14 +138,16 @@ def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None
         result.findings.append(OTHER_FITS_BETTER.at("weighings", name=other.name, chosen_name=chosen.name))
 
 
-def _explained(readings: RetentionReadings, made: list[Step], theta: list[float]) -> list[Explained]:
+def _explained(
+    readings: RetentionReadings, settings: RetentionSettings, made: list[Step], theta: list[float]
+) -> list[Explained]:
+    tare, dry = tare_g(readings, settings) or 0.0, dry_g(readings) or 0.0
     return [
         Explained.of(
             water_by_volume,
-            put_in=f"({s.mass_g[-1]:.2f} − {readings.mass_apparatus_g:.2f} − {readings.mass_ring_g:.2f} −"
-            f" {readings.mass_dry_g:.2f}) / (0.998 × {readings.volume_cm3:g})",
+            put_in=f"({s.mass_g[-1]:.2f} − {tare:.2f} − {dry:.2f}) / (0.998 × {readings.volume_cm3:g})",
             result=f"{t:.4f}",
-            about=f"{s.kpa:.3g} kPa, day {s.days[-1]:g}",
+            about=f"{s.at}, {s.kpa:.3g} kPa, day {s.days[-1]:g}; apparatus with ring, and dry soil, taken off",
         )
         for s, t in zip(made, theta, strict=False)
     ]

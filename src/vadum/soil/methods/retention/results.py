@@ -27,13 +27,13 @@ DRY_DENSITY = Result(
 POROSITY = Result("porosity", "n", "porosity, Gs {gs:.2f} {source}", "%", TENTH, meaning="porosity")
 FIELD_CAPACITY = Result(
     "field_capacity",
-    "θ 33",
-    "water at field capacity, 33 kPa{beyond}",
+    "θ fc",
+    "water at field capacity, {kpa:g} kPa{beyond}",
     "%",
     TENTH,
     basis="ISO 11274, ASTM D6836",
     quantity="field_capacity",
-    meaning="water at field capacity, 33 kPa",
+    meaning="water at field capacity",
     impossible=(0.0, 98.0),
     unusual=(1.0, 65.0),
 )
@@ -46,13 +46,21 @@ DRAINABLE = Result(
     impossible=(0.0, 80.0),
     unusual=(1.0, 60.0),
 )
-WILTING = Result("wilting", "θ 1500", "water at the wilting point, 1500 kPa; extrapolated", "%", TENTH)
+WILTING = Result(
+    "wilting",
+    "θ 1500",
+    "water at the wilting point, 1500 kPa{beyond}",
+    "%",
+    TENTH,
+    meaning="water at the wilting point, 1500 kPa",
+)
 AVAILABLE = Result(
     "available",
     "available",
-    "field capacity less wilting point; extrapolated",
+    "field capacity less wilting point{beyond}",
     "%",
     TENTH,
+    meaning="field capacity less wilting point",
     quantity="available",
     impossible=(-1.0, 70.0),
     unusual=(0.3, 40.0),

@@ -4,7 +4,9 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from vadum.soil.methods.retention.readings import RetentionReadings, RetentionSettings
-from vadum.soil.physics.retention import suction_kpa
+from vadum.soil.physics.retention import Device, suction_kpa
+
+_CHANGED = 0.03
 
 
 @dataclass
@@ -12,10 +14,16 @@ class Step:
     """One suction: as read and in kPa, with its rows, days and masses in the order of time."""
 
     read: float
+    device: Device
     kpa: float
     rows: list[int] = field(default_factory=list)
     days: list[float] = field(default_factory=list)
     mass_g: list[float] = field(default_factory=list)
+
+    @property
+    def at(self) -> str:
+        """The suction in words, as it was read."""
+        return f"{self.read:g} {self.device}"
 
     @property
     def change_g_day(self) -> float | None:
@@ -30,19 +38,35 @@ class Step:
 
 
 def steps_of(readings: RetentionReadings, settings: RetentionSettings) -> list[Step]:
-    """Return the steps in order; a blank suction stands for the one above. The saturated state counts as a step."""
+    """Return the steps in order; a blank suction or device stands for the one above. The saturated state counts as a
+    step."""
     made: list[Step] = []
     suction: float | None = None
+    device = settings.device
     for i, row in enumerate(readings.weighings):
-        suction = row.suction if row.suction is not None else suction
+        suction, device = row.suction if row.suction is not None else suction, row.device or device
         if not row.used or suction is None or row.mass_g is None:
             continue
-        if not made or made[-1].read != suction:
-            made.append(Step(suction, suction_kpa(suction, settings.device)))
+        kpa = suction_kpa(suction, device)
+        # One suction may be read on two devices when they are changed; they hardly agree to the last digit.
+        same = made and abs(kpa - made[-1].kpa) <= (_CHANGED * kpa if device != made[-1].device else 0.0)
+        if not same:
+            made.append(Step(suction, device, kpa))
         made[-1].rows.append(i)
         made[-1].days.append(row.day if row.day is not None else float(len(made[-1].days)))
         made[-1].mass_g.append(row.mass_g)
     return made
+
+
+def ahead_of(kpa: float, settings: RetentionSettings, rated_kpa: float | None) -> float | None:
+    """Return the next planned suction that the plate stands, in kPa; None behind the last."""
+    most = rated_kpa if rated_kpa is not None else float("inf")
+    return next((planned for planned in settings.plan if planned > kpa * 1.02 + 1e-9 and planned <= most), None)
+
+
+def as_read(kpa: float, device: Device) -> float:
+    """Return what a device shows at a suction, to three figures."""
+    return float(f"{kpa / suction_kpa(1.0, device):.3g}")
 
 
 def sudden_losses(step: Step) -> list[int]:

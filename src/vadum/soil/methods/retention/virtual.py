@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.retention.readings import PLAN_KPA, RetentionReadings, RetentionSettings
+from vadum.soil.methods.retention.readings import RetentionReadings, RetentionSettings, Tare
 from vadum.soil.physics.retention import suction_kpa, water_by_volume
 from vadum.soil.virtual.holding_soil import HoldingSoil
 
@@ -32,7 +32,7 @@ def a_cell(
     held = soil.theta_s
     day = 0.0
     rows: list[dict[str, Any]] = [{"suction": 0.0, "day": 0.0, "mass_g": round(whole + per_share * held, 2)}]
-    for k, kpa in enumerate(PLAN_KPA, 1):
+    for k, kpa in enumerate(settings.plan, 1):
         read = float(f"{kpa / suction_kpa(1.0, settings.device):.4g}")
         end = soil.theta(suction_kpa(read, settings.device))
         before, gone, days = held, 0.0, 0
@@ -59,8 +59,8 @@ def a_cell(
     return RetentionReadings.model_validate(
         {
             "volume_cm3": _VOLUME,
-            "mass_apparatus_g": _APPARATUS,
-            "mass_ring_g": _RING,
+            "mass_apparatus_g": _APPARATUS + (_RING if settings.tare == Tare.WITH else 0.0),
+            "mass_ring_g": None if settings.tare == Tare.WITH else _RING,
             "weighings": rows,
             "mass_dry_g": round(weighed, 2),
             "particle_density": _GS,

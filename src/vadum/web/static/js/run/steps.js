@@ -52,7 +52,7 @@ const asking = {
     return [this.step?.unit, this.step?.about].filter(Boolean).join("; ");
   },
   get expected() {
-    return this.step?.expected || this.minutesSince;
+    return this.step?.expected || this.timeSince;
   },
   get last() {
     return this.step?.last ? `last ${this.step.last}` : "";
@@ -83,7 +83,7 @@ const asking = {
     if (this.counting) return this.countWord;
     if (this.timing) return this.begun === null ? "Start the watch" : "Peak: stop the watch";
     if (this.doubt) return "Keep it all the same";
-    if (!this.typed.trim() && this.minutesSince) return `Now: ${this.minutesSince} min`;
+    if (!this.typed.trim() && this.timeSince) return `Now: ${this.timeSince} ${this.step.unit}`;
     if (!this.typed.trim() && this.proposed) return `Keep ${this.proposed}`;
     return this.instrument && !this.typed.trim() ? `Take from ${this.instrument}` : "Keep this reading";
   },

@@ -41,10 +41,12 @@ export const timing = (span) => ({
     }
     await this.reload();
   },
-  // Minutes since an operation was done are read off the clock.
-  get minutesSince() {
+  // The time since an operation was done is read off the clock, in the unit of its cell: minutes, or days.
+  get timeSince() {
     const from = this.step?.since && Date.parse(this.view.due.find((d) => d.key === this.step.since)?.doneAt ?? "");
-    return from ? ((this.now - from) / 60000).toFixed(0) : "";
+    if (!from) return "";
+    const minutes = (this.now - from) / 60000;
+    return this.step.unit === "d" ? (minutes / 1440).toFixed(2) : minutes.toFixed(0);
   },
   // Minutes since the test's own clock began, for readings that depend on it.
   minutes() {
