@@ -17,8 +17,8 @@ from vadum.soil.physics.published import published
 class Device(Choice):
     """What suction is read on."""
 
-    WATER = "water-column", "cm of water", "water column"
-    MERCURY = "mercury-column", "cm of mercury", "mercury column"
+    WATER = "water-column", "cm water", "water column"
+    MERCURY = "mercury-column", "cm mercury", "mercury column"
     GAUGE = "gauge", "bar"
     KILOPASCAL = "kilopascal", "kPa"
 

@@ -60,7 +60,7 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
             found.append(SUDDEN_LOSS.at(f"weighings.{row}.mass_g", at=step.at))
         if readings.rated_kpa is not None and step.kpa > readings.rated_kpa * 1.02:
             cell = f"weighings.{step.rows[0]}.suction"
-            found.append(BEYOND_RATING.at(cell, at=step.at, kpa=step.kpa, rated_kpa=readings.rated_kpa))
+            found.append(BEYOND_RATING.at(cell, at=_with_kpa(step), rated_kpa=readings.rated_kpa))
     return found + _column(made)
 
 
@@ -122,11 +122,16 @@ def next_step(readings: RetentionReadings, settings: RetentionSettings, made: li
         return f"Stay at {step.at}.{lost} Weigh again tomorrow."
     ahead = ahead_of(step.kpa, settings, readings.rated_kpa)
     if ahead is not None and readings.mass_dry_g is None:
-        shown = "" if step.device == Device.KILOPASCAL else f" ({ahead:g} kPa)"
-        return f"Next step: {as_read(ahead, step.device):g} {step.device}{shown}."
+        following = Step(as_read(ahead, step.device), step.device, ahead)
+        return f"Next step: {_with_kpa(following)}."
     if readings.mass_dry_g is None:
         return "Last step stable: take the soil out, dry it at 110 °C, weigh it."
     return ""
+
+
+def _with_kpa(step: Step) -> str:
+    """Return a suction as it is read, with what it is in kPa where that is something else."""
+    return step.at if step.device == Device.KILOPASCAL else f"{step.at} ({step.kpa:.3g} kPa)"
 
 
 def fit_findings(fit: Retention) -> list[Finding]:

@@ -41,7 +41,7 @@ GAUGE_IN_KPA = stop(
 )
 BEYOND_RATING = stop(
     "beyond-rating",
-    "{at}, {kpa:.3g kPa}, is beyond what plate and cell are rated to, {rated_kpa:g kPa}: air goes through.",
+    "{at} is beyond what plate and cell are rated to, {rated_kpa:g kPa}: air goes through.",
     "Release it; leave the step out with the reason, end here or go on with another plate.",
 )
 POORLY_KNOWN = note(

@@ -52,6 +52,7 @@ def steps_of(readings: RetentionReadings, settings: RetentionSettings) -> list[S
         same = made and abs(kpa - made[-1].kpa) <= (_CHANGED * kpa if device != made[-1].device else 0.0)
         if not same:
             made.append(Step(suction, device, kpa))
+        made[-1].read, made[-1].device = suction, device
         made[-1].rows.append(i)
         made[-1].days.append(row.day if row.day is not None else float(len(made[-1].days)))
         made[-1].mass_g.append(row.mass_g)
