@@ -75,6 +75,8 @@ def test_it_is_what_readings_rounded_at_random_scatter_by(code):
             if p.value is not None:
                 seen.setdefault(p.key, []).append(p.value)
     told = [key for key in method.headline if key in found and found[key].standard > 0 and len(seen[key]) == DRAWS]
+    # No soil has less cohesion than none: what a bound cuts in half has no standard deviation to compare.
+    told = [key for key in told if np.count_nonzero(seen[key]) == DRAWS]
     assert told, code
     # Two estimates from so many draws differ by eight percent themselves, more where a steepest part jumps.
     for key in told:

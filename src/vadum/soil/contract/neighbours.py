@@ -12,6 +12,7 @@ from math import log1p
 from statistics import median_low
 from typing import Any, NamedTuple, Protocol
 
+import numpy as np
 from pydantic import BaseModel
 
 from vadum.soil.contract.field import Context, Leant, Readings
@@ -208,9 +209,12 @@ class Counted:
     def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
         name = self.of.rpartition(".")[2]
         log = taken.readings.log  # type: ignore[attr-defined]
-        wild = [n for n in getattr(log, name) if not 1 <= n <= self.most or n != int(n)] if log is not None else []
-        if wild:
-            yield LOG_NUMBER.at("log", what=name, number=wild[0], rows=len(wild), most=self.most)
+        if log is None:
+            return
+        numbers = np.asarray(getattr(log, name))
+        wild = numbers[~((numbers >= 1) & (numbers <= self.most) & (numbers == np.floor(numbers)))]
+        if len(wild):
+            yield LOG_NUMBER.at("log", what=name, number=float(wild[0]), rows=len(wild), most=self.most)
 
 
 def unusual(taken: Taken, settings: BaseModel, context: Context) -> Iterator[Finding]:

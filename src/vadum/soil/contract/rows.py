@@ -3,6 +3,9 @@
 from collections.abc import Sequence
 from typing import TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
+
 from vadum.soil.contract.field import Row
 
 R = TypeVar("R", bound=Row)
@@ -16,3 +19,9 @@ def numbered(rows: Sequence[R], column: str = "specimen") -> list[tuple[int, int
         number = own if own is not None else number
         found.append((i, number, row))
     return found
+
+
+def by_row(table: str, key: str, rows: NDArray[np.int64], values: NDArray[np.float64]) -> dict[str, float]:
+    """Return worked-out cells by path; what comes from a logger file has row -1, and no cell."""
+    typed = rows >= 0
+    return {f"{table}.{i}.{key}": value for i, value in zip(rows[typed].tolist(), values[typed].tolist(), strict=True)}

@@ -7,6 +7,7 @@ from vadum.soil.bench.particle import assumed_note, particle_density
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.rows import by_row
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
 from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearContext, DirectShearReadings, DirectShearSettings
@@ -147,9 +148,7 @@ def _computed(
     for s in made:
         computed[f"specimens.{s.number - 1}.peak_kpa"] = s.peak_kpa
         computed[f"after.{s.number - 1}.peak_mm"] = s.peak_mm
-        computed |= {
-            f"record.{int(i)}.shear_kpa": float(tau) for i, tau in zip(s.rows, s.shear_kpa, strict=True) if i >= 0
-        }
+        computed |= by_row("record", "shear_kpa", s.rows, s.shear_kpa)
     return computed
 
 

@@ -9,6 +9,7 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.rows import by_row
 from vadum.soil.methods.triaxial import advice, figures
 from vadum.soil.methods.triaxial.agreement import agreement_findings
 from vadum.soil.methods.triaxial.draining import Drained, drained
@@ -144,9 +145,7 @@ def _computed(readings: TriaxialReadings, tins: dict[str, float], made: list[She
         computed[f"saturation.{row_index}.b"] = b
         computed[f"specimens.{k - 1}.b"] = b
     for s in made:
-        computed |= {
-            f"shearing.{int(i)}.deviator_kpa": float(q) for i, q in zip(s.rows, s.deviator_kpa, strict=True) if i >= 0
-        }
+        computed |= by_row("shearing", "deviator_kpa", s.rows, s.deviator_kpa)
     return computed
 
 
