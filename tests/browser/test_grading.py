@@ -243,6 +243,10 @@ def test_a_spreadsheet_is_seen_before_it_is_saved(page, tmp_path):
     expect(page.locator("tbody").last).not_to_contain_text("4.75")
     page.get_by_label("Column sieve").select_option("opening_mm")
     expect(page.get_by_test_id("count")).to_have_text("3")
+    # What the table holds is not replaced unasked.
+    expect(page.get_by_test_id("save")).to_be_disabled()
+    page.get_by_label("replaces them").check()
+    expect(page.get_by_test_id("save")).to_be_enabled()
     assert violations(page) == []
     page.get_by_test_id("save").click()
     page.wait_for_url(f"**/tests/{SIEVE_G2}")

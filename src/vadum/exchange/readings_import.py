@@ -2,6 +2,7 @@
 half-taken."""
 
 import re
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from itertools import combinations
 from typing import Any
@@ -62,6 +63,14 @@ class Proposal:
     columns_logged: dict[str, list[float]] = field(default_factory=dict)
     faults: list[Fault] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
+    constants: dict[str, str] = field(default_factory=dict)
+    """What stands in every row, by reading: the file has no column for it."""
+
+    @property
+    def unmatched(self) -> list[str]:
+        """The readings that no column of the file was matched to."""
+        matched = {column.reading for column in self.columns}
+        return [key for key in self.target.columns if key not in matched]
 
     @property
     def count(self) -> int:
@@ -79,13 +88,20 @@ def targets(model: type[Readings]) -> list[Target]:
     return found
 
 
-def propose(model: type[Readings], grid: Grid, target: str = "", mapping: list[str] | None = None) -> Proposal:
+def propose(
+    model: type[Readings],
+    grid: Grid,
+    target: str = "",
+    mapping: list[str] | None = None,
+    constants: Callable[[Target], Mapping[str, str]] = lambda _: {},
+) -> Proposal:
     """Return what the file would bring into the readings.
 
     Arguments
     ---------
     target : name of the table; the one whose columns fit best when empty
     mapping : reading of each column of the file, in order, empty for none; matched by heading and unit when None
+    constants : of the table chosen, what stands in every row; where the file has a column for it the column leads
 
     A file without a heading that fits comes back with its columns and one fault, for a person to match them.
 
@@ -125,6 +141,8 @@ def propose(model: type[Readings], grid: Grid, target: str = "", mapping: list[s
     for column, cell in zip(columns, below[0], strict=False):
         column.sample = "" if cell is None else f"{cell:g}" if isinstance(cell, float) else str(cell)[:24]
     proposal = Proposal(found, columns, notes=list(grid.notes))
+    known = constants(found)
+    proposal.constants = {key: known[key] for key in proposal.unmatched if known.get(key, "").strip()}
     if not matched and not any(column.reading for column in columns):
         proposal.faults.append(Fault(0, "", _SAY))
     _unfit_units(proposal)
@@ -266,6 +284,7 @@ def _take_rows(proposal: Proposal, below: list[list[Cell]], first: int, model: t
     if len(below) > most:
         proposal.faults.append(Fault(first, "", f"{len(below)} rows; this table takes {most}"))
         return
+    everywhere = _constants(proposal)
     for at, row in enumerate(below, first):
         _too_wide(proposal, row, at)
         taken: dict[str, Any] = {}
@@ -277,8 +296,19 @@ def _take_rows(proposal: Proposal, below: list[list[Cell]], first: int, model: t
             except ValidationError as error:
                 proposal.faults.append(Fault(at, column.heading, complaints(error)[0].message))
         if taken:
-            proposal.rows.append(taken)
+            proposal.rows.append(everywhere | taken)
     proposal.faults = proposal.faults[:_MOST_FAULTS]
+
+
+def _constants(proposal: Proposal) -> dict[str, Any]:
+    """Return what stands in every row, as the readings it is; what cannot be is a fault of its own."""
+    found: dict[str, Any] = {}
+    for key, text in proposal.constants.items():
+        try:
+            found[key] = read_cell(proposal.target.model, key, text)
+        except ValidationError as error:
+            proposal.faults.append(Fault(0, _heading_of(proposal.target.model, key), complaints(error)[0].message))
+    return found
 
 
 def _typed(model: type[BaseModel], column: Column, cell: Cell) -> Any:
@@ -310,10 +340,15 @@ def _minutes(clock: "re.Match[str]") -> float:
 def _take_log(proposal: Proposal, below: list[list[Cell]], first: int, model: type[Readings]) -> None:
     """Take long columns of plain numbers; the unit is worked out once per column, not once per cell."""
     wanted = {c.reading: (i, c) for i, c in enumerate(proposal.columns) if c.reading}
-    if missing := [key for key in proposal.target.columns if key not in wanted]:
+    if missing := [key for key in proposal.target.columns if key not in wanted and key not in proposal.constants]:
         names = ", ".join(_heading_of(proposal.target.model, key) for key in missing)
         proposal.faults.append(Fault(0, "", f"no column for {names}"))
         return
+    for key, text in proposal.constants.items():
+        try:
+            proposal.columns_logged[key] = [parse_entry(text, unit_of(proposal.target.model, key) or "")] * len(below)
+        except EntryError as error:
+            proposal.faults.append(Fault(0, _heading_of(proposal.target.model, key), str(error)))
     for at, row in enumerate(below[:50], first):
         _too_wide(proposal, row, at)
     for key, (i, column) in wanted.items():

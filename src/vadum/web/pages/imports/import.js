@@ -12,12 +12,34 @@ document.addEventListener("alpine:init", () => {
     found: null,
     mapping: "",
     sheet: "",
+    mode: "",
+    constants: {},
 
     get findings() {
       return this.found?.findings ?? [];
     },
     get nextWords() {
       return this.found?.verdict?.next ?? "";
+    },
+
+    // What stands in the table already is added to or replaced: that is asked, never guessed.
+    get unsaid() {
+      return Boolean(this.found?.holds && !this.mode);
+    },
+    get notYet() {
+      return this.stage !== "" || this.unsaid;
+    },
+    get holdsWords() {
+      return `This table holds ${this.found?.holds} rows. The file`;
+    },
+    join(event) {
+      this.mode = event.target.value;
+      this.constants = {};
+      this.look(this.found.target);
+    },
+    everyRow(event) {
+      this.constants = { ...this.constants, [event.target.dataset.constant]: event.target.value };
+      this.look(this.found.target);
     },
 
     // Emptied at once: a file corrected and chosen again under its old name is a new file.
@@ -43,11 +65,11 @@ document.addEventListener("alpine:init", () => {
         });
         return;
       }
-      Object.assign(this, { file, name: file.name, mapping: "", sheet: "", found: null });
+      Object.assign(this, { file, name: file.name, mapping: "", sheet: "", mode: "", constants: {}, found: null });
       this.look("");
     },
     again() {
-      this.mapping = "";
+      Object.assign(this, { mapping: "", mode: "", constants: {} });
       this.sheet = this.$refs.sheet?.value ?? "";
       this.look(this.$refs.target?.value ?? "");
     },
@@ -62,6 +84,8 @@ document.addEventListener("alpine:init", () => {
       form.append("target", target);
       form.append("mapping", this.mapping);
       form.append("sheet", this.sheet);
+      form.append("mode", this.mode);
+      form.append("constants", JSON.stringify(this.constants));
       return form;
     },
     // XMLHttpRequest, since fetch tells nothing of an upload's progress.

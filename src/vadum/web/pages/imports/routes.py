@@ -1,18 +1,21 @@
 """Spreadsheets into a test: a preview that saves nothing, then one save of all of it or of nothing."""
 
 import json
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, File, Form, HTTPException, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Form, HTTPException, Request, Response, UploadFile
 from fastapi.responses import HTMLResponse, JSONResponse
 from sqlmodel import Session
 
 from vadum.drawing import render
-from vadum.exchange.readings_import import Proposal, propose, targets
+from vadum.exchange.joining import held, joined, next_number, too_many
+from vadum.exchange.readings_import import Proposal, Target, propose, targets
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
 from vadum.present import reduction_in
 from vadum.records.attachments import attach_file
 from vadum.records.context import footing
+from vadum.records.logs import with_logs
 from vadum.records.mappings import recall, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
@@ -27,6 +30,34 @@ _SHOWN_ROWS = 12
 _FIGURE = (560.0, 380.0)
 
 
+@dataclass(frozen=True)
+class Asked:
+    """How a person wants a file to be read."""
+
+    target: str
+    mapping: list[str] | None
+    sheet: str
+    append: bool
+    constants: dict[str, str]
+
+    @classmethod
+    def sent(
+        cls,
+        target: Annotated[str, Form()] = "",
+        mapping: Annotated[str, Form()] = "",
+        sheet: Annotated[str, Form()] = "",
+        mode: Annotated[Literal["replace", "append", ""], Form()] = "",
+        constants: Annotated[str, Form(max_length=4000)] = "",
+    ) -> "Asked":
+        """Return what a form says."""
+        try:
+            names = [str(name) for name in json.loads(mapping)] if mapping else None
+            known = {str(key): str(value) for key, value in (json.loads(constants) if constants else {}).items()}
+        except (json.JSONDecodeError, TypeError, AttributeError) as error:
+            raise HTTPException(422, "The matching of columns cannot be read.") from error
+        return cls(target, names, sheet, mode == "append", known)
+
+
 @router.get("/tests/{test_id}/import", response_class=HTMLResponse)
 def import_page(request: Request, session: Db, test_id: int) -> Response:
     test = get(session, Test, test_id, "test")
@@ -38,17 +69,12 @@ def import_page(request: Request, session: Db, test_id: int) -> Response:
 
 @router.post("/api/tests/{test_id}/import/preview")
 def import_preview(
-    session: Db,
-    test_id: int,
-    file: Annotated[UploadFile, File()],
-    target: Annotated[str, Form()] = "",
-    mapping: Annotated[str, Form()] = "",
-    sheet: Annotated[str, Form()] = "",
+    session: Db, test_id: int, file: Annotated[UploadFile, File()], asked: Annotated[Asked, Depends(Asked.sent)]
 ) -> Response:
     """Say what a file would bring, with every fault by row; nothing is saved."""
     test = get(session, Test, test_id, "test")
-    proposal, sheets, _ = _proposed(session, test, file, target, mapping, sheet)
-    return JSONResponse(_shown(session, test, proposal, file.filename or "", sheets))
+    proposal, sheets, _ = _proposed(session, test, file, asked)
+    return JSONResponse(_shown(session, test, proposal, asked, file.filename or "", sheets))
 
 
 @router.post("/api/tests/{test_id}/import")
@@ -59,20 +85,22 @@ def import_readings(
     file: Annotated[UploadFile, File()],
     base_revision: Annotated[int, Form()],
     save_key: Annotated[str, Form(min_length=8, max_length=64)],
-    target: Annotated[str, Form()] = "",
-    mapping: Annotated[str, Form()] = "",
-    sheet: Annotated[str, Form()] = "",
+    asked: Annotated[Asked, Depends(Asked.sent)],
 ) -> Response:
-    """Save all that a file brings as one revision, or nothing."""
+    """Save all that a file brings as one revision, or nothing.
+
+    It replaces what the table holds, or with ``mode=append`` stands below it; ``constants`` is a JSON object of what
+    stands in every row, by reading. A number of the specimen that the file lacks is the next that is free.
+    """
     test = get(session, Test, test_id, "test")
-    proposal, sheets, data = _proposed(session, test, file, target, mapping, sheet)
+    proposal, sheets, data = _proposed(session, test, file, asked)
     if proposal.faults:
         return JSONResponse(
-            _shown(session, test, proposal, file.filename or "", sheets)
+            _shown(session, test, proposal, asked, file.filename or "", sheets)
             | {"message": "Nothing was saved: the file has faults."},
             422,
         )
-    cells, logged = _change(test, proposal, file.filename or "")
+    cells, logged = joined(proposal, _whole(session, test), file.filename or "", append=asked.append)
     change = Change(
         base_revision,
         who,
@@ -83,7 +111,7 @@ def import_readings(
     )
     # In one transaction with the readings: the file as it came, and how its columns were matched by hand.
     attach_file(session, test, file.filename or "file", data, who)
-    if mapping:
+    if asked.mapping:
         remember(
             session,
             test.method,
@@ -95,43 +123,37 @@ def import_readings(
     return JSONResponse({"revision": test.revision, "count": proposal.count})
 
 
-def _proposed(
-    session: Session, test: Test, file: UploadFile, target: str, mapping: str, sheet: str
-) -> tuple[Proposal, list[str], bytes]:
+def _whole(session: Session, test: Test) -> dict[str, Any]:
+    """Return the readings of a test with the rows of its logger files."""
+    return with_logs(session, test.readings)
+
+
+def _proposed(session: Session, test: Test, file: UploadFile, asked: Asked) -> tuple[Proposal, list[str], bytes]:
     """Return what the file would bring, the sheets of the workbook, and the file as it came."""
     model = method_of(test.method).Readings
     data = file.file.read()
+    readings = _whole(session, test)
+
+    def constants(target: Target) -> dict[str, str]:
+        return next_number(target, readings, append=asked.append) | asked.constants
+
     try:
-        grid = read_grid(data, sheet)
-        proposal = propose(model, grid, target, [str(name) for name in json.loads(mapping)] if mapping else None)
-        known = None if mapping else recall(session, test.method, [c.heading for c in proposal.columns])
-        if known and target in ("", known.target) and known.mapping != [c.reading for c in proposal.columns]:
-            proposal = propose(model, grid, known.target, known.mapping)
+        grid = read_grid(data, asked.sheet)
+        proposal = propose(model, grid, asked.target, asked.mapping, constants)
+        known = None if asked.mapping else recall(session, test.method, [c.heading for c in proposal.columns])
+        if known and asked.target in ("", known.target) and known.mapping != [c.reading for c in proposal.columns]:
+            proposal = propose(model, grid, known.target, known.mapping, constants)
             proposal.notes.append("Columns are matched as for the last file with these headings.")
-        return proposal, grid.sheets, data
     except SpreadsheetError as error:
         raise HTTPException(422, str(error)) from error
-    except (json.JSONDecodeError, TypeError) as error:
-        raise HTTPException(422, "The matching of columns cannot be read.") from error
+    if asked.append and not proposal.faults:
+        proposal.faults += too_many(proposal, readings, model)
+    return proposal, grid.sheets, data
 
 
-def _change(test: Test, proposal: Proposal, name: str) -> tuple[dict[str, str], dict[str, Any]]:
-    """Return the cells and logger files of a change that replaces the table by what the file brings."""
-    if proposal.target.log:
-        return {}, {proposal.target.name: {"file": name[:200], **proposal.columns_logged}}
-    table = proposal.target.name
-    old = test.readings.get(table, [])
-    cells = {f"{table}.{i}.{key}": "" for i, row in enumerate(old) for key in row}
-    for i, row in enumerate(proposal.rows):
-        cells |= {f"{table}.{i}.{key}": _entered(value) for key, value in row.items()}
-    return cells, {}
-
-
-def _entered(value: Any) -> str:
-    return repr(value) if isinstance(value, float) else str(value)
-
-
-def _shown(session: Session, test: Test, proposal: Proposal, name: str, sheets: list[str]) -> dict[str, Any]:
+def _shown(
+    session: Session, test: Test, proposal: Proposal, asked: Asked, name: str, sheets: list[str]
+) -> dict[str, Any]:
     """Return the preview: matched columns, first rows, faults, and what the readings would come to."""
     keys = proposal.target.columns
     shown = [[cell_text(row.get(key), None) for key in keys] for row in proposal.rows[:_SHOWN_ROWS]]
@@ -149,13 +171,18 @@ def _shown(session: Session, test: Test, proposal: Proposal, name: str, sheets: 
             for i, c in enumerate(proposal.columns, 1)
         ],
         "keys": [{"key": key, "label": _label(proposal, key)} for key in keys],
+        "constants": [
+            {"key": key, "label": _label(proposal, key), "value": proposal.constants.get(key, "")}
+            for key in proposal.unmatched
+        ],
+        "holds": held(proposal.target, _whole(session, test)),
         "rows": shown,
         "count": proposal.count,
         "faults": [{"row": f.row, "column": f.column, "message": f.message} for f in proposal.faults],
         "notes": proposal.notes,
         "revision": test.revision,
     }
-    return answer | (_outcome(session, test, proposal, name) if not proposal.faults else {})
+    return answer | (_outcome(session, test, proposal, asked, name) if not proposal.faults else {})
 
 
 def _label(proposal: Proposal, key: str) -> str:
@@ -163,13 +190,14 @@ def _label(proposal: Proposal, key: str) -> str:
     return f"{info.title or key}{f', {unit}' if unit else ''}"
 
 
-def _outcome(session: Session, test: Test, proposal: Proposal, name: str) -> dict[str, Any]:
+def _outcome(session: Session, test: Test, proposal: Proposal, asked: Asked, name: str) -> dict[str, Any]:
     """Return verdict, findings and figure the test would have with the file taken."""
     method = method_of(test.method)
-    cells, logged = _change(test, proposal, name)
+    cells, logged = joined(proposal, _whole(session, test), name, append=asked.append)
     sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
     context = footing(session, test).context
-    reduction = reduction_in(method.reduce_raw(sheet.readings | logged, test.settings, context))
+    readings = with_logs(session, sheet.readings) | logged
+    reduction = reduction_in(method.reduce_raw(readings, test.settings, context))
     return {
         "verdict": verdict(method, reduction).plain(),
         "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],
