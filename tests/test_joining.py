@@ -100,3 +100,12 @@ def test_more_rows_than_the_table_takes_are_refused_before_anything_is_kept():
 @pytest.mark.parametrize("name", ["specimens", "after"])
 def test_a_table_without_numbers_has_none_proposed(name):
     assert next_number(target(name), {}, append=True) == {}
+
+
+def test_a_column_that_the_school_does_not_read_is_not_filled():
+    """Of a box read in N the divisions are left in the file; of one read in divisions the newtons."""
+    data = text(("travel [mm]", "force [N]", "divisions"), *((str(i / 10), str(5 * i), str(2 * i)) for i in range(6)))
+    settings = METHODS["direct-shear"].Settings
+    for read_in, filled in (("newtons", "force_n"), ("divisions", "force_div")):
+        found = propose(BOX, read_grid(data), "record", None, settings=settings(force_read=read_in))
+        assert set(found.rows[1]) == {"horizontal_mm", filled}

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ValidationError
 from vadum.exchange.spreadsheet import Cell, Grid, SpreadsheetError
 from vadum.soil.contract.cells import logs, most_rows, read_cell, tables
 from vadum.soil.contract.complaint import complaints
-from vadum.soil.contract.field import Readings, also_named, unit_of
+from vadum.soil.contract.field import Readings, also_named, shown_under, unit_of
 from vadum.soil.numbers.entry import EntryError, parse_entry
 from vadum.soil.numbers.units import UnitError, convert, is_unit
 
@@ -77,15 +77,20 @@ class Proposal:
         return max((len(values) for values in self.columns_logged.values()), default=len(self.rows))
 
 
-def targets(model: type[Readings]) -> list[Target]:
-    """Return the tables and logger files a file can be read into."""
+def targets(model: type[Readings], settings: BaseModel | None = None) -> list[Target]:
+    """Return the tables and logger files a file can be read into, with the columns that are read under the settings."""
     found = []
     for name, row in tables(model).items():
-        columns = [key for key in row.model_fields if key != "left_out"]
+        columns = [key for key in row.model_fields if key != "left_out" and _read_under(row, key, settings)]
         found.append(Target(name, model.model_fields[name].title or name, row, columns, log=False))
     for name, log in logs(model).items():
         found.append(Target(name, model.model_fields[name].title or name, log, log.names(), log=True))
     return found
+
+
+def _read_under(row: type[BaseModel], key: str, settings: BaseModel | None) -> bool:
+    extra = row.model_fields[key].json_schema_extra
+    return settings is None or not isinstance(extra, dict) or shown_under(extra.get("shown"), settings)  # type: ignore[arg-type]
 
 
 def propose(
@@ -94,6 +99,7 @@ def propose(
     target: str = "",
     mapping: list[str] | None = None,
     constants: Callable[[Target], Mapping[str, str]] = lambda _: {},
+    settings: BaseModel | None = None,
 ) -> Proposal:
     """Return what the file would bring into the readings.
 
@@ -102,6 +108,7 @@ def propose(
     target : name of the table; the one whose columns fit best when empty
     mapping : reading of each column of the file, in order, empty for none; matched by heading and unit when None
     constants : of the table chosen, what stands in every row; where the file has a column for it the column leads
+    settings : of the test; a column that its school does not read is not filled
 
     A file without a heading that fits comes back with its columns and one fault, for a person to match them.
 
@@ -110,7 +117,7 @@ def propose(
     SpreadsheetError
         If there is no row of numbers, or nothing below the heading.
     """
-    offered = targets(model)
+    offered = targets(model, settings)
     if not offered:
         raise SpreadsheetError("This test has no table that a file could be read into.")
     chosen = [t for t in offered if t.name == target] or offered

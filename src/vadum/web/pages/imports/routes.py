@@ -130,7 +130,8 @@ def _whole(session: Session, test: Test) -> dict[str, Any]:
 
 def _proposed(session: Session, test: Test, file: UploadFile, asked: Asked) -> tuple[Proposal, list[str], bytes]:
     """Return what the file would bring, the sheets of the workbook, and the file as it came."""
-    model = method_of(test.method).Readings
+    method = method_of(test.method)
+    model, settings = method.Readings, method.Settings.model_validate(test.settings)
     data = file.file.read()
     readings = _whole(session, test)
 
@@ -139,10 +140,10 @@ def _proposed(session: Session, test: Test, file: UploadFile, asked: Asked) -> t
 
     try:
         grid = read_grid(data, asked.sheet)
-        proposal = propose(model, grid, asked.target, asked.mapping, constants)
+        proposal = propose(model, grid, asked.target, asked.mapping, constants, settings)
         known = None if asked.mapping else recall(session, test.method, [c.heading for c in proposal.columns])
         if known and asked.target in ("", known.target) and known.mapping != [c.reading for c in proposal.columns]:
-            proposal = propose(model, grid, known.target, known.mapping, constants)
+            proposal = propose(model, grid, known.target, known.mapping, constants, settings)
             proposal.notes.append("Columns are matched as for the last file with these headings.")
     except SpreadsheetError as error:
         raise HTTPException(422, str(error)) from error
@@ -208,7 +209,8 @@ def _outcome(session: Session, test: Test, proposal: Proposal, asked: Asked, nam
 def _wanted(test: Test) -> list[tuple[str, str]]:
     """Return for each table the headings a file may have, for the page's own words."""
     found = []
-    for target in targets(method_of(test.method).Readings):
+    method = method_of(test.method)
+    for target in targets(method.Readings, method.Settings.model_validate(test.settings)):
         names = [
             (target.model.model_fields[key].title or key)
             + (f" [{unit}]" if (unit := unit_of(target.model, key)) else "")
