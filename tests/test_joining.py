@@ -103,9 +103,12 @@ def test_a_table_without_numbers_has_none_proposed(name):
 
 
 def test_a_column_that_the_school_does_not_read_is_not_filled():
-    """Of a box read in N the divisions are left in the file; of one read in divisions the newtons."""
-    data = text(("travel [mm]", "force [N]", "divisions"), *((str(i / 10), str(5 * i), str(2 * i)) for i in range(6)))
+    """Of a box read in N divisions are not taken, and one read in divisions says that newtons are none."""
     settings = METHODS["direct-shear"].Settings
-    for read_in, filled in (("newtons", "force_n"), ("divisions", "force_div")):
-        found = propose(BOX, read_grid(data), "record", None, settings=settings(force_read=read_in))
-        assert set(found.rows[1]) == {"horizontal_mm", filled}
+    newtons, divisions = settings(force_read="newtons"), settings(force_read="divisions")
+    dial = text(("travel [mm]", "divisions"), *((str(i / 10), str(2 * i)) for i in range(6)))
+    assert set(propose(BOX, read_grid(dial), "record", settings=divisions).rows[1]) == {"horizontal_mm", "force_div"}
+    assert set(propose(BOX, read_grid(dial), "record", settings=newtons).rows[1]) == {"horizontal_mm"}
+    assert set(propose(BOX, read_grid(ONE), "record", settings=newtons).rows[1]) == {"horizontal_mm", "force_n"}
+    (fault,) = propose(BOX, read_grid(ONE), "record", settings=divisions).faults
+    assert fault.column == "force [N]"

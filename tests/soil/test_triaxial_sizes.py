@@ -220,3 +220,11 @@ def test_trimmings_are_asked_for():
 def test_calipers_come_before_the_balance():
     tables = [name for name in TX.Readings.model_fields if name in ("calipers", "specimens", "tins")]
     assert tables == ["calipers", "specimens", "tins"]
+
+
+def test_ends_as_mounted_lead_over_the_rule():
+    """BS 1377-8, table 1: lambda 80 with side drains and one end, 100 with both; the factor 1.8 and 2.3 of t100."""
+    readings = virtual()
+    one, both = TX.reduce_raw(readings, {}), TX.reduce_raw(readings | {"ends": "both"}, {})
+    assert value(both, "cv_1") == pytest.approx(value(one, "cv_1") * 80 / 100, rel=1e-6)
+    assert value(TX.reduce_raw(readings, {"ends": "both"}), "cv_1") == pytest.approx(value(both, "cv_1"))

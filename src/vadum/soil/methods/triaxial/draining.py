@@ -8,6 +8,7 @@ from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.readings import RateRule, TimesRow, TriaxialReadings, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time
+from vadum.soil.physics.triaxial import Ends
 
 
 @dataclass(frozen=True)
@@ -19,6 +20,7 @@ class Drained:
     root: RootTime | None
     log: LogTime | None
     by_hand: TimesRow
+    ends: Ends
 
     @property
     def t100_min(self) -> float | None:
@@ -42,13 +44,13 @@ class Drained:
             t100 = self.t100_min
             if t100 is None:
                 return None
-            return tx.failure_minutes(t100, settings.kind, side_drains=settings.side_drains, ends=settings.ends)
+            return tx.failure_minutes(t100, settings.kind, side_drains=settings.side_drains, ends=self.ends)
         if settings.kind == "CD":
             return None if self.t90_min is None else tx.DRAINED_T90 * self.t90_min
         return None if self.t50_min is None else tx.UNDRAINED_T50 * self.t50_min
 
 
-def drained(readings: TriaxialReadings) -> list[Drained]:
+def drained(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Drained]:
     """Return each specimen's consolidation in the order of time."""
     rows: dict[int, list[tuple[float, float]]] = {}
     for _, number, row in numbered(readings.consolidation):
@@ -60,7 +62,9 @@ def drained(readings: TriaxialReadings) -> list[Drained]:
         points = rows.get(k, [])
         minutes, out = [t for t, _ in points], [v for _, v in points]
         by_hand = typed.get(k, TimesRow())
-        found.append(Drained(k, points, root_time(minutes, out), log_time(minutes, out), by_hand))
+        found.append(
+            Drained(k, points, root_time(minutes, out), log_time(minutes, out), by_hand, readings.ends or settings.ends)
+        )
     return found
 
 

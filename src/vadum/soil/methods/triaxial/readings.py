@@ -295,6 +295,9 @@ class TriaxialReadings(Readings):
         default_factory=list, title="while saturating, and after the test", max_length=MOST_SPECIMENS
     )
     particle_density: float | None = particle_density_reading(HARMLESS)
+    ends: Ends | None = answer(
+        "ends drained", "as it was mounted; as in the settings where left blank", shown=_CONSOLIDATED
+    )
     leak_cm3_h: float | None = reading(
         "volume at rest",
         "cm³/h",
@@ -344,7 +347,7 @@ class TriaxialSettings(Settings):
     )
     side_drains: bool = setting(True, "side drains", "They shorten drainage and set the rate.")
     ends: Ends = setting(
-        Ends.ONE, "ends drained", "With the side drains they set cv and the rate (BS 1377-8, table 1)."
+        Ends.ONE, "ends drained as a rule", "With the side drains they set cv and the rate (BS 1377-8, table 1)."
     )
     two_because: str | None = remark(
         "fewer than three because", "Three make an envelope; fewer need a reason, and the sheet prints it.", longest=160

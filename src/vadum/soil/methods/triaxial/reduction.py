@@ -64,7 +64,7 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
         )
     enough = len(passed) >= (1 if undrained or settings.two_because else LEAST_CIRCLES)
     alone = not undrained and len(passed) == 1 and passed[0].secant_deg is not None
-    draining = [] if undrained else drained(readings)
+    draining = [] if undrained else drained(readings, settings)
     result = Reduction(
         school=f"{settings.kind}, failure by {settings.criterion}, limit {settings.limit_percent:g} %, area"
         f" {settings.area.label}, membrane {settings.membrane_modulus_kpa:g} kPa",
@@ -212,9 +212,7 @@ def _stages(
         size = size_of(k, readings, settings, gs) if k <= len(readings.specimens) else None
         if size is not None and t100 is not None:
             diameter = float(np.sqrt(4 * size.area_mm2 / np.pi))
-            cv = tx.consolidation_coefficient_m2_year(
-                diameter, t100, side_drains=settings.side_drains, ends=settings.ends
-            )
+            cv = tx.consolidation_coefficient_m2_year(diameter, t100, side_drains=settings.side_drains, ends=one.ends)
             result.parameters.append(CV.of(cv, k=k))
 
 
