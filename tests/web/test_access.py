@@ -43,6 +43,8 @@ MANAGES = {
     ("POST", "/letterhead"),
     ("GET", "/letterhead/logo"),
     ("POST", "/rules"),
+    ("POST", "/presets/{code}"),
+    ("POST", "/projects/{project_id}/presets/{code}"),
     ("POST", "/people/{person_id}/deactivate"),
     ("POST", "/people/{person_id}/role"),
     ("POST", "/people/{person_id}/tokens"),

@@ -59,6 +59,7 @@ class Project(SQLModel, table=True):
     client: str = ""
     note: str = ""
     lift_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    presets: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     locations: list["Location"] = Relationship(back_populates="project")
 
 

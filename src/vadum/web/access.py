@@ -48,6 +48,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/letterhead"): "manage",
     ("GET", "/letterhead/logo"): "manage",
     ("POST", "/rules"): "manage",
+    ("POST", "/presets/{code}"): "manage",
+    ("POST", "/projects/{project_id}/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/densities"): "check",
     ("POST", "/reports/{report_id}/issue"): "check",
     ("GET", "/people"): "manage",

@@ -16,6 +16,7 @@ from vadum.web.pages.places import routes as places
 from vadum.web.pages.plan import routes as plan
 from vadum.web.pages.positions import routes as positions
 from vadum.web.pages.practice import routes as practice
+from vadum.web.pages.presets import routes as presets
 from vadum.web.pages.reports import routes as reports
 from vadum.web.pages.search import routes as search
 from vadum.web.pages.sheet import routes as sheet
@@ -54,6 +55,7 @@ ROUTERS = tuple(
         transfer,
         uncertainty,
         letterhead,
+        presets,
         summary,
         reports,
         guide,

@@ -81,7 +81,7 @@ def sheet_view(
             for f in reduction.figures
         ],
         derivation=reduction.derivation,
-        settings=_settings(method, chosen),
+        settings=settings_view(method, chosen),
         **_run_view(method, sheet, chosen, context),
     )
 
@@ -273,7 +273,8 @@ def _logs(method: Method[Any, Any, Any], sheet: Sheet) -> list[Log]:
     ]
 
 
-def _settings(method: Method[Any, Any, Any], chosen: Any) -> list[Setting]:
+def settings_view(method: Method[Any, Any, Any], chosen: Any) -> list[Setting]:
+    """Return the settings of a method as a page shows them."""
     found = []
     for heading in layout(method).settings:
         info = method.Settings.model_fields[heading.key]

@@ -10,7 +10,9 @@ from vadum.drawing import render
 from vadum.records.agreement import disagreements
 from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
+from vadum.records.presets import Presets, begun, words
 from vadum.records.tables import Equipment, Location, Project, Sample, Test
+from vadum.soil.contract.method import SoilNeed
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.column import ground_column
@@ -22,12 +24,17 @@ router = APIRouter()
 
 @router.get("/projects/{project_id}", response_class=HTMLResponse)
 def project(request: Request, session: Db, project_id: int) -> HTMLResponse:
-    return _project(request, get(session, Project, project_id, "project"))
+    return _project(request, session, get(session, Project, project_id, "project"))
 
 
-def _project(request: Request, found: Project, **more: Any) -> HTMLResponse:
+def _project(request: Request, session: Session, found: Project, **more: Any) -> HTMLResponse:
     columns = [(location, ground_column(location)) for location in found.locations]
-    in_ground = [method for method in METHODS.values() if method.applies_to == "location"]
+    presets = Presets.of(session, found)
+    in_ground = [
+        (method, words(method, presets.chosen(method)))
+        for method in METHODS.values()
+        if method.applies_to == "location"
+    ]
     status = 422 if more.get("errors") else 200
     return page(
         request, "places/project.html", status_code=status, project=found, columns=columns, in_ground=in_ground, **more
@@ -39,7 +46,7 @@ def add_location(request: Request, session: Db, form: Posted, project_id: int) -
     found = get(session, Project, project_id, "project")
     made, errors = filled(LocationForm, form)
     if made is None:
-        return _project(request, found, errors=errors, typed=dict(form), opened="location")
+        return _project(request, session, found, errors=errors, typed=dict(form), opened="location")
     session.add(Location(project_id=project_id, **made.model_dump()))
     session.commit()
     return to(request, "project", project_id=project_id)
@@ -53,7 +60,9 @@ def add_sample(request: Request, session: Db, form: Posted, location_id: int) ->
         errors = {"base_m": f"{location.name} is {location.depth_m:g} m deep"}
         made = None
     if made is None:
-        return _project(request, location.project, errors=errors, typed=dict(form), opened=f"sample-{location_id}")
+        return _project(
+            request, session, location.project, errors=errors, typed=dict(form), opened=f"sample-{location_id}"
+        )
     sample = Sample(location_id=location_id, **made.model_dump())
     session.add(sample)
     session.commit()
@@ -81,7 +90,7 @@ def _sample(request: Request, session: Session, found: Sample, **more: Any) -> H
         curve=render(card.figure(company), 640, 400) if card.has_curve else "",
         graded=[(s, s.id in chosen) for s, _ in graded],
         column=ground_column(found.location, chosen=found),
-        offered=[(m, need_of(found, m.code)) for m in METHODS.values() if m.applies_to == "sample"],
+        offered=_offered(session, found),
         **more,
     )
 
@@ -91,11 +100,22 @@ def plan_in_ground(request: Request, session: Db, form: Posted, location_id: int
     """Plan a test in the ground at a location."""
     place = get(session, Location, location_id, "location")
     method = method_of(str(form.get("method", "")))
-    test = Test(method=method.code, location_id=place.id, kept=method.begin(method.Settings(), None))
+    test = begun(session, method, place.project, None)
+    test.location_id = place.id
     test.uses = _usual_equipment(session, method.code)
     session.add(test)
     session.commit()
     return to(request, "worksheet", test_id=test.id)
+
+
+def _offered(session: Session, sample: Sample) -> list[tuple[Any, SoilNeed | None, str]]:
+    """Return the methods that may be planned on a sample: what soil each takes, and what it is begun with."""
+    found, presets = [], Presets.of(session, sample.location.project)
+    for method in METHODS.values():
+        if method.applies_to == "sample":
+            chosen = presets.chosen(method)
+            found.append((method, need_of(sample, method.code, chosen), words(method, chosen)))
+    return found
 
 
 def _graded(session: Session, sample: Sample) -> list[tuple[Sample, Card]]:
@@ -110,11 +130,12 @@ def plan_test(request: Request, session: Db, form: Posted, sample_id: int) -> Re
     """Plan a test with the equipment of the newest test of its method; said first when the soil does not reach."""
     found = get(session, Sample, sample_id, "sample")
     method = method_of(str(form.get("method", "")))
-    need = need_of(found, method.code)
+    need = need_of(found, method.code, Presets.of(session, found.location.project).chosen(method))
     short = ledger_of(found).short_for(need)
     if short and not form.get("anyway"):
         return _sample(request, session, found, short=short, wanted=method, need=need)
-    test = Test(method=method.code, sample_id=found.id, kept=method.begin(method.Settings(), found.largest_particle_mm))
+    test = begun(session, method, found.location.project, found.largest_particle_mm)
+    test.sample_id = found.id
     test.uses = _usual_equipment(session, method.code)
     session.add(test)
     session.commit()

@@ -1,0 +1,1 @@
+"""What new tests of a method are begun with."""
