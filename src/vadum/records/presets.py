@@ -90,15 +90,16 @@ def words(method: AnyMethod, chosen: dict[str, Any]) -> str:
     """Return settings in the words of the method."""
     fields = method.Settings.model_fields
     return ", ".join(
-        f"{fields[name].title or name} {_said(method, name, value)}" for name, value in chosen.items() if name in fields
+        f"{fields[name].title or name} {said(method, name, value)}" for name, value in chosen.items() if name in fields
     )
 
 
-def _said(method: AnyMethod, name: str, value: Any) -> str:
+def said(method: AnyMethod, name: str, value: Any) -> str:
+    """Return the value of a setting as people say it."""
     if isinstance(value, bool):
         return "yes" if value else "no"
-    said = labelled(method.Settings, name, f"{value:g}" if isinstance(value, float) else str(value))
-    return f"{said} {unit_of(method.Settings, name) or ''}".rstrip()
+    text = labelled(method.Settings, name, f"{value:g}" if isinstance(value, float) else str(value))
+    return f"{text} {unit_of(method.Settings, name) or ''}".rstrip()
 
 
 def begun(session: Session, method: AnyMethod, project: Project | None, largest_particle_mm: float | None) -> Test:

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
 from sqlmodel import Session
 
-from vadum.records.presets import Presets, keep_preset, presettable, words
+from vadum.records.presets import Presets, keep_preset, presettable, said, words
 from vadum.records.saving import BadSettings
 from vadum.records.tables import Project
 from vadum.soil.contract.complaint import complaints
@@ -67,7 +67,7 @@ def _form(request: Request, session: Session, project: Project | None, code: str
     presets = Presets.of(session, project)
     below = presets.in_laboratory(method) if project else {}
     known = set(presettable(method))
-    usual = {s.name: s for s in settings_view(method, method.Settings.model_validate(below))}
+    usual = method.Settings.model_validate(below)
     begun = method.Settings.model_validate(presets.chosen(method))
     shown = [s for s in settings_view(method, begun) if s.name in known]
     return page(
@@ -77,7 +77,8 @@ def _form(request: Request, session: Session, project: Project | None, code: str
         project=project,
         method=method,
         settings=shown,
-        usual=usual,
+        usual={s.name: s.value for s in settings_view(method, usual)},
+        usual_words={name: said(method, name, getattr(usual, name)) for name in known},
         **more,
     )
 
