@@ -415,7 +415,7 @@ def test_a_head_is_read_until_its_rates_agree():
     assert steady[-1]
     assert steady == sorted(steady), "once steady it stays so"
     assert "Raise the outlet to 100 mm" in found.next_action
-    made = [heads_of(WELL.Readings.model_validate(plain | {"levels": levels[:n]}))[0] for n in (3, 16)]
+    made = [heads_of(WELL.Readings.model_validate(plain | {"levels": levels[:n]}), WELL.Settings())[0] for n in (3, 16)]
     words = [rate_words(head, WELL.Settings()) for head in made]
     assert words[0].endswith("keep reading")
     assert words[1].startswith("steady at")

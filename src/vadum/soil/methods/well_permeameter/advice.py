@@ -5,19 +5,25 @@ from itertools import pairwise
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.well_permeameter.findings import (
     BEYOND_REACH,
+    CLASS_CONTRADICTED,
     DIAMETER_FOR_RADIUS,
     FAST_FOR_CLAY,
+    HEAD_2_MISSING,
     HEAD_ABOVE_HOLE,
     HEAD_UNUSUAL,
     HEADS_ALIKE,
+    HEADS_EXCHANGED,
     LEFT_UNSTEADY,
     LEVEL_RISES,
     NEVER_STEADY,
     RATE_JUMPS,
     RESERVOIRS_ODD,
+    SCALE_RISES,
     SECTIONS,
+    SLENDER,
     SMEAR,
     SMEAR_SUSPECTED,
+    STUCK,
     TIME_BACK,
     TIME_TWICE,
     TWO_HEADS_NEGATIVE,
@@ -25,11 +31,15 @@ from vadum.soil.methods.well_permeameter.findings import (
     WATER_TABLE,
 )
 from vadum.soil.methods.well_permeameter.rates import Head, section_cm2
-from vadum.soil.methods.well_permeameter.readings import Arrangement, WellReadings, WellSettings
-from vadum.soil.physics.constant_head import SoilClass, TwoHeads
+from vadum.soil.methods.well_permeameter.readings import Arrangement, Solution, WellReadings, WellSettings
+from vadum.soil.physics.constant_head import ALPHA, SoilClass, TwoHeads
 
 _USUAL_DIAMETERS_MM = (50.0, 60.0, 70.0, 80.0, 100.0)
-_LEAST_RATES, _LONG = 4, 20
+_LEAST_RATES, _LONG, _STUCK = 4, 20, 3
+# The shape factors were computed for heads of a quarter to ten times the radius: Zhang, Groenevelt and Parkin (1998).
+_SLENDER = (0.25, 10.0)
+# The classes' own values of alpha* lie a factor of three to four apart.
+_OTHER_CLASS = 4.0
 _ALIKE = 1.4
 _TIGHT_SAND_MM_H = 3.6
 _CLEARANCE_M = 1.0
@@ -47,7 +57,8 @@ def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Findin
         found.append(RESERVOIRS_ODD.at("inner_cm2", "combined_cm2", ratio=ratio))
     if settings.arrangement != Arrangement.WELL:
         return found
-    if r.hole_radius_mm is not None and r.hole_radius_mm in _USUAL_DIAMETERS_MM:
+    odd = r.odd_because is None
+    if odd and r.hole_diameter_mm is None and r.hole_radius_mm in _USUAL_DIAMETERS_MM:
         found.append(
             DIAMETER_FOR_RADIUS.at(
                 "hole_radius_mm",
@@ -57,8 +68,10 @@ def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Findin
             )
         )
     for name, head in (("head_1_mm", r.head_1_mm), ("head_2_mm", r.head_2_mm)):
-        if head is not None and not 40 <= head <= 300:
+        if head is not None and odd and not 40 <= head <= 300:
             found.append(HEAD_UNUSUAL.at(name, head=head))
+        elif head is not None and odd and r.radius_mm and not _SLENDER[0] <= (x := head / r.radius_mm) <= _SLENDER[1]:
+            found.append(SLENDER.at(name, head=head, ratio=x, least=_SLENDER[0], most=_SLENDER[1]))
         if head is not None and r.hole_depth_mm is not None and head >= r.hole_depth_mm:
             found.append(HEAD_ABOVE_HOLE.at(name, head=head, hole_depth_mm=r.hole_depth_mm))
     if (
@@ -90,7 +103,9 @@ def rate_findings(readings: WellReadings, settings: WellSettings, made: list[Hea
         number_before, number = number, row.head if row.head is not None else number
         if not row.used or row.elapsed_min is None or row.level_mm is None:
             continue
-        if last is not None and number == number_before and row.elapsed_min <= last:
+        # Filling up takes no time on the clock: the level before it and the one after may share a minute.
+        at_once = row.refilled == "yes" and row.elapsed_min == last
+        if last is not None and number == number_before and row.elapsed_min <= last and not at_once:
             found.append(
                 (TIME_TWICE if row.elapsed_min == last else TIME_BACK).at(
                     f"levels.{i}.elapsed_min", elapsed_min=row.elapsed_min, last=last
@@ -105,9 +120,15 @@ def rate_findings(readings: WellReadings, settings: WellSettings, made: list[Hea
                 )
             )
     for head in made:
-        for rate in head.rates:
+        for rate in head.rates if any(r.mm_min >= 0 for r in head.rates) else []:
             if rate.mm_min < 0:
                 found.append(LEVEL_RISES.at(f"levels.{rate.row}.level_mm", number=head.number, to_min=rate.to_min))
+        if len(head.rates) >= _STUCK and all(r.mm_min == 0 for r in head.rates[-_STUCK:]):
+            stood = head.rates[-1].to_min - head.rates[-_STUCK].from_min
+            found.append(STUCK.at(f"levels.{head.rates[-1].row}.level_mm", number=head.number, stood=stood))
+        elif len(head.rates) >= _STUCK and all(r.mm_min < 0 for r in head.rates):
+            found.append(SCALE_RISES.at("levels", number=head.number))
+            continue
         speeds = [r for r in head.rates if r.mm_min > 0]
         for a, b in pairwise(speeds):
             if (
@@ -144,6 +165,10 @@ def solution_findings(
     found: list[Finding] = []
     if by_two is not None and not by_two.sound:
         found.append(TWO_HEADS_NEGATIVE.at("head_2_mm"))
+    if by_two is not None and by_two.sound and by_two.alpha_per_cm is not None:
+        usual = ALPHA[settings.soil]
+        if not usual / _OTHER_CLASS < by_two.alpha_per_cm < usual * _OTHER_CLASS:
+            found.append(CLASS_CONTRADICTED.at("head_2_mm", alpha=by_two.alpha_per_cm, soil=settings.soil, usual=usual))
     if kfs_mm_h is not None and settings.soil == SoilClass.COARSE and kfs_mm_h < _TIGHT_SAND_MM_H:
         found.append(SMEAR_SUSPECTED.at("reservoir", kfs_mm_h=kfs_mm_h))
     if kfs_mm_h is not None and settings.soil in (SoilClass.CLAY, SoilClass.COMPACTED) and kfs_mm_h > 360:
@@ -151,13 +176,28 @@ def solution_findings(
     return found
 
 
+def heads_findings(
+    readings: WellReadings, settings: WellSettings, flows: dict[int, tuple[float, float]]
+) -> list[Finding]:
+    """Return what is wrong with two heads beside each other; ``flows`` are cm3/min and cm by number."""
+    if len(flows) < 2:
+        missing = readings.head_2_mm is None and any(row.head == 2 for row in readings.levels)
+        if missing or (settings.solution == Solution.TWO and readings.head_2_mm is None):
+            return [HEAD_2_MISSING.at("head_2_mm")]
+        return []
+    (q1, h1), (q2, h2) = flows[1], flows[2]
+    if (q2 - q1) * (h2 - h1) < 0:
+        return [HEADS_EXCHANGED.at("head_1_mm", "head_2_mm", larger=10 * max(h1, h2), smaller=10 * min(h1, h2))]
+    return []
+
+
 def next_step(readings: WellReadings, settings: WellSettings, made: list[Head]) -> str:
     """Return the next thing to do: set up, keep reading, next head, stop."""
     if readings.utilities is None:
         return "Locate the utilities before you break the ground; say so here."
     well = settings.arrangement == Arrangement.WELL
-    if well and (readings.hole_radius_mm is None or readings.head_1_mm is None):
-        return "Auger the hole, brush its wall, hang the outlet for a head of 50 to 250 mm; type radius and head."
+    if well and (readings.radius_mm is None or readings.head_1_mm is None):
+        return "Auger the hole, brush its wall, hang the outlet for a head of 50 to 250 mm; type diameter and head."
     if settings.arrangement != Arrangement.PERCOLATION and section_cm2(readings) is None:
         return "Say which reservoir is open, and its section: the inner tube for tight ground."
     if not made:
@@ -169,7 +209,8 @@ def next_step(readings: WellReadings, settings: WellSettings, made: list[Head]) 
         return f"Head {head.number}: keep reading.{now} " + (
             f"At least {left} more."
             if len(head.rates) < settings.steady_rates
-            else f"The last {settings.steady_rates} rates do not agree within {settings.within_percent:g} % yet."
+            else f"The last {settings.steady_rates} rates do not agree within {settings.within_percent:g} % yet, or"
+            " still go one way."
         )
     if well and head.number == 1 and readings.head_2_mm is not None:
         return f"Head 1 is steady. Raise the outlet to {readings.head_2_mm:g} mm, read on as head 2."

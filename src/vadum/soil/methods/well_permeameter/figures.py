@@ -46,7 +46,7 @@ def rate_figure(made: list[Head], settings: WellSettings) -> Figure:
 
 def hole_figure(readings: WellReadings) -> Figure | None:
     """Return the hole, its water and the section of the reservoir, to scale as typed; None before they are."""
-    a, depth = readings.hole_radius_mm, readings.hole_depth_mm
+    a, depth = readings.radius_mm, readings.hole_depth_mm
     if a is None or depth is None:
         return None
     reach = max(3 * a, 0.45 * depth)

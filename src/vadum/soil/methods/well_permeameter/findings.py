@@ -13,6 +13,36 @@ HEAD_UNUSUAL = warn("head-unusual", "A head of {head:g mm}; 50 to 250 mm is usua
 HEAD_ABOVE_HOLE = stop(
     "head-above-hole", "A head of {head:g mm} in a hole {hole_depth_mm:g mm} deep.", "Measure both again."
 )
+SLENDER = warn(
+    "slender",
+    "A head of {head:g mm} is {ratio:.2g} times the radius; the shape factor holds from {least:g} to {most:g}.",
+    "Look at head and diameter, in mm; give the reason where it is so.",
+)
+STUCK = stop(
+    "stuck",
+    "Head {number}: the level stands for {stood:g min}: the valve is shut, or air holds it.",
+    "Open the valve, tap the tube, look for bubbles; leave those rows out with the reason.",
+)
+SCALE_RISES = stop(
+    "scale-rises",
+    "Head {number}: every level is above the one before.",
+    "Choose a scale that rises under School, or look whether the rows are turned round.",
+)
+HEAD_2_MISSING = stop(
+    "head-2-missing",
+    "Levels or result of a second head, and no head 2.",
+    "Measure and type the second head, or report by one head.",
+)
+HEADS_EXCHANGED = stop(
+    "heads-exchanged",
+    "{larger:g mm} of water took less than {smaller:g [mm]} did.",
+    "Look whether the two heads, or their rows, are exchanged.",
+)
+CLASS_CONTRADICTED = warn(
+    "class-contradicted",
+    "The two heads say α* {alpha:.2g} per cm; the class “{soil}” has {usual:g}.",
+    "Look at the soil that came out of the hole and choose its class; else repeat with heads further apart.",
+)
 HEADS_ALIKE = warn(
     "heads-alike",
     "Heads of {head_1_mm:g [mm]} and {head_2_mm:g mm} are too alike for two unknowns.",

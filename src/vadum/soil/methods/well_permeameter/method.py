@@ -29,7 +29,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     mapped_as = "infiltration"
     basis = ("ASTM D5126", "ASTM D3385")
     applies_to = "location"
-    set_up = ("utilities", "hole_radius_mm", "hole_depth_mm", "brushed", "head_1_mm", "reservoir", "temperature_c")
+    set_up = ("utilities", "hole_diameter_mm", "hole_depth_mm", "brushed", "head_1_mm", "reservoir", "temperature_c")
     headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")
     results = results_in(own_results)
     findings = doubts_in(own_findings)
@@ -51,12 +51,28 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     steps = (
         ProcedureStep(text="Locate the utilities before breaking ground.", readings=["utilities"]),
         ProcedureStep(
-            text="Auger the hole, brush the smear off its wall, measure radius and depth.",
-            readings=["hole_radius_mm", "hole_depth_mm", "brushed", "latitude_deg", "longitude_deg"],
+            text="Auger the hole, brush the smear off its wall, measure diameter and depth.",
+            readings=[
+                "hole_diameter_mm",
+                "hole_radius_mm",
+                "hole_depth_mm",
+                "brushed",
+                "latitude_deg",
+                "longitude_deg",
+            ],
         ),
         ProcedureStep(
             text="Fill the reservoir, hang the outlet for the first head, choose the tube by the soil.",
-            readings=["head_1_mm", "head_2_mm", "reservoir", "inner_cm2", "combined_cm2", "reach_mm", "ring_cm2"],
+            readings=[
+                "head_1_mm",
+                "head_2_mm",
+                "reservoir",
+                "reservoir_2",
+                "inner_cm2",
+                "combined_cm2",
+                "reach_mm",
+                "ring_cm2",
+            ],
         ),
         ProcedureStep(
             text="Open the valve; read the level every 1 to 2 min, slower in clay, until the last rates agree.",
@@ -83,7 +99,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         """Return the heads for run mode, each with its clock and whether its rate is steady."""
         well = settings.arrangement == Arrangement.WELL
         names = {1: "head 1" if well else settings.arrangement} | ({2: "head 2"} if well and readings.head_2_mm else {})
-        made = {head.number: head for head in heads_of(readings)}
+        made = {head.number: head for head in heads_of(readings, settings)}
         found = []
         for k, name in names.items():
             rows = [(i, r.elapsed_min, r.level_mm) for i, n, r in numbered(readings.levels, "head") if n == k]
@@ -108,7 +124,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
                 due_min=0,
                 tolerance_min=120,
                 hands_on_min=30,
-                done=readings.hole_radius_mm is not None or readings.ring_cm2 is not None,
+                done=readings.radius_mm is not None or readings.ring_cm2 is not None,
                 cell="utilities",
             ),
             Operation(

@@ -4,7 +4,8 @@ import itertools
 from dataclasses import dataclass
 
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.well_permeameter.readings import WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Scale, WellReadings, WellSettings
+from vadum.soil.numbers.fit import line_fit
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,8 @@ class Head:
             return []
         speeds = [r.mm_min for r in last]
         mean = sum(speeds) / len(speeds)
-        agree = mean > 0 and (max(speeds) - min(speeds)) <= 2 * settings.within_percent / 100 * mean
+        within = settings.within_percent / 100 * mean
+        agree = mean > 0 and (max(speeds) - min(speeds)) <= 2 * within and abs(_drift(last)) <= within
         return last if agree else []
 
     def steady_mm_min(self, settings: WellSettings) -> float | None:
@@ -45,15 +47,24 @@ class Head:
         return sum(r.mm_min * (r.to_min - r.from_min) for r in window) / time
 
 
-def section_cm2(readings: WellReadings) -> float | None:
-    """Return the section of the reservoir in use."""
-    if readings.reservoir == "combined":
+def _drift(rates: list[Rate]) -> float:
+    """Return how far the straight line through the rates goes from the first to the last, mm/min."""
+    middles = [(r.from_min + r.to_min) / 2 for r in rates]
+    fit = line_fit(middles, [r.mm_min for r in rates])
+    return fit.slope * (middles[-1] - middles[0]) if fit else 0.0
+
+
+def section_cm2(readings: WellReadings, head: int = 1) -> float | None:
+    """Return the section of the reservoir in use at a head."""
+    use = readings.reservoir_2 if head == 2 and readings.reservoir_2 else readings.reservoir
+    if use == "combined":
         return readings.combined_cm2
-    return readings.inner_cm2 if readings.reservoir == "inner" else None
+    return readings.inner_cm2 if use == "inner" else None
 
 
-def heads_of(readings: WellReadings) -> list[Head]:
-    """Return the heads that are read, with their rates; a level falls, so that the scale may run either way."""
+def heads_of(readings: WellReadings, settings: WellSettings) -> list[Head]:
+    """Return the heads that are read, with their rates, positive as water goes out."""
+    way = -1.0 if settings.scale == Scale.RISES else 1.0
     rows: dict[int, list[tuple[int, float, float, bool]]] = {}
     for i, number, row in numbered(readings.levels, "head"):
         if row.used and row.elapsed_min is not None and row.level_mm is not None:
@@ -65,7 +76,7 @@ def heads_of(readings: WellReadings) -> list[Head]:
             if refilled:
                 bridged.append(i)
             elif t1 > t0:
-                rates.append(Rate(i, t0, t1, (z0 - z1) / (t1 - t0)))
+                rates.append(Rate(i, t0, t1, way * (z0 - z1) / (t1 - t0)))
         found.append(Head(k, rates, bridged))
     return found
 

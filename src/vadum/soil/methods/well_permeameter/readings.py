@@ -17,6 +17,7 @@ from vadum.soil.contract.field import (
     answer,
     clock_reading,
     reading,
+    remark,
     services_located,
     setting,
 )
@@ -52,6 +53,13 @@ class FactorRule(Choice):
     BY_LAYERS = "by-layers", "by layers"
 
 
+class Scale(Choice):
+    """Which way the reservoir's scale counts while water goes out."""
+
+    FALLS = "falls"
+    RISES = "rises"
+
+
 _HOLE = {"arrangement": [Arrangement.WELL, Arrangement.PERCOLATION]}
 _WELL = {"arrangement": [Arrangement.WELL]}
 _RINGS = {"arrangement": [Arrangement.RINGS]}
@@ -84,14 +92,24 @@ class LevelRow(Row):
 class WellReadings(Readings):
     """Hole, reservoir, water and levels."""
 
-    hole_radius_mm: float | None = reading(
-        "radius of hole",
+    hole_diameter_mm: float | None = reading(
+        "diameter of hole",
         "mm",
-        about="half the auger's diameter: 30 for a hole of 60",
+        about="as the auger is sold; measured where the wall gave way",
+        low=20,
+        high=600,
+        shown=_HOLE,
+        absent=HARMLESS,
+        usual=(40, 110),
+    )
+    hole_radius_mm: float | None = reading(
+        "or its radius",
+        "mm",
+        about="half the diameter: 30 for a hole of 60; blank where the diameter is given",
         low=10,
         high=300,
         shown=_HOLE,
-        absent=REQUIRED,
+        absent=HARMLESS,
         usual=(20, 80),
     )
     hole_depth_mm: float | None = reading(
@@ -114,7 +132,7 @@ class WellReadings(Readings):
         low=20,
         high=1000,
         shown=_WELL,
-        absent="there is no result by two heads",
+        absent=HARMLESS,
         usual=(30, 400),
     )
     reach_mm: float | None = reading(
@@ -131,6 +149,9 @@ class WellReadings(Readings):
     )
     reservoir: Literal["inner", "combined"] | None = Field(
         default=None, title="reservoir", description="inner tube alone for tight ground, both together for open ground"
+    )
+    reservoir_2: Literal["inner", "combined"] | None = answer(
+        "reservoir at head 2", "where it was changed; as at head 1 where left blank", shown=_WELL
     )
     inner_cm2: float | None = reading(
         "inner section", "cm²", low=0.1, high=500, resolution=0.01, absent=HARMLESS, usual=(0.8, 15), piece=True
@@ -164,8 +185,16 @@ class WellReadings(Readings):
     )
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude()
+    odd_because: str | None = remark(
+        "hole or head odd because", "a hole or a head outside the usual limits that is so, with its reason", longest=160
+    )
     head_1_started_at: datetime | None = clock_reading("head 1 begun", "when the first level was read")
     head_2_started_at: datetime | None = clock_reading("head 2 begun", "when the first level was read")
+
+    @property
+    def radius_mm(self) -> float | None:
+        """Half the diameter, or the radius as typed."""
+        return self.hole_diameter_mm / 2 if self.hole_diameter_mm is not None else self.hole_radius_mm
 
 
 class WellSettings(Settings):
@@ -174,13 +203,18 @@ class WellSettings(Settings):
     arrangement: Arrangement = setting(
         Arrangement.WELL, "arrangement", "A double ring and a percolation hole give simple steady rates."
     )
+    scale: Scale = setting(
+        Scale.FALLS, "scale of the reservoir", "It falls as water goes out, or counts what went out and rises."
+    )
     soil: SoilClass = setting(
         SoilClass.LOAM, "class of soil", "Sets α*: 0.36, 0.12, 0.04, 0.01 per cm, and the shape factor."
     )
     solution: Solution = setting(
         Solution.ONE, "reported by", "One head with the class of soil; both are shown where two heads are read."
     )
-    within_percent: float = setting(10.0, "steady within", "Of the last rates.", unit="%", low=1, high=50)
+    within_percent: float = setting(
+        10.0, "steady within", "Of the last rates, which must not go one way either.", unit="%", low=1, high=50
+    )
     steady_rates: int = setting(4, "of the last", "Three to five rates that agree.", low=3, high=10)
     infiltration: RateFrom = setting(
         RateFrom.UNIT_GRADIENT,

@@ -42,7 +42,7 @@ _TO_MM_H = 600.0  # from cm/min
 
 def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
     """Return all that the levels say so far."""
-    made = heads_of(readings)
+    made = heads_of(readings, settings)
     well = settings.arrangement == Arrangement.WELL
     needed = 2 if well and readings.head_2_mm is not None else 1
     steady = [h for h in made if h.window(settings)]
@@ -82,14 +82,15 @@ def _factor(settings: WellSettings) -> float:
 
 
 def _well(result: Reduction, readings: WellReadings, settings: WellSettings, made: list[Head]) -> None:
-    area, a = section_cm2(readings), readings.hole_radius_mm
+    a = readings.radius_mm
     heads = {1: readings.head_1_mm, 2: readings.head_2_mm}
-    if area is None or a is None:
+    if a is None:
         return
     flows: dict[int, tuple[float, float]] = {}
     for head in made:
         rate, h = head.steady_mm_min(settings), heads[head.number]
-        if rate is not None and h is not None:
+        area = section_cm2(readings, head.number)
+        if rate is not None and h is not None and area is not None:
             flows[head.number] = (area * rate / 10, h / 10)
     to_20 = 1.0
     if readings.temperature_c is not None:
@@ -116,6 +117,7 @@ def _well(result: Reduction, readings: WellReadings, settings: WellSettings, mad
         )
     if by_two is not None:
         _both(result, by_two, to_20)
+    result.findings += advice.heads_findings(readings, settings, flows)
     result.findings += advice.solution_findings(readings, settings, by_two, kfs)
 
 
@@ -145,7 +147,7 @@ def _both(result: Reduction, by_two: ch.TwoHeads, to_20: float) -> None:
         result.parameters.append(KFS_TWO.word("negative solution"))
         return
     result.parameters.append(KFS_TWO.of(to_20 * _TO_MM_H * by_two.kfs_cm_min))
-    result.parameters.append(POTENTIAL.of(by_two.potential_cm2_min))
+    result.parameters.append(POTENTIAL.of(to_20 * by_two.potential_cm2_min))
     if by_two.alpha_per_cm is not None:
         result.parameters.append(ALPHA.of(by_two.alpha_per_cm))
 
@@ -153,7 +155,8 @@ def _both(result: Reduction, by_two: ch.TwoHeads, to_20: float) -> None:
 def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
     factor = _factor(settings)
     by_relation = ch.infiltration_by_relation_mm_h(kfs_mm_h / 36000)
-    rate = kfs_mm_h if settings.infiltration == RateFrom.UNIT_GRADIENT else by_relation
+    # In tight ground the relation gives more than the ground takes under a unit gradient.
+    rate = kfs_mm_h if settings.infiltration == RateFrom.UNIT_GRADIENT else min(by_relation, kfs_mm_h)
     design = rate / factor
     result.parameters.append(DESIGN_MM_H.of(design, infiltration=settings.infiltration, factor=factor))
     result.parameters.append(RELATION_MM_H.of(by_relation))

@@ -29,7 +29,7 @@ KFS_BY_HEAD = Result(
 KFS_TWO = Result(
     "kfs_two", "Kfs two", "by two heads at once", "mm/h", significant(3), basis="Reynolds and Elrick (1986)"
 )
-POTENTIAL = Result("potential", "φm", "matric flux potential", "cm²/min", significant(2))
+POTENTIAL = Result("potential", "φm", "matric flux potential, at 20 °C", "cm²/min", significant(2))
 ALPHA = Result(
     "alpha", "α*", "of the ground, from both heads", "1/cm", THOUSANDTH, impossible=(0.0, 10.0), unusual=(0.005, 0.6)
 )

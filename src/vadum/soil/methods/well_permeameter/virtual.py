@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.well_permeameter.readings import Arrangement, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Arrangement, Scale, WellReadings, WellSettings
 from vadum.soil.physics import constant_head as ch
 from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.augered_ground import AugeredGround
@@ -43,6 +43,9 @@ def a_well(
         else:
             steady = soil.kfs_mm_h / 60 * (400.0 / section if settings.arrangement == Arrangement.RINGS else 1.0)
         levels += _levels(k, steady, soil, stopped="stopped-unsteady" in mistakes)
+    if settings.scale == Scale.RISES:
+        for row in levels:
+            row["level_mm"] = round(_FULL - row["level_mm"], 1)
     if "refill-unsaid" in mistakes:
         for row in levels[6:16]:
             row["level_mm"] += 300.0
@@ -63,7 +66,11 @@ def a_well(
         plain["ring_cm2"] = 400.0
     else:
         plain |= {
-            "hole_radius_mm": 2 * _RADIUS if "diameter-for-radius" in mistakes else _RADIUS,
+            **(
+                {"hole_radius_mm": 2 * _RADIUS}
+                if "diameter-for-radius" in mistakes
+                else {"hole_diameter_mm": 2 * _RADIUS}
+            ),
             "hole_depth_mm": 1400.0 if "too-deep" in mistakes else _DEPTH,
         }
     if settings.arrangement != Arrangement.RINGS:
