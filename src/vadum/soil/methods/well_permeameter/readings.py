@@ -126,14 +126,7 @@ class WellReadings(Readings):
         usual=(30, 400),
     )
     head_2_mm: float | None = reading(
-        "head 2",
-        "mm",
-        about="a larger one",
-        low=20,
-        high=1000,
-        shown=_WELL,
-        absent=HARMLESS,
-        usual=(30, 400),
+        "head 2", "mm", about="a larger one", low=20, high=1000, shown=_WELL, absent=HARMLESS, usual=(30, 400)
     )
     reach_mm: float | None = reading(
         "frame reaches",
