@@ -127,6 +127,7 @@ def infiltration_by_relation_mm_h(kfs_cm_s: float) -> float:
 def safety_factor_by_layers(ratio: float) -> float:
     """Return the factor of safety by the ratio of the rate at the base to the least within 1.5 m below.
 
-    1 or less 2.5, to 4 3.5, to 8 4.5, to 16 6.5, beyond 8.5. Source: the same guidelines, appendix.
+    1 or less 2.5, to 4 3.5, to 8 4.5, to 16 6.5, beyond 8.5. Source: Wisconsin Department of Natural Resources (2004),
+    conservation practice standard 1002, table 2.
     """
     return next((f for bound, f in ((1.0, 2.5), (4.0, 3.5), (8.0, 4.5), (16.0, 6.5)) if ratio <= bound), 8.5)

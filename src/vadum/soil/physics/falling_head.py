@@ -47,13 +47,13 @@ class Cylinder:
     @published(
         "mass balance",
         "r1² (H0 − H) = Δθ/3 (2R³ + 3R²L − L³ − 4 r0³), R ≥ L; Δθ/3 (4R³ − 4 r0³) below; r0 = r1/2",
-        "Ahmed, Gulliver and Nieber (2014); ASTM D8152",
+        "Ahmed et al. (2014), Vadose Zone J. 13(10); ASTM D8152",
     )
     def infiltrated_mm(self, front_mm: ArrayLike) -> Array:
         """Return the fall of head H0 - H that has wetted the ground out to a front.
 
         r1^2 (H0 - H) = dtheta/3 (2R^3 + 3R^2 L - L^3 - 4 r0^3) for R >= L, dtheta/3 (4R^3 - 4 r0^3) below.
-        Source: Ahmed, Gulliver and Nieber (2014), Hydrol. Process.; ASTM D8152 (2018).
+        Source: Ahmed, Nestingen, Nieber, Gulliver and Hozalski (2014), Vadose Zone J. 13(10); ASTM D8152 (2018).
 
         >>> ground = Cylinder(radius_mm=50, embedded_mm=50, start_mm=300, deficit=0.3)
         >>> round(float(ground.infiltrated_mm(100)), 1)  # 0.1 × (2 + 1.5 − 0.125 − 0.0625) × 10^6 / 2500

@@ -34,7 +34,9 @@ def water_density(temperature_c: ArrayLike) -> NDArray[np.float64]:
 
 
 @published(
-    "viscosity of water", "log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)", "CRC Handbook"
+    "viscosity of water",
+    "log10(η/η20) = (20−T)/(T+96) (1.2364 − 0.00137 (20−T) + 5.7e−6 (20−T)²)",
+    "Kestin et al. (1978)",
 )
 def water_viscosity(temperature_c: ArrayLike) -> NDArray[np.float64]:
     """Return the dynamic viscosity of water.
@@ -47,7 +49,7 @@ def water_viscosity(temperature_c: ArrayLike) -> NDArray[np.float64]:
     -------
     shape (n,), mPa s; 1.002 at 20 degrees.
 
-    Source: Hardy and Cottington (1949) as given by the CRC Handbook: log10 of the ratio to 20 degrees.
+    Source: Kestin, Sokolov and Wakeham (1978), J. Phys. Chem. Ref. Data 7(3), 941-948: log10 of the ratio to 20 °C.
 
     >>> water_viscosity(25.0).round(4).item()
     0.8902

@@ -62,7 +62,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         SourceNote.of(Cylinder.rate_mm_min),
         SourceNote.of(fit_falling_head),
         SourceNote.of(water_deficit),
-        SourceNote(gives="temperature", equation="Ks20 = Ks η(T)/η(20)", source="Hardy and Cottington (1949)"),
+        SourceNote(gives="temperature", equation="Ks20 = Ks η(T)/η(20)", source="Kestin, Sokolov and Wakeham (1978)"),
         SourceNote.of(geometric_mean),
     )
     steps = (

@@ -27,7 +27,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     title = "Permeability, auger hole"
     place = 190
     mapped_as = "infiltration"
-    basis = ("ASTM D5126", "ASTM D3385")
+    basis = ("Reynolds and Elrick (1986)", "ASTM D3385")
     applies_to = "location"
     set_up = ("utilities", "hole_diameter_mm", "hole_depth_mm", "brushed", "head_1_mm", "reservoir", "temperature_c")
     headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")
@@ -40,12 +40,12 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     Context = WellContext
     mistakes = MISTAKES
     equations = (
-        SourceNote(gives="flow", equation="Q = steady rate × section of the reservoir", source="ASTM D5126"),
+        SourceNote(gives="flow", equation="Q = steady rate × section of the reservoir", source="mass balance"),
         SourceNote.of(shape_factor),
         SourceNote.of(one_head_cm_min),
         SourceNote.of(two_heads),
         SourceNote.of(infiltration_by_relation_mm_h),
-        SourceNote(gives="temperature", equation="Kfs20 = Kfs η(T)/η(20)", source="Hardy and Cottington (1949)"),
+        SourceNote(gives="temperature", equation="Kfs20 = Kfs η(T)/η(20)", source="Kestin, Sokolov and Wakeham (1978)"),
         SourceNote(gives="double ring", equation="i = rate × section / inner ring", source="ASTM D3385"),
     )
     steps = (

@@ -31,10 +31,10 @@ from vadum.soil.physics import constant_head as ch
 from vadum.soil.physics.constant_head import one_head_cm_min
 from vadum.soil.physics.water import water_viscosity
 
-BASIS = "ASTM D5126; Reynolds and Elrick (1986)"
+BASIS = "Reynolds and Elrick (1986)"
 _FOLLOWED = {
-    Arrangement.WELL: "ASTM D5126",
-    Arrangement.RINGS: "ASTM D3385",
+    Arrangement.WELL: "the constant-head well of Reynolds and Elrick (1986)",
+    Arrangement.RINGS: "ASTM D3385 for the inner ring",
     Arrangement.PERCOLATION: "local practice of percolation holes",
 }
 _TO_MM_H = 600.0  # from cm/min

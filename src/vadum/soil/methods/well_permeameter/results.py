@@ -9,7 +9,7 @@ KFS = Result(
     "field-saturated conductivity, {said}",
     "mm/h",
     significant(3),
-    basis="ASTM D5126; Reynolds and Elrick (1986)",
+    basis="Reynolds and Elrick (1986)",
     quantity="conductivity",
     meaning="field-saturated conductivity",
     impossible=(0.0, 50000.0),
