@@ -133,7 +133,7 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     page = phone
     page.goto(BOTTLES)
     sheet = page.request.get(f"/api{BOTTLES}/sheet").json()
-    cells = {"water_content_percent": "4", "bottles.0.lime_percent": "2", "bottles.0.mass_soil_g": "26"}
+    cells = {"water_content_percent": "4", "bottles.1.lime_percent": "2", "bottles.1.mass_soil_g": "26"}
     page.request.post(
         f"/api{BOTTLES}/save", data={"base_revision": sheet["revision"], "save_key": "key-00009", "cells": cells}
     )

@@ -42,7 +42,7 @@ BLANKS = [
     ("excavation-density", "temperature_c", "temperature-assumed"),
     ("falling-head", "cylinders.1.temperature_c", "not-written"),
     ("well-permeameter", "temperature_c", "not-written"),
-    ("well-permeameter", "head_2_mm", "not-written"),
+    ("well-permeameter", "head_2_mm", "head-2-missing"),
     ("well-permeameter", "utilities", "not-written"),
     ("sieve", "mass_dry_g", "total-missing"),
     ("water-content", "determinations.0.drying_h", "not-constant"),

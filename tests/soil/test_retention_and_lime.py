@@ -233,11 +233,12 @@ def test_the_series_is_looked_at_as_a_whole():
     cold = plain | {"bottles": [row | {"temperature_c": 21.0} for row in plain["bottles"]]}
     assert "not-at-25" in LIME.reduce_raw(cold).codes()
     above = [dict(row) for row in plain["bottles"]]
-    above[-2]["ph"] = above[-1]["ph"] + 0.2
+    above[-1]["ph"] = above[0]["ph"] + 0.2
     assert "above-lime-only" in LIME.reduce_raw(plain | {"bottles": above}).codes()
     three = [plain["bottles"][0], *plain["bottles"][-2:]]
     assert "few-bottles" in LIME.reduce_raw(plain | {"bottles": three}).codes()
-    first = [plain["bottles"][0] | {"ph": 12.42, "temperature_c": 25.0}, *plain["bottles"][1:]]
+    alone, least, *more = plain["bottles"]
+    first = [alone, least | {"ph": 12.42, "temperature_c": 25.0}, *more]
     assert "first-reaches" in LIME.reduce_raw(plain | {"bottles": first}).codes()
 
 
@@ -254,7 +255,7 @@ def test_the_lime_enters_the_result_and_whole_percents_are_printed():
 )
 def test_lime_only_is_judged_in_three_steps(off, code):
     _, plain = virtual(LIME, 1)
-    plain["bottles"][-1] |= {"ph": round(12.45 + off, 2), "temperature_c": 25.0}
+    plain["bottles"][0] |= {"ph": round(12.45 + off, 2), "temperature_c": 25.0}
     found = [c for c in LIME.reduce_raw(plain).codes() if c.startswith("lime-only")]
     assert found == ([code] if code else [])
 
@@ -283,10 +284,11 @@ def test_bottles_read_too_early_are_read_again():
 def test_masses_to_weigh_stand_in_the_blank_cells():
     plain = LIME.begin(LIME.Settings(), None) | {"water_content_percent": 4.0}
     found = LIME.reduce_raw(plain)
-    assert found.expected["bottles.2.mass_soil_g"] == (26.0, 26.0)
-    assert found.expected["bottles.2.mass_lime_g"] == (1.0, 1.0)
-    assert "bottles.5.mass_soil_g" not in found.expected
-    assert [row.get("lime_percent") for row in plain["bottles"]] == [2.0, 3.0, 4.0, 5.0, 6.0, None]
+    assert found.expected["bottles.3.mass_soil_g"] == (26.0, 26.0)
+    assert found.expected["bottles.3.mass_lime_g"] == (1.0, 1.0)
+    assert "bottles.0.mass_soil_g" not in found.expected
+    # Lime only stands first: it is read first and judges the meter.
+    assert [row.get("lime_percent") for row in plain["bottles"]] == [None, 2.0, 3.0, 4.0, 5.0, 6.0]
 
 
 def test_what_to_do_next_at_the_bottles():
@@ -297,11 +299,24 @@ def test_what_to_do_next_at_the_bottles():
     part |= LIME.begin(LIME.Settings(), None)
     assert "shake 30 s" in LIME.reduce_raw(part).next_action
     part["calibration"] = whole["calibration"]
-    assert "Read the bottle with 2 %" in LIME.reduce_raw(part).next_action
-    alone_missing = whole | {"bottles": whole["bottles"][:-1]}
+    assert "Read the bottle with lime only from 60 min on, then the others" in LIME.reduce_raw(part).next_action
+    alone_missing = whole | {"bottles": whole["bottles"][1:]}
     assert "lime only is missing" in LIME.reduce_raw(alone_missing).next_action
     assert not LIME.reduce_raw(alone_missing).reportable
     assert "indication for a mix design" in LIME.reduce_raw(whole).next_action
+
+
+def test_the_meter_is_set_twice_and_checked_with_a_third_buffer():
+    _, plain = virtual(LIME, 1)
+    ten, upper, *_ = plain["calibration"]
+    once = LIME.reduce_raw(plain | {"calibration": [ten, upper]})
+    assert {"calibrated-once", "no-third-buffer"} <= set(once.codes())
+    assert once.reportable
+    twice = LIME.reduce_raw(plain | {"calibration": [ten, upper, ten, upper]})
+    assert "calibrated-once" not in twice.codes()
+    assert "no-third-buffer" in twice.codes()
+    third = {"buffer_ph": 7.0, "shown_ph": 7.0}
+    assert LIME.reduce_raw(plain | {"calibration": [ten, upper, ten, upper, third]}).codes() == []
 
 
 def test_shakes_every_ten_minutes_and_one_window_to_read():

@@ -1,5 +1,6 @@
 """What can be wrong at the bottles, and what to do next."""
 
+from collections import Counter
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
@@ -8,6 +9,7 @@ from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision
 from vadum.soil.methods.lime_demand.findings import (
     ABOVE_LIME_ONLY,
     BUFFER_OFF,
+    CALIBRATED_ONCE,
     DRIED_CLAY,
     DRIED_HOT,
     EARLY,
@@ -18,6 +20,7 @@ from vadum.soil.methods.lime_demand.findings import (
     LIME_ONLY_APART,
     LIME_ONLY_OFF,
     LIME_PERCENT_MISSING,
+    NO_THIRD,
     NOT_AT_25,
     NOT_BRACKETING,
     NOT_CALIBRATED,
@@ -28,6 +31,7 @@ from vadum.soil.methods.lime_demand.findings import (
 )
 from vadum.soil.methods.lime_demand.readings import (
     PLAN_PERCENT,
+    CalibrationRow,
     DriedIn,
     LimeReadings,
     LimeSettings,
@@ -38,7 +42,7 @@ from vadum.soil.methods.lime_demand.readings import (
 # ASTM D6276: lime only reads 12.45 at 25 degrees; a meter off by more cannot tell 12.30 from 12.40.
 _OFF_STOP, _OFF_WARN = 0.10, 0.05
 _ABOVE, _ROOM_C, _FEWEST, _ENOUGH_PH = 0.03, (24.0, 26.0), 4, 12.40
-_BUFFER_OFF = 0.03
+_BUFFER_OFF, _BUFFERS = 0.03, 2
 _SOIL_OFF, _LIME_OFF = 0.2, 0.02
 
 
@@ -61,6 +65,8 @@ def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bo
                     f"calibration.{rows[-1][0]}.buffer_ph", least=min(buffers), largest=max(buffers), upper=upper
                 )
             )
+        else:
+            found += _twice(rows, read)
     elif rows:
         found.append(SINGLE_BUFFER.at(f"calibration.{rows[0][0]}.buffer_ph"))
     for i, row in rows:
@@ -70,6 +76,16 @@ def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bo
     if readings.slope_percent is not None and not settings.least_slope_percent <= readings.slope_percent <= 105:
         found.append(SLOPE.at("slope_percent", slope_percent=readings.slope_percent))
     return found + _lime_only(read)
+
+
+def _twice(rows: list[tuple[int, CalibrationRow]], read: list[Bottle]) -> list[Finding]:
+    """Return what a calibration lacks once the bottles are read: each buffer a second time, a third one as a check."""
+    if not read:
+        return []
+    times = Counter(round(row.buffer_ph or 0.0, 1) for _, row in rows)
+    cell = f"calibration.{rows[-1][0]}.buffer_ph"
+    found = [CALIBRATED_ONCE.at(cell)] if sum(count > 1 for count in times.values()) < _BUFFERS else []
+    return found + ([NO_THIRD.at(cell)] if len(times) <= _BUFFERS else [])
 
 
 def _lime_only(read: list[Bottle]) -> list[Finding]:
@@ -181,7 +197,7 @@ def next_step(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]
     if not readings.bottles:
         soil = settings.dry_g * (1 + readings.water_content_percent / 100)
         masses = ", ".join(f"{settings.dry_g * p / 100:.2f}" for p in PLAN_PERCENT)
-        return f"{soil:.1f} g of soil into each bottle; {masses} g of lime (2 to 6 %); a sixth with 2.0 g of lime only."
+        return f"2.0 g of lime only into the first bottle; {soil:.1f} g of soil into each other, {masses} g of lime."
     if not any(row.shown_ph is not None for row in readings.calibration):
         return (
             "100 mL of water without carbon dioxide, shake 30 s at once, then 30 s every 10 min for an hour. Calibrate"
@@ -189,10 +205,12 @@ def next_step(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]
         )
     unread = [row for row in readings.bottles if row.used and row.ph is None and not row.empty]
     if unread:
-        name = f"{unread[0].lime_percent:g} %" if unread[0].lime_percent is not None else "lime only"
+        alone = next((row for row in unread if row.lime_percent is None), None)
+        name = "lime only" if alone is not None else f"{unread[0].lime_percent:g} %"
+        then = "then the others" if alone is not None else "on"
         return (
-            f"Read the bottle with {name} from {settings.read_from_min:g} min on, all within"
-            f" {settings.read_within_min:g} min, from low to high lime without rinsing."
+            f"Read the bottle with {name} from {settings.read_from_min:g} min on, {then} from low to high without"
+            f" rinsing, all within {settings.read_within_min:g} min."
         )
     if not any(b.percent is None for b in read):
         return "The bottle with lime only is missing: 2.0 g of lime in 100 mL, it must read 12.45."

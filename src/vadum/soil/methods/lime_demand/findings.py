@@ -12,6 +12,14 @@ NOT_BRACKETING = stop(
     "Buffers of {least:g} to {largest:g} do not bracket the readings.",
     "Calibrate with 10.0 and {upper:g}.",
 )
+CALIBRATED_ONCE = warn(
+    "calibrated-once",
+    "The two buffers were not both read twice.",
+    "Read each buffer a second time and type what the meter shows.",
+)
+NO_THIRD = note(
+    "no-third-buffer", "No third buffer was read as a check.", "Read one that the meter was not set with, 7.0 or 12.0."
+)
 SINGLE_BUFFER = note(
     "single-buffer",
     "Calibrated at a single buffer of 12.0: the weaker school.",

@@ -72,8 +72,8 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         ),
         ProcedureStep(
             text=(
-                "Weigh 25.0 g dry of soil into five bottles, lime of 2 to 6 % to 0.001 g; 2.0 g of lime alone into the"
-                " sixth."
+                "2.0 g of lime alone into the first bottle; 25.0 g dry of soil into five others, with lime of 2 to"
+                " 6 %, to 0.001 g."
             ),
             readings=["lime", "bottles.mass_soil_g", "bottles.mass_lime_g"],
         ),
@@ -88,7 +88,10 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
             readings=["calibration", "slope_percent"],
         ),
         ProcedureStep(
-            text="From 60 min read all within 15 min, from low to high without rinsing; rinse when going down.",
+            text=(
+                "From 60 min read lime only first, rinse, then the others from low to high without rinsing, all within"
+                " 15 min."
+            ),
             readings=["bottles.read_min", "bottles.temperature_c", "bottles.ph"],
         ),
     )
@@ -107,9 +110,9 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         return reduce_lime(readings, settings)
 
     def begin(self, settings: LimeSettings, largest_particle_mm: float | None) -> dict[str, Any]:
-        """Return the bottles with their lime, the last with lime only."""
+        """Return the bottles with their lime, the first with lime only: it is read first and judges the meter."""
         rows: list[dict[str, Any]] = [{"lime_percent": p} for p in PLAN_PERCENT]
-        return {"bottles": [*rows, {"mass_soil_g": 0.0, "mass_lime_g": LIME_ONLY_G}]}
+        return {"bottles": [{"mass_soil_g": 0.0, "mass_lime_g": LIME_ONLY_G}, *rows]}
 
     def soil_needed(self, settings: LimeSettings, largest_particle_mm: float | None) -> SoilNeed:
         return SoilNeed(mass_g=200, spent=True, note="below 0.425 mm, air-dried")
@@ -126,7 +129,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
                 tolerance_min=240,
                 hands_on_min=25,
                 done=weighed,
-                cell="bottles.0.mass_soil_g",
+                cell="bottles.1.mass_soil_g",
             )
         ]
         for k in range(_SHAKES):
@@ -161,11 +164,11 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         w = round(float(rng.uniform(2, 8)), 1)
         off = -0.3 if "lime-only-off" in mistakes else 0.0
         bottles: list[dict[str, Any]] = []
-        for k, percent in enumerate((*PLAN_PERCENT, None)):
+        for k, percent in enumerate((None, *PLAN_PERCENT)):
             temperature = round(25 + float(rng.uniform(-1, 1)), 1)
             ph25 = soil.ph(percent) + off
             moist = settings.dry_g if "soil-dry" in mistakes else moist_mass_g(settings.dry_g, w)
-            meant = percent if not ("lime-of-moist" in mistakes and k == 1) else 4.0
+            meant = percent if not ("lime-of-moist" in mistakes and k == 2) else 4.0
             bottles.append(
                 {
                     "lime_percent": percent,
@@ -177,11 +180,12 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
                 }
             )
         if "bottles-exchanged" in mistakes:
-            bottles[0]["ph"], bottles[2]["ph"] = bottles[2]["ph"], bottles[0]["ph"]
+            bottles[1]["ph"], bottles[3]["ph"] = bottles[3]["ph"], bottles[1]["ph"]
         upper = 12.45 if settings.upper_buffer == UpperBuffer.PH_12_45 else 12.0
         buffers = [12.0] if settings.upper_buffer == UpperBuffer.SINGLE_12 else [10.0, upper]
+        third = [] if settings.upper_buffer == UpperBuffer.SINGLE_12 else [7.0]
         if "one-buffer" in mistakes:
-            buffers = [10.0]
+            buffers, third = [10.0], []
         return LimeReadings.model_validate(
             {
                 "water_content_percent": w,
@@ -189,7 +193,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
                 "soil": LimeSoil.CLAY,
                 "dried": DriedIn.HOTTER if "dried-hot" in mistakes else DriedIn.AIR,
                 "slope_percent": 84.0 if "worn-electrode" in mistakes else 98.2,
-                "calibration": [{"buffer_ph": b, "shown_ph": b} for b in buffers * 2],
+                "calibration": [{"buffer_ph": b, "shown_ph": b} for b in [*buffers * 2, *third]],
                 "bottles": bottles,
             }
         )
