@@ -29,7 +29,8 @@ from vadum.soil.methods.direct_shear.findings import (
     VERTICAL_REVERSED,
     ZERO_NOT_TAKEN,
 )
-from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, Screws
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings, Screws
+from vadum.soil.methods.direct_shear.settings import DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared
 from vadum.soil.methods.direct_shear.states import State
 from vadum.soil.physics.envelope import Issued, envelope

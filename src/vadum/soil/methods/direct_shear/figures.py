@@ -3,7 +3,7 @@
 import numpy as np
 
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Region, Series
-from vadum.soil.methods.direct_shear.readings import PEAKS
+from vadum.soil.methods.direct_shear.settings import PEAKS
 from vadum.soil.methods.direct_shear.specimens import Sheared
 from vadum.soil.numbers.thinning import faithful
 from vadum.soil.physics.envelope import Envelope

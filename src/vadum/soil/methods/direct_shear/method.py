@@ -13,13 +13,9 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.direct_shear import findings as own_findings
 from vadum.soil.methods.direct_shear import results as own_results
-from vadum.soil.methods.direct_shear.readings import (
-    MOST_SPECIMENS,
-    DirectShearContext,
-    DirectShearReadings,
-    DirectShearSettings,
-)
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings
 from vadum.soil.methods.direct_shear.reduction import reduce_direct_shear
+from vadum.soil.methods.direct_shear.settings import MOST_SPECIMENS, DirectShearContext, DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import area_left
 from vadum.soil.methods.direct_shear.states import relative_density_percent
 from vadum.soil.methods.direct_shear.virtual import MISTAKES, a_shear_box

@@ -10,7 +10,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.rows import by_row
 from vadum.soil.methods.direct_shear import advice
 from vadum.soil.methods.direct_shear.figures import envelope_figure, shear_figure, vertical_figure
-from vadum.soil.methods.direct_shear.readings import PEAKS, DirectShearContext, DirectShearReadings, DirectShearSettings
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings
 from vadum.soil.methods.direct_shear.results import (
     COHESION_END,
     COHESION_PEAK,
@@ -21,6 +21,7 @@ from vadum.soil.methods.direct_shear.results import (
     FRICTION_RESIDUAL,
     R_SQUARED,
 )
+from vadum.soil.methods.direct_shear.settings import PEAKS, DirectShearContext, DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, normal_stress_kpa, sheared
 from vadum.soil.methods.direct_shear.states import State, state_of
 from vadum.soil.physics.envelope import Envelope, Issued, envelope, issued

@@ -8,13 +8,8 @@ from numpy.typing import NDArray
 
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.direct_shear.passes import Pass, forward_passes
-from vadum.soil.methods.direct_shear.readings import (
-    PEAKS,
-    DirectShearReadings,
-    DirectShearSettings,
-    ForceRead,
-    RecordRow,
-)
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings, RecordRow
+from vadum.soil.methods.direct_shear.settings import PEAKS, DirectShearSettings, ForceRead
 from vadum.soil.physics.peak import peak_passed
 from vadum.soil.physics.published import published
 

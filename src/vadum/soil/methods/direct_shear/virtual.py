@@ -4,7 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.direct_shear.readings import DirectShearReadings, DirectShearSettings, ForceRead, Screws
+from vadum.soil.methods.direct_shear.readings import DirectShearReadings, Screws
+from vadum.soil.methods.direct_shear.settings import DirectShearSettings, ForceRead
 from vadum.soil.methods.direct_shear.specimens import GRAVITY
 from vadum.soil.virtual.box_soil import BoxSoil
 

@@ -32,7 +32,8 @@ from vadum.soil.methods.triaxial.findings import (
     TWO_SPECIMENS,
     UU_NOT_LEVEL,
 )
-from vadum.soil.methods.triaxial.readings import AreaRule, RateRule, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import TriaxialReadings
+from vadum.soil.methods.triaxial.settings import AreaRule, RateRule, TriaxialSettings
 from vadum.soil.methods.triaxial.sizes import after_of, size_of
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.physics import triaxial as tx

@@ -13,7 +13,8 @@ from vadum.soil.methods.triaxial.findings import (
     SIZE_IMPOSSIBLE,
     TIME_DIFFERS,
 )
-from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings
+from vadum.soil.methods.triaxial.settings import TriaxialSettings
 from vadum.soil.methods.triaxial.sizes import trimmed_cm3
 
 _OUT_CM3, _OUT_SHARE = 0.1, 0.03

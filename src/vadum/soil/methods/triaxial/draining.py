@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.triaxial.readings import RateRule, TimesRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import TimesRow, TriaxialReadings
+from vadum.soil.methods.triaxial.settings import RateRule, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time
 from vadum.soil.physics.triaxial import Ends

@@ -3,7 +3,7 @@
 import numpy as np
 
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
-from vadum.soil.methods.triaxial.readings import TriaxialSettings
+from vadum.soil.methods.triaxial.settings import TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.numbers.thinning import faithful
 from vadum.soil.physics.envelope import Envelope

@@ -15,8 +15,9 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.triaxial import findings as own_findings
 from vadum.soil.methods.triaxial import results as own_results
-from vadum.soil.methods.triaxial.readings import MOST_SPECIMENS, TriaxialContext, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import MOST_SPECIMENS, TriaxialReadings
 from vadum.soil.methods.triaxial.reduction import reduce_triaxial
+from vadum.soil.methods.triaxial.settings import TriaxialContext, TriaxialSettings
 from vadum.soil.methods.triaxial.virtual import MISTAKES, a_triaxial
 from vadum.soil.physics.consolidation import log_time, root_time
 from vadum.soil.physics.triaxial import (

@@ -15,7 +15,7 @@ from vadum.soil.methods.triaxial.agreement import agreement_findings
 from vadum.soil.methods.triaxial.draining import Drained, drained
 from vadum.soil.methods.triaxial.draining_figures import log_figure, root_figure
 from vadum.soil.methods.triaxial.preparing import measured, preparation_findings, sized
-from vadum.soil.methods.triaxial.readings import TriaxialContext, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import TriaxialReadings
 from vadum.soil.methods.triaxial.results import (
     COHESION_EFFECTIVE,
     COHESION_TOTAL,
@@ -33,6 +33,7 @@ from vadum.soil.methods.triaxial.results import (
     T100,
     A,
 )
+from vadum.soil.methods.triaxial.settings import TriaxialContext, TriaxialSettings
 from vadum.soil.methods.triaxial.sizes import size_of, state_of
 from vadum.soil.methods.triaxial.specimens import Sheared, sheared
 from vadum.soil.physics import triaxial as tx

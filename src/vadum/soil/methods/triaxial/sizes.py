@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from math import pi
 
-from vadum.soil.methods.triaxial.readings import AfterRow, AreaRule, SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import AfterRow, SpecimenRow, TriaxialReadings
+from vadum.soil.methods.triaxial.settings import AreaRule, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.phases import void_ratio
 

@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vadum.soil.contract.rows import numbered
-from vadum.soil.methods.triaxial.readings import Criterion, SpecimenRow, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings
+from vadum.soil.methods.triaxial.settings import Criterion, TriaxialSettings
 from vadum.soil.methods.triaxial.sizes import Size, size_of
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.peak import peak_passed

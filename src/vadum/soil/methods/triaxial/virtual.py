@@ -5,7 +5,8 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.triaxial.readings import AreaRule, TriaxialReadings, TriaxialSettings
+from vadum.soil.methods.triaxial.readings import TriaxialReadings
+from vadum.soil.methods.triaxial.settings import AreaRule, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.phases import WATER
 from vadum.soil.virtual.cell_clay import CellClay
