@@ -220,23 +220,26 @@ class Ways:
 
 
 @published("deficit", "(dial after − dial before) × 10 %, rounded up, × porosity", "practice of dial meters")
-def water_deficit(before: float, after: float, porosity: float | None) -> float:
+def water_deficit(before: float, after: float, by_volume: float | None) -> float:
     """Return the volumetric deficit as a share, from two moistures in percent.
 
     Arguments
     ---------
-    before, after : percent of saturation with ``porosity`` given as a share, else percent by volume
+    before, after : percent by volume; or of saturation or by mass
+    by_volume : what makes them parts of the volume, a share: the porosity of saturation, the dry density over that of
+        water of mass; None where they are
 
     >>> round(water_deficit(40.0, 90.0, 0.4), 3)
     0.2
     """
-    return (after - before) / 100 * (porosity if porosity is not None else 1.0)
+    return (after - before) / 100 * (by_volume if by_volume is not None else 1.0)
 
 
 def saturation_of_dial(dial: float) -> float:
     """Return the percent of saturation of a moisture meter's dial from 0 to 10, rounded up to ten percent.
 
-    Source: the practice of dial meters; the rounding keeps the deficit from being overstated.
+    Source: the practice of dial meters. Rounded up before the test it makes the deficit less, rounded up after it more:
+    the difference is true to ten percent of saturation either way.
     """
     return 10.0 * float(np.ceil(round(dial, 6)))
 

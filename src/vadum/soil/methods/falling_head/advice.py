@@ -9,19 +9,24 @@ from vadum.soil.methods.falling_head.findings import (
     DIAL_MISREAD,
     FIT_POOR,
     FRONT_INSIDE,
+    GAP,
     HEAD_RISING,
     KS_FOR_SOIL,
     LEAK_AT_RIM,
     MOISTURE_HIGH,
     MOISTURE_NOT_RISEN,
+    MORE_THAN_PORES,
     NO_START,
     RIM_LEAKS,
+    STANDS,
     START_LOW,
     STOPPED_EARLY,
     TIME_BACK,
     TIME_TWICE,
 )
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings, Moisture
+from vadum.soil.numbers.odd import off_neighbours, scatter_of
+from vadum.soil.physics.phases import WATER
 
 # From 10⁻⁶ m/s up for sand, 10⁻⁸ to 10⁻⁴ for silt, 10⁻⁵ at most for clay with its cracks (EN 1997-2, annex).
 _KS_MM_H = {"sand": (3.6, 36000.0), "silt": (0.036, 360.0), "clay": (0.0036, 36.0)}
@@ -31,6 +36,9 @@ _EMPTY_SHARE = 0.06
 _CLAY_MM_H, _CLAY_MIN = 3.6, 60.0
 _LEAK_TIMES, _LEAK_MM = 1.4, 5.0
 _POOR_MM = 6.0
+_GRAINS, _FULL_PERCENT = 2.70, 5.0
+_TREMBLES, _STOOD = 6.0, 5
+_GAP_TIMES, _GAP_FEWEST = 20.0, 20
 
 
 def soil_findings(readings: FallingHeadReadings, ks_mm_h: float) -> list[Finding]:
@@ -46,7 +54,8 @@ def soil_findings(readings: FallingHeadReadings, ks_mm_h: float) -> list[Finding
 def moisture_findings(readings: FallingHeadReadings, settings: FallingHeadSettings, porosity: float) -> list[Finding]:
     """Return what is wrong with the moistures and the set-up."""
     found: list[Finding] = []
-    dial = settings.moisture == Moisture.DIAL
+    dial, by_mass = settings.moisture == Moisture.DIAL, settings.moisture == Moisture.MASS
+    dry = readings.dry_density_g_cm3
     for i, row in enumerate(readings.cylinders):
         if not row.used:
             continue
@@ -54,9 +63,14 @@ def moisture_findings(readings: FallingHeadReadings, settings: FallingHeadSettin
             value, cell = getattr(row, name), f"cylinders.{i}.{name}"
             if value is not None and dial and value > _DIAL_TOP:
                 found.append(DIAL_MISREAD.at(cell, number=i + 1, dial=value, rather=value / 10))
-            if value is not None and not dial and value > _WETTEST_PERCENT:
+            if value is not None and by_mass and dry is not None:
+                held, pores = value * dry / WATER, 100 * (1 - dry / (_GRAINS * WATER))
+                if held > pores + _FULL_PERCENT:
+                    values = {"number": i + 1, "moisture": value, "held": held, "pores": pores}
+                    found.append(MORE_THAN_PORES.at(cell, **values))
+            elif value is not None and not dial and value > _WETTEST_PERCENT:
                 found.append(MOISTURE_HIGH.at(cell, number=i + 1, moisture=value))
-        deficit = deficit_of(row, settings, porosity)
+        deficit = deficit_of(row, readings, settings, porosity)
         if deficit is not None and deficit <= 0:
             found.append(
                 MOISTURE_NOT_RISEN.at(
@@ -91,7 +105,18 @@ def _order(place: Place, settings: FallingHeadSettings) -> list[Finding]:
                 earlier=place.minutes[k - 1],
             )
         ]
-    rises = np.flatnonzero(np.diff(place.head_mm) > 1.5 * settings.resolution_mm)
+    stood = _stands(place, settings)
+    if stood is not None:
+        values = {"number": place.number, "head": place.head_mm[-1], "minute": place.minutes[stood]}
+        return [STANDS.at(_cell(place, stood, "head_mm"), **values)]
+    gap = _gap(place, settings)
+    if gap is not None:
+        values = {"number": place.number, "from_min": place.minutes[gap - 1], "to_min": place.minutes[gap]}
+        return [GAP.at(_cell(place, gap, "elapsed_min"), **values)]
+    # A sensor's readings tremble about their curve; water that was added stays.
+    tremble = scatter_of(off_neighbours(place.minutes, place.head_mm)) if place.rows[0] < 0 else 0.0
+    least = max(1.5 * settings.resolution_mm, _TREMBLES * tremble)
+    rises = np.flatnonzero(np.diff(place.head_mm) > least)
     if len(rises):
         k = int(rises[0]) + 1
         return [
@@ -104,6 +129,29 @@ def _order(place: Place, settings: FallingHeadSettings) -> list[Finding]:
             )
         ]
     return []
+
+
+def _stands(place: Place, settings: FallingHeadSettings) -> int | None:
+    """Return where a head begins to stand still with water left, after it had fallen; None where it does not."""
+    last = float(place.head_mm[-1])
+    moved = np.flatnonzero(np.abs(place.head_mm - last) > settings.resolution_mm)
+    if not len(moved) or last <= max(10.0, _EMPTY_SHARE * float(place.head_mm[0])):
+        return None
+    first = int(moved[-1]) + 1
+    speed = (float(place.head_mm[0]) - last) / float(place.minutes[first]) if place.minutes[first] > 0 else 0.0
+    time = float(place.minutes[-1] - place.minutes[first])
+    # At a tenth of the mean speed so far it would have moved by many steps of the scale.
+    long = len(place.head_mm) - first >= _STOOD and 0.1 * speed * time > 5 * settings.resolution_mm
+    return first if long else None
+
+
+def _gap(place: Place, settings: FallingHeadSettings) -> int | None:
+    """Return the reading after a hole in a logger's record, None where there is none."""
+    steps = np.diff(place.minutes)
+    if place.rows[0] >= 0 or len(steps) < _GAP_FEWEST:
+        return None
+    k = int(np.argmax(steps))
+    return k + 1 if steps[k] > _GAP_TIMES * float(np.median(steps)) and k + 1 < len(steps) else None
 
 
 def _start(place: Place, settings: FallingHeadSettings) -> list[Finding]:

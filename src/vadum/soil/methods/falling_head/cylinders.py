@@ -16,6 +16,7 @@ from vadum.soil.methods.falling_head.readings import (
 from vadum.soil.numbers.fit import line_fit
 from vadum.soil.physics.falling_fit import Fitted, fit_falling_head
 from vadum.soil.physics.falling_head import Cylinder, saturation_of_dial, water_deficit
+from vadum.soil.physics.phases import WATER
 from vadum.soil.physics.water import water_viscosity
 
 Array = NDArray[np.float64]
@@ -74,12 +75,17 @@ def places(readings: FallingHeadReadings, settings: FallingHeadSettings, porosit
     return found
 
 
-def deficit_of(row: CylinderRow, settings: FallingHeadSettings, porosity: float) -> float | None:
+def deficit_of(
+    row: CylinderRow, readings: FallingHeadReadings, settings: FallingHeadSettings, porosity: float
+) -> float | None:
     """Return the moisture behind the front less the one before, a share of the volume; None while one is not read."""
     if row.moisture_before is None or row.moisture_after is None:
         return None
     if settings.moisture == Moisture.PERCENT:
         return water_deficit(row.moisture_before, row.moisture_after, None)
+    if settings.moisture == Moisture.MASS:
+        dry = readings.dry_density_g_cm3
+        return None if dry is None else water_deficit(row.moisture_before, row.moisture_after, dry / WATER)
     before, after = saturation_of_dial(row.moisture_before), saturation_of_dial(row.moisture_after)
     return water_deficit(before, after, porosity)
 
@@ -104,7 +110,7 @@ def _place(
     settings: FallingHeadSettings,
     porosity: float,
 ) -> Place:
-    deficit = deficit_of(row, settings, porosity)
+    deficit = deficit_of(row, readings, settings, porosity)
     rows, minutes, head = mine[:, 0].astype(np.int64), mine[:, 2], mine[:, 3]
     cylinder = fit = None
     sound = deficit is not None and deficit > 0 and minutes[0] <= 1e-9 and (np.diff(minutes) > 0).all()

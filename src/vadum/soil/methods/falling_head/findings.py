@@ -12,6 +12,21 @@ MOISTURE_HIGH = stop(
     "Cylinder {number}: {moisture:g %} by volume is more than the pores of a soil hold.",
     "Is it percent of saturation? Then choose the dial, or multiply by the porosity.",
 )
+MORE_THAN_PORES = stop(
+    "more-than-pores",
+    "Cylinder {number}: {moisture:g %} by mass are {held:.0f %} by volume in pores of {pores:.0f %}.",
+    "Look at the dry density in g/cm³ and at the water content, of the soil right below.",
+)
+STANDS = warn(
+    "stands-still",
+    "Cylinder {number}: from {minute:g min} on the head stands at {head:g mm} with water left.",
+    "Look whether the gauge touches the ground or the plate; leave out what follows with the reason.",
+)
+GAP = warn(
+    "gap",
+    "Cylinder {number}: the record has nothing between {from_min:g [min]} and {to_min:g min}.",
+    "Look whether the logger was stopped or water was added meanwhile; say so in the remarks, or end the record there.",
+)
 MOISTURE_NOT_RISEN = stop(
     "moisture-not-risen",
     "Cylinder {number}: the ground is no wetter after ({moisture_after:g}) than before ({moisture_before:g}).",

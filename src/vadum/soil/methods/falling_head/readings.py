@@ -29,6 +29,7 @@ class Moisture(Choice):
 
     DIAL = "dial", "dial 0 to 10"
     PERCENT = "percent-by-volume", "percent by volume"
+    MASS = "percent-by-mass", "percent by mass, of tins"
 
 
 MOST_CYLINDERS = 6
@@ -115,6 +116,16 @@ class FallingHeadReadings(Readings):
         absent="assumed",
         usual=(0.25, 0.7),
     )
+    dry_density_g_cm3: float | None = reading(
+        "dry density",
+        "g/cm³",
+        about="of a ring of the same ground: by it a water content by mass becomes one by volume",
+        low=0.2,
+        high=2.6,
+        shown={"moisture": [Moisture.MASS]},
+        absent=REQUIRED,
+        usual=(0.9, 2.0),
+    )
     cylinders: list[CylinderRow] = Field(default_factory=list, title="cylinders", max_length=MOST_CYLINDERS)
     heads: list[HeadRow] = Field(default_factory=list, title="heads", max_length=900)
     log: HeadLog | None = Field(default=None, title="logger file")
@@ -144,8 +155,8 @@ class FallingHeadSettings(Settings):
     moisture: Moisture = setting(
         Moisture.DIAL,
         "moisture is read",
-        "A dial counts tenths of saturation, rounded up, times the porosity; or percent by volume, from a probe or"
-        " cores.",
+        "A dial counts tenths of saturation, rounded up before and after, times the porosity: true to a tenth of"
+        " saturation either way; percent by volume, from a probe; or by mass, times the dry density.",
     )
     assumed_porosity: float = setting(
         0.4, "porosity if unknown", "0.35 sand to 0.5 clay; printed as assumed.", low=0.1, high=0.8

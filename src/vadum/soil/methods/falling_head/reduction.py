@@ -86,7 +86,7 @@ def _computed(
 ) -> dict[str, float | str]:
     computed: dict[str, float | str] = {}
     for i, row in enumerate(readings.cylinders):
-        if (deficit := deficit_of(row, settings, porosity)) is not None:
+        if (deficit := deficit_of(row, readings, settings, porosity)) is not None:
             computed[f"cylinders.{i}.deficit_percent"] = 100 * deficit
     for p in made:
         if p.ks_20_mm_h is not None:

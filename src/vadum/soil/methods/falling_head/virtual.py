@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings, FallingHeadSettings, Moisture
 from vadum.soil.physics.falling_head import saturation_of_dial
+from vadum.soil.physics.phases import WATER
 from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.thirsty_ground import ThirstyGround
 
@@ -22,6 +23,8 @@ MISTAKES = {
 _RADIUS, _EMBEDDED, _READINGS = 50.0, 50.0, 26
 _CORNER = (52.104300, -1.204800)
 _LEFT = 0.025
+# Of a ground of 42 % pores.
+_DRY = 1.56
 
 
 def a_falling_head(
@@ -72,7 +75,9 @@ def a_falling_head(
         dials = (float(before), float(wet))
         if "moistures-exchanged" in mistakes and k == 2:
             dials = dials[::-1]
-        moistures = dials if dial else tuple(round(10 * d * porosity, 1) for d in dials)
+        # By mass the porosity over the dry density in place of the porosity.
+        by = porosity * WATER / _DRY if settings.moisture == Moisture.MASS else porosity
+        moistures = dials if dial else tuple(round(10 * d * by, 2) for d in dials)
         if "dial-in-percent" in mistakes and k == 1:
             moistures = (moistures[0], 10 * moistures[1])
         cylinders.append(
@@ -89,6 +94,7 @@ def a_falling_head(
             "radius_mm": _RADIUS,
             "embedded_mm": _EMBEDDED,
             "porosity": porosity if dial else None,
+            "dry_density_g_cm3": _DRY if settings.moisture == Moisture.MASS else None,
             "cylinders": cylinders,
             "heads": heads,
             "sealed": "yes",
