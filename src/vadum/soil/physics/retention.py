@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.choice import Choice
+from vadum.soil.numbers.bounded import Bounds, least_squares
 from vadum.soil.physics.published import published
 
 
@@ -39,8 +40,6 @@ _NAMES = {Curve.VAN_GENUCHTEN: ("θr", "θs", "α", "n"), Curve.BROOKS_COREY: ("
 _AT_BOUND = 0.005
 # A fit this close, in theta, needs no second start.
 _CLOSE = 0.012
-# Steps of the parameters that change theta alike.
-_SCALES = (0.05, 0.05, 0.5, 0.5)
 
 
 @published("columns", "1 cm of water 0.0981 kPa, 1 cm of mercury 1.3332 kPa, 1 bar 100 kPa", "ISO 80000-4")
@@ -135,9 +134,6 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
     x, y = np.asarray(psi_kpa, dtype=float), np.asarray(theta, dtype=float)
     if len(x) < 5 or np.ptp(y) <= 0:
         return None
-    # Imported here: it takes a second that other methods need not wait for.
-    from scipy.optimize import least_squares
-
     curve = van_genuchten if name == Curve.VAN_GENUCHTEN else brooks_corey
     top = float(y.max())
     # alpha and the entry value are fitted by their logarithms: they run over decades.
@@ -162,23 +158,20 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
         for shape in ((1.3, 2.5) if curve is van_genuchten else (0.3, 1.5))
     ]
     # The better start first; the other one only where the curve does not come near the points.
-    within = [np.clip(start, low + 1e-6, high - 1e-6) for start in starts]
-    best = None
-    for p in sorted(within, key=lambda start: float((off(start) ** 2).sum())):
-        found = least_squares(
-            off, p, by, bounds=(low, high), x_scale=[0.05, 0.05, 0.5, 0.5], xtol=1e-8, ftol=1e-9, gtol=1e-6
-        )
-        best = found if best is None or found.cost < best.cost else best
-        if 2 * float(best.cost) / len(x) < _CLOSE**2:
+    bounds, best, ssr = Bounds(low, high), np.empty(0), np.inf
+    for start in sorted((np.clip(start, low, high) for start in starts), key=lambda p: float((off(p) ** 2).sum())):
+        found, misfit = least_squares(off, by, start, bounds)
+        if misfit < ssr:
+            best, ssr = found, misfit
+        if ssr / len(x) < _CLOSE**2:
             break
-    assert best is not None
-    ssr, n, k = 2 * float(best.cost), len(x), 4
-    inside = ((best.x - low) / (high - low) > _AT_BOUND) & ((high - best.x) / (high - low) > _AT_BOUND)
-    values = (float(best.x[0]), float(best.x[1]), float(np.exp(best.x[2])), float(best.x[3]))
+    n, k = len(x), 4
+    inside = ((best - low) / (high - low) > _AT_BOUND) & ((high - best) / (high - low) > _AT_BOUND)
+    values = (float(best[0]), float(best[1]), float(np.exp(best[2])), float(best[3]))
     return Retention(
         name=name,
         values=values,
-        errors=_errors(np.asarray(best.jac), inside, ssr / max(n - int(inside.sum()), 1), values[2]),
+        errors=_errors(by(best), inside, ssr / max(n - int(inside.sum()), 1), values[2]),
         misfit=float(np.sqrt(ssr / max(n - k, 1))),
         aic=n * log(max(ssr, 1e-18) / n) + 2 * (k + 1),
         curve=curve,
