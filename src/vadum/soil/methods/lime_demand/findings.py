@@ -12,7 +12,7 @@ NOT_BRACKETING = stop(
     "Buffers of {least:g} to {largest:g} do not bracket the readings.",
     "Calibrate with 10.0 and {upper:g}.",
 )
-CALIBRATED_ONCE = warn(
+CALIBRATED_ONCE = note(
     "calibrated-once",
     "The two buffers were not both read twice.",
     "Read each buffer a second time and type what the meter shows.",
