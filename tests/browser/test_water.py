@@ -107,7 +107,8 @@ def test_the_hole_follows_what_is_typed(page):
     expect(page.locator(".zone-figure svg")).to_contain_text("head 2: 150 mm")
     page.get_by_label("radius of hole").fill("60")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Type the radius, 30 mm, if that is the diameter.").first).to_be_visible()
+    # Two sizes that are not of one hole: the diameter counts, and it is said.
+    expect(page.get_by_text("half of it is 30 mm, which counts").first).to_be_visible()
 
 
 @pytest.fixture

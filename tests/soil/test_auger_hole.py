@@ -61,6 +61,15 @@ def test_diameter_and_radius_are_one_hole():
     assert "diameter-for-radius" in WELL.reduce_raw(by_radius | {"hole_radius_mm": 60, "levels": rows}).codes()
 
 
+def test_a_radius_that_is_not_half_the_diameter_is_asked_about():
+    readings = FRAME | {"levels": levels([3.0] * 6)}
+    both = WELL.reduce_raw(readings | {"hole_radius_mm": 60})
+    finding = next(f for f in both.findings if f.code == "sizes-differ")
+    assert finding.cells == ["hole_radius_mm"]
+    assert value(both, "kfs") == value(WELL.reduce_raw(readings), "kfs")
+    assert "sizes-differ" not in WELL.reduce_raw(readings | {"hole_radius_mm": 30}).codes()
+
+
 def test_a_scale_that_counts_what_went_out():
     rows = levels([3.0] * 6)
     rising = [row | {"level_mm": 900 - row["level_mm"]} for row in rows]

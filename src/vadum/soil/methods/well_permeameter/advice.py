@@ -20,6 +20,7 @@ from vadum.soil.methods.well_permeameter.findings import (
     RESERVOIRS_ODD,
     SCALE_RISES,
     SECTIONS,
+    SIZES_DIFFER,
     SLENDER,
     SMEAR,
     SMEAR_SUSPECTED,
@@ -36,6 +37,7 @@ from vadum.soil.physics.constant_head import ALPHA, SoilClass, TwoHeads
 
 _USUAL_DIAMETERS_MM = (50.0, 60.0, 70.0, 80.0, 100.0)
 _LEAST_RATES, _LONG, _STUCK = 4, 20, 3
+_SAME = 0.02
 # The shape factors were computed for heads of a quarter to ten times the radius: Zhang, Groenevelt and Parkin (1998).
 _SLENDER = (0.25, 10.0)
 # The classes' own values of alpha* lie a factor of three to four apart.
@@ -67,6 +69,9 @@ def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Findin
                 half=r.hole_radius_mm / 2,
             )
         )
+    both = r.hole_diameter_mm is not None and r.hole_radius_mm is not None
+    if both and abs((r.hole_radius_mm or 0.0) - (half := (r.hole_diameter_mm or 0.0) / 2)) > _SAME * half:
+        found.append(SIZES_DIFFER.at("hole_radius_mm", typed=r.hole_radius_mm, across=2 * half, half=half))
     for name, head in (("head_1_mm", r.head_1_mm), ("head_2_mm", r.head_2_mm)):
         if head is not None and odd and not 40 <= head <= 300:
             found.append(HEAD_UNUSUAL.at(name, head=head))

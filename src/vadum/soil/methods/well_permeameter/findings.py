@@ -13,6 +13,11 @@ HEAD_UNUSUAL = warn("head-unusual", "A head of {head:g mm}; 50 to 250 mm is usua
 HEAD_ABOVE_HOLE = stop(
     "head-above-hole", "A head of {head:g mm} in a hole {hole_depth_mm:g mm} deep.", "Measure both again."
 )
+SIZES_DIFFER = warn(
+    "sizes-differ",
+    "Radius {typed:g mm} and diameter {across:g mm} are not of one hole: half of it is {half:g mm}, which counts.",
+    "Clear the one that is not so.",
+)
 SLENDER = warn(
     "slender",
     "A head of {head:g mm} is {ratio:.2g} times the radius; the shape factor holds from {least:g} to {most:g}.",

@@ -103,7 +103,7 @@ class WellReadings(Readings):
         usual=(40, 110),
     )
     hole_radius_mm: float | None = reading(
-        "or its radius",
+        "radius of hole",
         "mm",
         about="half the diameter: 30 for a hole of 60; blank where the diameter is given",
         low=10,
