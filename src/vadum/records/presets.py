@@ -19,7 +19,7 @@ AnyMethod = Method[Any, Any, Any]
 
 
 def presettable(method: AnyMethod) -> list[str]:
-    """Return the settings that may be chosen beforehand: of planned tests, and not what is drawn by hand on a figure."""
+    """Return the settings that may be chosen beforehand: of planned tests, not what is drawn by hand on a figure."""
     if method.applies_to == "equipment":
         return []
     return [name for name, info in method.Settings.model_fields.items() if info.default is not None]
