@@ -26,7 +26,7 @@ demo: .stamp-run
 
 # What watches a clock runs alone: two browsers on two cores make it late.
 test: lint .stamp-chromium
-	VADUM_SOILS=15 $(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
+	VADUM_SOILS=12 $(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal
 	$(BIN)/pytest -m clocked
 
 # More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times,
