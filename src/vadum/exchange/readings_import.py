@@ -89,8 +89,8 @@ def targets(model: type[Readings], settings: BaseModel | None = None) -> list[Ta
 
 
 def _read_under(row: type[BaseModel], key: str, settings: BaseModel | None) -> bool:
-    extra = row.model_fields[key].json_schema_extra
-    return settings is None or not isinstance(extra, dict) or shown_under(extra.get("shown"), settings)  # type: ignore[arg-type]
+    extra: Any = row.model_fields[key].json_schema_extra or {}
+    return settings is None or shown_under(extra.get("shown"), settings)
 
 
 def propose(

@@ -1,6 +1,6 @@
 """What is written at the cell: specimens, saturation steps, consolidation, shearing."""
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -14,6 +14,11 @@ from vadum.soil.physics.triaxial import Ends
 
 MOST_SPECIMENS = 6
 _CONSOLIDATED = {"kind": ["CU", "CD"]}
+
+
+def _number() -> Any:
+    """Declare which specimen a row is of; a blank one is of that above."""
+    return reading("no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS)
 
 
 class SpecimenRow(Row):
@@ -65,17 +70,13 @@ class SpecimenRow(Row):
 class SpecimenCalipers(CaliperRow):
     """One round of the calipers on one of the specimens."""
 
-    specimen: int | None = reading(
-        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
-    )
+    specimen: int | None = _number()
 
 
 class SpecimenTrimmings(TinRow):
     """A tin of trimmings of one of the specimens."""
 
-    specimen: int | None = reading(
-        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
-    )
+    specimen: int | None = _number()
 
 
 class TimesRow(Row):
@@ -121,9 +122,7 @@ class AfterRow(Row):
 class SaturationRow(Row):
     """Pressures before and after an undrained step of cell pressure; a blank number stands for the one above."""
 
-    specimen: int | None = reading(
-        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
-    )
+    specimen: int | None = _number()
     cell_kpa: float | None = reading("cell", "kPa", low=0, high=5000, resolution=0.1, absent=REQUIRED)
     pore_kpa: float | None = reading(
         "pore",
@@ -140,9 +139,7 @@ class SaturationRow(Row):
 class ConsolidationRow(Row):
     """Water out of a specimen by time."""
 
-    specimen: int | None = reading(
-        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
-    )
+    specimen: int | None = _number()
     elapsed_min: float | None = reading(
         "after", "min", low=0, high=100000, also=("time", "elapsed", "elapsed time", "minutes", "t"), absent=REQUIRED
     )
@@ -152,9 +149,7 @@ class ConsolidationRow(Row):
 class ShearRow(Row):
     """One line of the shearing."""
 
-    specimen: int | None = reading(
-        "no.", "", low=1, high=MOST_SPECIMENS, also=("test", "specimen no", "sample", "no"), absent=HARMLESS
-    )
+    specimen: int | None = _number()
     shortening_mm: float | None = reading(
         "short.",
         "mm",
