@@ -23,7 +23,7 @@ VIEWS = (
     ("cbr", "/tests/42", DESK, "light"),
     ("plate", "/tests/44", DESK, "light"),
     ("triaxial", "/tests/51", DESK, "light"),
-    ("infiltration", "/tests/54", DESK, "light"),
+    ("infiltration", "/projects/1/infiltration", DESK, "light"),
     ("summary", "/projects/3/summary", DESK, "light"),
     ("report", "/projects/3/reports", DESK, "light"),
     ("board", "/board", DESK, "light"),

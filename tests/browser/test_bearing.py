@@ -231,12 +231,3 @@ def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stan
     times = [row["elapsed_min"] for row in rows if "elapsed_min" in row]
     assert times == sorted(set(times))
     assert all("gauge_a_mm" in row for row in rows if "elapsed_min" in row)
-
-
-@pytest.mark.parametrize("address", [CBR, GROUND, STATIC, STEPS, "/projects/2"])
-def test_axe_finds_nothing(page, address):
-    for scheme in ("light", "dark"):
-        page.emulate_media(color_scheme=scheme)
-        page.goto(address)
-        page.wait_for_timeout(300)
-        assert violations(page) == [], scheme

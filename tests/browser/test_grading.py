@@ -11,9 +11,6 @@ from tests.laboratory import (
     CLASSIFICATION_D1,
     COMPACTION_B3,
     COMPACTION_G1,
-    EXCAVATION_DENSITY_G1,
-    HYDROMETER_B3,
-    PARTICLE_DENSITY_B3,
     RING_DENSITY_U2,
     SIEVE_G1,
     SIEVE_G2,
@@ -261,26 +258,3 @@ def test_planning_too_much_soil_is_said_before(page):
     assert violations(page) == []
     page.get_by_role("button", name="Plan it anyway").click()
     page.wait_for_url("**/tests/*")
-
-
-@pytest.mark.parametrize(
-    "path",
-    [
-        "/samples/3",
-        "/samples/9?with=3",
-        "/projects/1",
-        f"/tests/{HYDROMETER_B3}",
-        f"/tests/{CLASSIFICATION_B3}",
-        f"/tests/{RING_DENSITY_U2}",
-        f"/tests/{COMPACTION_G1}",
-        f"/tests/{EXCAVATION_DENSITY_G1}",
-        f"/tests/{SIEVE_G2}/import",
-        f"/tests/{PARTICLE_DENSITY_B3}",
-    ],
-)
-def test_axe_finds_nothing(page, path):
-    for scheme in ("light", "dark"):
-        page.emulate_media(color_scheme=scheme)
-        page.goto(path)
-        page.wait_for_timeout(300)
-        assert violations(page) == [], scheme

@@ -33,3 +33,37 @@ def test_the_second_file_is_added_as_the_second_specimen(page, tmp_path):
     rows = page.request.get(f"{test}/bench.json").json()["readings"]["record"]
     assert [row["specimen"] for row in rows] == [1] * 40 + [2] * 40
     assert rows[50]["force_n"] == 2 * rows[10]["force_n"]
+
+
+def test_what_nothing_tells_is_asked_once_and_remembered(page, tmp_path):
+    page.goto("/projects/1")
+    page.get_by_text("Test in the ground at").first.click()
+    page.locator("button[value=falling-head]").first.click()
+    page.wait_for_url("**/tests/*")
+    test = page.url
+    file = tmp_path / "by-the-clock.csv"
+    file.write_text("time;head (mm);remark\n10:00;420;a\n10:02;410;b\n10:10;380;c\n", encoding="utf-8")
+    page.goto(f"{test}/import")
+    page.set_input_files("#file", file)
+    expect(page.get_by_text("it begins at 10:00: say whether that is a time of day").first).to_be_visible()
+    expect(page.get_by_test_id("dropped")).to_contain_text("remark")
+    page.get_by_label("How time is read").select_option("time of day, from the first row")
+    expect(page.get_by_text("0 to 10, 3")).to_be_visible()
+    assert violations(page) == []
+    # The frame's headings say mm; the gauge was read in tenths of it.
+    unit = page.get_by_label("Unit of head (mm)")
+    unit.fill("0.1 mm")
+    unit.press("Tab")
+    expect(page.get_by_text("38 to 42, 3")).to_be_visible()
+    unit.fill("mm")
+    unit.press("Tab")
+    expect(page.get_by_text("380 to 420, 3")).to_be_visible()
+    page.get_by_test_id("save").click()
+    page.wait_for_url(test)
+    rows = page.request.get(f"{test}/bench.json").json()["readings"]["heads"]
+    assert [(row["elapsed_min"], row["head_mm"]) for row in rows] == [(0, 420), (2, 410), (10, 380)]
+    # The next file with these headings is read the same way, without a question.
+    page.goto(f"{test}/import")
+    page.set_input_files("#file", file)
+    expect(page.get_by_text("Columns are matched and read as for the last file with these headings.")).to_be_visible()
+    expect(page.get_by_text("0 to 10, 3")).to_be_visible()

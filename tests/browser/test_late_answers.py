@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import saved
 from tests.browser.gestures import reopen
+from tests.browser.typing import new_test_in_ground
 
 pytestmark = pytest.mark.browser
 CBR, STEPS = "/tests/42", "/tests/45"
@@ -47,3 +48,27 @@ def test_reopening_leaves_the_figure_as_it_stood(page):
     expect(page.get_by_test_id("state")).to_have_text("running")
     expect(figure).to_have_attribute("data-figure", "creep")
     assert figure.bounding_box() == before
+
+
+def test_a_setting_that_is_being_typed_stays_when_the_one_before_is_saved(page):
+    """Two settings one after the other: the answer to the first comes while the second is half typed."""
+    test = new_test_in_ground(page, "percolation")
+    page.goto(f"/tests/{test}")
+    page.get_by_role("button", name="School").click()
+    first, second = (page.locator(f'[data-setting="{name}"]') for name in ("safety_factor", "required_mm_h"))
+    held = []
+    page.route(f"**/api/tests/{test}/save", lambda route: held.append((route, route.fetch())))
+    first.fill("3")
+    with page.expect_request(f"**/api/tests/{test}/save"):
+        first.press("Tab")
+    second.press_sequentially("1")
+    for route, answer in held:
+        route.fulfill(response=answer)
+    page.unroute(f"**/api/tests/{test}/save")
+    expect(page.get_by_text("factor 3")).to_be_visible()
+    expect(second).to_have_value("1")
+    second.press_sequentially("2")
+    second.press("Tab")
+    saved(page)
+    sheet = page.request.get(f"/tests/{test}/bench.json").json()
+    assert (sheet["settings"]["safety_factor"], sheet["settings"]["required_mm_h"]) == (3.0, 12.0)

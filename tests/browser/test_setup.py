@@ -41,6 +41,21 @@ def test_a_no_locks_the_run_and_a_blank_is_said(page):
     expect(page.get_by_test_id("take")).to_be_visible()
 
 
+def test_what_is_being_typed_stays_when_the_answer_before_it_comes_back(page):
+    """The save of one answer returns while the next is typed: its sheet must not wipe what stands in the field."""
+    test = new_test_in_ground(page, "soakage-pit")
+    page.goto(f"/tests/{test}/run")
+    asked(page, "services located").get_by_role("button", name="yes").click()
+    length = asked(page, "length at the base").locator("input")
+    length.press_sequentially("18")
+    all_saved(page)
+    expect(length).to_have_value("18")
+    length.press_sequentially("00")
+    length.press("Tab")
+    all_saved(page)
+    assert stored(page, test)["length_mm"] == 1800.0
+
+
 def test_the_vane_of_the_last_test_is_taken_by_a_tap_only(page):
     test = new_test_in_ground(page, "vane")
     page.goto(f"/tests/{test}/run")

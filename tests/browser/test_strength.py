@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.conftest import RULES, violations
+from tests.browser.conftest import violations
 from tests.browser.gestures import drag, reopen
 from vadum.soil.virtual.box_soil import BoxSoil
 
@@ -199,12 +199,3 @@ def test_a_vane_on_a_phone_with_dirty_hands(page):
     page.goto(VANE)
     expect(page.locator('[data-path="profile.10.seconds_to_peak"]')).to_have_value(re.compile("11[789]"))
     expect(page.locator('[data-path="profile.10.turns"]')).to_have_value("10")
-
-
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing(page, scheme):
-    page.emulate_media(color_scheme=scheme)
-    for address in (VANE, CYLINDER, CELL, BOX) if scheme == "light" else (CELL, CYLINDER_RUNNING):
-        page.goto(address)
-        page.wait_for_timeout(300)
-        assert violations(page, RULES[scheme]) == [], address

@@ -152,12 +152,3 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     while "read at" not in page.get_by_test_id("step").inner_text():
         page.get_by_role("button", name="Skip this one").click()
     expect(page.get_by_test_id("take")).to_have_text(re.compile(r"^Now: 6[123] min$"))
-
-
-@pytest.mark.parametrize("address", [CYLINDERS, CELL, LIME, f"{BOTTLES}/run", "/projects/1/positions"])
-def test_axe_finds_nothing(page, address):
-    for scheme in ("light", "dark"):
-        page.emulate_media(color_scheme=scheme)
-        page.goto(address)
-        page.wait_for_timeout(300)
-        assert violations(page) == [], scheme

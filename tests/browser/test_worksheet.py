@@ -7,16 +7,8 @@ import pypdf
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import RULES, saved, violations
-from tests.laboratory import (
-    CUP_INSPECTION_CUP_1,
-    LIQUID_LIMIT_B1,
-    LIQUID_LIMIT_B3,
-    LIQUID_LIMIT_D2,
-    LIQUID_LIMIT_U2,
-    PLASTIC_LIMIT_B1,
-    WATER_CONTENT_U5,
-)
+from tests.browser.conftest import saved, violations
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_D2, LIQUID_LIMIT_U2
 
 pytestmark = pytest.mark.browser
 
@@ -283,45 +275,6 @@ def test_a_server_killed_in_mid_entry_loses_nothing_acknowledged(page, server):
     page.reload()
     for path, text in (("blows", "31"), ("closure_mm", "13"), ("tin", "T-40")):
         expect(cell(page, f"trials.0.{path}")).to_have_value(text)
-
-
-PAGES = [
-    "/",
-    "/projects/1",
-    "/projects/1/densities",
-    "/samples/2",
-    "/equipment",
-    f"/tests/{LIQUID_LIMIT_U2}",
-    f"/tests/{PLASTIC_LIMIT_B1}",
-    f"/tests/{CUP_INSPECTION_CUP_1}",
-    f"/tests/{WATER_CONTENT_U5}",
-    f"/tests/{LIQUID_LIMIT_U2}/sheet",
-    f"/tests/{LIQUID_LIMIT_U2}/run",
-    f"/tests/{WATER_CONTENT_U5}/run",
-    "/tests/999",
-]
-
-
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing_on_any_page(page, scheme):
-    page.emulate_media(color_scheme=scheme)
-    errors = []
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    found = {}
-    # Colours are the same variables on every page: the dark ones are looked at on some.
-    for path in PAGES if scheme == "light" else PAGES[::3]:
-        page.goto(path)
-        page.wait_for_timeout(250)
-        if bad := violations(page, RULES[scheme]):
-            found[path] = bad
-    page.goto(f"/tests/{LIQUID_LIMIT_U2}")
-    for panel in ("School", "Explain", "Cautions", "Equipment", "History", "To check"):
-        page.get_by_role("button", name=panel, exact=True).click()
-        page.wait_for_timeout(200)
-        if bad := violations(page, RULES[scheme]):
-            found[panel] = bad
-    assert found == {}
-    assert errors == []
 
 
 def test_the_worksheet_fits_without_scrolling(page):

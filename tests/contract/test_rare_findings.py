@@ -52,3 +52,37 @@ def test_a_loading_ended_early_is_three_findings():
     for wanted in ("few-increments", "rebound-missing"):
         finding("plate-incremental", short, wanted)
     assert f"{first:g}" in finding("plate-incremental", short, "ended-early", {"design_kpa": 10 * first}).message
+
+
+@pytest.mark.parametrize("code", ["water-content", "liquid-limit", "cbr-lab", "cbr-in-situ", "triaxial", "unconfined"])
+def test_a_tin_that_weighs_no_less_empty_than_full_is_said_at_its_row(code):
+    """Wet soil and tin below the tin itself: in every method that weighs tins, at the reading."""
+    readings = virtual(code)
+    for table, rows in readings.items():
+        for i, row in enumerate(rows if isinstance(rows, list) else []):
+            if row.get("mass_tin_wet_g") is not None and row.get("mass_tin_g") is not None:
+                spoilt = readings | {
+                    table: [*rows[:i], row | {"mass_tin_wet_g": row["mass_tin_g"] - 1.0}, *rows[i + 1 :]]
+                }
+                found = METHODS[code].reduce_raw(spoilt).findings
+                assert any(f"{table}.{i}." in cell for f in found if f.code == "wet-not-above-tin" for cell in f.cells)
+                return
+    raise AssertionError("no tin is weighed here")
+
+
+def test_more_pore_pressure_than_cell_pressure_is_no_b_value():
+    readings = virtual("triaxial")
+    rows = [dict(row) for row in readings["saturation"]]
+    last = max(i for i, row in enumerate(rows) if row.get("pore_kpa") is not None)
+    rows[last]["pore_kpa"] += 0.3 * (rows[last]["cell_kpa"] - rows[last - 1]["cell_kpa"])
+    assert "pore_kpa" in finding("triaxial", readings | {"saturation": rows}, "b-high").cells[0]
+
+
+def test_a_gauge_that_counts_down_as_positive_is_said():
+    method, rng = METHODS["direct-shear"], np.random.default_rng(3)
+    soil = method.a_soil(rng)
+    spoilt = method.virtual(soil, method.Settings(), rng, frozenset({"vertical-reversed"}))
+    found = method.reduce(spoilt, method.Settings(), method.Context()).findings
+    reversed_ones = [f for f in found if f.code == "vertical-reversed"]
+    assert reversed_ones
+    assert all("vertical_mm" in cell for f in reversed_ones for cell in f.cells)

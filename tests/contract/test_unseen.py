@@ -48,6 +48,9 @@ UNSEEABLE = {
         "cylinders.temperature_c": LAST_DIGITS,
     },
     "well-permeameter": {"combined_cm2": PIECE, "inner_cm2": PIECE, "temperature_c": ALONE},
+    "permeability-laboratory": {"taps_mm": PIECE, "mass_dry_g": LAST_DIGITS, "length_mm": LAST_DIGITS},
+    "percolation": {"hole_diameter_mm": ALONE, "levels": FEWER, "levels.elapsed_min": LAST_DIGITS},
+    "borehole-permeability": {"section_mm": ALONE, "top_m": LAST_DIGITS, "base_m": LAST_DIGITS, "rest_m": LAST_DIGITS},
     "retention": {
         "mass_ring_g": PIECE,
         "weighings.suction": "a blank suction stands for the one above",

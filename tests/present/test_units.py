@@ -18,6 +18,7 @@ from vadum.soil.contract.pipeline import SHARED
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE, significant
+from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.numbers.units import is_unit
 from vadum.soil.numbers.written import SI, Units, figures_of, fill, in_words, unit_slots, with_figures
 from vadum.soil.registry import METHODS
@@ -48,7 +49,7 @@ def test_what_is_shown_in_si_is_what_was_reckoned():
     ],
 )
 def test_a_result_is_as_fine_as_before_and_converts_back(unit, value, rounding, text, shown):
-    parameter = Result("x", "x", "x", unit, rounding).of(value, doubt=value / 100)
+    parameter = Result("x", "x", "x", unit, rounding).of(value, doubt=Scatter(value / 100))
     assert parameter.text == text
     other = parameter_in(parameter, FEET)
     assert other.unit == shown
@@ -63,7 +64,7 @@ def test_known_conversions():
     """100 kPa are 14.5 psi, 1.00 g/cm³ are 62.4 lb/ft³, 20.0 °C are 68.0 °F and 0.5 °C of doubt 0.9 °F of it."""
     assert parameter_in(Result("a", "a", "a", "kPa", WHOLE).of(100), FEET).text == "14.5"
     assert parameter_in(Result("a", "a", "a", "g/cm³", HUNDREDTH).of(1.0), FEET).text == "62.4"
-    warm = parameter_in(Result("a", "a", "a", "°C", TENTH).of(20.0, doubt=0.5), FEET)
+    warm = parameter_in(Result("a", "a", "a", "°C", TENTH).of(20.0, doubt=Scatter(0.5)), FEET)
     assert warm.text == "68.0"
     assert warm.doubt == pytest.approx(0.9)
 

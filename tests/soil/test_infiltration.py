@@ -342,16 +342,6 @@ def test_two_hundred_holes():
             assert found.parameter("kfs").value == pytest.approx(soil.kfs_mm_h, rel=within)
 
 
-@pytest.mark.parametrize("arrangement", ["double ring", "percolation hole"])
-def test_simple_rates(arrangement):
-    soil, readings = virtual(WELL, 4, arrangement=arrangement)
-    found = WELL.reduce(readings, WELL.Settings(arrangement=arrangement), WELL.Context())
-    assert found.reportable
-    assert found.parameter("rate").value == pytest.approx(soil.kfs_mm_h, rel=0.02)
-    if arrangement == "percolation hole":
-        assert found.parameter("percolation").value == pytest.approx(600 / soil.kfs_mm_h, rel=0.02)
-
-
 def test_a_negative_solution_falls_back_to_the_mean_and_says_so():
     _, readings = virtual(WELL, 4)
     plain = readings.model_dump(exclude_none=True)

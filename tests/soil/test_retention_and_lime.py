@@ -340,3 +340,93 @@ def test_the_decision_is_walked_through():
     path = next(f for f in LIME.reduce_raw(plain | {"bottles": bottles}).figures if f.key == "decision")
     assert [fork.taken for fork in path.forks] == ["yes", "no", "no", "yes"]
     assert path.end == "no lime demand yet"
+
+
+def test_lime_only_is_declared_by_a_tick():
+    """A blank percent declares nothing: unticked it still counts, and it is asked about; a tick beside soil stops."""
+    _, plain = virtual(LIME, 1)
+    alone, *others = plain["bottles"]
+    assert alone["only"] == "yes"
+    blank = {k: v for k, v in alone.items() if k not in ("only", "mass_soil_g")}
+    asked = LIME.reduce_raw(plain | {"bottles": [blank, *others]})
+    assert [f.code for f in asked.findings if f.severity == "warn"] == ["not-declared"]
+    assert asked.parameter("lime_only_ph").value == pytest.approx(
+        LIME.reduce_raw(plain).parameter("lime_only_ph").value
+    )
+    both = LIME.reduce_raw(plain | {"bottles": [alone | {"mass_soil_g": 26.0}, *others]})
+    assert "only-with-soil" in both.codes()
+    assert not both.reportable
+    # A bottle of the series ticked by mistake is not taken for lime only: the tick is asked about, not the meter.
+    first, second, *more = plain["bottles"]
+    wrong = LIME.reduce_raw(plain | {"bottles": [first, second | {"only": "yes"}, *more]})
+    assert [f.code for f in wrong.findings if f.severity == "stop"] == ["only-with-soil"]
+    assert "clear what is not so" in wrong.next_action
+    soil = LIME.reduce_raw(plain | {"bottles": [blank | {"mass_soil_g": 26.0}, *others]})
+    assert "lime-percent-missing" in soil.codes()
+
+
+def test_lime_only_too_is_read_at_25_degrees():
+    _, plain = virtual(LIME, 1)
+    plain["bottles"][0] |= {"temperature_c": 21.0, "ph": 12.57}
+    (finding,) = [f for f in LIME.reduce_raw(plain).findings if f.code == "not-at-25"]
+    assert finding.message.startswith("Lime only was read at 21 °C")
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"slope_percent": None, "slope_mv": -50.0}, "slope"),  # 84.5 % of 59.16
+        ({"slope_percent": None, "slope_mv": -57.4}, None),
+        ({"offset_mv": 45.0}, "offset"),
+        ({"offset_mv": -12.0}, None),
+        ({"slope_percent": None}, "no-slope"),
+    ],
+)
+def test_the_electrode_is_judged_in_percent_or_in_millivolts(change, code):
+    _, plain = virtual(LIME, 1)
+    readings = {k: v for k, v in (plain | change).items() if v is not None}
+    assert LIME.reduce_raw(readings).codes() == ([code] if code else [])
+
+
+def test_a_buffer_past_its_date_is_said():
+    _, plain = virtual(LIME, 1)
+    plain["calibration"][1]["in_date"] = "no"
+    (finding,) = LIME.reduce_raw(plain).findings
+    assert (finding.code, finding.cells) == ("buffer-spent", ["calibration.1.in_date"])
+
+
+def test_a_ph_that_stays_low_is_the_soil_where_the_meter_is_sound():
+    percents, ph = [2.0, 3.0, 4.0, 5.0, 6.0], [11.9, 12.1, 12.2, 12.24, 12.25]
+    assert decide(percents, ph).branch == Branch.RECALIBRATE
+    found = decide(percents, ph, sound=True)
+    assert (found.branch, found.percent) == (Branch.SOIL, None)
+    assert "not the meter" in found.words
+
+
+def test_two_bottles_with_another_between_them_are_not_successive():
+    assert decide([2.0, 4.0], [12.31, 12.33]).percent == 2
+    assert decide([2.0, 4.0], [12.31, 12.33], planned=[2.0, 3.0, 4.0]).percent is None
+    _, plain = virtual(LIME, 1)
+    ph = {2.0: 11.9, 3.0: 12.2, 4.0: 12.31, 6.0: 12.33}
+    bottles = [
+        row
+        if "lime_percent" not in row
+        else {k: v for k, v in row.items() if k != "ph"}
+        | ({"ph": ph[p], "temperature_c": 25.0} if (p := row["lime_percent"]) in ph else {})
+        for row in plain["bottles"]
+    ]
+    found = LIME.reduce_raw(plain | {"bottles": bottles})
+    assert found.parameter("lime_percent") is None
+    assert "Read the bottle with 5 %" in found.next_action
+
+
+def test_bottles_may_go_by_clocks_of_their_own():
+    settings = LIME.Settings.model_validate({"shaken": "each"})
+    operations = {op.key: op for op in LIME.timetable(LIME.Readings(), settings)}
+    assert [operations[f"shake-0-{k}"].due_min for k in range(1, 7)] == [30, 33, 36, 39, 42, 45]
+    for k in range(1, 7):
+        read = operations[f"read-{k}"]
+        assert read.due_min - operations[f"shake-0-{k}"].due_min == 60
+        assert read.after == f"shake-0-{k}"
+    assert "read" not in operations
+    assert LIME.soil_needed(settings, None).mass_g == 350

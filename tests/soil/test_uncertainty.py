@@ -5,13 +5,15 @@ from math import sqrt
 import numpy as np
 import pytest
 
-from vadum.soil.contract.uncertainty import Shared, cells_of, uncertainties
+from tests import THOROUGH
 from vadum.soil.registry import METHODS
+from vadum.soil.uncertainty.disturbing import Shared, cells_of, uncertainties
 
 WATER = METHODS["water-content"]
 # A class is words.
 MEASURED = [code for code in METHODS if code != "classification"]
-DRAWS = 150
+# Of so few the scatter itself is known to eight percent.
+DRAWS = 150 if THOROUGH else 80
 
 
 def of(method, readings, settings=None, **more):

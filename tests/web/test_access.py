@@ -50,7 +50,11 @@ MANAGES = {
     ("POST", "/people/{person_id}/tokens"),
     ("POST", "/tokens/{token_id}/revoke"),
 }
-CHECKS = {("POST", "/reports/{report_id}/issue"), ("POST", "/projects/{project_id}/densities")}
+CHECKS = {
+    ("POST", "/reports/{report_id}/issue"),
+    ("POST", "/projects/{project_id}/densities"),
+    ("POST", "/projects/{project_id}/infiltration"),
+}
 ONLY_ASKS = {
     ("POST", "/api/preparation"),
     ("POST", "/api/tests/{test_id}/preview"),

@@ -178,7 +178,7 @@ def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client,
     """A pH meter whose certificate says U = 0.10 (k = 2) leaves at least 0.05 in every pH."""
 
     def known():
-        return {one["key"]: one for one in client.get(f"/api/tests/{LIME_DEMAND_G1_1}/uncertainty").json()}
+        return {one["key"]: one for one in client.get(f"/api/tests/{LIME_DEMAND_G1_1}/uncertainty").json()["results"]}
 
     before = known()["highest_ph"]["standard"]
     made = client.post("/equipment", data={"name": "pH 4", "kind": "pH meter"}, follow_redirects=False)

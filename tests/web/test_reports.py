@@ -149,9 +149,10 @@ def test_derivation_and_uncertainty_are_printed_on_request_only(client, at_once)
         )
     )
     assert "Derivation" not in plain
-    assert "± is a standard uncertainty" not in plain
+    assert "expanded uncertainty" not in plain
     assert "Derivation" in rich
-    assert "± is a standard uncertainty" in rich
+    assert "± or ×/÷ is the expanded uncertainty of about 95 %" in rich
+    assert "repeatability 2.7 % of the value (ASTM D2216, single operator)" in rich
 
 
 def test_long_records_are_named_and_printed_on_request(client, at_once):

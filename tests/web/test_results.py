@@ -2,6 +2,7 @@
 
 import csv
 import io
+from datetime import UTC, date, datetime
 
 import openpyxl
 import pytest
@@ -44,7 +45,7 @@ def test_a_void_test_gives_no_result(client, lines):
 
 def test_the_workbook_has_a_line_per_sample_with_its_results_side_by_side(client, lines):
     book = openpyxl.load_workbook(io.BytesIO(client.get("/projects/1/results.xlsx").content))
-    assert book.sheetnames == ["by sample", "results", "spread"]
+    assert book.sheetnames == ["by sample", "results", "columns", "spread"]
     assert all(sheet.freeze_panes == "A2" for sheet in book)
     assert book["results"].max_row == len(lines) + 1
     head, *rows = book["by sample"].iter_rows(values_only=True)
@@ -80,6 +81,46 @@ def test_names_are_no_formulas():
     assert results_csv([one]).splitlines()[1].startswith("'=1+1,'@B,0.5,1.0,1,")
     cell = openpyxl.load_workbook(io.BytesIO(results_xlsx([one])))["by sample"]["A2"]
     assert (cell.value, cell.data_type) == ("=1+1", "s")
+
+
+def test_numbers_are_numbers_and_words_stand_in_a_column_of_their_own(lines):
+    """Nobody has to guess whether a cell can be averaged: a number, or words, never one in the other's place."""
+    for line in lines:
+        assert bool(line["reported"]) != bool(line["words"]), line
+        if line["reported"]:
+            float(line["reported"])
+    assert {line["words"] for line in lines if line["symbol"] == "PI"} >= {"NP"}
+
+
+def test_each_line_says_project_day_and_whether_it_may_be_signed(client, lines):
+    bench = client.get(f"/tests/{LIQUID_LIMIT_B1}/bench.json").json()
+    reduced = client.post("/api/reduce", json=bench).json()
+    (line,) = [x for x in lines if x["test"] == "4" and x["symbol"] == "LL"]
+    assert line["project"] == "Harrow Mere bypass"
+    assert date.fromisoformat(line["tested on"]) <= datetime.now(UTC).date()
+    assert line["reportable"] == ("yes" if reduced["reportable"] else "no")
+    assert line["key"] == "liquid_limit"
+    assert line["follows"] == ", ".join(reduced["follows"])
+    assert int(line["stops"]) == len([f for f in reduced["findings"] if f["severity"] == "stop"])
+    assert {x["reportable"] for x in lines} == {"yes", "no"}
+
+
+def test_a_dictionary_stands_beside_the_file_and_in_the_workbook(client, lines):
+    text = client.get("/projects/1/results-dictionary.csv").content.decode("utf-8-sig")
+    meanings = {row["column"]: row["meaning"] for row in csv.DictReader(io.StringIO(text))}
+    assert list(meanings) == list(lines[0])
+    assert all(meanings.values())
+    book = openpyxl.load_workbook(io.BytesIO(client.get("/projects/1/results.xlsx").content))
+    assert dict(book["columns"].iter_rows(min_row=2, values_only=True)) == meanings
+
+
+def test_a_column_side_by_side_is_named_for_every_test_that_stands_in_it(client):
+    """Three places or one: the heading does not carry the words of whichever test came first."""
+    book = openpyxl.load_workbook(io.BytesIO(client.get("/projects/1/results.xlsx").content))
+    head = next(book["by sample"].iter_rows(max_row=1, values_only=True))
+    assert len(set(head)) == len(head)
+    assert any(name.endswith("conductivity at saturation of a site [mm/h]") for name in head)
+    assert not any("of 3 places" in name for name in head)
 
 
 def test_an_empty_project_gives_headings_only(client):

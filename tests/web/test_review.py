@@ -1,5 +1,8 @@
 """What a checker weighs: what was changed, left out, chosen by hand, and what a second computation gives."""
 
+import re
+
+import pytest
 from sqlmodel import Session
 
 from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2, UNCONFINED_U2, WATER_CONTENT_B1
@@ -71,11 +74,16 @@ def test_findings_are_all_there(client):
 
 
 def test_how_well_results_are_known(client):
-    found = {one["key"]: one for one in client.get(f"/api/tests/{WATER_CONTENT_B1}/uncertainty").json()}
+    found = {one["key"]: one for one in client.get(f"/api/tests/{WATER_CONTENT_B1}/uncertainty").json()["results"]}
     water = found["water_content"]
     # Two determinations of some 53 g and a balance of 0.01 g: hundredths of a percent.
-    assert 0.002 < water["standard"] < 0.02
-    assert water["standardText"].startswith("0.00")
-    assert len(water["leading"]) == 3
-    assert client.get(f"/api/tests/{LIQUID_LIMIT_D2}/uncertainty").json() == []
+    assert 0.002 < water["instruments"] < 0.02
+    # One operator's tests of a soil differ by 2.7 % of the value (D2216): far more than any balance tells.
+    value = float(water["text"])
+    assert water["expanded"] == pytest.approx(2 * 0.027 * value, rel=0.1)
+    assert "D2216" in water["hand"]["source"]
+    assert water["leading"][0]["label"] == water["hand"]["source"]
+    # To the place of the result, rounded up.
+    assert re.fullmatch(r"± \d\.\d", water["expandedText"])
+    assert client.get(f"/api/tests/{LIQUID_LIMIT_D2}/uncertainty").json() == {"results": [], "notes": []}
     assert client.get("/api/tests/999/uncertainty").status_code == 404

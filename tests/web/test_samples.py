@@ -42,10 +42,10 @@ def test_another_sample_can_be_laid_over_the_curve(client):
 
 def test_the_ledger_counts_what_is_spent_and_what_comes_back(client):
     page = re.sub(r"\s+", " ", client.get(G1).text)
-    # 62 kg less the sieved 5 kg and 0.2 kg mixed with lime, less the 6 kg of a planned mould and 0.2 kg of planned
+    # 62 kg less the sieved 5 kg and 0.35 kg mixed with lime, less the 6 kg of a planned mould and 0.35 kg of planned
     # bottles; the soil of tests that are done is back in the bag.
-    assert "5.2 kg spent or in hand" in page
-    assert "<b>50.6 kg left</b>" in page
+    assert "5.3 kg spent or in hand" in page
+    assert "<b>50.3 kg left</b>" in page
     assert "back in the bag" in page
 
 

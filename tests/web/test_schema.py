@@ -22,7 +22,7 @@ PROMISED = CHECKS.get_by_names(
 )
 SERVER = CHECKS.get_by_names(["not_a_server_error"])
 FEW = settings(
-    max_examples=40 if THOROUGH else 4,
+    max_examples=40 if THOROUGH else 2,
     deadline=None,
     derandomize=not THOROUGH,
     database=None,

@@ -118,6 +118,11 @@ def test_the_fractions_are_those_of_the_groups_own_sizes_and_add_up(sent):
     assert 100 - parts[0] - parts[1] == pytest.approx(passing_2_mm, abs=0.6)
 
 
+def test_the_laboratory_goes_by_its_own_name(sent):
+    assert {row["PROJ_CONT"] for row in groups(sent)["PROJ"]} == {"Sedgemill Soils Laboratory"}
+    assert {row["TRAN_PROD"] for row in groups(sent)["TRAN"]} == {"Sedgemill Soils Laboratory"}
+
+
 def test_what_is_reported_is_what_is_sent(sent, client):
     rows = groups(sent)
     shown = client.get("/projects/1/results.csv").text
@@ -313,7 +318,7 @@ def test_a_new_project_is_seen_first_and_then_taken(client, database, sent):
     assert count(database) == before, "looking changes nothing"
     reply = send(client, sent, seen_sha256=seen(reply))
     assert reply.status_code == 303
-    assert count(database) == [before[0] + 1, before[1] + 4, before[2] + 12, before[3] + 8]
+    assert count(database) == [before[0] + 1, before[1] + 9, before[2] + 21, before[3] + 8]
 
 
 def test_into_a_project_that_is_here_nothing_is_overwritten(client, database):

@@ -9,6 +9,7 @@ from vadum.demo.builder import Builder
 from vadum.demo.flood_bank import flood_bank
 from vadum.demo.grading import grading_and_density
 from vadum.demo.shearing import shearing
+from vadum.demo.soaking import soaking
 from vadum.demo.soils import FAT_CLAY, LEAN_CLAY, SANDY_CLAY, SILT
 from vadum.demo.watering import watering
 from vadum.records.database import open_database, session_on
@@ -33,6 +34,7 @@ def build(path: Path) -> None:
         shearing(lab)
         watering(lab)
         flood_bank(lab)
+        soaking(lab)
         _the_rest(lab)
 
 

@@ -6,6 +6,7 @@ from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.cell_clay import CellClay
 from vadum.soil.virtual.clay_cylinder import ClayCylinder
 from vadum.soil.virtual.compaction_soil import CompactionSoil
+from vadum.soil.virtual.drilled_ground import DrilledGround
 from vadum.soil.virtual.grain_soil import GrainSoil
 from vadum.soil.virtual.holding_soil import HoldingSoil
 from vadum.soil.virtual.liming_soil import LimingSoil
@@ -13,8 +14,10 @@ from vadum.soil.virtual.packed_soil import PackedSoil
 from vadum.soil.virtual.plastic_soil import PlasticSoil
 from vadum.soil.virtual.plate_soil import ElasticPlateSoil, YieldingPlateSoil
 from vadum.soil.virtual.plunger_soil import PlungerSoil
+from vadum.soil.virtual.soaked_ground import SoakedGround
 from vadum.soil.virtual.soft_clay import SoftClay
 from vadum.soil.virtual.thirsty_ground import ThirstyGround
+from vadum.soil.virtual.washed_soil import WashedSoil
 
 FAT_CLAY = PlasticSoil(liquid_limit=61.4, plastic_limit=24.6, flow_index=15.8, natural_water_content=33.2, scatter=0.2)
 LEAN_CLAY = PlasticSoil(liquid_limit=38.2, plastic_limit=19.7, flow_index=9.6, natural_water_content=22.8, scatter=0.2)
@@ -45,3 +48,6 @@ MEADOW = ThirstyGround(ks_mm_h=32.0, suction_mm=140.0, before=0.3, deficit=0.16)
 SWALE = AugeredGround(kfs_mm_h=26.0, soil=SoilClass.LOAM, eager=0.8)
 SILT_HOLDING = HoldingSoil(theta_r=0.06, theta_s=0.44, alpha=0.14, n=1.55, porosity=0.46, drains_days=0.55)
 FILL_WITH_LIME = LimingSoil(bare_ph=7.4, takes_percent=0.83)
+SWALES = tuple(SoakedGround(rate_mm_h=rate, eager=0.2) for rate in (27.0, 19.0, 34.0, 23.0))
+RIVER_SILT = DrilledGround(k_m_s=8.5e-7, rest_m=2.42)
+DRAIN_SAND = WashedSoil(sand_m_s=2.1e-4, silt_m_s=3e-7, dry_density_g_cm3=1.64)

@@ -13,6 +13,7 @@ from pydantic import BaseModel, ValidationError
 from vadum.soil.contract.complaint import Complaint, complaints
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.earlier import became, renewed
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
 
@@ -90,6 +91,7 @@ def from_data(data: Any) -> BenchFile:
         raise BenchFileError(
             *(Complaint(place=str(key)[:80], message="is not a part of a bench file") for key in extra[:20])
         )
+    data = _as_now(data)
     try:
         method = method_of(data.get("method", ""))
     except UnknownMethod as error:
@@ -109,6 +111,15 @@ def from_data(data: Any) -> BenchFile:
     if faults:
         raise BenchFileError(*faults)
     return BenchFile(method, *parts)
+
+
+def _as_now(data: dict[str, Any]) -> dict[str, Any]:
+    """Return a file of an earlier release in the words of this one; what is no bench file is refused as it is."""
+    method, settings = data.get("method", ""), data.get("settings")
+    if not isinstance(settings, dict) or "arrangement" not in settings or not isinstance(data.get("readings"), dict):
+        return data
+    now = became(method, settings)
+    return data | renewed(method, now, {"readings": data["readings"], "settings": settings}) | {"method": now}
 
 
 def compose(method: str, readings: Any, settings: Any, context: Any) -> dict[str, Any]:

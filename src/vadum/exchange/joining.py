@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from vadum.exchange.readings_import import Fault, Proposal, Target
+from vadum.exchange.headings import Target
+from vadum.exchange.readings_import import Fault, Proposal
 from vadum.soil.contract.cells import most_rows
 from vadum.soil.contract.field import MOST_LOGGED, Readings
 

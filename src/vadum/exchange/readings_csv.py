@@ -4,6 +4,7 @@ import csv
 import io
 from typing import Any
 
+from vadum.exchange.own_files import LEFT_OUT, PARAMETERS, WORKED_OUT
 from vadum.present import reduction_in
 from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
@@ -17,22 +18,27 @@ def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduct
     laid, reduction = layout(method), reduction_in(reduction)
     for table in laid.tables:
         writer.writerow([safe(table.name)])
-        head = [_keyed(column) for column in table.columns] + [heading(c.key, c.unit) for c in table.worked]
-        writer.writerow([*head, "left_out"])
+        head = [_keyed(column) for column in table.columns] + [
+            heading(f"{c.key} {WORKED_OUT}", c.unit) for c in table.worked
+        ]
+        writer.writerow([*head, LEFT_OUT])
         for row in table.rows(readings, {}):
             values = [column.read(row.kept.get(column.key), "") for column in table.columns]
             values += [c.text(reduction.computed.get(f"{row.path}.{c.key}"), more=2) for c in table.worked]
             writer.writerow([safe(value) for value in (*values, row.left_out)])
         writer.writerow([])
     for file in laid.logs:
-        columns = (readings.get(file.name) or {}).items()
-        writer.writerow([safe(file.name)])
-        writer.writerows([name, *values] for name, values in columns if isinstance(values, list))
+        kept = readings.get(file.name)
+        if kept:
+            writer.writerow([safe(file.name)])
+            writer.writerow([_keyed(column) for column in file.columns])
+            writer.writerows(zip(*(kept[column.key] for column in file.columns), strict=True))
+            writer.writerow([])
     for one in laid.singles:
         if readings.get(one.key) is not None:
             writer.writerow([_keyed(one), safe(one.read(readings[one.key]))])
     writer.writerow([])
-    writer.writerow(["parameter", "symbol", "reported", "unrounded", "unit"])
+    writer.writerow([PARAMETERS, "symbol", "reported", "unrounded", "unit"])
     for p in reduction.parameters:
         writer.writerow([p.name, p.symbol, p.text, "" if p.value is None else repr(p.value), p.unit])
     return out.getvalue()

@@ -1,7 +1,9 @@
 """The readings of one test as a workbook: a sheet of results and one per table, real numbers, units in the headings."""
 
+from collections import Counter
 from typing import Any
 
+from vadum.exchange.own_files import WORKED_OUT
 from vadum.exchange.readings_csv import heading
 from vadum.exchange.workbook import Written
 from vadum.present import reduction_in
@@ -22,6 +24,7 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
         ],
     )
     laid = layout(method)
+    alone = Counter(table.title for table in laid.tables)
     single = [
         [one.label, one.unit, one.read(readings[one.key])] for one in laid.singles if readings.get(one.key) is not None
     ]
@@ -31,7 +34,9 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
         rows = list(table.rows(readings, {}))
         if rows:
             columns = [column for column in table.columns if any(row.kept.get(column.key) is not None for row in rows)]
-            head = [heading(c.label, c.unit) for c in columns] + [heading(c.label, c.unit) for c in table.worked]
+            head = [heading(c.label, c.unit) for c in columns] + [
+                heading(f"{c.label} {WORKED_OUT}", c.unit) for c in table.worked
+            ]
             out = any(row.left_out for row in rows)
             body = [
                 [c.read(row.kept.get(c.key)) for c in columns]
@@ -39,10 +44,14 @@ def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduc
                 + ([row.left_out or None] if out else [])
                 for row in rows
             ]
-            book.sheet(table.title, head + (["left out because"] if out else []), body)
+            book.sheet(
+                table.title if alone[table.title] == 1 else table.name,
+                head + (["left out because"] if out else []),
+                body,
+            )
     for file in laid.logs:
         if kept := readings.get(file.name):
             head = [heading(column.label, column.unit) for column in file.columns]
             body = [list(row) for row in zip(*(kept[column.key] for column in file.columns), strict=True)]
-            book.sheet("logger file", head, body)
+            book.sheet(file.name, head, body)
     return book.bytes()

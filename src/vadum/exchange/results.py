@@ -3,8 +3,9 @@ spread."""
 
 import csv
 import io
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
 
 from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
@@ -13,22 +14,31 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.site import Quantity, Spread
 
-_HEAD = (
-    "location",
-    "sample",
-    "from [m]",
-    "to [m]",
-    "test",
-    "method",
-    "state",
-    "parameter",
-    "symbol",
-    "reported",
-    "unrounded",
-    "unit",
-    "basis",
-    "findings",
+COLUMNS: tuple[tuple[str, str], ...] = (
+    ("location", "borehole, pit or point, by the name it has in the project"),
+    ("sample", "name of the sample; empty for a test in the ground"),
+    ("from [m]", "upper depth of the sample below ground"),
+    ("to [m]", "lower depth of the sample below ground"),
+    ("test", "number of the test in the laboratory"),
+    ("method", "title of the method"),
+    ("state", "planned, running, reduced, checked or issued; void tests are not in the file"),
+    ("parameter", "what the result is, in words"),
+    ("symbol", "its symbol"),
+    ("reported", "the result as reported, by its rounding rule; empty where it is words"),
+    ("words", "the result where it is words: non-plastic, undetermined, a bound, a verdict"),
+    ("unrounded", "the result before rounding"),
+    ("unit", "unit of both numbers; empty for a plain number"),
+    ("basis", "where the rule stands that the result is by"),
+    ("project", "name of the project"),
+    ("tested on", "day of the test's first reading, ISO 8601"),
+    ("reportable", "yes where nothing stops the result from being signed, else no"),
+    ("key", "name of the result that never changes, for programs"),
+    ("follows", "standards whose way was gone, by school and instrument"),
+    ("stops", "findings that keep the test from being reported"),
+    ("warnings", "findings that print on the sheet"),
 )
+"""The columns of the results as a file, in their order, with what each means: heading and dictionary are one."""
+_HEAD = tuple(name for name, _ in COLUMNS)
 _SPREAD_HEAD = (
     "symbol",
     "quantity",
@@ -59,6 +69,11 @@ class Result:
     state: str
     reduction: Reduction
     headline: tuple[str, ...] = ()
+    project: str = ""
+    on: date | None = None
+    """Day of the first reading; None before there is one."""
+    names: Mapping[str, str] = field(default_factory=dict)
+    """What each result of the headline is called in every test of the method, where its own words vary."""
 
     @property
     def place(self) -> Place:
@@ -79,6 +94,7 @@ def results_xlsx(results: Sequence[Result], spreads: Sequence[tuple[Quantity, Sp
     book = Written()
     book.sheet("by sample", *_by_sample(results))
     book.sheet("results", _HEAD, _lines(results))
+    book.sheet("columns", ("column", "meaning"), COLUMNS)
     if spreads:
         book.sheet("spread", _SPREAD_HEAD, [_spread(quantity, found) for quantity, found in spreads])
     return book.bytes()
@@ -100,24 +116,43 @@ def _spread(quantity: Quantity, found: Spread) -> list[object]:
     ]
 
 
+def dictionary_csv() -> str:
+    """Return what each column of the results means as CSV text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(("column", "meaning"))
+    writer.writerows(COLUMNS)
+    return out.getvalue()
+
+
 def _lines(results: Sequence[Result]) -> list[list[object]]:
-    return [
-        [
+    return [line for one in results for line in _of_test(one)]
+
+
+def _of_test(one: Result) -> Iterator[list[object]]:
+    reduction = reduction_in(one.reduction)
+    grave = [f.severity for f in one.reduction.findings]
+    for p in reduction.parameters:
+        yield [
             *one.place,
             one.number,
             one.method,
             one.state,
             p.name,
             p.symbol,
-            p.text if p.reported is None else p.reported,
+            p.reported,
+            None if p.reported is not None else p.text,
             p.value,
             p.unit,
             p.basis,
-            len(one.reduction.findings),
+            one.project,
+            one.on.isoformat() if one.on else None,
+            "yes" if one.reduction.reportable else "no",
+            p.key,
+            ", ".join(one.reduction.follows),
+            grave.count("stop"),
+            grave.count("warn"),
         ]
-        for one in results
-        for p in reduction_in(one.reduction).parameters
-    ]
 
 
 def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]]:
@@ -131,7 +166,7 @@ def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]
             values[column] = p.text if p.reported is None else p.reported
             # A judgement in words (non-plastic) has no unit; a number of the same column has.
             if column not in headings or p.unit:
-                headings[column] = heading(f"{one.method}: {p.name}", p.unit)
+                headings[column] = heading(f"{one.method}: {one.names.get(p.key, p.name)}", p.unit)
         lines = rows.setdefault(one.place, [{}])
         free = next((line for line in lines if not line.keys() & values.keys()), None)
         if free is None:

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 import zipfile
 from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
@@ -124,12 +125,21 @@ def _delimited(data: bytes) -> Grid:
     try:
         delimiter = _delimiter(lines[:200])
         if delimiter is None:
-            return Grid([[line] for line in lines], notes)
+            return _spaced(lines, notes)
         return Grid([list(row) for row in csv.reader(lines, delimiter=delimiter)], notes)
     except csv.Error as error:
         raise SpreadsheetError(
             f"The table cannot be cut into cells: {error}. Is there a quote that never ends?"
         ) from error
+
+
+def _spaced(lines: list[str], notes: list[str]) -> Grid:
+    """Return the cells of columns that stand under one another, parted by two spaces or more."""
+    rows = [re.split(r"\s{2,}", line.strip()) for line in lines if line.strip()]
+    wide = [len(row) for row in rows if len(row) > 1]
+    if len(wide) <= len(rows) / 2:
+        return Grid([[line] for line in lines], notes)
+    return Grid([list(row) for row in rows], [*notes, "read as columns that stand under one another"])
 
 
 def _decoded(data: bytes) -> tuple[str, list[str]]:

@@ -8,7 +8,8 @@ from typing import Any
 MEDIA_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 # Signs that no workbook may hold; a name that was stored with one is still written.
 _UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
-_TITLE = 31  # the longest title a workbook allows
+LONGEST_TITLE = 31
+"""The longest title of a sheet that a workbook allows."""
 
 
 def _printable(value: Any) -> Any:
@@ -28,7 +29,7 @@ class Written:
         """Add a sheet with a bold heading row and the rows below it."""
         from openpyxl.styles import Font
 
-        sheet = self._book.create_sheet(title[:_TITLE])
+        sheet = self._book.create_sheet(title[:LONGEST_TITLE])
         sheet.append([_printable(cell) for cell in head])
         for row in body:
             sheet.append([_printable(cell) for cell in row])

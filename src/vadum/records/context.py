@@ -14,8 +14,9 @@ from sqlmodel import Session, col, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
-from vadum.soil.contract.field import source_of
+from vadum.soil.contract.field import Readings, source_of
 from vadum.soil.contract.method import Method
+from vadum.soil.contract.places import columns
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.soil.site import given
@@ -188,6 +189,12 @@ def _supplied(beside: Beside, found: Footing, name: str, info: FieldInfo, code: 
         found.of_test(name, plain, other, value["symbol"], f"{value['text']} {value['unit']}".strip())
 
 
+def _constants(model: type[Readings], constants: dict[str, float]) -> str:
+    """Return a piece's constants in words: a sheet on which they do not stand cannot be worked out again."""
+    known = [(one, constants[one.name]) for one in columns(model) if not one.table and one.name in constants]
+    return ", ".join(f"{one.label} {value:g} {one.unit}".rstrip() for one, value in known)
+
+
 def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], found: Footing) -> None:
     """Add ring and constants as they were in force on the test's day, and what was out of date then."""
     by_piece = calibrations_by_piece(session, test.uses)
@@ -206,10 +213,14 @@ def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], foun
             and table
             and "ring" not in found.context
         ):
-            found.of_register("ring", {"name": piece.name, "table": table}, "calibration", since, piece.name)
+            points = "; ".join(f"{div:g} div {force:g} N" for div, force in table)
+            ring = {"name": piece.name, "table": table}
+            found.of_register("ring", ring, "calibration", f"({points}) {since}", piece.name)
         constants = valid.constants if valid and valid.constants else piece.constants
         if constants.keys() & method.Readings.model_fields.keys() and "supplied" not in found.context:
-            found.of_register("supplied", {"by": piece.name, "values": constants}, "constants", since, piece.name)
+            supplied = {"by": piece.name, "values": constants}
+            said = _constants(method.Readings, constants)
+            found.of_register("supplied", supplied, "constants", f"({said}) {since}", piece.name)
     if out_of_date:
         words = "; ".join(f"{one['name']}: {one['why']}" for one in out_of_date)
         found.of_register("out_of_date", out_of_date, "equipment out of date:", words)

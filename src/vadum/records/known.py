@@ -1,22 +1,21 @@
-"""How well the results of a test on record are known: by the steps of the balance in use and the calibrations in
-force."""
+"""How well the results of a test on record are known: by the step of the balance in use, the calibrations in force and
+the laboratory's own duplicates."""
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
-from math import floor, log10
 from typing import Any
 
 from sqlmodel import Session
 
+from vadum.records.duplicates import own_repeatability
 from vadum.records.pieces import Piece, of_kind
 from vadum.records.standing import standing_of
 from vadum.records.tables import Test
 from vadum.soil.contract.field import instrument_of
-from vadum.soil.contract.result import Parameter
-from vadum.soil.contract.uncertainty import Cell, Lead, Shared, Uncertainty, cells_of, uncertainties
 from vadum.soil.registry import method as method_of
+from vadum.soil.uncertainty.combined import Combined, Hand, combined
+from vadum.soil.uncertainty.disturbing import Cell, Shared, cells_of
 
 # Kinds of equipment by the instrument that readings name.
 _READ_BY = {
@@ -30,33 +29,21 @@ _READ_BY = {
 _REMEMBERED = 64
 
 
-@dataclass(frozen=True)
-class Known:
-    """A result with its standard uncertainty, in its unit, and the readings that matter most."""
-
-    parameter: Parameter
-    standard: float
-    leading: tuple[Lead, ...]
-
-    @property
-    def text(self) -> str:
-        """The standard uncertainty with two figures."""
-        return f"{self.standard:.{max(0, 1 - floor(log10(self.standard)))}f}"
-
-
-def known_of(session: Session, test: Test) -> list[Known]:
-    """Return every numeric result of a test that readings with a resolution leave in doubt."""
+def known_of(session: Session, test: Test) -> list[Combined]:
+    """Return every numeric result of a test with its uncertainty."""
     standing = standing_of(session, test)
     method = standing.method
     readings = method.Readings.model_validate(standing.readings)
     settings = method.Settings.model_validate(standing.settings)
     context = method.Context.model_validate(standing.context)
-    shown = {p.key: p for p in standing.reduction.parameters}
+    shown = {p.key for p in standing.reduction.parameters}
+    values = {p.key: p.value for p in standing.reduction.parameters if p.value is not None}
+    own = tuple(own_repeatability(session, test.method, values).items())
     shared = tuple(_calibrations(standing.pieces, readings))
     resolutions = tuple(_resolutions(standing.pieces, readings).items())
     plain = (readings.model_dump_json(), settings.model_dump_json(), context.model_dump_json())
-    found = _worked_out(test.method, *plain, resolutions, shared)
-    return [Known(shown[one.key], one.standard, one.leading) for one in found if one.standard > 0 and one.key in shown]
+    found = _worked_out(test.method, *plain, resolutions, shared, own)
+    return [one for one in found if one.parameter.key in shown]
 
 
 @lru_cache(maxsize=_REMEMBERED)
@@ -67,7 +54,8 @@ def _worked_out(
     context: str,
     resolutions: tuple[tuple[str, float], ...],
     shared: tuple[Shared, ...],
-) -> tuple[Uncertainty, ...]:
+    own: tuple[tuple[str, Hand], ...],
+) -> tuple[Combined, ...]:
     """Return the uncertainties of plain data; seconds for a test of many rows, so the last ones are remembered."""
     method = method_of(code)
     models = (
@@ -75,7 +63,7 @@ def _worked_out(
         method.Settings.model_validate_json(settings),
         method.Context.model_validate_json(context),
     )
-    return tuple(uncertainties(method, *models, dict(resolutions), shared))
+    return tuple(combined(method, *models, dict(resolutions), shared, dict(own)))
 
 
 def _resolutions(pieces: list[Piece], readings: Any) -> dict[str, float]:

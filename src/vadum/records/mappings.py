@@ -1,6 +1,7 @@
 """How columns of files were matched by hand, remembered by their headings."""
 
 import json
+from typing import Any
 
 from sqlmodel import Session, select
 
@@ -14,12 +15,14 @@ def recall(session: Session, method: str, headings: list[str]) -> ColumnMapping 
     ).first()
 
 
-def remember(session: Session, method: str, headings: list[str], target: str, mapping: list[str]) -> None:
+def remember(
+    session: Session, method: str, headings: list[str], target: str, mapping: list[str], how: dict[str, Any]
+) -> None:
     """Keep a matching for the next file with these headings; the caller commits."""
     kept = recall(session, method, headings) or ColumnMapping(
         method=method, headings=_key(headings), target="", mapping=[]
     )
-    kept.target, kept.mapping = target, mapping
+    kept.target, kept.mapping, kept.how = target, mapping, how
     session.add(kept)
 
 

@@ -60,6 +60,7 @@ class Project(SQLModel, table=True):
     note: str = ""
     lift_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     presets: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    infiltration_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     locations: list["Location"] = Relationship(back_populates="project")
 
 
@@ -397,7 +398,7 @@ class Report(SQLModel, table=True):
 
 
 class ColumnMapping(SQLModel, table=True):
-    """How the columns of a file with these headings were matched by hand, for the next file of its kind."""
+    """How the columns of a file with these headings were matched and read, for the next file of its kind."""
 
     __tablename__ = "column_mapping"
     __table_args__ = (UniqueConstraint("method", "headings"),)
@@ -406,6 +407,7 @@ class ColumnMapping(SQLModel, table=True):
     headings: str
     target: str
     mapping: list[str] = Field(sa_column=Column(JSON, nullable=False))
+    how: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
 
 
 def on_soil() -> ColumnElement[bool]:

@@ -10,21 +10,19 @@ from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
 from vadum.records.attachments import photographs_of
+from vadum.records.calibrations import day_of
 from vadum.records.known import known_of
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Test
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
+from vadum.report.side_by_side import side_by_side
 from vadum.soil.contract.cells import labelled
 from vadum.soil.contract.layout import Table, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
-
-_KNOWN_NOTE = (
-    "± is a standard uncertainty from the steps of the readings and the calibrations of what read them (ISO/IEC Guide"
-    " 98-3): not of the sample, nor of who tested it."
-)
+from vadum.soil.uncertainty.words import marked, notes
 
 
 @dataclass(frozen=True)
@@ -62,7 +60,8 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
     method, context, reduction = standing.method, standing.context, reduction_in(standing.reduction)
     checked, kept = standing.check, standing.readings
     signed = issued or _issued(session, test)
-    known = {one.parameter.key: f"± {one.text}" for one in known_of(session, test)} if asked.uncertainty else {}
+    doubts = known_of(session, test) if asked.uncertainty else []
+    known = {one.parameter.key: marked(one) for one in doubts}
     shown = {
         p.key: (
             p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"})
@@ -70,22 +69,30 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         )
         for p in reduction.parameters
     }
-    chosen = [p for key in reduction.headline(method.headline) if (p := reduction.parameter(key))]
-    leading = chosen[:_LARGE] or reduction.parameters[:_LARGE]
+    opinions = [p for p in reduction.parameters if any(one.opinion and one.gives(p.key) for one in method.results)]
+    measured = [p for p in reduction.parameters if p not in opinions]
+    together = side_by_side(method.results, measured, known)
+    by_key = {p.key: p for p in measured}
+    chosen = [by_key[key] for key in reduction.headline(method.headline) if key in by_key]
+    # What stands side by side is read there: the first of three is not torn out of its line.
+    leading = [p for p in chosen if p.key not in together.keys][:_LARGE] or chosen[:_LARGE] or measured[:_LARGE]
+    further = [p for p in measured if p not in leading and p.key not in together.keys]
     filled = [table for table in layout(method).tables if kept.get(table.name)]
     records = [table for table in filled if not asked.records and len(kept[table.name]) > _RECORD]
     readings = [_table(table, kept, reduction, context.get("tins", {})) for table in filled if table not in records]
     data = {
         "title": method.title,
-        "particulars": _particulars(test),
+        "particulars": _particulars(session, test),
         "school": reduction.school,
         "basis": ", ".join(reduction.follows or method.basis),
         "reportable": reduction.reportable,
         "complete": reduction.complete,
         "next_action": reduction.next_action,
         "headline": [shown[p.key] for p in leading],
-        "further": [shown[p.key] for p in reduction.parameters if p not in leading],
-        "known_note": _KNOWN_NOTE if known else "",
+        "further": [shown[p.key] for p in further],
+        "opinions": [shown[p.key] for p in opinions],
+        "together": {"columns": together.columns, "lines": together.lines},
+        "known_notes": list(notes(doubts)),
         "tables": readings,
         # What a long record came to is read before the record.
         "figures_first": sum(len(block) for t in readings for block in t["blocks"]) > _LONG,
@@ -169,7 +176,23 @@ def kept_words(standing: Standing) -> str:
     return f"{'; '.join(accepted['moved'])}. Kept by {accepted['who']}, {accepted['at']}: {accepted['reason']}"
 
 
-def _particulars(test: Test) -> list[list[str]]:
+def _particulars(session: Session, test: Test) -> list[list[str]]:
+    """Return whose soil it is, where it is from, and when it was tested by the test's own times."""
+    place = test.ground
+    client = [["client", place.project.client]] if place and place.project.client else []
+    return [*_of_soil(test)[:1], *client, *_of_soil(test)[1:], *_tested(session, test)]
+
+
+def _tested(session: Session, test: Test) -> list[list[str]]:
+    """Return the days from the first reading to the last, not that of the last edit of anything."""
+    last = recorded_last(session, test)
+    if last is None:
+        return []
+    days = dict.fromkeys((day_of(session, test).isoformat(), last.date().isoformat()))
+    return [["tested", " to ".join(days)]]
+
+
+def _of_soil(test: Test) -> list[list[str]]:
     sample = test.sample
     if test.location is not None:
         place = test.location

@@ -13,6 +13,7 @@ from vadum.soil.contract.complaint import complaints
 from vadum.soil.contract.field import Entered, Readings, reading
 from vadum.soil.contract.places import columns
 from vadum.soil.registry import METHODS
+from vadum.soil.site.infiltration import By, Kind
 
 F = TypeVar("F", bound=Entered)
 
@@ -82,6 +83,20 @@ class LiftForm(Entered):
         for name in ("least_percent", "drier_percent", "wetter_percent"):
             if getattr(self, name) is None:
                 raise ValueError("give the least degree and both ends of the window")
+        return self
+
+
+class InfiltrationForm(Entered):
+    kind: Kind = Field(title="of")
+    required_mm_h: float | None = reading("rate required", "mm/h", low=0.01, high=5000)
+    by: By = Field(title="by")
+    safety_factor: float = reading("factor of safety", "", low=1, high=20)
+    design_c: float | None = reading("water of", "°C", low=0, high=35)
+
+    @model_validator(mode="after")
+    def _whole(self) -> "InfiltrationForm":
+        if self.safety_factor is None:
+            raise ValueError("give the factor of safety; 1 for none")
         return self
 
 

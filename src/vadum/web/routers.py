@@ -4,9 +4,11 @@ from vadum.web.api import attachments, cylinders, documentation, history, prepar
 from vadum.web.pages.archives import routes as archives
 from vadum.web.pages.board import routes as board
 from vadum.web.pages.densities import routes as densities
+from vadum.web.pages.duplicates import routes as duplicates
 from vadum.web.pages.equipment import routes as equipment
 from vadum.web.pages.guide import routes as guide
 from vadum.web.pages.imports import routes as imports
+from vadum.web.pages.infiltration import routes as infiltration
 from vadum.web.pages.instruments import routes as instruments
 from vadum.web.pages.letterhead import routes as letterhead
 from vadum.web.pages.pack import routes as pack
@@ -34,6 +36,7 @@ ROUTERS = tuple(
         sheet,
         attachments,
         equipment,
+        duplicates,
         documentation,
         reducing,
         results,
@@ -44,6 +47,7 @@ ROUTERS = tuple(
         plan,
         positions,
         densities,
+        infiltration,
         instruments,
         practice,
         people,

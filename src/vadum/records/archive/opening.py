@@ -14,6 +14,7 @@ from vadum.records.context import Lean
 from vadum.records.pieces import Piece
 from vadum.records.tables import STATES
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.earlier import became, renewed
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
 
@@ -55,11 +56,25 @@ def tests_of(place: dict[str, Any]) -> list[dict[str, Any]]:
     return [*place["tests"], *(t for s in place["samples"] for t in s["tests"])]
 
 
+def _as_now(kept: dict[str, Any]) -> dict[str, Any]:
+    """Return the parts of an earlier release's test that its method of now names otherwise."""
+    test = kept["test"]
+    now = became(test["method"], test["settings"])
+    if now == test["method"] and "arrangement" not in test["settings"]:
+        return {}
+    found = {
+        name: [renewed(test["method"], now, one) for one in kept.get(name, [])] for name in ("revisions", "checks")
+    }
+    return found | {"test": renewed(test["method"], now, test) | {"method": now}}
+
+
 def judged(plain: dict[str, Any], files: dict[str, bytes]) -> list[dict[str, Any]]:
     """Return the tests of an archive; refuse unknown methods, readings they do not take, parts and files that are
     missing."""
     try:
         tests = [t for place in plain["locations"] for t in tests_of(place)]
+        for kept in tests:
+            kept |= _as_now(kept)
         parts = [plain["project"]["name"], plain["equipment"], *(place["strata"] for place in plain["locations"])]
         names = [e["name"] for e in plain["equipment"]]
         if len(set(names)) < len(names):

@@ -36,6 +36,24 @@
         stroke: (x, y) => (top: rule),
         ..some.map(p => (text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]], text(9pt)[*#p.text* #unit(p) #p.known])).flatten())))
     }
+    #if d.together.lines.len() > 0 {
+      v(4pt)
+      let heads = d.together.columns.map(c => text(8.5pt, fill: soft, c))
+      table(columns: (1fr,) + (auto,) * d.together.columns.len() + (auto,), column-gutter: 10pt, inset: (x: 0pt, y: 2.6pt),
+        align: (x, y) => if x == 0 or x == d.together.columns.len() + 1 { left } else { right },
+        stroke: (x, y) => if y > 0 { (top: rule) }, [], ..heads, [],
+        ..d.together.lines.map(l => (text(8.5pt)[#l.at(0)#text(fill: soft)[, #l.at(1)]],
+          ..l.at(3).map(t => text(9pt, weight: 600, t)), text(8.5pt, fill: soft, l.at(2)))).flatten())
+    }
+    #if d.known_notes.len() > 0 [#text(8pt, fill: soft)[#d.known_notes.join(" ")]]
+  ]
+  #if d.opinions.len() > 0 [
+    == Opinions and values for design
+    #text(8.5pt, fill: soft)[Drawn from the results by a rule; not measured, and not covered by the test's standard.]
+    #for p in d.opinions [
+      #block(above: 4pt, below: 4pt)[#text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]] #h(6pt) *#p.text* #unit(p) #p.known
+        #if p.basis != "" [#h(6pt) #text(7.5pt, fill: soft, p.basis)]]
+    ]
   ]
 
   #let standing-beside(one) = d.photographs.filter(p => p.beside == one.title)
@@ -78,7 +96,6 @@
     #text(8pt, fill: soft)[#d.cautions.join(" ")]
   ]
 
-  #if d.known_note != "" [#text(8pt, fill: soft, d.known_note)]
   #if d.derivation.len() > 0 [
     #pagebreak()
     == Derivation
@@ -91,4 +108,5 @@
       ]
     ]
   ]
+  #align(center, text(8pt, fill: soft)[end of the sheet])
 ]

@@ -1,14 +1,15 @@
 """What run mode needs to read levels in several places or at several heads, each with its own clock."""
 
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
 
 class Series(BaseModel):
     """One clock: its number, name, when it was begun and where that is kept, what was read (row, minutes, level), what
-    is said of it, and the row of its own position where it has one."""
+    is said of it, the row of its own position where it has one, and which way its readings go while the water moves:
+    one that goes the other way is asked about before it is kept."""
 
     number: int
     name: str
@@ -17,9 +18,12 @@ class Series(BaseModel):
     read: list[tuple[int, float, float]] = []
     says: str = ""
     place: str = ""
+    way: Literal["falls", "rises", ""] = "falls"
 
 
-def levels_view(table: str, by: str, reading: str, label: str, figure: str, series: list[Series]) -> dict[str, Any]:
+def levels_view(
+    table: str, by: str, reading: str, label: str, figure: str, series: list[Series], unit: str = "mm"
+) -> dict[str, Any]:
     """Return the run's view.
 
     Arguments
@@ -33,7 +37,7 @@ def levels_view(table: str, by: str, reading: str, label: str, figure: str, seri
             "reading": reading,
             "keeps": "elapsed_min",
             "label": label,
-            "unit": "mm",
+            "unit": unit,
             "figure": figure,
             "series": [one.model_dump() for one in series],
         }

@@ -105,6 +105,20 @@ class Before:
     why: str
 
 
+@dataclass(frozen=True)
+class TakesWater:
+    """Results that say how fast one place takes water, mm/h: the first of them that a test gives, at 20 degrees first.
+
+    ``table`` and ``word`` are where a test of several places has them, and what one of them is called; their results
+    end in the number of the place.
+    """
+
+    kind: Literal["conductivity", "infiltration"]
+    results: tuple[str, ...]
+    table: str = ""
+    word: str = ""
+
+
 class Method(ABC, Generic[R, S, C]):
     """A test method. One module or package per method; see docs/add-a-method.md."""
 
@@ -120,6 +134,8 @@ class Method(ABC, Generic[R, S, C]):
     """Methods whose results of the same quantities stand in this one's: of one sample only this one's are counted."""
     mapped_as: ClassVar[Literal["", "bearing", "infiltration"]] = ""
     """The map of a site on which the headline stands at the test's position."""
+    takes_water: ClassVar[TakesWater | None] = None
+    """What the page of a site's infiltration takes of the test."""
     inspects: ClassVar[str] = ""
     """The kind of equipment that the test inspects."""
     waits_for: ClassVar[tuple[Before, ...]] = ()

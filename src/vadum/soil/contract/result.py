@@ -12,13 +12,15 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.numbers.rounding import Rounding, Significant
+from vadum.soil.numbers.scatter import Scatter
 
 # A smaller number is written with a power of ten.
 _SMALL = Decimal("0.0001")
 
 
 class Parameter(BaseModel):
-    """A reduced value. ``value`` is unrounded; ``reported`` and ``text`` follow the rounding rule.
+    """A reduced value. ``value`` is unrounded; ``reported`` and ``text`` follow the rounding rule; ``doubt`` is one
+    standard error by the scatter of its readings, and ``freedom`` how many degrees of freedom that has.
 
     A parameter that is a judgement rather than a number (non-plastic, fit) has ``text`` only.
     """
@@ -32,6 +34,7 @@ class Parameter(BaseModel):
     text: str
     rounding: str = ""
     doubt: float | None = None
+    freedom: int | None = None
     basis: str = ""
 
 
@@ -46,7 +49,8 @@ class Result:
     number needs its own, and words have none. ``impossible`` and ``unusual`` are the bounds outside which a value
     cannot be, or hardly is; ``takes`` says what it would take. ``quantity`` is what a designer asks for and this gives,
     ``card`` its place on the sample's card, 0 when it has none. An ``agreement`` says how well readings agree: it is a
-    measure of doubt and has none itself.
+    measure of doubt and has none itself. An ``opinion`` is drawn from results by a rule that is not the test's: a value
+    for design, a verdict, a class, a guide; on a sheet it stands apart from what was measured.
     """
 
     key: str
@@ -61,6 +65,7 @@ class Result:
     quantity: str = ""
     card: int = 0
     agreement: bool = False
+    opinion: bool = False
     meaning: str = ""
     sign: str = ""
 
@@ -71,11 +76,11 @@ class Result:
         *,
         rounding: Rounding | Significant | None = None,
         basis: str | None = None,
-        doubt: float | None = None,
+        doubt: Scatter | None = None,
         **slots: Any,
     ) -> "Parameter":
-        """Return a number as a parameter, reported by its rounding; ``doubt`` is one standard error in the same
-        unit."""
+        """Return a number as a parameter, reported by its rounding; ``doubt`` is what its readings scatter by, in
+        the same unit."""
         rule = rounding or self.rounding
         if rule is None:
             raise TypeError(f"{self.key} has no rounding: it is a word, or needs one")
@@ -87,7 +92,8 @@ class Result:
             reported=float(reported),
             text=plain(reported),
             rounding=rule.words,
-            doubt=doubt,
+            doubt=doubt.standard if doubt else None,
+            freedom=doubt.freedom if doubt else None,
         )
 
     def word(self, text: str, /, *, basis: str | None = None, **slots: Any) -> "Parameter":

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.numbers.scatter import Scatter, scatter
+
 
 @dataclass(frozen=True)
 class LineFit:
@@ -27,6 +29,27 @@ class LineFit:
             return None
         n = len(self.residuals)
         return float(self.standard_error * np.sqrt(1 / n + (x - self.x_mean) ** 2 / self.sxx))
+
+    @property
+    def covariance(self) -> tuple[float, float, float] | None:
+        """Return the variances of intercept and slope and what they share; None with two points.
+
+        Source: Draper and Smith, ch. 1: cov(a, b) = -s^2 mean(x) / Sxx.
+        """
+        if self.standard_error is None:
+            return None
+        slope = self.standard_error**2 / self.sxx
+        own = self.standard_error**2 / len(self.residuals) + slope * self.x_mean**2
+        return float(own), float(slope), float(-slope * self.x_mean)
+
+    @property
+    def freedom(self) -> int:
+        """Return how many points there are beyond the two that a line takes."""
+        return len(self.residuals) - 2
+
+    def scatter_at(self, x: float) -> Scatter | None:
+        """Return :meth:`doubt_at` with its degrees of freedom."""
+        return scatter(self.doubt_at(x), self.freedom)
 
 
 def line_fit(x: ArrayLike, y: ArrayLike) -> LineFit | None:

@@ -2,12 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import atan, degrees, radians, tan
+from math import atan, cos, degrees, radians, sqrt, tan
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from vadum.soil.numbers.fit import LineFit, line_fit
+from vadum.soil.numbers.fit import line_fit
+from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
@@ -17,23 +18,49 @@ _NOTHING_KPA = 1.0
 
 @dataclass(frozen=True)
 class Envelope:
-    """tau = c + sigma tan phi; c in kPa, phi in degrees, standard errors where the points allow them."""
+    """tau = c + sigma tan phi; c in kPa, phi in degrees.
+
+    ``covariance`` are the variance of c, that of tan phi and what they share, where there are more points than the
+    line takes; ``freedom`` is by how many.
+    """
 
     cohesion_kpa: float
     friction_deg: float
     r_squared: float
-    cohesion_error: float | None
-    friction_error: float | None
-    fit: LineFit | None
+    covariance: tuple[float, float, float] | None = None
+    freedom: int = 0
 
     def at(self, normal_kpa: float) -> float:
         return self.cohesion_kpa + normal_kpa * tan(radians(self.friction_deg))
 
+    @property
+    def cohesion(self) -> Scatter | None:
+        """Return how well c is known, kPa; None of a line that was put through the origin."""
+        known = self.covariance is not None and self.covariance[0] > 0
+        return Scatter(sqrt(self.covariance[0]), self.freedom) if self.covariance and known else None
+
+    @property
+    def friction(self) -> Scatter | None:
+        """Return how well phi is known, degrees: d phi = cos^2 phi d tan phi."""
+        if self.covariance is None:
+            return None
+        return Scatter(degrees(sqrt(self.covariance[1]) * cos(radians(self.friction_deg)) ** 2), self.freedom)
+
+    @property
+    def correlation(self) -> float | None:
+        """Return the correlation of c and tan phi: a steeper line through the same points has less cohesion."""
+        if self.covariance is None or not self.covariance[0] * self.covariance[1]:
+            return None
+        return self.covariance[2] / sqrt(self.covariance[0] * self.covariance[1])
+
     def band_at(self, normal_kpa: float, t: float) -> tuple[float, float] | None:
         """Return the confidence band of the line at a stress, ``t`` standard errors wide; None where it cannot be
         had."""
-        doubt = self.fit.doubt_at(normal_kpa) if self.fit is not None else None
-        return None if doubt is None else (self.at(normal_kpa) - t * doubt, self.at(normal_kpa) + t * doubt)
+        if self.covariance is None:
+            return None
+        own, slope, both = self.covariance
+        doubt = sqrt(max(0.0, own + 2 * normal_kpa * both + normal_kpa**2 * slope))
+        return self.at(normal_kpa) - t * doubt, self.at(normal_kpa) + t * doubt
 
 
 @dataclass(frozen=True)
@@ -48,8 +75,8 @@ class Issued:
         """Whether the free fit lies below nothing by more than its own doubt."""
         if self.below is None:
             return False
-        error = self.below.cohesion_error
-        return -self.below.cohesion_kpa > max(_NOTHING_KPA, 2 * error if error is not None else 0.0)
+        known = self.below.cohesion
+        return -self.below.cohesion_kpa > max(_NOTHING_KPA, 2 * known.standard if known else 0.0)
 
 
 def issued(free: Envelope | None, through_origin: Callable[[], Envelope | None]) -> Issued | None:
@@ -83,16 +110,12 @@ def envelope(normal_kpa: ArrayLike, shear_kpa: ArrayLike, *, through_origin: boo
         off = tau - slope * sigma
         spread = float(((tau - tau.mean()) ** 2).sum())
         r_squared = 1 - float(off @ off) / spread if spread > 0 else 1.0
-        error = float(np.sqrt(off @ off / (len(sigma) - 1) / (sigma @ sigma))) if len(sigma) > 1 else None
-        return Envelope(0.0, degrees(atan(slope)), r_squared, None, _degrees(slope, error), None)
+        freedom = len(sigma) - 1
+        variance = float(off @ off / freedom / (sigma @ sigma)) if freedom else None
+        return Envelope(
+            0.0, degrees(atan(slope)), r_squared, None if variance is None else (0.0, variance, 0.0), freedom
+        )
     fit = line_fit(sigma, tau)
     if fit is None:
         return None
-    error = fit.standard_error / np.sqrt(fit.sxx) if fit.standard_error is not None else None
-    return Envelope(
-        fit.intercept, degrees(atan(fit.slope)), fit.r_squared, fit.doubt_at(0.0), _degrees(fit.slope, error), fit
-    )
-
-
-def _degrees(slope: float, error: float | None) -> float | None:
-    return None if error is None else float(degrees(error / (1 + slope**2)))
+    return Envelope(fit.intercept, degrees(atan(fit.slope)), fit.r_squared, fit.covariance, fit.freedom)

@@ -5,6 +5,7 @@ from math import pi
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
@@ -97,6 +98,38 @@ def deformation_modulus_mpa(a1: float, a2: float, radius_mm: float, largest_pres
     """
     slope = a1 + a2 * largest_pressure_kpa / 1000
     return 1.5 * radius_mm / slope if slope > 0 else float("nan")
+
+
+def modulus_scatter(
+    pressure_kpa: ArrayLike, settlement_mm: ArrayLike, radius_mm: float, largest_pressure_kpa: float
+) -> Scatter | None:
+    """Return the standard error of Ev by the scatter of the stages about the curve, MPa.
+
+    Arguments
+    ---------
+    pressure_kpa, settlement_mm : shape (n,), the points of the fit
+    radius_mm, largest_pressure_kpa : as of :func:`deformation_modulus_mpa`
+
+    Returns
+    -------
+    None with no more points than the curve takes. Source: var(v a) = s^2 v (X^T X)^-1 v^T, Draper and Smith, ch. 5,
+    with v = (0, 1, sigma_max), and dEv / Ev = d slope / slope.
+
+    >>> modulus_scatter([0, 100, 200, 300], [0.0, 1.0, 2.2, 3.6], 150.0, 300.0).freedom
+    1
+    """
+    sigma, s = np.asarray(pressure_kpa, dtype=float) / 1000, np.asarray(settlement_mm, dtype=float)
+    freedom = len(sigma) - 3
+    if freedom < 1 or len(np.unique(sigma)) < 3:
+        return None
+    terms = np.vander(sigma, 3, increasing=True)
+    inverse = np.linalg.pinv(terms)
+    a = inverse @ s
+    off = s - terms @ a
+    at = np.array([0.0, 1.0, largest_pressure_kpa / 1000]) @ inverse
+    slope = float(a[1] + a[2] * largest_pressure_kpa / 1000)
+    error = float(np.sqrt(off @ off / freedom * (at @ at)))
+    return Scatter(1.5 * radius_mm / slope**2 * error, freedom) if slope > 0 else None
 
 
 @published("secant modulus", "Ev = 1.5 r Δσ/Δs between 0.3 and 0.7 σmax, read on the curve", "ÖNORM B 4417")

@@ -102,8 +102,8 @@ def _brooks_corey_slopes(psi: Array, r: float, s: float, entry_kpa: float, slope
 
 @dataclass(frozen=True)
 class Retention:
-    """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit and Akaike's
-    value."""
+    """A fitted curve: its name, parameters in their order, standard errors (None at a bound), misfit, Akaike's
+    value, and by how many the points outnumber what was fitted."""
 
     name: Curve
     values: tuple[float, ...]
@@ -111,6 +111,7 @@ class Retention:
     misfit: float
     aic: float
     curve: Callable[..., Array]
+    freedom: int
 
     @property
     def symbols(self) -> tuple[str, ...]:
@@ -175,6 +176,7 @@ def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retentio
         misfit=float(np.sqrt(ssr / max(n - k, 1))),
         aic=n * log(max(ssr, 1e-18) / n) + 2 * (k + 1),
         curve=curve,
+        freedom=n - int(inside.sum()),
     )
 
 

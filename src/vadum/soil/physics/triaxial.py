@@ -1,7 +1,7 @@
 """Equations of the triaxial test: pore-pressure coefficient, areas, corrections, rate, envelope in s and t."""
 
 from dataclasses import dataclass
-from math import asin, cos, degrees, pi, radians, tan
+from math import asin, cos, degrees, pi, radians, sin, tan
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -210,15 +210,31 @@ def envelope_by_st(s_kpa: ArrayLike, t_kpa: ArrayLike, *, through_origin: bool =
     if fit is None or not -1 < fit.slope < 1:
         return None
     phi = asin(fit.slope)
-    error = fit.standard_error / float(np.sqrt(fit.sxx)) if fit.standard_error is not None else None
-    doubt = fit.doubt_at(0.0)
     return Envelope(
         fit.intercept / cos(phi),
         degrees(phi),
         fit.r_squared,
-        None if doubt is None else doubt / cos(phi),
-        None if error is None else float(degrees(error / cos(phi))),
-        None,
+        _of_tangent(fit.intercept, phi, fit.covariance),
+        fit.freedom,
+    )
+
+
+def _of_tangent(
+    intercept: float, phi: float, covariance: tuple[float, float, float] | None
+) -> tuple[float, float, float] | None:
+    """Return variances and covariance of c and tan phi from those of a and sin phi.
+
+    c = a / cos phi and tan phi = b / sqrt(1 - b^2), so dc/da = 1 / cos phi, dc/db = a sin phi / cos^3 phi and
+    d tan phi / db = 1 / cos^3 phi.
+    """
+    if covariance is None:
+        return None
+    own, slope, both = covariance
+    by_a, by_b, steeper = 1 / cos(phi), intercept * sin(phi) / cos(phi) ** 3, 1 / cos(phi) ** 3
+    return (
+        by_a**2 * own + 2 * by_a * by_b * both + by_b**2 * slope,
+        steeper**2 * slope,
+        steeper * (by_a * both + by_b * slope),
     )
 
 
@@ -228,10 +244,7 @@ def _tangent_to_circles(through: Envelope) -> Envelope | None:
     if not -1 < slope < 1:
         return None
     phi = asin(slope)
-    # d phi = d tan(alpha) / cos phi, and d tan(alpha) = d alpha / cos^2 alpha.
-    error = through.friction_error
-    error = None if error is None else error * (1 + slope**2) / cos(phi)
-    return Envelope(0.0, degrees(phi), through.r_squared, None, error, None)
+    return Envelope(0.0, degrees(phi), through.r_squared, _of_tangent(0.0, phi, through.covariance), through.freedom)
 
 
 def touching_point(s_kpa: float, t_kpa: float, phi_deg: float) -> tuple[float, float]:

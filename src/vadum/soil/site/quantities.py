@@ -54,6 +54,8 @@ QUANTITIES: tuple[Quantity, ...] = (
     Quantity("ev2", "Ev2", "modulus of the second loading", "MPa", _BEARING, side="low"),
     Quantity("safe_kpa", "safe", "safe pressure under the plate", "kPa", _BEARING, side="low"),
     Quantity("conductivity", "Ks", "conductivity at saturation", "mm/h", _WATER, side="low", log=True),
+    Quantity("infiltration", "i", "infiltration rate", "mm/h", _WATER, side="low", log=True),
+    Quantity("permeability", "k", "permeability in the laboratory", "m/s", _WATER, side="low", log=True),
     Quantity("field_capacity", "θ fc", "field capacity", "%", _WATER),
     Quantity("available", "available", "available water", "%", _WATER),
     Quantity("lime_percent", "lime", "lime demand", "%", _WATER),

@@ -1,11 +1,14 @@
 """The results of a project for a report, as a workbook or as CSV."""
 
+from datetime import date
+
 from fastapi import APIRouter
 from fastapi.responses import Response
 from sqlmodel import Session
 
-from vadum.exchange.results import Result, results_csv, results_xlsx
+from vadum.exchange.results import Result, dictionary_csv, results_csv, results_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
+from vadum.records.calibrations import days_of
 from vadum.records.positions import tests_in
 from vadum.records.site import site_of
 from vadum.records.standing import result_of
@@ -33,10 +36,12 @@ def text(session: Db, project_id: int) -> Response:
 
 def _results(session: Session, project_id: int) -> list[Result]:
     project = get(session, Project, project_id, "project")
-    return [_result(session, location.name, test) for location, test in tests_in(project)]
+    tests = tests_in(project)
+    days = days_of(session, [test for _, test in tests if test.revision])
+    return [_result(session, location.name, test, days.get(test.id or 0)) for location, test in tests]
 
 
-def _result(session: Session, location: str, test: Test) -> Result:
+def _result(session: Session, location: str, test: Test, on: date | None) -> Result:
     sample, method = test.sample, method_of(test.method)
     return Result(
         location=location,
@@ -48,7 +53,18 @@ def _result(session: Session, location: str, test: Test) -> Result:
         state=test.state,
         reduction=result_of(session, test),
         headline=tuple(method.headline),
+        project=test.ground.project.name if test.ground else "",
+        on=on,
+        names={one.key: one.meaning for one in method.results if one.meaning and "{" not in one.key},
     )
+
+
+@router.get("/results-dictionary.csv", response_class=Response)
+def dictionary(session: Db, project_id: int) -> Response:
+    """Return what each column of the results means."""
+    get(session, Project, project_id, "project")
+    name = {"Content-Disposition": 'attachment; filename="results-dictionary.csv"'}
+    return Response("\ufeff" + dictionary_csv(), media_type="text/csv; charset=utf-8", headers=name)
 
 
 def _named(project_id: int, ending: str) -> dict[str, str]:

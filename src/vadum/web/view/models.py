@@ -58,7 +58,7 @@ class Cell(Told):
 
 
 class Row(Told):
-    """A row of a table; ``folds`` rows are folded into it when it stands for several."""
+    """A row of a table; ``folds`` rows, of what ``folded`` says, are folded into it when it stands for several."""
 
     path: str
     cells: dict[str, Cell]
@@ -67,6 +67,7 @@ class Row(Told):
     findings: list[Finding]
     blank: bool
     folds: int = 0
+    folded: str = ""
 
 
 class Worked(Told):
@@ -114,7 +115,6 @@ class Part(Told):
     name: str
     text: str
     unit: str
-    doubt: str
 
 
 class Verdict(Told):

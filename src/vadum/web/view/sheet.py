@@ -98,7 +98,7 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
     """Return the strip: headline, other parameters, next action, counts."""
     reduction = reduction_in(reduction)
     parts = [
-        Part(symbol=p.symbol, name=p.name, text=p.text, unit=p.unit, doubt=_doubt(p.doubt, p.text))
+        Part(symbol=p.symbol, name=p.name, text=p.text, unit=p.unit)
         for key in reduction.headline(method.headline)
         if (p := reduction.parameter(key))
     ]
@@ -113,13 +113,6 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
         unread=unread,
         **counts,
     )
-
-
-def _doubt(doubt: float | None, text: str) -> str:
-    """Return one standard error to one figure; nothing when it is below half a step of the reported value."""
-    if doubt is None or doubt < 0.5 * 10.0 ** -len(text.partition(".")[2]):
-        return ""
-    return f"± {doubt:.0f}" if doubt >= 1 else f"± {doubt:.1g}"
 
 
 def _placed_findings(findings: list[Finding]) -> tuple[dict[str, list[Finding]], list[Finding]]:
@@ -154,6 +147,8 @@ def _table(shown: _Shown, table: TableOf, unfolded: int | None) -> Table:
         if folds.get(i, 0) > 1:
             first = i - folds[i] + 1
             row.folds = folds[i]
+            # A blank number stands for the one above: the run's own stands in its first row.
+            row.folded = next((str(v) for line in stored[first : i + 1] if (v := line.get(by_value)) is not None), "")
             row.findings = [f for k in range(first, i + 1) for f in shown.placed.get(f"{name}.{k}", [])]
         rows.append(row)
     return Table(

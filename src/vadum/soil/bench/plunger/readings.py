@@ -35,7 +35,7 @@ class PenetrationRow(Row):
         about="penetration after seating",
         low=0,
         high=15,
-        resolution=0.25,
+        resolution=0.01,
         instrument="dial gauge",
         also=("penetration",),
         absent=REQUIRED,

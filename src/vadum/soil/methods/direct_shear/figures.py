@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Region, Series
+from vadum.soil.bench.envelope_band import envelope_band
+from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.methods.direct_shear.settings import PEAKS
 from vadum.soil.methods.direct_shear.specimens import Sheared
 from vadum.soil.numbers.thinning import faithful
 from vadum.soil.physics.envelope import Envelope
 
 # Two-sided 95 % band for few points, by degrees of freedom.
-_T = {1: 12.71, 2: 4.30, 3: 3.18, 4: 2.78}
 
 
 def shear_figure(made: list[Sheared]) -> Figure:
@@ -96,15 +96,9 @@ def envelope_figure(
 ) -> Figure:
     """Return shear against normal stress with the envelopes and the band of the peak's; both axes to one scale."""
     reach = 1.15 * max([100.0, *(s.peak_normal_kpa for s in made), *(s.peak_kpa for s in made)])
-    lines, regions, result = [], [], None
+    lines, result = [], None
     if peak is not None:
         lines.append(Line(key="peak", label="peak", points=[(0.0, peak.at(0.0)), (reach, peak.at(reach))]))
-        t = _T.get(len(made) - 2, 2.5)
-        grid = np.linspace(0, reach, 30)
-        bands = [(float(x), peak.band_at(float(x), t)) for x in grid]
-        if all(band is not None for _, band in bands):
-            low, high = [(x, band[0]) for x, band in bands if band], [(x, band[1]) for x, band in bands if band]
-            regions.append(Region(key="band", role="accepted", points=low + high[::-1]))
         middle = sum(s.peak_normal_kpa for s in made) / len(made)
         result = Mark(x=middle, y=peak.at(middle), label=f"c′ {peak.cohesion_kpa:.1f} kPa, φ′ {peak.friction_deg:.1f}°")
     for key, label, line in (("end", "end of test", end), ("residual", "residual", residual)):
@@ -121,7 +115,7 @@ def envelope_figure(
         x=Axis(label="normal stress", unit="kPa", low=0.0, high=reach),
         y=Axis(label="shear stress", unit="kPa", low=0.0, high=0.75 * reach),
         lines=lines,
-        regions=regions,
+        regions=envelope_band(peak, reach),
         series=[
             Series(
                 key="peaks",

@@ -20,10 +20,12 @@ from vadum.soil.methods.direct_shear.results import (
     FRICTION_PEAK,
     FRICTION_RESIDUAL,
     R_SQUARED,
+    TOGETHER,
 )
 from vadum.soil.methods.direct_shear.settings import PEAKS, DirectShearContext, DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, area_mm2, normal_stress_kpa, sheared
 from vadum.soil.methods.direct_shear.states import State, state_of
+from vadum.soil.numbers.scatter import LEAST_FREEDOM
 from vadum.soil.physics.envelope import Envelope, Issued, envelope, issued
 
 _BASIS = "ISO 17892-10"
@@ -54,18 +56,20 @@ def reduce_direct_shear(
     result.computed = _computed(readings, settings, made, states)
     if peak is not None and len(passed) >= 2:
         result.parameters += [
-            FRICTION_PEAK.of(peak.friction_deg, doubt=peak.friction_error),
-            COHESION_PEAK.of(peak.cohesion_kpa, doubt=peak.cohesion_error),
+            FRICTION_PEAK.of(peak.friction_deg, doubt=peak.friction),
+            COHESION_PEAK.of(peak.cohesion_kpa, doubt=peak.cohesion),
             R_SQUARED.of(peak.r_squared),
         ]
+        if peak.freedom >= LEAST_FREEDOM and peak.correlation is not None:
+            result.parameters.append(TOGETHER.of(peak.correlation))
         _step(result, peak, "at the peak", [(s.peak_normal_kpa, s.peak_kpa) for s in passed])
         if at_peak is not None and at_peak.below is not None:
             pairs = [(s.peak_normal_kpa, s.peak_kpa) for s in passed]
             _step(result, at_peak.below, "at the peak, free fit below nothing, not reported", pairs)
         if end is not None:
             result.parameters += [
-                FRICTION_END.of(end.friction_deg, doubt=end.friction_error),
-                COHESION_END.of(end.cohesion_kpa, doubt=end.cohesion_error),
+                FRICTION_END.of(end.friction_deg, doubt=end.friction),
+                COHESION_END.of(end.cohesion_kpa, doubt=end.cohesion),
             ]
             _step(result, end, "at the end of the test", [(s.end_normal_kpa, s.end_kpa) for s in passed])
     _residual(result, passed, settings)
@@ -114,8 +118,8 @@ def _residual(result: Reduction, passed: list[Sheared], settings: DirectShearSet
     line = _residual_line(passed, settings)
     if line is not None:
         result.parameters += [
-            FRICTION_RESIDUAL.of(line.friction_deg, doubt=line.friction_error),
-            COHESION_RESIDUAL.of(line.cohesion_kpa, doubt=line.cohesion_error),
+            FRICTION_RESIDUAL.of(line.friction_deg, doubt=line.friction),
+            COHESION_RESIDUAL.of(line.cohesion_kpa, doubt=line.cohesion),
         ]
         _step(result, line, "residual, at the end of the last passes", _residual_pairs(passed))
         result.follows = [*result.follows, "BS 1377-7"]

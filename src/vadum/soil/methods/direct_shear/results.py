@@ -1,7 +1,7 @@
 """What the test gives."""
 
 from vadum.soil.contract.result import Result
-from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
+from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, THOUSANDTH
 
 DILATION = Result(
     "dilation",
@@ -81,3 +81,6 @@ COHESION_RESIDUAL = Result(
     takes="passes too few for the residual state",
 )
 R_SQUARED = Result("r_squared", "r²", "correlation", "", THOUSANDTH, agreement=True)
+TOGETHER = Result(
+    "correlation", "r(c′, tan φ′)", "how cohesion and friction go together in the fit", "", HUNDREDTH, agreement=True
+)

@@ -45,4 +45,5 @@ JUDGEMENT = Result(
     "limit",
     "judgement against the project's limit",
     basis="each place for itself, without its uncertainty (simple acceptance)",
+    opinion=True,
 )

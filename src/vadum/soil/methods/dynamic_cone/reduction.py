@@ -1,5 +1,7 @@
 """From blows and rule to layers and their bearing ratio."""
 
+from typing import Any
+
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
@@ -131,10 +133,10 @@ def _parameters(result: Reduction, found: list[Layer], settings: DynamicConeSett
             result.findings.append(OUTSIDE_RELATION.at(ratio=ratio, top=one.top_m, bottom=one.bottom_m))
 
 
-def _ratio(of: Result, one: Layer, ratio: float, basis: str, **more: int) -> Parameter:
+def _ratio(of: Result, one: Layer, ratio: float, basis: str, **number: Any) -> Parameter:
     step = report_step(ratio, Rounded.TWO_FIGURES)
     rounding = Rounding(step=step, words=f"to the nearest {step} %")
-    return of.of(ratio, rounding=rounding, basis=basis, top=one.top_m, bottom=one.bottom_m, **more)
+    return of.of(ratio, rounding=rounding, basis=basis, top=one.top_m, bottom=one.bottom_m, **number)
 
 
 def _expected(made: Driven, readings: DynamicConeReadings) -> dict[str, tuple[float, float]]:

@@ -6,7 +6,7 @@ import numpy as np
 
 from vadum.soil.bench.levels import Series, iso, levels_view, read_of
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
 from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
@@ -34,6 +34,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     version = "2"
     place = 180
     mapped_as = "infiltration"
+    takes_water = TakesWater("conductivity", ("ks_{number}",), "cylinders", "cylinder")
     basis = ("ASTM D8152",)
     applies_to = "location"
     set_up = ("services_located", "radius_mm", "embedded_mm", "sealed", "scour_plate")

@@ -1,6 +1,6 @@
 """From heads by time to the conductivity of each place and of the site."""
 
-from math import exp
+from math import exp, sqrt
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
@@ -28,6 +28,7 @@ from vadum.soil.methods.falling_head.results import (
     SPREAD,
     SUCTION,
 )
+from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics.falling_head import geometric_mean
 from vadum.soil.physics.water import water_viscosity
 
@@ -121,11 +122,13 @@ def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings)
     count = len(values)
     lowest = settings.site_value == SiteValue.LOWEST
     value = min(values) if lowest else mean
-    only = known[0].fit
-    doubt = value * only.standard_error if count == 1 and only else value * (spread ** (1 / count**0.5) - 1)
+    # How the places differ is the ground's, and stands beside as the spread and the band of their mean.
+    errors = [min(known, key=lambda p: p.ks_20_mm_h or 0.0)] if lowest else known
+    doubt = Scatter(value * sqrt(sum(p.fit.standard_error**2 for p in errors if p.fit)) / len(errors))
     over = "one place" if count == 1 else f"{'lowest' if lowest else 'geometric mean'} of {count} places"
     result.parameters.append(KS_SITE.of(value, doubt=doubt, over=f"{over}, {at}"))
-    result.parameters.append(KS_SITE_M_S.of(value * MM_H_TO_M_S))
+    in_m_s = Scatter(doubt.standard * MM_H_TO_M_S, doubt.freedom)
+    result.parameters.append(KS_SITE_M_S.of(value * MM_H_TO_M_S, doubt=in_m_s))
     if count > 1:
         _scatter(result, values, mean, spread)
     _design(result, value, settings, by_20=not missing)
@@ -169,14 +172,14 @@ def _design(result: Reduction, value: float, settings: FallingHeadSettings, *, b
 def _of_place(p: Place) -> list[Parameter]:
     if p.fit is None or p.ks_20_mm_h is None:
         return []
-    doubt = p.ks_20_mm_h * (exp(p.fit.standard_error) - 1)
+    doubt = Scatter(p.ks_20_mm_h * (exp(p.fit.standard_error) - 1))
     if p.only_below and p.band_20_mm_h is not None:
         found = [KS.word(f"below {p.band_20_mm_h[1]:.2g} mm/h", number=p.number)]
     else:
         found = [KS.of(p.ks_20_mm_h, doubt=doubt, number=p.number)]
     if p.fit.suction_known:
         half = (p.fit.suction_band[1] - p.fit.suction_band[0]) / 4
-        found.append(SUCTION.of(p.fit.suction_mm, doubt=half, number=p.number))
+        found.append(SUCTION.of(p.fit.suction_mm, doubt=Scatter(half), number=p.number))
     else:
         found.append(SUCTION.word("undetermined", number=p.number))
     if (late := p.late_mm_h) is not None:

@@ -41,8 +41,9 @@ DESIGN_MM_H = Result(
     "mm/h",
     significant(2),
     meaning="rate for design: over a factor",
+    opinion=True,
 )
-JUDGED = Result("judged", "required", "rate the project requires")
+JUDGED = Result("judged", "required", "rate the project requires", opinion=True)
 KS = Result(
     "ks_{number}",
     "Ks {number}",

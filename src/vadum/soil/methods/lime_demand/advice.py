@@ -4,11 +4,12 @@ from collections import Counter
 from itertools import pairwise
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.lime_demand.bottles import Bottle, wanted
-from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision
+from vadum.soil.methods.lime_demand.bottles import Bottle, holds_lime_only, wanted
+from vadum.soil.methods.lime_demand.equations import LIME_SATURATED_PH, Decision, slope_percent
 from vadum.soil.methods.lime_demand.findings import (
     ABOVE_LIME_ONLY,
     BUFFER_OFF,
+    BUFFER_SPENT,
     CALIBRATED_ONCE,
     DRIED_CLAY,
     DRIED_HOT,
@@ -20,10 +21,14 @@ from vadum.soil.methods.lime_demand.findings import (
     LIME_ONLY_APART,
     LIME_ONLY_OFF,
     LIME_PERCENT_MISSING,
+    NO_SLOPE,
     NO_THIRD,
     NOT_AT_25,
     NOT_BRACKETING,
     NOT_CALIBRATED,
+    NOT_DECLARED,
+    OFFSET,
+    ONLY_WITH_SOIL,
     PH_FALLS,
     SINGLE_BUFFER,
     SLOPE,
@@ -42,8 +47,14 @@ from vadum.soil.methods.lime_demand.readings import (
 # ASTM D6276: lime only reads 12.45 at 25 degrees; a meter off by more cannot tell 12.30 from 12.40.
 _OFF_STOP, _OFF_WARN = 0.10, 0.05
 _ABOVE, _ROOM_C, _FEWEST, _ENOUGH_PH = 0.03, (24.0, 26.0), 4, 12.40
-_BUFFER_OFF, _BUFFERS = 0.03, 2
+_BUFFER_OFF, _BUFFERS, _OFFSET_MV, _STEEPEST = 0.03, 2, 30.0, 105.0
 _SOIL_OFF, _LIME_OFF = 0.2, 0.02
+
+
+def is_sound(read: list[Bottle]) -> bool:
+    """Return whether lime only was read, and every bottle of it within 0.05 of 12.45."""
+    alone = [b for b in read if b.percent is None]
+    return bool(alone) and all(abs(b.ph25 - LIME_SATURATED_PH) <= _OFF_WARN + 1e-9 for b in alone)
 
 
 def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]) -> list[Finding]:
@@ -73,9 +84,23 @@ def meter_findings(readings: LimeReadings, settings: LimeSettings, read: list[Bo
         off = (row.shown_ph or 0.0) - (row.buffer_ph or 0.0)
         if abs(off) > _BUFFER_OFF:
             found.append(BUFFER_OFF.at(f"calibration.{i}.shown_ph", shown_ph=row.shown_ph, buffer_ph=row.buffer_ph))
-    if readings.slope_percent is not None and not settings.least_slope_percent <= readings.slope_percent <= 105:
-        found.append(SLOPE.at("slope_percent", slope_percent=readings.slope_percent))
-    return found + _lime_only(read)
+        if row.in_date == "no":
+            found.append(BUFFER_SPENT.at(f"calibration.{i}.in_date", buffer_ph=row.buffer_ph))
+    return found + _electrode(readings, settings) + _lime_only(read)
+
+
+def _electrode(readings: LimeReadings, settings: LimeSettings) -> list[Finding]:
+    """Return what slope and offset say of the electrode; a meter tells its slope in percent or in mV per pH."""
+    found: list[Finding] = []
+    by_mv = None if readings.slope_mv is None else slope_percent(readings.slope_mv)
+    for cell, slope in (("slope_percent", readings.slope_percent), ("slope_mv", by_mv)):
+        if slope is not None and not settings.least_slope_percent <= slope <= _STEEPEST:
+            found.append(SLOPE.at(cell, slope_percent=slope))
+    if readings.offset_mv is not None and abs(readings.offset_mv) > _OFFSET_MV:
+        found.append(OFFSET.at("offset_mv", offset_mv=readings.offset_mv, most=_OFFSET_MV))
+    if readings.bottles and readings.slope_percent is None and readings.slope_mv is None:
+        found.append(NO_SLOPE.at("slope_percent", "slope_mv"))
+    return found
 
 
 def _twice(rows: list[tuple[int, CalibrationRow]], read: list[Bottle]) -> list[Finding]:
@@ -112,10 +137,16 @@ def series_findings(readings: LimeReadings, read: list[Bottle], *, done: bool) -
     """Return what is wrong with the series: read too warm or cold, too few bottles, the first one enough."""
     found: list[Finding] = []
     soils = sorted((b for b in read if b.percent is not None), key=lambda b: b.percent or 0.0)
-    for bottle in soils:
+    for bottle in read:
         c = readings.bottles[bottle.row].temperature_c
         if c is not None and not _ROOM_C[0] <= c <= _ROOM_C[1]:
-            found.append(NOT_AT_25.at(f"bottles.{bottle.row}.temperature_c", percent=bottle.percent, c=c))
+            found.append(
+                NOT_AT_25.at(
+                    f"bottles.{bottle.row}.temperature_c",
+                    bottle="Lime only" if bottle.percent is None else f"{bottle.percent:g} %",
+                    c=c,
+                )
+            )
     if done and soils and len(soils) < _FEWEST:
         found.append(FEW_BOTTLES.at(f"bottles.{soils[-1].row}.ph", count=len(soils)))
     if soils and soils[0].ph25 >= _ENOUGH_PH:
@@ -134,7 +165,11 @@ def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[B
     for i, row in enumerate(readings.bottles):
         if not row.used:
             continue
-        if row.lime_percent is None and row.mass_soil_g:
+        if row.only == "yes" and (row.mass_soil_g or row.lime_percent is not None):
+            found.append(ONLY_WITH_SOIL.at(f"bottles.{i}.only", bottle=i + 1))
+        elif holds_lime_only(row) and row.only is None and row.ph is not None:
+            found.append(NOT_DECLARED.at(f"bottles.{i}.only", bottle=i + 1))
+        elif row.lime_percent is None and row.mass_soil_g:
             found.append(LIME_PERCENT_MISSING.at(f"bottles.{i}.lime_percent", bottle=i + 1))
         soil, lime = wanted(row, readings, settings)
         if soil is not None and row.mass_soil_g is not None and abs(row.mass_soil_g - soil) > _SOIL_OFF:
@@ -205,7 +240,7 @@ def next_step(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]
         )
     unread = [row for row in readings.bottles if row.used and row.ph is None and not row.empty]
     if unread:
-        alone = next((row for row in unread if row.lime_percent is None), None)
+        alone = next((row for row in unread if holds_lime_only(row)), None)
         name = "lime only" if alone is not None else f"{unread[0].lime_percent:g} %"
         then = "then the others" if alone is not None else "on"
         return (

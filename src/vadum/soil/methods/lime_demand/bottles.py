@@ -7,6 +7,11 @@ from vadum.soil.methods.lime_demand.readings import BottleRow, LimeReadings, Lim
 from vadum.soil.physics.moisture import moist_mass_g
 
 
+def holds_lime_only(row: BottleRow) -> bool:
+    """Return whether a bottle holds no soil by what was weighed into it; that it is meant so is said by its tick."""
+    return row.lime_percent is None and not row.mass_soil_g
+
+
 @dataclass(frozen=True)
 class Bottle:
     """One bottle that is read: its row, its lime in percent (None: lime only), pH at 25 degrees."""
@@ -24,7 +29,7 @@ def bottles_of(readings: LimeReadings) -> list[Bottle]:
         if not row.used or row.ph is None:
             continue
         ph25 = ph_at_25(row.ph, row.temperature_c) if row.temperature_c is not None else row.ph
-        found.append(Bottle(i, row.lime_percent, ph25, row.temperature_c is not None))
+        found.append(Bottle(i, None if holds_lime_only(row) else row.lime_percent, ph25, row.temperature_c is not None))
     return found
 
 

@@ -53,9 +53,9 @@ def decision_path(read: list[Bottle], decision: Decision) -> Path | None:
     ph = ", ".join(f"{b.percent:g} % {b.ph25:.2f}" for b in soils)
     forks = [
         Fork(
-            question=f"Lime only at {LIME_SATURATED_PH:g} ± 0.20?",
+            question=f"Lime only at {LIME_SATURATED_PH:g} ± 0.10?",
             answer=f"{alone.ph25:.2f}" if alone else "not read",
-            taken="yes" if alone and abs(alone.ph25 - LIME_SATURATED_PH) <= 0.2 else "no",
+            taken="yes" if alone and abs(alone.ph25 - LIME_SATURATED_PH) <= 0.1 + 1e-9 else "no",
             others="otherwise calibrate again",
             open=alone is None,
         ),
@@ -75,13 +75,13 @@ def decision_path(read: list[Bottle], decision: Decision) -> Path | None:
                 others="then the lower one",
             )
         )
-    if decision.branch in (Branch.MORE, Branch.RECALIBRATE):
+    if decision.branch in (Branch.MORE, Branch.RECALIBRATE, Branch.SOIL):
         forks.append(
             Fork(
                 question="Does the pH still rise?",
                 answer=f"last {soils[-1].ph25:.2f}",
                 taken="yes" if decision.branch == Branch.MORE else "no",
-                others="if not, the meter is in doubt",
+                others="if not, the meter is in doubt, or the soil where lime only reads right",
             )
         )
     end = f"{decision.percent:g} % lime" if decision.percent is not None else "no lime demand yet"

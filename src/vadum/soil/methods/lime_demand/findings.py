@@ -50,7 +50,7 @@ ABOVE_LIME_ONLY = stop(
 )
 NOT_AT_25 = warn(
     "not-at-25",
-    "{percent:g %} was read at {c:g °C}; beyond 24 to 26 °C the correction to 25 °C counts for more than the decision.",
+    "{bottle} was read at {c:g °C}; beyond 24 to 26 °C the correction to 25 °C counts for more than the decision.",
     "Let the bottles come to the room's 25 °C and read them again.",
 )
 FEW_BOTTLES = warn(
@@ -87,6 +87,27 @@ PH_FALLS = warn(
     "ph-falls",
     "{percent:g %} reads {ph25:.2f}, less than {before_percent:g %} with {before_ph25:.2f}.",
     "Look whether the bottles are exchanged, shake and read both again; rinse when going down.",
+)
+NO_SLOPE = note(
+    "no-slope", "Nobody wrote what slope the electrode has.", "Read it off the meter, in percent or in mV per pH."
+)
+OFFSET = warn(
+    "offset",
+    "{offset_mv:g mV} in the buffer of 7.0, beyond {most:g [mV]}: the reference is poisoned or the buffer is spent.",
+    "Take a fresh buffer; refill or change the electrode, calibrate again.",
+)
+BUFFER_SPENT = warn(
+    "buffer-spent", "The buffer of {buffer_ph:g} is past its date.", "Open a fresh one and calibrate again."
+)
+NOT_DECLARED = warn(
+    "not-declared",
+    "Bottle {bottle} has neither a lime percentage nor soil: it counts as lime only.",
+    "Say lime only in its row, or type the percentage that is on it.",
+)
+ONLY_WITH_SOIL = stop(
+    "only-with-soil",
+    "Bottle {bottle} is said to hold lime only, and has soil or a lime percentage too.",
+    "Look at the bottle; clear what is not so.",
 )
 LIME_PERCENT_MISSING = stop(
     "lime-percent-missing",

@@ -11,7 +11,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.lime_demand import findings as own_findings
 from vadum.soil.methods.lime_demand import results as own_results
-from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, ph_at_25
+from vadum.soil.methods.lime_demand.equations import decide, lime_mass_g, ph_at_25, slope_percent
 from vadum.soil.methods.lime_demand.readings import (
     LIME_ONLY_G,
     PLAN_PERCENT,
@@ -20,13 +20,56 @@ from vadum.soil.methods.lime_demand.readings import (
     LimeReadings,
     LimeSettings,
     LimeSoil,
+    Shaken,
     UpperBuffer,
 )
 from vadum.soil.methods.lime_demand.reduction import reduce_lime
 from vadum.soil.physics.moisture import moist_mass_g
 from vadum.soil.virtual.liming_soil import LimingSoil, a_liming_soil
 
-_SHAKES = 7
+_SHAKES, _WATER_MIN, _APART_MIN = 7, 30, 3
+
+
+def _each(count: int, readings: LimeReadings, settings: LimeSettings) -> list[Operation]:
+    """Return water, shakes and reading of bottles that go by clocks of their own, one after the other."""
+    rows = [*readings.bottles, *[None] * count]
+    read = [row is not None and row.ph is not None for row in rows[:count]]
+    found = [
+        Operation(
+            key=f"shake-0-{k + 1}",
+            what=f"Water into bottle {k + 1}, shake 30 s",
+            due_min=_WATER_MIN + _APART_MIN * k,
+            tolerance_min=120 if k == 0 else 5,
+            hands_on_min=2,
+            done=done,
+        )
+        for k, done in enumerate(read)
+    ]
+    for k in range(1, _SHAKES):
+        found.append(
+            Operation(
+                key=f"shake-{k}",
+                what="Shake each in the order of its water, 30 s",
+                due_min=_WATER_MIN + 10 * k,
+                tolerance_min=5,
+                hands_on_min=count,
+                after="shake-0-1",
+                done=all(read),
+            )
+        )
+    return found + [
+        Operation(
+            key=f"read-{k + 1}",
+            what=f"Read bottle {k + 1}",
+            due_min=_WATER_MIN + _APART_MIN * k + settings.read_from_min,
+            tolerance_min=settings.read_within_min,
+            hands_on_min=2,
+            after=f"shake-0-{k + 1}",
+            done=done,
+            cell=f"bottles.{k}.ph",
+        )
+        for k, done in enumerate(read)
+    ]
 
 
 class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
@@ -34,7 +77,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
 
     code = "lime-demand"
     title = "Lime demand by pH"
-    version = "2"
+    version = "3"
     place = 210
     basis = ("ASTM D6276",)
     headline = ("lime_percent", "branch", "highest_ph", "lime_only_ph")
@@ -59,10 +102,11 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         SourceNote.of(lime_mass_g),
         SourceNote.of(ph_at_25),
         SourceNote.of(decide),
+        SourceNote.of(slope_percent),
         SourceNote(
             gives="lime only",
-            equation="12.45 ± 0.20 at 25 °C; beyond ± 0.05 12.3 and 12.4 cannot be told apart",
-            source="Eades and Grim (1966)",
+            equation="12.45 at 25 °C; beyond ± 0.05 12.3 and 12.4 cannot be told apart, beyond ± 0.10 nothing counts",
+            source="ASTM D6276",
         ),
     )
     steps = (
@@ -75,7 +119,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
                 "2.0 g of lime alone into the first bottle; 25.0 g dry of soil into five others, with lime of 2 to"
                 " 6 %, to 0.001 g."
             ),
-            readings=["lime", "bottles.mass_soil_g", "bottles.mass_lime_g"],
+            readings=["lime", "bottles.only", "bottles.mass_soil_g", "bottles.mass_lime_g"],
         ),
         ProcedureStep(
             text=(
@@ -85,7 +129,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
         ),
         ProcedureStep(
             text="Calibrate the meter at 10.0 and 12.45 twice; check with a third buffer; note the slope.",
-            readings=["calibration", "slope_percent"],
+            readings=["calibration", "slope_percent", "slope_mv", "offset_mv"],
         ),
         ProcedureStep(
             text=(
@@ -112,10 +156,10 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
     def begin(self, settings: LimeSettings, largest_particle_mm: float | None) -> dict[str, Any]:
         """Return the bottles with their lime, the first with lime only: it is read first and judges the meter."""
         rows: list[dict[str, Any]] = [{"lime_percent": p} for p in PLAN_PERCENT]
-        return {"bottles": [{"mass_soil_g": 0.0, "mass_lime_g": LIME_ONLY_G}, *rows]}
+        return {"bottles": [{"only": "yes", "mass_soil_g": 0.0, "mass_lime_g": LIME_ONLY_G}, *rows]}
 
     def soil_needed(self, settings: LimeSettings, largest_particle_mm: float | None) -> SoilNeed:
-        return SoilNeed(mass_g=200, spent=True, note="below 0.425 mm, air-dried")
+        return SoilNeed(mass_g=350, spent=True, note="below 0.425 mm, air-dried")
 
     def timetable(self, readings: LimeReadings, settings: LimeSettings) -> list[Operation]:
         """Return weighing, seven shakes, and the reading window."""
@@ -132,6 +176,8 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
                 cell="bottles.1.mass_soil_g",
             )
         ]
+        if settings.shaken == Shaken.EACH:
+            return found + _each(max(len(readings.bottles), len(PLAN_PERCENT) + 1), readings, settings)
         for k in range(_SHAKES):
             what = "Water in, shake 30 s" if k == 0 else "Shake 30 s"
             found.append(
@@ -171,7 +217,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
             meant = percent if not ("lime-of-moist" in mistakes and k == 2) else 4.0
             bottles.append(
                 {
-                    "lime_percent": percent,
+                    **({"only": "yes"} if percent is None else {"lime_percent": percent}),
                     "mass_soil_g": round(moist, 1) if percent is not None else 0.0,
                     "mass_lime_g": round(lime_mass_g(settings.dry_g, meant), 3) if meant is not None else LIME_ONLY_G,
                     "read_min": settings.read_from_min + 2 * k + (40 if "read-late" in mistakes else 0),

@@ -33,6 +33,13 @@ class UpperBuffer(Choice):
     SINGLE_12 = "single-12.0", "single 12.0"
 
 
+class Shaken(Choice):
+    """Whose clock the shaking and the reading go by."""
+
+    TOGETHER = "together", "all bottles at once"
+    EACH = "each", "each bottle from its own water"
+
+
 PLAN_PERCENT = (2.0, 3.0, 4.0, 5.0, 6.0)
 DRY_G, LIME_ONLY_G = 25.0, 2.0
 
@@ -54,14 +61,16 @@ class CalibrationRow(Row):
         instrument="pH meter",
         absent=REQUIRED,
     )
+    in_date: Literal["yes", "no"] | None = answer(
+        "in date", "the buffer's day has not passed, and it was opened lately", absent=HARMLESS
+    )
 
 
 class BottleRow(Row):
     """One bottle of soil, lime and water; no soil in the one with lime only."""
 
-    lime_percent: float | None = reading(
-        "lime", "%", about="of the dry soil; blank for lime only", low=0, high=30, absent=HARMLESS
-    )
+    only: Literal["yes"] | None = answer("lime only", "yes: no soil in this bottle, it judges the meter")
+    lime_percent: float | None = reading("lime", "%", about="of the dry soil", low=0, high=30, absent=HARMLESS)
     mass_soil_g: float | None = reading(
         "soil", "g", about="moist, 25.0 g dry", low=0, high=500, resolution=0.1, absent=HARMLESS
     )
@@ -102,12 +111,19 @@ class LimeReadings(Readings):
     dried: DriedIn | None = answer("soil dried in", "", absent="nobody can say how the soil was dried")
     soil: LimeSoil | None = Field(default=None, title="soil")
     slope_percent: float | None = reading(
+        "slope", "%", about="of the electrode, as the meter says", low=0, high=150, absent=HARMLESS
+    )
+    slope_mv: float | None = reading(
         "slope",
-        "%",
-        about="of the electrode, as the meter says",
-        low=0,
-        high=150,
-        absent="the electrode was not judged",
+        "mV",
+        about="per pH, of a meter that says it so: 59.2 at 25 °C",
+        low=-80,
+        high=80,
+        resolution=0.1,
+        absent=HARMLESS,
+    )
+    offset_mv: float | None = reading(
+        "at pH 7", "mV", about="of the electrode in the buffer of 7.0", low=-200, high=200, absent=HARMLESS
     )
     calibration: list[CalibrationRow] = Field(default_factory=list, title="calibration", max_length=12)
     bottles: list[BottleRow] = Field(default_factory=list, title="bottles", max_length=16)
@@ -121,6 +137,9 @@ class LimeSettings(Settings):
         UpperBuffer.PH_12_45,
         "upper buffer",
         "10.0 and 12.45; 12.0 where there is none of 12.45. A single one of 12.0 is weaker.",
+    )
+    shaken: Shaken = setting(
+        Shaken.TOGETHER, "clock", "Water into all at once, or one bottle after the other, each read an hour after."
     )
     read_from_min: float = setting(60.0, "read from", "An hour after the water.", unit="min", low=10, high=1440)
     read_within_min: float = setting(15.0, "read within", "All bottles.", unit="min", low=5, high=120)

@@ -17,12 +17,13 @@ def reduce_lime(readings: LimeReadings, settings: LimeSettings) -> Reduction:
     """Return all that the bottles say so far."""
     read = bottles_of(readings)
     soils = sorted((b for b in read if b.percent is not None), key=lambda b: b.percent or 0.0)
-    decision = decide([b.percent or 0.0 for b in soils], [b.ph25 for b in soils])
+    planned = [row.lime_percent for row in readings.bottles if row.lime_percent is not None]
+    decision = decide([b.percent or 0.0 for b in soils], [b.ph25 for b in soils], planned, sound=advice.is_sound(read))
     alone = [b for b in read if b.percent is None]
     result = Reduction(
-        school=f"buffers 10.0 and {settings.upper_buffer}, pH at 25 °C"
+        school=f"buffers 10.0 and {settings.upper_buffer}, pH at 25 °C; {settings.shaken}"
         if settings.upper_buffer != UpperBuffer.SINGLE_12
-        else "one buffer, 12.0 (weaker), pH at 25 °C",
+        else f"one buffer, 12.0 (weaker), pH at 25 °C; {settings.shaken}",
         complete=decision.percent is not None and bool(alone),
     )
     result.findings = advice.meter_findings(readings, settings, read)

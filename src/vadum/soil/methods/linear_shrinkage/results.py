@@ -16,5 +16,11 @@ LINEAR_SHRINKAGE = Result(
 )
 SPREAD = Result("spread", "Δ", "spread of bars", "%", TENTH, agreement=True)
 PLASTICITY_INDEX_ESTIMATE = Result(
-    "plasticity_index_estimate", "PI est.", "plasticity index by the shrinkage, a guide", "%", WHOLE, basis="2.13 LS"
+    "plasticity_index_estimate",
+    "PI est.",
+    "plasticity index by the shrinkage, a guide",
+    "%",
+    WHOLE,
+    basis="2.13 LS",
+    opinion=True,
 )

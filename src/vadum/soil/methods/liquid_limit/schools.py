@@ -23,6 +23,7 @@ from vadum.soil.methods.liquid_limit.points import Weighed, coverage_findings, l
 from vadum.soil.methods.liquid_limit.readings import CONES, LiquidLimitSettings, School, Specimens, Window
 from vadum.soil.methods.liquid_limit.results import FLOW_INDEX, R_SQUARED, SPREAD
 from vadum.soil.numbers.fit import LineFit
+from vadum.soil.numbers.scatter import Scatter, of_mean
 
 _BASIS = {
     School.MULTIPOINT: "ASTM D4318 method A",
@@ -56,7 +57,7 @@ class Outcome:
     """What a school makes of the weighed trials."""
 
     limit: float | None = None
-    doubt: float | None = None
+    doubt: Scatter | None = None
     ends: tuple[Point, Point] | None = None
     parameters: list[Parameter] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
@@ -78,7 +79,7 @@ def _multipoint(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
     outcome.limit = (
         float(y0 - flow_index * np.log10(eq.STANDARD_BLOWS / x0)) if by_hand else eq.liquid_limit_from_flow_curve(fit)
     )
-    outcome.doubt = fit.doubt_at(float(np.log10(eq.STANDARD_BLOWS)))
+    outcome.doubt = fit.scatter_at(float(np.log10(eq.STANDARD_BLOWS)))
     outcome.ends = ends
     outcome.parameters = [FLOW_INDEX.of(flow_index), R_SQUARED.of(fit.r_squared)]
     outcome.caption = f"flow index {flow_index:.1f} · r² {fit.r_squared:.3f} · {len(weighed)} trials"
@@ -163,7 +164,7 @@ def _one_point(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
     if len(values) > 1:
         low, high = min(values), max(values)
         outcome.parameters = [SPREAD.of(high - low)]
-        outcome.doubt = float(np.std(values, ddof=1) / np.sqrt(len(values)))
+        outcome.doubt = of_mean(values)
         outcome.steps.append(_mean_step(values, outcome.limit, followed(settings, len(values))))
         if high - low > MOST_SPECIMENS_APART:
             cells = (f"trials.{p.row}.mass_tin_dry_g" for p in weighed)
@@ -196,7 +197,7 @@ def _replicated(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcom
     outcome.caption = f"{len(values)} determinations · spread {spread:.1f} %"
     if len(values) > 1:
         outcome.parameters = [SPREAD.of(spread)]
-        outcome.doubt = float(np.std(values, ddof=1) / np.sqrt(len(values)))
+        outcome.doubt = of_mean(values)
         outcome.steps.append(_mean_step(values, outcome.limit, followed(settings, len(values))))
     if spread > settings.replicate_spread_percent:
         outcome.findings.append(
@@ -236,7 +237,7 @@ def _fall_cone(weighed: list[Weighed], settings: LiquidLimitSettings) -> Outcome
     if fit is None:
         return outcome
     at = cone.at_limit_mm
-    outcome.limit, outcome.doubt = fit.at(at), fit.doubt_at(at)
+    outcome.limit, outcome.doubt = fit.at(at), fit.scatter_at(at)
     low, high = cone.least_mm - 2, cone.most_mm + 2
     outcome.ends = (low, fit.at(low)), (high, fit.at(high))
     outcome.parameters = [R_SQUARED.of(fit.r_squared)]

@@ -25,6 +25,7 @@ from vadum.soil.methods.particle_density.readings import (
     with_flasks,
 )
 from vadum.soil.methods.particle_density.results import GRAIN_DENSITY_G_CM3, PARTICLE_DENSITY, SPREAD
+from vadum.soil.numbers.scatter import of_mean
 from vadum.soil.physics.phases import WATER
 from vadum.soil.physics.water import water_density
 
@@ -68,8 +69,7 @@ def reduce_particle_density(
     )
     if sound:
         mean = float(np.mean(sound))
-        doubt = float(np.std(sound, ddof=1) / np.sqrt(len(sound))) if len(sound) > 1 else None
-        result.parameters = [PARTICLE_DENSITY.of(mean, doubt=doubt), GRAIN_DENSITY_G_CM3.of(mean * WATER)]
+        result.parameters = [PARTICLE_DENSITY.of(mean, doubt=of_mean(sound)), GRAIN_DENSITY_G_CM3.of(mean * WATER)]
     if len(sound) > 1:
         spread = max(sound) - min(sound)
         result.parameters.append(SPREAD.of(spread))

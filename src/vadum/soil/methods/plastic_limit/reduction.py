@@ -35,6 +35,7 @@ from vadum.soil.methods.plastic_limit.results import (
     PLASTICITY_INDEX,
     SPREAD,
 )
+from vadum.soil.numbers.scatter import of_mean
 from vadum.soil.physics import plasticity as eq
 from vadum.soil.site.plasticity_chart import plasticity_chart
 
@@ -93,8 +94,7 @@ def _limit_and_index(
     """Return the plastic limit as a parameter and the plasticity index; fill in steps, indices and findings."""
     values = [w for _, _, w in weighed]
     spread = max(values) - min(values)
-    doubt = float(np.std(values, ddof=1) / np.sqrt(len(values))) if len(values) > 1 else None
-    plastic_limit = PLASTIC_LIMIT.of(limit, doubt=doubt)
+    plastic_limit = PLASTIC_LIMIT.of(limit, doubt=of_mean(values))
     result.derivation.append(
         Step(
             symbol="PL",

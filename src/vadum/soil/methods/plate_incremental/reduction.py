@@ -35,6 +35,7 @@ from vadum.soil.methods.plate_incremental.results import (
     ULTIMATE_KPA,
 )
 from vadum.soil.methods.plate_incremental.stages import Stage, in_pressure, loading, stages
+from vadum.soil.numbers.scatter import Scatter
 
 _LEAST_DOUBT_KPA = 0.5
 _HOUR_MIN, _QUARTER_MIN = 60.0, 15.0
@@ -172,13 +173,13 @@ def _ultimate(result: Reduction, found: Capacity, settings: PlateIncrementalSett
             result.parameters.append(ULTIMATE_BY_KPA.of(other, basis=name.label, code=_KEYS[name], construction=name))
 
 
-def _doubt(value: float, band: tuple[float, float] | None, by_lines: list[float | None]) -> float | None:
+def _doubt(value: float, band: tuple[float, float] | None, by_lines: list[float | None]) -> Scatter | None:
     """Return how well the yield is known: by where the lines may be divided, and by what the other construction of
     two lines says of the same curve."""
     own = (band[1] - band[0]) / 2 if band else 0.0
     others = max((abs(other - value) for other in by_lines if other is not None), default=0.0)
     doubt = max(own, others)
-    return doubt if doubt >= _LEAST_DOUBT_KPA else None
+    return Scatter(doubt) if doubt >= _LEAST_DOUBT_KPA else None
 
 
 def _footing(

@@ -21,6 +21,7 @@ SAFE_KPA = Result(
     WHOLE,
     quantity="safe_kpa",
     impossible=(1.0, 7000.0),
+    opinion=True,
 )
 ULTIMATE_BY_KPA = Result(
     "ultimate_{code}_kpa",
@@ -31,7 +32,9 @@ ULTIMATE_BY_KPA = Result(
     meaning="ultimate pressure by one construction",
 )
 FOOTING_ULTIMATE_KPA = Result("footing_ultimate_kpa", "qu footing", "ultimate pressure below the footing", "kPa", WHOLE)
-FOOTING_SAFE_KPA = Result("footing_safe_kpa", "safe footing", "safe pressure below the footing", "kPa", WHOLE)
+FOOTING_SAFE_KPA = Result(
+    "footing_safe_kpa", "safe footing", "safe pressure below the footing", "kPa", WHOLE, opinion=True
+)
 SETTLEMENT_KPA = Result(
     "settlement_kpa",
     "q at {allowed_mm:g} mm",
@@ -49,6 +52,7 @@ ALLOWABLE_KPA = Result(
     WHOLE,
     impossible=(1.0, 20000.0),
     unusual=(15.0, 2000.0),
+    opinion=True,
 )
 LARGEST_SETTLEMENT_MM = Result(
     "largest_settlement_mm",

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from vadum.soil.methods.plate_static.branches import Branches
 from vadum.soil.methods.plate_static.readings import PlateStaticSettings
+from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics import plate as eq
 
 
@@ -19,9 +20,15 @@ class Loading:
     secant_points: tuple[tuple[float, float], tuple[float, float]] | None
     me: float | None = None
     """Modulus over the stretch of pressure that was chosen."""
+    scatter: Scatter | None = None
+    """How well the quadratic modulus is known by the scatter of its stages."""
 
     def modulus(self, school: str) -> float | None:
         return self.quadratic if school == "quadratic" else self.secant
+
+    def doubt(self, school: str) -> Scatter | None:
+        """Return what the modulus scatters by; a secant through two points of a curve says nothing of it."""
+        return self.scatter if school == "quadratic" else None
 
     def at(self, pressure_kpa: float) -> float:
         """Return the settlement of the fitted curve, mm."""
@@ -57,8 +64,9 @@ def _loading(
     fitted = [*start, *points]
     curve = eq.settlement_curve([p for p, _ in fitted], [s for _, s in fitted]) if len(fitted) >= 3 else None
     radius = settings.size_mm / 2
-    quadratic = None
+    quadratic, scatter = None, None
     if curve is not None:
+        scatter = eq.modulus_scatter([p for p, _ in fitted], [s for _, s in fitted], radius, largest)
         found = eq.deformation_modulus_mpa(curve[1], curve[2], radius, largest)
         quadratic = found if found == found else None
     # The secant is read on the measured curve, from where the loading began.
@@ -67,4 +75,4 @@ def _loading(
     pressures, settlements = [p for p, _ in read], [s for _, s in read]
     band = settings.me_band.kpa
     me = eq.me_mpa(pressures, settlements, settings.size_mm, band) if band else None
-    return Loading(fitted, curve, quadratic, secant[0] if secant else None, secant[1:] if secant else None, me)
+    return Loading(fitted, curve, quadratic, secant[0] if secant else None, secant[1:] if secant else None, me, scatter)

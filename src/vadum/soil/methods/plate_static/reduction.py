@@ -105,7 +105,9 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
     for modulus, _, name, loading in loadings:
         value = loading.modulus(settings.reported)
         if value is not None:
-            result.parameters.append(modulus.of(value, basis=basis[settings.reported]))
+            result.parameters.append(
+                modulus.of(value, basis=basis[settings.reported], doubt=loading.doubt(settings.reported))
+            )
         result.derivation += _steps(modulus.symbol, name, loading, made.largest_kpa, settings)
     if ev1 and ev2:
         result.parameters.append(RATIO.of(ev2 / ev1, basis=basis[settings.reported]))
@@ -113,7 +115,7 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
     for _, by_other, _, loading in loadings:
         value = loading.modulus(other)
         if value is not None:
-            result.parameters.append(by_other.of(value, basis=basis[other], other=other))
+            result.parameters.append(by_other.of(value, basis=basis[other], doubt=loading.doubt(other), other=other))
     for modulus, loading in ((ME1, first), (ME2, second)):
         if loading.me is not None:
             result.parameters.append(modulus.of(loading.me, band=str(settings.me_band)))

@@ -58,4 +58,5 @@ JUDGEMENT = Result(
     "limits",
     "judgement against the project's limits",
     basis="limits set by the project; the values as they are, without their uncertainty (simple acceptance)",
+    opinion=True,
 )

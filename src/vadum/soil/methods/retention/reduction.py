@@ -20,6 +20,7 @@ from vadum.soil.methods.retention.results import (
 )
 from vadum.soil.methods.retention.steps import Step, ahead_of, as_read, pairwise_rows, steps_of
 from vadum.soil.methods.retention.water import dry_g, tare_g, water
+from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics.retention import WILTING_KPA, Curve, Retention, fit_retention, water_by_volume
 
 BASIS = "ISO 11274, ASTM D6836"
@@ -129,7 +130,7 @@ def _fitted(result: Reduction, chosen: Retention, fits: list[Retention]) -> None
         result.parameters.append(
             fitted.word("undetermined", basis=chosen.name.label, curve=chosen.name)
             if error is None
-            else fitted.of(value, basis=chosen.name.label, doubt=error, curve=chosen.name)
+            else fitted.of(value, basis=chosen.name.label, doubt=Scatter(error, chosen.freedom), curve=chosen.name)
         )
     for fit in fits:
         result.parameters.append(AIC.of(fit.aic, code=fit.name.replace("-", "_"), curve=fit.name))

@@ -43,4 +43,5 @@ SHRINKAGE_LIMIT_ESTIMATE = Result(
     "%",
     WHOLE,
     basis="Holtz and Kovacs (1981)",
+    opinion=True,
 )

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from vadum.soil.bench.envelope_band import envelope_band
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
 from vadum.soil.methods.triaxial.settings import TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
@@ -59,6 +60,7 @@ def mohr_figure(
         y=Axis(label="shear stress", unit="kPa", low=0.0, high=top),
         equal=True,
         lines=lines,
+        regions=envelope_band(effective if consolidated else None, reach),
         series=[Series(key="touch", label="where the tangent touches", role="company", marks=marks)],
         result=result,
     )

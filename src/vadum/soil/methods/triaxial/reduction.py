@@ -31,11 +31,13 @@ from vadum.soil.methods.triaxial.results import (
     T50,
     T90,
     T100,
+    TOGETHER,
     A,
 )
 from vadum.soil.methods.triaxial.settings import TriaxialContext, TriaxialSettings
 from vadum.soil.methods.triaxial.sizes import size_of, state_of
 from vadum.soil.methods.triaxial.specimens import Sheared, sheared
+from vadum.soil.numbers.scatter import LEAST_FREEDOM
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
 from vadum.soil.physics.envelope import Envelope, issued
@@ -115,7 +117,7 @@ def _envelope(made: list[Sheared], *, effective: bool, through_origin: bool = Fa
 def _level(passed: list[Sheared]) -> Envelope | None:
     """Return the line of undrained circles: one strength, whatever the cell pressure."""
     radii = [s.circle(effective=False)[1] for s in passed]
-    return Envelope(sum(radii) / len(radii), 0.0, 1.0, None, None, None) if radii else None
+    return Envelope(sum(radii) / len(radii), 0.0, 1.0) if radii else None
 
 
 def _free_step(below: Envelope, settings: TriaxialSettings) -> Step:
@@ -176,14 +178,16 @@ def _parameters(
             result.parameters.append(CU_SPREAD.of(100 * max(abs(r - mean) for r in radii) / mean if mean > 0 else 0.0))
     if effective is not None:
         result.parameters += [
-            FRICTION_EFFECTIVE.of(effective.friction_deg, basis=basis, doubt=effective.friction_error),
-            COHESION_EFFECTIVE.of(effective.cohesion_kpa, basis=basis, doubt=effective.cohesion_error),
+            FRICTION_EFFECTIVE.of(effective.friction_deg, basis=basis, doubt=effective.friction),
+            COHESION_EFFECTIVE.of(effective.cohesion_kpa, basis=basis, doubt=effective.cohesion),
             R_SQUARED.of(effective.r_squared),
         ]
+        if effective.freedom >= LEAST_FREEDOM and effective.correlation is not None:
+            result.parameters.append(TOGETHER.of(effective.correlation))
     if total is not None:
         result.parameters += [
-            FRICTION_TOTAL.of(total.friction_deg, basis=basis, doubt=total.friction_error),
-            COHESION_TOTAL.of(total.cohesion_kpa, basis=basis, doubt=total.cohesion_error),
+            FRICTION_TOTAL.of(total.friction_deg, basis=basis, doubt=total.friction),
+            COHESION_TOTAL.of(total.cohesion_kpa, basis=basis, doubt=total.cohesion),
         ]
     for s in made:
         q = float(s.deviator_kpa[s.failure])

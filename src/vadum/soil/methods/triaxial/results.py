@@ -60,6 +60,9 @@ COHESION_TOTAL = Result(
     takes="cemented soil, or another unit of force",
 )
 R_SQUARED = Result("r_squared", "r²", "correlation of t on s", "", THOUSANDTH, agreement=True)
+TOGETHER = Result(
+    "correlation", "r(c′, tan φ′)", "how cohesion and friction go together in the fit", "", HUNDREDTH, agreement=True
+)
 DEVIATOR = Result(
     "deviator_{number}",
     "q {number}",

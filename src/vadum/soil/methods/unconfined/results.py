@@ -46,7 +46,7 @@ E50 = Result(
     unusual=(0.3, 80.0),
     takes="cemented soil, or a gauge in another unit",
 )
-CONSISTENCY = Result("consistency", "consistency", "class of strength")
+CONSISTENCY = Result("consistency", "consistency", "class of strength", opinion=True)
 MINUTES_TO_FAILURE = Result(
     "minutes_to_failure", "t failure", "time from the start to failure, by the rate", "min", TENTH, basis="ASTM D2166"
 )
@@ -63,4 +63,4 @@ SENSITIVITY = Result(
     impossible=(0.0, 1000.0),
     unusual=(1.0, 20.0),
 )
-SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity")
+SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", opinion=True)

@@ -67,5 +67,5 @@ SENSITIVITY = Result(
     impossible=(0.5, 1000.0),
     unusual=(1.0, 30.0),
 )
-SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity")
-STRENGTH_CLASS = Result("strength_class", "strength", "class of strength")
+SENSITIVITY_CLASS = Result("sensitivity_class", "class", "class of sensitivity", opinion=True)
+STRENGTH_CLASS = Result("strength_class", "strength", "class of strength", opinion=True)

@@ -26,6 +26,7 @@ from vadum.soil.methods.water_content.readings import (
 )
 from vadum.soil.methods.water_content.results import WATER_CONTENT
 from vadum.soil.numbers.rounding import TENTH, WHOLE
+from vadum.soil.numbers.scatter import of_mean
 from vadum.soil.physics.moisture import mass_change_percent
 
 _BASIS = {
@@ -61,10 +62,13 @@ def reduce_water_content(
         complete=bool(in_use) and all(i in used and drying[i].state == "constant" for i in in_use),
     )
     if used:
-        mean = float(np.mean(list(used.values())))
-        doubt = float(np.std(list(used.values()), ddof=1) / np.sqrt(len(used))) if len(used) > 1 else None
+        found = list(used.values())
         rounding = TENTH if settings.precision == Precision.TENTH else WHOLE
-        result.parameters.append(WATER_CONTENT.of(mean, basis=_BASIS[settings.drying], rounding=rounding, doubt=doubt))
+        result.parameters.append(
+            WATER_CONTENT.of(
+                float(np.mean(found)), basis=_BASIS[settings.drying], rounding=rounding, doubt=of_mean(found)
+            )
+        )
     result.next_step = _next_step(rows, drying, settings, context)
     result.afterwards = "Constant, done. Nothing more to measure here." if result.complete else "Weigh the tins."
     return result

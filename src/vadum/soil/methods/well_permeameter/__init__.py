@@ -1,4 +1,4 @@
-"""A constant head in an auger hole; a double ring and a percolation hole with the same sheet."""
+"""A constant head in an auger hole."""
 
 from vadum.soil.methods.well_permeameter.method import WellPermeameter
 

@@ -32,7 +32,7 @@ from vadum.soil.methods.well_permeameter.findings import (
     WATER_TABLE,
 )
 from vadum.soil.methods.well_permeameter.rates import Head, section_cm2
-from vadum.soil.methods.well_permeameter.readings import Arrangement, Solution, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Solution, WellReadings, WellSettings
 from vadum.soil.physics.constant_head import ALPHA, SoilClass, TwoHeads
 
 _USUAL_DIAMETERS_MM = (50.0, 60.0, 70.0, 80.0, 100.0)
@@ -49,7 +49,7 @@ _CLEARANCE_M = 1.0
 _TUBES = (10.0, 25.0)
 
 
-def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Finding]:
+def hole_findings(readings: WellReadings) -> list[Finding]:
     """Return what is wrong with hole, heads, reservoir and ground."""
     found: list[Finding] = []
     if readings.utilities == "no":
@@ -57,8 +57,6 @@ def hole_findings(readings: WellReadings, settings: WellSettings) -> list[Findin
     r = readings
     if r.inner_cm2 and r.combined_cm2 and not _TUBES[0] <= (ratio := r.combined_cm2 / r.inner_cm2) <= _TUBES[1]:
         found.append(RESERVOIRS_ODD.at("inner_cm2", "combined_cm2", ratio=ratio))
-    if settings.arrangement != Arrangement.WELL:
-        return found
     odd = r.odd_because is None
     if odd and r.hole_diameter_mm is None and r.hole_radius_mm in _USUAL_DIAMETERS_MM:
         found.append(
@@ -200,10 +198,9 @@ def next_step(readings: WellReadings, settings: WellSettings, made: list[Head]) 
     """Return the next thing to do: set up, keep reading, next head, stop."""
     if readings.utilities is None:
         return "Locate the utilities before you break the ground; say so here."
-    well = settings.arrangement == Arrangement.WELL
-    if well and (readings.radius_mm is None or readings.head_1_mm is None):
+    if readings.radius_mm is None or readings.head_1_mm is None:
         return "Auger the hole, brush its wall, hang the outlet for a head of 50 to 250 mm; type diameter and head."
-    if settings.arrangement != Arrangement.PERCOLATION and section_cm2(readings) is None:
+    if section_cm2(readings) is None:
         return "Say which reservoir is open, and its section: the inner tube for tight ground."
     if not made:
         return "Open the valve; when the bubbles come evenly read the level every 1 to 2 min, slower in clay."
@@ -217,6 +214,6 @@ def next_step(readings: WellReadings, settings: WellSettings, made: list[Head]) 
             else f"The last {settings.steady_rates} rates do not agree within {settings.within_percent:g} % yet, or"
             " still go one way."
         )
-    if well and head.number == 1 and readings.head_2_mm is not None:
+    if head.number == 1 and readings.head_2_mm is not None:
         return f"Head 1 is steady. Raise the outlet to {readings.head_2_mm:g} mm, read on as head 2."
     return ""

@@ -6,14 +6,14 @@ import numpy as np
 
 from vadum.soil.bench.levels import Series, iso, levels_view, read_of
 from vadum.soil.contract.finding import doubts_in
-from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
+from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.well_permeameter import findings as own_findings
 from vadum.soil.methods.well_permeameter import results as own_results
 from vadum.soil.methods.well_permeameter.rates import heads_of, rate_words
-from vadum.soil.methods.well_permeameter.readings import Arrangement, WellContext, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Scale, WellContext, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.reduction import reduce_well
 from vadum.soil.methods.well_permeameter.virtual import MISTAKES, a_well
 from vadum.soil.physics.constant_head import infiltration_by_relation_mm_h, one_head_cm_min, shape_factor, two_heads
@@ -27,10 +27,11 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     title = "Permeability, auger hole"
     place = 190
     mapped_as = "infiltration"
-    basis = ("Reynolds and Elrick (1986)", "ASTM D3385")
+    takes_water = TakesWater("conductivity", ("kfs",))
+    basis = ("Reynolds and Elrick (1986)",)
     applies_to = "location"
     set_up = ("utilities", "hole_diameter_mm", "hole_depth_mm", "brushed", "head_1_mm", "reservoir", "temperature_c")
-    headline = ("kfs", "rate", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha", "percolation")
+    headline = ("kfs", "design_mm_h", "judged", "kfs_two", "kfs_1", "kfs_2", "alpha")
     results = results_in(own_results)
     findings = doubts_in(own_findings)
     computed = (Computed(table="levels", key="rate_mm_min", label="rate", unit="mm/min", decimals=2),)
@@ -46,7 +47,6 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         SourceNote.of(two_heads),
         SourceNote.of(infiltration_by_relation_mm_h),
         SourceNote(gives="temperature", equation="Kfs20 = Kfs η(T)/η(20)", source="Kestin, Sokolov and Wakeham (1978)"),
-        SourceNote(gives="double ring", equation="i = rate × section / inner ring", source="ASTM D3385"),
     )
     steps = (
         ProcedureStep(text="Locate the utilities before breaking ground.", readings=["utilities"]),
@@ -63,16 +63,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         ),
         ProcedureStep(
             text="Fill the reservoir, hang the outlet for the first head, choose the tube by the soil.",
-            readings=[
-                "head_1_mm",
-                "head_2_mm",
-                "reservoir",
-                "reservoir_2",
-                "inner_cm2",
-                "combined_cm2",
-                "reach_mm",
-                "ring_cm2",
-            ],
+            readings=["head_1_mm", "head_2_mm", "reservoir", "reservoir_2", "inner_cm2", "combined_cm2", "reach_mm"],
         ),
         ProcedureStep(
             text="Open the valve; read the level every 1 to 2 min, slower in clay, until the last rates agree.",
@@ -97,8 +88,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
 
     def run_view(self, readings: WellReadings, settings: WellSettings, context: WellContext) -> dict[str, Any]:
         """Return the heads for run mode, each with its clock and whether its rate is steady."""
-        well = settings.arrangement == Arrangement.WELL
-        names = {1: "head 1" if well else settings.arrangement} | ({2: "head 2"} if well and readings.head_2_mm else {})
+        names = {1: "head 1"} | ({2: "head 2"} if readings.head_2_mm else {})
         made = {head.number: head for head in heads_of(readings, settings)}
         found = []
         for k, name in names.items():
@@ -112,6 +102,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
                     startedAt=iso(at),
                     read=read_of(rows),
                     says=rate_words(made.get(k), settings),
+                    way="rises" if settings.scale == Scale.RISES else "falls",
                 )
             )
         return levels_view("levels", "head", "level_mm", "level", "rates", found)
@@ -124,7 +115,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
                 due_min=0,
                 tolerance_min=120,
                 hands_on_min=30,
-                done=readings.radius_mm is not None or readings.ring_cm2 is not None,
+                done=readings.radius_mm is not None,
                 cell="utilities",
             ),
             Operation(
@@ -148,7 +139,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         return a_well(soil, settings, rng, self.plant(mistakes))
 
     def truth(self, soil: AugeredGround, settings: WellSettings) -> dict[str, float]:
-        return {"kfs" if settings.arrangement == Arrangement.WELL else "rate": soil.kfs_mm_h}
+        return {"kfs": soil.kfs_mm_h}
 
     def a_soil(self, rng: np.random.Generator) -> Any:
         return an_augered_ground(rng)

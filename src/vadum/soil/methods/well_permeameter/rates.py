@@ -3,19 +3,9 @@
 import itertools
 from dataclasses import dataclass
 
+from vadum.soil.bench.steady import Rate, mean_mm_min, steady_window
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.well_permeameter.readings import Scale, WellReadings, WellSettings
-from vadum.soil.numbers.fit import line_fit
-
-
-@dataclass(frozen=True)
-class Rate:
-    """The fall of the level over one interval, mm/min, at the row it ends with."""
-
-    row: int
-    from_min: float
-    to_min: float
-    mm_min: float
 
 
 @dataclass(frozen=True)
@@ -29,29 +19,11 @@ class Head:
 
     def window(self, settings: WellSettings) -> list[Rate]:
         """Return the last rates when they agree, nothing while they do not."""
-        last = self.rates[-settings.steady_rates :]
-        if len(last) < settings.steady_rates:
-            return []
-        speeds = [r.mm_min for r in last]
-        mean = sum(speeds) / len(speeds)
-        within = settings.within_percent / 100 * mean
-        agree = mean > 0 and (max(speeds) - min(speeds)) <= 2 * within and abs(_drift(last)) <= within
-        return last if agree else []
+        return steady_window(self.rates, settings.steady_rates, settings.within_percent)
 
     def steady_mm_min(self, settings: WellSettings) -> float | None:
         """Return the mean of the steady window by the fall over its whole time."""
-        window = self.window(settings)
-        if not window:
-            return None
-        time = sum(r.to_min - r.from_min for r in window)
-        return sum(r.mm_min * (r.to_min - r.from_min) for r in window) / time
-
-
-def _drift(rates: list[Rate]) -> float:
-    """Return how far the straight line through the rates goes from the first to the last, mm/min."""
-    middles = [(r.from_min + r.to_min) / 2 for r in rates]
-    fit = line_fit(middles, [r.mm_min for r in rates])
-    return fit.slope * (middles[-1] - middles[0]) if fit else 0.0
+        return mean_mm_min(self.window(settings))
 
 
 def section_cm2(readings: WellReadings, head: int = 1) -> float | None:

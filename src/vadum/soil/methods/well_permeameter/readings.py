@@ -24,14 +24,6 @@ from vadum.soil.contract.field import (
 from vadum.soil.physics.constant_head import SoilClass
 
 
-class Arrangement(Choice):
-    """What the water goes into the ground from."""
-
-    WELL = "well", "well permeameter"
-    RINGS = "double-ring", "double ring"
-    PERCOLATION = "percolation", "percolation hole"
-
-
 class Solution(Choice):
     """How many heads the reported value is from."""
 
@@ -60,29 +52,18 @@ class Scale(Choice):
     RISES = "rises"
 
 
-_HOLE = {"arrangement": [Arrangement.WELL, Arrangement.PERCOLATION]}
-_WELL = {"arrangement": [Arrangement.WELL]}
-_RINGS = {"arrangement": [Arrangement.RINGS]}
 YesNo = Literal["yes", "no"]
 
 
 class LevelRow(Row):
     """The reservoir's level at one time."""
 
-    head: int | None = reading(
-        "head", "", about="1 or 2; as above when left blank", low=1, high=2, shown=_WELL, absent=HARMLESS
-    )
+    head: int | None = reading("head", "", about="1 or 2; as above when left blank", low=1, high=2, absent=HARMLESS)
     elapsed_min: float | None = reading(
         "after", "min", low=0, high=20000, also=("time", "elapsed", "elapsed time", "minutes", "t"), absent=REQUIRED
     )
     level_mm: float | None = reading(
-        "level",
-        "mm",
-        about="of the reservoir, on its scale; in a percolation hole of the water",
-        low=-100,
-        high=3000,
-        resolution=1.0,
-        absent=REQUIRED,
+        "level", "mm", about="of the reservoir, on its scale", low=-100, high=3000, resolution=1.0, absent=REQUIRED
     )
     refilled: YesNo | None = Field(
         default=None, title="refilled", description="yes: the level starts anew with this row"
@@ -98,7 +79,6 @@ class WellReadings(Readings):
         about="as the auger is sold; measured where the wall gave way",
         low=20,
         high=600,
-        shown=_HOLE,
         absent=HARMLESS,
         usual=(40, 110),
     )
@@ -108,43 +88,30 @@ class WellReadings(Readings):
         about="half the diameter: 30 for a hole of 60; blank where the diameter is given",
         low=10,
         high=300,
-        shown=_HOLE,
         absent=HARMLESS,
         usual=(20, 80),
     )
-    hole_depth_mm: float | None = reading(
-        "depth of hole", "mm", low=50, high=5000, shown=_HOLE, absent=HARMLESS, usual=(100, 2500)
-    )
+    hole_depth_mm: float | None = reading("depth of hole", "mm", low=50, high=5000, absent=HARMLESS, usual=(100, 2500))
     head_1_mm: float | None = reading(
         "head 1",
         "mm",
         about="water in the hole",
         low=20,
         high=1000,
-        shown=_WELL,
         absent="there is no result of this head",
         usual=(30, 400),
     )
     head_2_mm: float | None = reading(
-        "head 2", "mm", about="a larger one", low=20, high=1000, shown=_WELL, absent=HARMLESS, usual=(30, 400)
+        "head 2", "mm", about="a larger one", low=20, high=1000, absent=HARMLESS, usual=(30, 400)
     )
     reach_mm: float | None = reading(
-        "frame reaches",
-        "mm",
-        about="depth at which the outlet can hang",
-        low=50,
-        high=5000,
-        shown=_WELL,
-        absent=HARMLESS,
-    )
-    ring_cm2: float | None = reading(
-        "inner ring", "cm²", low=20, high=20000, shown=_RINGS, absent=REQUIRED, usual=(100, 6000), piece=True
+        "frame reaches", "mm", about="depth at which the outlet can hang", low=50, high=5000, absent=HARMLESS
     )
     reservoir: Literal["inner", "combined"] | None = Field(
         default=None, title="reservoir", description="inner tube alone for tight ground, both together for open ground"
     )
     reservoir_2: Literal["inner", "combined"] | None = answer(
-        "reservoir at head 2", "where it was changed; as at head 1 where left blank", shown=_WELL
+        "reservoir at head 2", "where it was changed; as at head 1 where left blank"
     )
     inner_cm2: float | None = reading(
         "inner section", "cm²", low=0.1, high=500, resolution=0.01, absent=HARMLESS, usual=(0.8, 15), piece=True
@@ -171,7 +138,6 @@ class WellReadings(Readings):
         "the wall of the hole",
         absent="nobody can say that the smear was brushed off",
         locks="Brush the smear off the wall of the hole first: it seals it.",
-        shown=_HOLE,
     )
     water_table_m: float | None = reading(
         "water table", "m", about="below ground, where known", low=0, high=50, absent=HARMLESS
@@ -191,11 +157,8 @@ class WellReadings(Readings):
 
 
 class WellSettings(Settings):
-    """Arrangement, soil, steadiness, design."""
+    """Soil, steadiness, design."""
 
-    arrangement: Arrangement = setting(
-        Arrangement.WELL, "arrangement", "A double ring and a percolation hole give simple steady rates."
-    )
     scale: Scale = setting(
         Scale.FALLS, "scale of the reservoir", "It falls as water goes out, or counts what went out and rises."
     )

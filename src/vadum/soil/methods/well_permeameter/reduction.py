@@ -5,26 +5,16 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.well_permeameter import advice
 from vadum.soil.methods.well_permeameter.figures import hole_figure, rate_figure
 from vadum.soil.methods.well_permeameter.rates import Head, heads_of, section_cm2
-from vadum.soil.methods.well_permeameter.readings import (
-    Arrangement,
-    FactorRule,
-    RateFrom,
-    Solution,
-    WellReadings,
-    WellSettings,
-)
+from vadum.soil.methods.well_permeameter.readings import FactorRule, RateFrom, Solution, WellReadings, WellSettings
 from vadum.soil.methods.well_permeameter.results import (
     ALPHA,
     DESIGN_MM_H,
-    INFILTRATION,
     JUDGED,
     KFS,
     KFS_BY_HEAD,
     KFS_M_S,
     KFS_TWO,
-    PERCOLATION,
     POTENTIAL,
-    RATE,
     RELATION_MM_H,
 )
 from vadum.soil.physics import constant_head as ch
@@ -32,42 +22,27 @@ from vadum.soil.physics.constant_head import one_head_cm_min
 from vadum.soil.physics.water import water_viscosity
 
 BASIS = "Reynolds and Elrick (1986)"
-_FOLLOWED = {
-    Arrangement.WELL: "the constant-head well of Reynolds and Elrick (1986)",
-    Arrangement.RINGS: "ASTM D3385 for the inner ring",
-    Arrangement.PERCOLATION: "local practice of percolation holes",
-}
 _TO_MM_H = 600.0  # from cm/min
 
 
 def reduce_well(readings: WellReadings, settings: WellSettings) -> Reduction:
     """Return all that the levels say so far."""
     made = heads_of(readings, settings)
-    well = settings.arrangement == Arrangement.WELL
-    needed = 2 if well and readings.head_2_mm is not None else 1
+    needed = 2 if readings.head_2_mm is not None else 1
     steady = [h for h in made if h.window(settings)]
-    result = Reduction(
-        school=_school(readings, settings),
-        complete=len(steady) >= needed and len(steady) == len(made),
-        follows=[_FOLLOWED[settings.arrangement]],
-    )
+    result = Reduction(school=_school(settings), complete=len(steady) >= needed and len(steady) == len(made))
     result.computed = {f"levels.{r.row}.rate_mm_min": r.mm_min for h in made for r in h.rates}
-    result.findings = advice.hole_findings(readings, settings) + advice.rate_findings(readings, settings, made)
-    if well:
-        _well(result, readings, settings, made)
-    elif steady:
-        _simple(result, readings, settings, steady[0])
-    result.complete = result.complete and result.parameter("kfs" if well else "rate") is not None
-    hole = hole_figure(readings) if settings.arrangement != Arrangement.RINGS else None
+    result.findings = advice.hole_findings(readings) + advice.rate_findings(readings, settings, made)
+    _well(result, readings, settings, made)
+    result.complete = result.complete and result.parameter("kfs") is not None
+    hole = hole_figure(readings)
     result.figures = [rate_figure(made, settings), *([hole] if hole else [])]
     result.next_step = advice.next_step(readings, settings, made)
     result.afterwards = "Steady: close the valve, backfill the hole. Let a second person check the sheet."
     return result
 
 
-def _school(readings: WellReadings, settings: WellSettings) -> str:
-    if settings.arrangement != Arrangement.WELL:
-        return f"{settings.arrangement}, steady within {settings.within_percent:g} %"
+def _school(settings: WellSettings) -> str:
     factor = _factor(settings)
     return (
         f"{settings.solution}, {settings.soil} (α* {ch.ALPHA[settings.soil]:g}/cm), steady within"
@@ -163,29 +138,3 @@ def _design(result: Reduction, kfs_mm_h: float, settings: WellSettings) -> None:
     if settings.required_mm_h is not None:
         words = f"{'meets' if design >= settings.required_mm_h else 'does not meet'} {settings.required_mm_h:g} mm/h"
         result.parameters.append(JUDGED.word(words))
-
-
-def _simple(result: Reduction, readings: WellReadings, settings: WellSettings, head: Head) -> None:
-    """Give the steady rate of a double ring, or of a percolation hole."""
-    steady = head.steady_mm_min(settings)
-    if steady is None:
-        return
-    if settings.arrangement == Arrangement.PERCOLATION:
-        result.parameters.append(RATE.of(60 * steady))
-        result.parameters.append(PERCOLATION.of(10 / steady))
-        return
-    area = section_cm2(readings)
-    if area is None or readings.ring_cm2 is None:
-        return
-    rate = 60 * steady * area / readings.ring_cm2
-    result.parameters.append(INFILTRATION.of(rate))
-    result.derivation.append(
-        Step(
-            symbol="i",
-            formula="i = rate × section / ring",
-            put_in=f"{steady:.4g} mm/min × {area:g} / {readings.ring_cm2:g} cm²",
-            result=f"{rate:.4g}",
-            unit="mm/h",
-            basis="ASTM D3385",
-        )
-    )

@@ -40,6 +40,7 @@ DESIGN_MM_H = Result(
     "mm/h",
     significant(2),
     meaning="rate for design: over a factor",
+    opinion=True,
 )
 RELATION_MM_H = Result(
     "relation_mm_h",
@@ -47,25 +48,6 @@ RELATION_MM_H = Result(
     "rate by Kfs = 6·10⁻¹¹ I^3.7363, without the factor; beside it for comparison",
     "mm/h",
     significant(2),
+    opinion=True,
 )
-JUDGED = Result("judged", "required", "rate the project requires")
-RATE = Result(
-    "rate",
-    "rate",
-    "fall of the water in the hole",
-    "mm/h",
-    significant(3),
-    impossible=(0.0, 50000.0),
-    unusual=(0.05, 3000.0),
-)
-PERCOLATION = Result("percolation", "percolation", "time for 10 mm", "min/cm", significant(3), impossible=(0.0, None))
-INFILTRATION = Result(
-    "rate",
-    "i",
-    "steady infiltration of the inner ring",
-    "mm/h",
-    significant(3),
-    basis="ASTM D3385",
-    impossible=(0.0, 50000.0),
-    unusual=(0.05, 3000.0),
-)
+JUDGED = Result("judged", "required", "rate the project requires", opinion=True)

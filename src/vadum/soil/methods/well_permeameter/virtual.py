@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.methods.well_permeameter.readings import Arrangement, Scale, WellReadings, WellSettings
+from vadum.soil.methods.well_permeameter.readings import Scale, WellReadings, WellSettings
 from vadum.soil.physics import constant_head as ch
 from vadum.soil.physics.water import water_viscosity
 from vadum.soil.virtual.augered_ground import AugeredGround
@@ -28,20 +28,16 @@ _FULL, _LOW = 900.0, 60.0
 def a_well(
     soil: AugeredGround, settings: WellSettings, rng: np.random.Generator, mistakes: frozenset[str]
 ) -> WellReadings:
-    """Return levels of a well permeameter at two heads, of a double ring or of a percolation hole at one."""
-    well = settings.arrangement == Arrangement.WELL
+    """Return levels of a well permeameter at two heads."""
     temperature = round(float(rng.uniform(8, 20)), 1)
-    cold = float(water_viscosity(20.0) / water_viscosity(temperature)) if well else 1.0
-    heads = (50.0, 60.0 if "heads-alike" in mistakes else 100.0) if well else (100.0,)
+    cold = float(water_viscosity(20.0) / water_viscosity(temperature))
+    heads = (50.0, 60.0 if "heads-alike" in mistakes else 100.0)
     slow = soil.kfs_mm_h < 20
     section = _INNER if slow else _COMBINED
     levels: list[dict[str, Any]] = []
     for k, head in enumerate(heads, 1):
-        if well:
-            flow = ch.flow_cm3_min(soil.kfs_mm_h / 600 * cold, head / 10, _RADIUS / 10, soil.soil)
-            steady = 10 * flow / section
-        else:
-            steady = soil.kfs_mm_h / 60 * (400.0 / section if settings.arrangement == Arrangement.RINGS else 1.0)
+        flow = ch.flow_cm3_min(soil.kfs_mm_h / 600 * cold, head / 10, _RADIUS / 10, soil.soil)
+        steady = 10 * flow / section
         levels += _levels(k, steady, soil, stopped="stopped-unsteady" in mistakes)
     if settings.scale == Scale.RISES:
         for row in levels:
@@ -61,27 +57,14 @@ def a_well(
         "utilities": "yes",
         "latitude_deg": 52.1041,
         "longitude_deg": -1.2052,
+        **({"hole_radius_mm": 2 * _RADIUS} if "diameter-for-radius" in mistakes else {"hole_diameter_mm": 2 * _RADIUS}),
+        "hole_depth_mm": 1400.0 if "too-deep" in mistakes else _DEPTH,
+        "brushed": "no" if "not-brushed" in mistakes else "yes",
+        "head_1_mm": 20.0 if "head-misread" in mistakes else heads[0],
+        "head_2_mm": heads[-1],
+        "reach_mm": 900.0,
+        "water_table_m": 3.2,
     }
-    if settings.arrangement == Arrangement.RINGS:
-        plain["ring_cm2"] = 400.0
-    else:
-        plain |= {
-            **(
-                {"hole_radius_mm": 2 * _RADIUS}
-                if "diameter-for-radius" in mistakes
-                else {"hole_diameter_mm": 2 * _RADIUS}
-            ),
-            "hole_depth_mm": 1400.0 if "too-deep" in mistakes else _DEPTH,
-        }
-    if settings.arrangement != Arrangement.RINGS:
-        plain["brushed"] = "no" if "not-brushed" in mistakes else "yes"
-    if well:
-        plain |= {
-            "head_1_mm": 20.0 if "head-misread" in mistakes else heads[0],
-            "head_2_mm": heads[-1],
-            "reach_mm": 900.0,
-            "water_table_m": 3.2,
-        }
     return WellReadings.model_validate(plain)
 
 

@@ -14,6 +14,10 @@ document.addEventListener("alpine:init", () => {
     sheet: "",
     mode: "",
     constants: {},
+    ways: {},
+    units: {},
+    decimal: "found",
+    waived: false,
 
     get findings() {
       return this.found?.findings ?? [];
@@ -27,7 +31,41 @@ document.addEventListener("alpine:init", () => {
       return Boolean(this.found?.holds && !this.mode);
     },
     get notYet() {
-      return this.stage !== "" || this.unsaid;
+      return this.stage !== "" || this.unsaid || (this.found?.lacking.length > 0 && !this.waived);
+    },
+    waive(event) {
+      this.waived = event.target.checked;
+    },
+    // What is said of one column is kept while others are said; the rest is as the server finds it.
+    readAs(event) {
+      this.ways = { ...this.ways, [event.target.dataset.way]: event.target.value };
+      this.look(this.found.target);
+    },
+    inUnit(event) {
+      this.units = { ...this.units, [event.target.dataset.unit]: event.target.value };
+      this.look(this.found.target);
+    },
+    marked(event) {
+      this.decimal = event.target.value;
+      this.look(this.found.target);
+    },
+    get how() {
+      const each = (said) => this.found.columns.map((_, i) => said[i] ?? null);
+      const untold = !Object.keys(this.ways).length && !Object.keys(this.units).length && this.decimal === "found";
+      return untold || !this.found
+        ? ""
+        : JSON.stringify({ ways: each(this.ways), units: each(this.units), decimal: this.decimal });
+    },
+    forget() {
+      Object.assign(this, {
+        mapping: "",
+        mode: "",
+        constants: {},
+        ways: {},
+        units: {},
+        decimal: "found",
+        waived: false,
+      });
     },
     get holdsWords() {
       return `This table holds ${this.found?.holds} rows. The file`;
@@ -65,11 +103,12 @@ document.addEventListener("alpine:init", () => {
         });
         return;
       }
-      Object.assign(this, { file, name: file.name, mapping: "", sheet: "", mode: "", constants: {}, found: null });
+      this.forget();
+      Object.assign(this, { file, name: file.name, sheet: "", found: null });
       this.look("");
     },
     again() {
-      Object.assign(this, { mapping: "", mode: "", constants: {} });
+      this.forget();
       this.sheet = this.$refs.sheet?.value ?? "";
       this.look(this.$refs.target?.value ?? "");
     },
@@ -86,6 +125,7 @@ document.addEventListener("alpine:init", () => {
       form.append("sheet", this.sheet);
       form.append("mode", this.mode);
       form.append("constants", JSON.stringify(this.constants));
+      form.append("how", this.how);
       return form;
     },
     // XMLHttpRequest, since fetch tells nothing of an upload's progress.

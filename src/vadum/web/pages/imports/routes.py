@@ -6,12 +6,18 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, File, Form, HTTPException, Request, Response, UploadFile
 from fastapi.responses import HTMLResponse, JSONResponse
+from pydantic import ValidationError
 from sqlmodel import Session
 
 from vadum.drawing import render
+from vadum.exchange.headings import Column, Target
 from vadum.exchange.joining import held, joined, next_number, too_many
-from vadum.exchange.readings_import import Proposal, Target, propose, targets
+from vadum.exchange.marks import Decimal
+from vadum.exchange.own_files import sheet_of
+from vadum.exchange.preparing import How
+from vadum.exchange.readings_import import AS_FOUND, Proposal, propose, targets
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
+from vadum.exchange.workbook import LONGEST_TITLE
 from vadum.present import reduction_in
 from vadum.records.attachments import attach_file
 from vadum.records.context import footing
@@ -20,13 +26,13 @@ from vadum.records.mappings import recall, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
 from vadum.soil.contract.cells import Sheet, cell_text, enter
-from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.field import Readings, unit_of
 from vadum.soil.registry import method as method_of
 from vadum.web.rendering import Db, Who, get, page, to
 from vadum.web.view import verdict
 
 router = APIRouter()
-_SHOWN_ROWS = 12
+_FIRST_ROWS, _LAST_ROWS = 8, 3
 _FIGURE = (560.0, 380.0)
 
 
@@ -39,6 +45,7 @@ class Asked:
     sheet: str
     append: bool
     constants: dict[str, str]
+    how: How | None
 
     @classmethod
     def sent(
@@ -48,14 +55,18 @@ class Asked:
         sheet: Annotated[str, Form()] = "",
         mode: Annotated[Literal["replace", "append", ""], Form()] = "",
         constants: Annotated[str, Form(max_length=4000)] = "",
+        how: Annotated[str, Form(max_length=20_000)] = "",
     ) -> "Asked":
         """Return what a form says."""
         try:
             names = [str(name) for name in json.loads(mapping)] if mapping else None
             known = {str(key): str(value) for key, value in (json.loads(constants) if constants else {}).items()}
+            said = How.model_validate_json(how) if how else None
+        except ValidationError as error:
+            raise HTTPException(422, "How the columns are to be read cannot be understood.") from error
         except (json.JSONDecodeError, TypeError, AttributeError) as error:
             raise HTTPException(422, "The matching of columns cannot be read.") from error
-        return cls(target, names, sheet, mode == "append", known)
+        return cls(target, names, sheet, mode == "append", known, said)
 
 
 @router.get("/tests/{test_id}/import", response_class=HTMLResponse)
@@ -111,13 +122,14 @@ def import_readings(
     )
     # In one transaction with the readings: the file as it came, and how its columns were matched by hand.
     attach_file(session, test, file.filename or "file", data, who)
-    if asked.mapping:
+    if asked.mapping or asked.how:
         remember(
             session,
             test.method,
             [c.heading for c in proposal.columns],
             proposal.target.name,
             [c.reading for c in proposal.columns],
+            (asked.how or AS_FOUND).model_dump(mode="json"),
         )
     save(session, test, change)
     return JSONResponse({"revision": test.revision, "count": proposal.count})
@@ -140,11 +152,17 @@ def _proposed(session: Session, test: Test, file: UploadFile, asked: Asked) -> t
 
     try:
         grid = read_grid(data, asked.sheet)
-        proposal = propose(model, grid, asked.target, asked.mapping, constants, settings)
-        known = None if asked.mapping else recall(session, test.method, [c.heading for c in proposal.columns])
-        if known and asked.target in ("", known.target) and known.mapping != [c.reading for c in proposal.columns]:
-            proposal = propose(model, grid, known.target, known.mapping, constants, settings)
-            proposal.notes.append("Columns are matched as for the last file with these headings.")
+        # A workbook of ours begins with the results: the sheet of a table is the one to read.
+        if not asked.sheet and (own := sheet_of(grid.sheets, _sheet_names(model, asked.target))):
+            grid = read_grid(data, own)
+        proposal = propose(model, grid, asked.target, asked.mapping, constants, settings, asked.how or AS_FOUND)
+        untold = not asked.mapping and not asked.how
+        known = recall(session, test.method, [c.heading for c in proposal.columns]) if untold else None
+        if known and asked.target in ("", known.target):
+            how = How.model_validate(known.how)
+            if how != AS_FOUND or known.mapping != [c.reading for c in proposal.columns]:
+                proposal = propose(model, grid, known.target, known.mapping, constants, settings, how)
+                proposal.notes.append("Columns are matched and read as for the last file with these headings.")
     except SpreadsheetError as error:
         raise HTTPException(422, str(error)) from error
     if asked.append and not proposal.faults:
@@ -152,23 +170,36 @@ def _proposed(session: Session, test: Test, file: UploadFile, asked: Asked) -> t
     return proposal, grid.sheets, data
 
 
+def _sheet_names(model: type[Readings], target: str) -> list[str]:
+    """Return what sheets of the tables are called, of one of them where it is asked for."""
+    return [name for t in targets(model) if target in ("", t.name) for name in (t.title[:LONGEST_TITLE], t.name)]
+
+
 def _shown(
     session: Session, test: Test, proposal: Proposal, asked: Asked, name: str, sheets: list[str]
 ) -> dict[str, Any]:
     """Return the preview: matched columns, first rows, faults, and what the readings would come to."""
     keys = proposal.target.columns
-    shown = [[cell_text(row.get(key), None) for key in keys] for row in proposal.rows[:_SHOWN_ROWS]]
-    if proposal.target.log and not proposal.faults:
-        shown = [
-            [f"{proposal.columns_logged[key][i]:g}" for key in keys] for i in range(min(_SHOWN_ROWS, proposal.count))
-        ]
+    count = proposal.count if not (proposal.target.log and proposal.faults) else 0
+    first, last = range(min(_FIRST_ROWS, count)), range(max(_FIRST_ROWS, count - _LAST_ROWS), count)
+    between = [["…"] * len(keys)] if count > _FIRST_ROWS + _LAST_ROWS else []
+    shown = [_row(proposal, i) for i in first] + between + [_row(proposal, i) for i in last]
     answer: dict[str, Any] = {
         "file": name,
         "sheets": sheets,
         "target": proposal.target.name,
         "targets": [{"name": t.name, "title": t.title} for t in targets(method_of(test.method).Readings)],
         "columns": [
-            {"heading": c.heading or f"column {i}", "unit": c.unit, "reading": c.reading, "sample": c.sample}
+            {
+                "heading": c.heading or f"column {i}",
+                "unit": c.unit,
+                "reading": c.reading,
+                "sample": c.sample,
+                "way": "" if c.asked else c.way,
+                "asked": c.asked,
+                "ways": [{"code": way, "label": way.label} for way in c.ways] if len(c.ways) > 1 else [],
+                "found": _found(c),
+            }
             for i, c in enumerate(proposal.columns, 1)
         ],
         "keys": [{"key": key, "label": _label(proposal, key)} for key in keys],
@@ -181,9 +212,28 @@ def _shown(
         "count": proposal.count,
         "faults": [{"row": f.row, "column": f.column, "message": f.message} for f in proposal.faults],
         "notes": proposal.notes,
+        "dropped": proposal.dropped,
+        "lacking": [_label(proposal, key) for key in proposal.lacking],
+        "decimals": [{"code": mark, "label": mark.label} for mark in Decimal],
         "revision": test.revision,
     }
     return answer | (_outcome(session, test, proposal, asked, name) if not proposal.faults else {})
+
+
+def _row(proposal: Proposal, i: int) -> list[str]:
+    """Return a row as it will be read."""
+    keys = proposal.target.columns
+    if proposal.target.log:
+        return [f"{proposal.columns_logged[key][i]:g}" for key in keys]
+    return [cell_text(proposal.rows[i].get(key), None) for key in keys]
+
+
+def _found(column: Column) -> str:
+    """Return least, most and number of what a column gave."""
+    if column.found is None:
+        return ""
+    least, most, count = column.found
+    return f"{least:g} to {most:g}, {count}" if count > 1 else f"{least:g}"
 
 
 def _label(proposal: Proposal, key: str) -> str:

@@ -7,18 +7,17 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 from vadum.drawing import render
 from vadum.exchange.geojson import collection, point
+from vadum.records.infiltration import kinds_of, places_of
 from vadum.records.positions import PlacedTest, placed_tests
 from vadum.records.tables import Project
 from vadum.soil.bench.position import Position
-from vadum.soil.physics.falling_head import geometric_mean
 from vadum.soil.registry import method as method_of
+from vadum.soil.site.infiltration import Kind, Outcome, outcome
 from vadum.soil.site.map import Sited, plan_figure
 from vadum.web.rendering import Db, get, page
 
 router = APIRouter()
 _PLAN = (620.0, 560.0)
-# Parameters that tell how fast water goes into the ground, mm/h at 20 degrees.
-_RATES = ("kfs", "ks_1", "ks_2", "ks_3", "ks_4", "ks_5", "ks_6")
 
 
 @router.get("/projects/{project_id}/positions", response_class=HTMLResponse)
@@ -33,7 +32,7 @@ def positions(request: Request, session: Db, project_id: int) -> HTMLResponse:
         project=project,
         placed=placed,
         plan=render(plan_figure(sited), *_PLAN) if sited else "",
-        site=_site(placed),
+        water=_takes_water(project),
         methods_by_code=method_of,
     )
 
@@ -78,18 +77,18 @@ def _feature(one: PlacedTest) -> dict[str, Any]:
         "title": method_of(test.method).title,
         "state": test.state,
         "reportable": bool(test.summary.get("reportable")),
-        "results": one.results,
     }
+    # Flat, as readers of maps expect: a number, or words, by the result's key, and its unit beside it.
+    for key, kept in one.results.items():
+        properties[key] = kept["text"] if kept.get("reported") is None else kept["reported"]
+        if kept.get("unit"):
+            properties[f"{key}_unit"] = kept["unit"]
     return point(f"{test.id}/{one.path}" if one.path else f"{test.id}", one.position, properties)
 
 
-def _site(placed: list[PlacedTest]) -> tuple[int, float, float] | None:
-    """Return number, geometric mean and spread of the rates at which water goes into the ground; None without two."""
-    values = [
-        float(found["reported"])
-        for one in placed
-        if one.test.summary.get("reportable")
-        for key in _RATES
-        if (found := one.results.get(key)) is not None and found.get("reported")
-    ]
-    return (len(values), *geometric_mean(values)) if len(values) > 1 else None
+def _takes_water(project: Project) -> tuple[Kind, Outcome] | None:
+    """Return what most places that take water say together; None without two of them."""
+    places = places_of(project)
+    kind = next(iter(kinds_of(places)), None)
+    made = outcome([one.rate_mm_h for one in places if one.kind == kind])
+    return None if kind is None or made is None or made.count == 1 else (kind, made)

@@ -15,6 +15,7 @@ from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer
 from vadum.exchange.ags4.write import transfer_file
 from vadum.records.calibrations import day_of
 from vadum.records.intake import Brought, changes, same_name, take
+from vadum.records.letterhead import letterhead_of
 from vadum.records.positions import tests_in
 from vadum.records.standing import standing_of
 from vadum.records.tables import Location, Project, Sample, Test
@@ -22,7 +23,8 @@ from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, get, page, to
 
 router = APIRouter()
-_BY = "The laboratory"
+# Who made the file, before a letterhead says it.
+_NAMELESS = "The laboratory"
 
 
 @router.get("/projects/{project_id}/results.ags", response_class=Response)
@@ -112,7 +114,7 @@ def _sent(session: Session, project: Project) -> Transfer:
         name=project.name,
         client=project.client,
         note=project.note,
-        by=_BY,
+        by=letterhead_of(session).name or _NAMELESS,
         made=datetime.now(UTC),
         places=tuple(places.values()),
         tests=tuple(

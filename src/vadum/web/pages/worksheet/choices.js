@@ -20,8 +20,19 @@ export const choices = {
   leaveOutTyped(event) {
     if (event.target.value.trim()) this.leaveOut(event.target.value.trim());
   },
+  settingDrafts: {},
+  // What is being typed, or waits to be kept, stands: the answer to another change must not take it away.
+  shownSetting(s) {
+    const draft = this.settingDrafts[s.name];
+    return draft && (!draft.sent || this.waiting) ? draft.text : s.value;
+  },
+  draftSetting(event, sent = false) {
+    const { setting } = event.target.dataset;
+    this.settingDrafts = { ...this.settingDrafts, [setting]: { text: event.target.value, sent } };
+  },
   setSetting(event) {
     const { setting } = event.target.dataset;
+    if (event.target.type === "text") this.draftSetting(event, true);
     const value = event.target.type === "checkbox" ? event.target.checked : event.target.value.trim() || null;
     this.change({ settings: { [setting]: value } });
   },
@@ -78,13 +89,14 @@ export const choices = {
     if (reply?.ok && revision === this.learned) this.uncertain = await reply.json();
   },
   get headlineKnown() {
-    const h = this.view.verdict.headline, known = h && (this.uncertain ?? []).find((d) => d.symbol === h.symbol);
-    return known ? `± ${known.standardText} by its readings` : "";
+    const h = this.view.verdict.headline;
+    const known = h && (this.uncertain?.results ?? []).find((d) => d.symbol === h.symbol);
+    return known ? known.expandedText : "";
   },
   get uncertainties() {
-    return (this.uncertain ?? []).map((d) => ({
+    return (this.uncertain?.results ?? []).map((d) => ({
       key: d.key,
-      words: `${d.symbol} ${d.text} ± ${d.standardText} ${d.unit}`,
+      words: `${d.symbol} ${d.text} ${d.unit} ${d.expandedText}`,
       by: `by ${d.leading.map((lead) => `${lead.label}: ${Math.round(100 * lead.share)} %`).join(", ")}`,
     }));
   },

@@ -33,7 +33,7 @@ export const words = {
   },
   foldWord(table, row) {
     const first = table.columns[0];
-    return `${first.unit ? "" : `${first.label} `}${row.cells[first.key].text || "as above"}${
+    return `${first.unit ? "" : `${first.label} `}${row.cells[first.key].text || row.folded || "as above"}${
       first.unit ? ` ${first.unit}` : ""
     }, ${row.folds} readings`;
   },
@@ -64,7 +64,7 @@ export const words = {
   },
   get headlineUnit() {
     const h = this.view.verdict.headline;
-    return h ? `${h.doubt} ${h.unit}`.trim() : "";
+    return h ? h.unit : "";
   },
   get stateLine() {
     const v = this.view;

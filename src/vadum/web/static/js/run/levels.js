@@ -106,7 +106,7 @@ const levels = {
     }
     const minutes = begun === null ? 0 : (at - begun) / 60000, { row } = this;
     const read = await this.level(this.cell(row, this.v.reading), minutes);
-    const asked = read && this.ask(read.text, begun, last);
+    const asked = read && this.ask(s, read.text, begun, last);
     if (!read || (asked && asked !== this.doubt)) {
       this.doubt = asked ?? "";
       return;
@@ -124,12 +124,15 @@ const levels = {
     this.trouble = answer.troubles[path] ?? "";
     return answer.cells[path] === undefined ? null : { text: answer.cells[path], origins: answer.origins };
   },
-  ask(text, begun, last) {
+  ask(s, text, begun, last) {
     const { label } = this.v;
     if (!text && begun === null) return `Type the ${label} at the start, then start its clock.`;
     if (!text) return `Type the ${label}.`;
     if (number(text) === null) return `“${text}” is not a number. Type the ${label} again.`;
-    return begun !== null && last !== null && number(text) > last ? `${text} is higher than ${last}: read again.` : "";
+    if (begun === null || last === null) return "";
+    // A dipper's reading grows while water falls.
+    if (s.way === "falls" && number(text) > last) return `${text} is higher than ${last}: read again.`;
+    return s.way === "rises" && number(text) < last ? `${text} is less than ${last}: read again.` : "";
   },
   keepLevel(s, row, at, minutes, { text, origins }) {
     if (!text || number(text) === null) {

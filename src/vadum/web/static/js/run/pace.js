@@ -43,7 +43,7 @@ export const pace = {
     return this.placeOfHand !== null && !this.text(`${this.placeOfHand}latitude_deg`);
   },
   get placeWord() {
-    return `Position of ${this.inHand.name}`;
+    return this.inHand.place ? `Position of ${this.inHand.name}` : "Position of the test";
   },
   here() {
     const at = this.placeOfHand;

@@ -7,6 +7,7 @@ const plan = JSON.parse(document.getElementById("set-up")?.textContent ?? "null"
 export const setup = {
   begunRun: false,
   confirmed: {},
+  drafts: {},
 
   get settingUp() {
     return Boolean(plan) && !this.begunRun;
@@ -14,7 +15,13 @@ export const setup = {
   get setUpFields() {
     return (plan?.fields ?? []).map((path) => fieldOf(this.view, path)).filter(Boolean).map((f) => {
       const text = this.text(f.path);
-      return { ...f, text, locked: Boolean(f.locks) && text === "no", more: this.moreOf(f, text) };
+      return {
+        ...f,
+        text,
+        draft: this.drafts[f.path],
+        locked: Boolean(f.locks) && text === "no",
+        more: this.moreOf(f, text),
+      };
     });
   },
   // A force at the ring is set by its divisions.
@@ -26,7 +33,13 @@ export const setup = {
   answer(f, code) {
     this.queue.add({ cells: { [f.path]: f.text === code ? "" : code } });
   },
+  // What is being typed is not on the sheet yet: the answer to an earlier field must not take it away.
+  draft(f, event) {
+    this.drafts = { ...this.drafts, [f.path]: event.target.value };
+  },
   answerTyped(f, event) {
+    const { [f.path]: _, ...others } = this.drafts;
+    this.drafts = others;
     this.queue.add({ cells: { [f.path]: event.target.value.trim() } });
   },
 

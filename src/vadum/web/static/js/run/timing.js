@@ -43,7 +43,10 @@ export const timing = (span) => ({
   },
   // The time since an operation was done is read off the clock, in the unit of its cell: minutes, or days.
   get timeSince() {
-    const from = this.step?.since && Date.parse(this.view.due.find((d) => d.key === this.step.since)?.doneAt ?? "");
+    // A row may have an operation of its own: the water of one bottle among several.
+    const { since, path = "" } = this.step ?? {}, own = `${since}-${Number(path.split(".")[1]) + 1}`;
+    const done = (key) => this.view.due.find((d) => d.key === key)?.doneAt;
+    const from = since && Date.parse(done(own) ?? done(since) ?? "");
     if (!from) return "";
     const minutes = (this.now - from) / 60000;
     return this.step.unit === "d" ? (minutes / 1440).toFixed(2) : minutes.toFixed(0);

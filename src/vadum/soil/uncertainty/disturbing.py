@@ -1,11 +1,12 @@
-"""How well a result is known: standard uncertainties by disturbing the readings of any method and reducing again.
+"""What instruments and typed constants leave in doubt: by disturbing what went into a result and reducing again.
 
 Every reading that declares a resolution is taken as rounded to it: rectangular, standard uncertainty resolution /
 sqrt(12) (ISO/IEC Guide 98-3, 4.3.7). A calibration moves all readings of its piece by one unknown amount (F.1.2.3). The
-effects add in squares (5.1.2): they are taken as independent. What is not in it: the sample itself, the operator.
+effects add in squares (5.1.2): they are taken as independent. The sample and the operator are not in it: see
+:mod:`vadum.soil.uncertainty.combined`.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import sqrt
 from typing import Any
@@ -52,6 +53,20 @@ class Shared:
 
 
 @dataclass(frozen=True)
+class Typed:
+    """A constant that was typed, assumed or leant on: where it is held, and its standard uncertainty.
+
+    ``by_default`` says that nothing but the table of defaults tells how well it is known.
+    """
+
+    label: str
+    holders: tuple[BaseModel, ...]
+    name: str
+    standards: tuple[float, ...]
+    by_default: bool = True
+
+
+@dataclass(frozen=True)
 class Cell:
     """A reading with a resolution: where it stands, and the model and field that hold it."""
 
@@ -77,6 +92,7 @@ def uncertainties(
     context: Any,
     resolutions: Mapping[str, float] | None = None,
     shared: Sequence[Shared] = (),
+    typed: Callable[[Any, Any, Any], Iterable[Typed]] = lambda *_: (),
     draws: int = _DRAWS,
 ) -> list[Uncertainty]:
     """Return the standard uncertainty of every numeric parameter.
@@ -86,11 +102,12 @@ def uncertainties(
     readings, settings, context : of the method's own models; left as they are
     resolutions : resolution by path, where the instrument in use shows another step than the field declares
     shared : calibrations: what is off by one unknown amount in all readings of a piece
+    typed : gives the constants that are not read, of readings, settings and context
     draws : how often a long column is disturbed; the error of its part is about 1 / sqrt(2 draws)
 
     Source: ISO/IEC Guide 98-3 (2008), 5.1.3 note 2: the derivative by disturbing each input by its own uncertainty.
     """
-    own = readings.model_copy(deep=True)
+    own, settings, context = (one.model_copy(deep=True) for one in (readings, settings, context))
     base = _values(method, method.work_out(own, settings, context))
     effects: dict[str, dict[tuple[str, str], float]] = {key: {} for key in base}
     for column in _columns(own, resolutions or {}):
@@ -98,9 +115,16 @@ def uncertainties(
         for where, squares in made(method, own, settings, context, base, column, draws):
             for key, square in squares.items():
                 effects[key][where] = square
+    models = (method, own, settings, context, base)
     for one in shared:
-        for key, square in _together(method, own, settings, context, base, one).items():
+        cells = [cell for cell in cells_of(own) if cell.path in one.paths]
+        moved = [(cell.holder, cell.name, one.standard) for cell in cells]
+        for key, square in _together(*models, moved).items():
             effects[key][one.label, one.label] = square
+    for constant in typed(own, settings, context):
+        moved = [(h, constant.name, u) for h, u in zip(constant.holders, constant.standards, strict=True)]
+        for key, square in _together(*models, moved).items():
+            effects[key][constant.name, constant.label] = square
     return [Uncertainty(key, sqrt(sum(found.values())), _leading(found)) for key, found in effects.items()]
 
 
@@ -147,25 +171,38 @@ def _columns(readings: BaseModel, resolutions: Mapping[str, float]) -> list[list
 
 
 def _values(method: Method[Any, Any, Any], reduction: Reduction) -> dict[str, float]:
-    # How well determinations agree is a measure of doubt itself.
-    left = {one.key for one in method.results if one.agreement}
-    return {p.key: p.value for p in reduction.parameters if p.value is not None and p.key not in left}
+    # How well determinations agree is a measure of doubt itself; a value for design is a decision, not a measurement.
+    left = [one for one in method.results if one.agreement or one.opinion]
+    return {
+        p.key: p.value
+        for p in reduction.parameters
+        if p.value is not None and not any(one.gives(p.key) for one in left)
+    }
 
 
 def _together(
-    method: Any, readings: Any, settings: Any, context: Any, base: dict[str, float], shared: Shared
+    method: Any,
+    readings: Any,
+    settings: Any,
+    context: Any,
+    base: dict[str, float],
+    moved: list[tuple[BaseModel, str, float]],
 ) -> dict[str, float]:
-    """Return the squared effect of a calibration: all readings of the piece moved up, and down, at once."""
-    cells = [cell for cell in cells_of(readings) if cell.path in shared.paths]
-    at = [cell.value for cell in cells]
+    """Return the squared effect of what is off together: all of it moved up, and down, at once."""
+    at = [float(getattr(holder, name)) for holder, name, _ in moved]
     found = []
-    for step in (shared.standard, -shared.standard):
-        for cell, value in zip(cells, at, strict=True):
-            cell.set(value + step)
+    for sign in (1, -1):
+        for (holder, name, standard), value in zip(moved, at, strict=True):
+            setattr(holder, name, value + sign * standard)
         found.append(_values(method, method.work_out(readings, settings, context)))
-    for cell, value in zip(cells, at, strict=True):
-        cell.set(value)
+    for (holder, name, _), value in zip(moved, at, strict=True):
+        setattr(holder, name, value)
     above, below = found
+    return _squares(base, above, below)
+
+
+def _squares(base: dict[str, float], above: dict[str, float], below: dict[str, float]) -> dict[str, float]:
+    """Return the squared effect of one step: half the difference between one up and one down."""
     return {key: ((above[key] - below[key]) / 2) ** 2 for key in base.keys() & above.keys() & below.keys()}
 
 
@@ -175,7 +212,7 @@ Squares = Iterator[tuple[tuple[str, str], dict[str, float]]]
 def _one_by_one(
     method: Any, readings: Any, settings: Any, context: Any, base: dict[str, float], column: list[Cell], draws: int
 ) -> Squares:
-    """Return the squared effect of each cell of a column: half the difference between one step up and one down."""
+    """Return the squared effect of each cell of a column: one step up and one down."""
     for cell in column:
         at, step = cell.value, cell.resolution / sqrt(12)
         cell.set(at + step)
@@ -183,8 +220,7 @@ def _one_by_one(
         cell.set(at - step)
         below = _values(method, method.work_out(readings, settings, context))
         cell.set(at)
-        both = base.keys() & above.keys() & below.keys()
-        yield (cell.path, cell.label), {key: ((above[key] - below[key]) / 2) ** 2 for key in both}
+        yield (cell.path, cell.label), _squares(base, above, below)
 
 
 def _all_at_once(

@@ -1,0 +1,51 @@
+"""What is particular to the readings files this program writes itself, so that they come back in as they went out.
+
+A CSV of ours holds a block for each table: its name alone in a row, the headings, the rows. A workbook of ours has a
+sheet for each, behind one with the results. Worked-out columns say so, and are never taken for readings.
+"""
+
+from collections.abc import Collection
+from dataclasses import replace
+
+from vadum.exchange.spreadsheet import Cell, Grid
+
+WORKED_OUT = "(worked out)"
+LEFT_OUT = "left_out"
+# The block behind the tables: what was worked out.
+PARAMETERS = "parameter"
+
+
+def block_of(grid: Grid, name: str, names: Collection[str]) -> tuple[Grid, int]:
+    """Return the block of a table in a CSV of ours and how many rows stand before it; the whole grid of other files.
+
+    Arguments
+    ---------
+    names : of all tables, logger files and single readings of the method
+    """
+    start = next((at for at, row in enumerate(grid.rows) if _alone(row) == name), None)
+    if start is None:
+        return grid, 0
+    rows: list[list[Cell]] = []
+    for row in grid.rows[start + 1 :]:
+        first = _text(row[0]) if row else ""
+        bare = first.partition(" [")[0]
+        # The headings of the block itself begin with a reading of the table, never with one that stands alone.
+        if rows and (_alone(row) in names or bare in names or first == PARAMETERS):
+            break
+        rows.append(row)
+    return replace(grid, rows=rows), start + 1
+
+
+def sheet_of(sheets: Collection[str], titles: Collection[str]) -> str:
+    """Return the first sheet of a workbook that is named as one of the tables; "" where none is."""
+    return next((sheet for sheet in sheets if sheet in titles), "")
+
+
+def _alone(row: list[Cell]) -> str:
+    """Return the text of a row that holds nothing else; "" for others."""
+    filled = [_text(cell) for cell in row if _text(cell)]
+    return filled[0] if len(filled) == 1 and row and _text(row[0]) == filled[0] else ""
+
+
+def _text(cell: Cell) -> str:
+    return "" if cell is None else str(cell).strip()

@@ -1,0 +1,1 @@
+"""How fast a project's ground takes water, against what is asked."""
