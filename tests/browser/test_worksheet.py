@@ -424,5 +424,6 @@ def test_how_well_a_result_is_known_is_told_with_what_matters_most(page):
     page.goto(f"/tests/{LIQUID_LIMIT_B1}")
     page.get_by_role("button", name="Explain", exact=True).click()
     known = page.get_by_label("How well it is known")
-    expect(known).to_contain_text(re.compile(r"LL 62 ± 0\.0\d+ %"))
+    expect(known).to_contain_text("LL 62 % ± 2 by repeatability")
     expect(known).to_contain_text("tin + dry, row 1:")
+    expect(known).to_contain_text("What this laboratory repeats to")

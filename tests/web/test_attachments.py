@@ -163,7 +163,7 @@ def test_the_file_is_kept_as_it_came_and_its_columns_are_remembered(lab):
     again = bring(lab, "import/preview", FRAME.replace("Weg", "WEG")).json()
     assert again["faults"] == []
     assert [c["reading"] for c in again["columns"]] == ["shortening_mm", "force_n"]
-    assert "Columns are matched as for the last file with these headings." in again["notes"]
+    assert "Columns are matched and read as for the last file with these headings." in again["notes"]
     assert bring(lab, "import/preview", FRAME.replace("Weg", "path")).json()["faults"]
 
 

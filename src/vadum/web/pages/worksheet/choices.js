@@ -100,4 +100,7 @@ export const choices = {
       by: `by ${d.leading.map((lead) => `${lead.label}: ${Math.round(100 * lead.share)} %`).join(", ")}`,
     }));
   },
+  get uncertaintyNotes() {
+    return this.uncertainties.length ? this.uncertain.notes : [];
+  },
 };
