@@ -12,6 +12,28 @@ pytestmark = pytest.mark.browser
 CBR, GROUND, STATIC, STEPS, STEPS_RUNNING, STATIC_RUNNING, CBR_PLANNED = (f"/tests/{i}" for i in range(42, 49))
 
 
+def test_a_construction_is_dragged_in_the_units_of_the_project(page):
+    """The axis stands in inches, the hand moves in inches, and the record has millimetres."""
+    page.goto("/projects/1")
+    page.get_by_text("Shown and printed in SI").click()
+    page.get_by_label("units", exact=True).select_option("US customary")
+    page.get_by_role("button", name="Show so").click()
+    expect(page.get_by_text("Shown and printed in US customary")).to_be_visible()
+    assert violations(page) == []
+    reopen(page, CBR)
+    expect(page.locator("svg.vf")).to_contain_text("penetration, in")
+    handle = page.locator('.vf-handle[data-setting="tangent_top_mm"]')
+    before = float(handle.get_attribute("aria-valuenow"))
+    handle.focus()
+    page.keyboard.press("ArrowRight")
+    expect(handle).to_have_attribute("aria-valuetext", re.compile("set by hand"))
+    inches = float(handle.get_attribute("aria-valuenow"))
+    assert 0 < inches - before < 0.01
+    saved(page)
+    kept = page.request.get(f"{CBR}/bench.json").json()["settings"]["tangent_top_mm"]
+    assert kept == pytest.approx(25.4 * inches, abs=0.001)
+
+
 def test_the_tangent_is_dragged_explained_and_goes_back(page):
     reopen(page, CBR)
     automatic = page.get_by_test_id("headline").inner_text()

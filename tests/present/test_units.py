@@ -11,7 +11,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vadum.present import drawing_in, finding_in, parameter_in, reduction_in
+from vadum.present import combined_in, drawing_in, finding_in, parameter_in, reduction_in
+from vadum.present.results import read_in
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.contract.finding import Finding, warn
 from vadum.soil.contract.pipeline import SHARED
@@ -19,13 +20,43 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE, significant
 from vadum.soil.numbers.scatter import Scatter
+from vadum.soil.numbers.unit_sets import SETS, units_named
 from vadum.soil.numbers.units import is_unit
 from vadum.soil.numbers.written import SI, Units, figures_of, fill, in_words, unit_slots, with_figures
 from vadum.soil.registry import METHODS
+from vadum.soil.uncertainty.combined import Combined, Hand
 
 FEET = Units("feet and pounds", {"kPa": "psi", "mm": "in", "m": "ft", "g/cm³": "lb/ft³", "°C": "degF", "cm³": "in³"})
 # What one of the unit shown is in the laboratory's: NIST SP 811 (2008), B.8.
 FACTOR = {"psi": 6.894757, "in": 25.4, "ft": 0.3048, "lb/ft³": 0.01601846, "in³": 16.38706}
+# What one of the unit shown is in the laboratory's, worked out by hand from the same source.
+BACK = {
+    ("kPa", "MPa"): 1000.0,
+    ("N", "kN"): 1000.0,
+    ("kPa", "ksf"): 47.88026,
+    ("MPa", "ksi"): 6.894757,
+    ("MN/m³", "lbf/in³"): 4.448222 / 25.4**3 * 1000,
+    ("kPa/m", "ksf/ft"): 47.88026 / 0.3048,
+    ("kN", "lbf"): 0.004448222,
+    ("N", "lbf"): 4.448222,
+    ("kN/m³", "lbf/ft³"): 0.004448222 / 0.3048**3,
+    ("g/cm³", "lb/ft³"): 0.01601846,
+    ("mm", "in"): 25.4,
+    ("m", "ft"): 0.3048,
+    ("cm³", "in³"): 16.38706,
+    ("mm/h", "in/h"): 25.4,
+    ("mm/min", "in/min"): 25.4,
+    ("m/s", "cm/s"): 0.01,
+    ("µm/s", "ft/d"): 304800 / 86400,
+    ("cm²/min", "in²/min"): 6.4516,
+    ("m²/a", "ft²/a"): 0.3048**2,
+    ("kPa", "kgf/cm²"): 98.0665,
+    ("MPa", "kgf/cm²"): 0.0980665,
+    ("MN/m³", "kgf/cm³"): 9.80665,
+    ("kPa/m", "kgf/cm²/m"): 98.0665,
+    ("kN", "kgf"): 0.00980665,
+    ("kN/m³", "tf/m³"): 9.80665,
+}
 # A shared sentence takes the unit of the reading it is about when it is told.
 OF_THE_READING = "‹unit›"
 EVERY_DOUBT = {
@@ -35,8 +66,7 @@ EVERY_DOUBT = {
 
 def test_what_is_shown_in_si_is_what_was_reckoned():
     reduction = Reduction(parameters=[Result("qu", "qu", "strength", "kPa", WHOLE).of(184.2)])
-    assert reduction_in(reduction) is reduction
-    assert reduction_in(reduction, SI) is reduction
+    assert reduction_in(reduction, SI, METHODS["unconfined"]) is reduction
 
 
 @pytest.mark.parametrize(
@@ -72,8 +102,8 @@ def test_known_conversions():
 def test_words_and_numbers_without_a_unit_of_the_set_stay():
     word = Result("pl", "PL", "plastic limit", "%", WHOLE).word("NP")
     share = Result("w", "w", "water content", "%", TENTH).of(23.4)
-    assert parameter_in(word, FEET) is word
-    assert parameter_in(share, FEET) is share
+    assert parameter_in(word, FEET) == word
+    assert parameter_in(share, FEET) == share
 
 
 @given(st.floats(1e-6, 1e6), st.integers(1, 6))
@@ -159,28 +189,87 @@ def test_a_figure_in_other_units_is_the_same_drawing():
 
 
 @pytest.mark.parametrize("code", METHODS)
-def test_every_method_in_other_units_converts_back(code):
-    """Every result and every mark of a virtual test, shown in feet and pounds, is the number that was reckoned."""
+def test_every_output_in_every_set_converts_back(code):
+    """Every result and every mark of a virtual test, shown in each set with a comma, is the number reckoned."""
     method, rng = METHODS[code], np.random.default_rng(3)
     plain = method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(mode="json", exclude_none=True)
     own = method.reduce_raw(plain)
-    other = reduction_in(own, FEET)
-    for mine, theirs in zip(own.parameters, other.parameters, strict=True):
-        if theirs.unit in FACTOR and mine.reported is not None:
-            step = 10.0 ** -len(theirs.text.partition(".")[2])
-            assert theirs.value * FACTOR[theirs.unit] == pytest.approx(mine.value, rel=1e-5)
-            assert theirs.reported == pytest.approx(mine.reported / FACTOR[theirs.unit], abs=0.501 * step)
-        else:
-            assert theirs.text == mine.text or theirs.unit == "degF"
-    for mine, theirs in zip(own.figures, other.figures, strict=True):
-        if isinstance(mine, Figure) and theirs.x.unit in FACTOR:
-            marks = [
-                (m.x, n.x)
-                for a, b in zip(mine.series, theirs.series, strict=True)
-                for m, n in zip(a.marks, b.marks, strict=True)
-            ]
-            assert [n * FACTOR[theirs.x.unit] for _, n in marks] == pytest.approx([m for m, _ in marks], rel=1e-5)
-    assert [f.code for f in other.findings] == [f.code for f in own.findings]
+    for name in SETS:
+        other = reduction_in(own, units_named(name, ","), method)
+        for mine, theirs in zip(own.parameters, other.parameters, strict=True):
+            back = BACK.get((mine.unit, theirs.unit), 1.0)
+            assert mine.unit == theirs.unit or back != 1.0, f"{theirs.unit} for {mine.unit} is not in the table"
+            if mine.reported is not None:
+                assert theirs.value * back == pytest.approx(mine.value, rel=1e-5)
+                step = 10.0 ** -len(theirs.text.partition(",")[2])
+                read = float(theirs.text.replace(",", "."))
+                assert read == pytest.approx(theirs.reported) == pytest.approx(mine.reported / back, abs=0.501 * step)
+        for mine, theirs in zip(own.figures, other.figures, strict=True):
+            if isinstance(mine, Figure):
+                for along in ("x", "y"):
+                    one, two = getattr(mine, along), getattr(theirs, along)
+                    back = BACK.get((one.unit, two.unit), 1.0)
+                    assert one.unit == two.unit or back != 1.0, f"{two.unit} for {one.unit} is not in the table"
+                    assert [back * getattr(m, along) for s in theirs.series for m in s.marks] == pytest.approx(
+                        [getattr(m, along) for s in mine.series for m in s.marks], rel=1e-5, abs=1e-12
+                    )
+                assert not any(s.unit == two.unit for s in theirs.handles if one.unit == two.unit)
+        assert [f.code for f in other.findings] == [f.code for f in own.findings]
+
+
+def test_a_handle_goes_back_in_the_unit_it_was_dragged_in():
+    """The value a hand sets in a project of other units is read by the settings as the laboratory's."""
+    method = METHODS["plate-incremental"]
+    handle = Handle(setting="elastic_to_kpa", label="h", x=360.0, y=0.0, along="x", low=0.0, high=500.0, step=10.0)
+    dragged = drawing_in(figure().model_copy(update={"handles": [handle]}), SETS["US customary"]).handles[0]
+    assert (dragged.x, dragged.unit) == (pytest.approx(7.5188, abs=1e-4), "ksf")
+    kept = method.Settings.model_validate({"elastic_to_kpa": f"{dragged.x} {dragged.unit}"})
+    assert kept.elastic_to_kpa == pytest.approx(360.0)
+    assert figure().handles[0].unit == ""
+
+
+@pytest.mark.parametrize(
+    ("said", "shown"),
+    [
+        ("2: 100 kPa", "2: 2.09 ksf"),
+        ("penetration per blow, 0.30 to 0.60 m", "penetration per blow, 0.98 to 1.97 ft"),
+        ("CBR at 2.5 mm", "CBR at 0.098 in"),  # 2.5 / 25.4 = 0.0984
+        ("tested by ISO 17892-1, 4.2 and 12 % water", "tested by ISO 17892-1, 4.2 and 12 % water"),
+        ("5 mm/min and 3 min", "0.20 in/min and 3 min"),
+        ("12.5 % at 25 blows", "12.5 % at 25 blows"),
+    ],
+)
+def test_numbers_in_words_are_converted_where_a_unit_of_the_set_follows(said, shown):
+    assert SETS["US customary"].words(said) == shown
+    assert SI.words(said) == said
+
+
+def test_sizes_of_grains_stay_in_millimetres():
+    method, rng = METHODS["sieve"], np.random.default_rng(3)
+    own = method.reduce_raw(
+        method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(mode="json", exclude_none=True)
+    )
+    other = reduction_in(own, SETS["US customary"], method)
+    assert other == own.model_copy(update={"figures": other.figures})
+    assert [f.x.unit for f in other.figures] == ["mm"]
+
+
+def test_a_finding_speaks_of_readings_in_the_unit_of_their_columns():
+    """The plunger's penetration is typed in mm: a finding says mm; the column of a vane has no such unit."""
+    said = Finding(severity="warn", code="far", message="", action="", says="at {at:.1f mm}", values={"at": 2.5})
+    reduction = Reduction(findings=[said])
+    assert "mm" in read_in(METHODS["cbr-lab"])
+    assert reduction_in(reduction, SETS["US customary"], METHODS["cbr-lab"]).findings[0].message == "at 2.5 mm"
+    assert finding_in(said, SETS["US customary"]).message == "at 0.098 in"
+
+
+def test_an_uncertainty_is_shown_in_the_units_of_its_result():
+    """± 3 kPa of 184 kPa, as hundredths of ksf: 0.0627 of 3.84 (1 ksf = 47.88 kPa)."""
+    one = Combined(Result("qu", "qu", "qu", "kPa", WHOLE).of(184.0), 1.5, Hand(0.0, np.inf, "none"), (), False)
+    assert one.text == "± 3"
+    shown = combined_in(one, units_named("US customary", ","))
+    assert (shown.parameter.text, shown.text) == ("3,84", "± 0.07")
+    assert shown.expanded == pytest.approx(3.0 / 47.88026, rel=1e-4)
 
 
 def test_three_figures_of_a_power_of_ten():

@@ -41,7 +41,7 @@ def parameter(value, text, unit="%", **more):
 
 
 def known(value, text, standard, unit="%", hand=None):
-    return Combined(parameter(value, text, unit), standard, hand, ())
+    return Combined(parameter(value, text, unit), standard, hand, (), unit == "mm/h")
 
 
 @pytest.mark.parametrize(
@@ -84,9 +84,8 @@ def test_the_larger_of_scatter_and_repeatability_counts_and_never_both():
 
 def test_the_sheet_says_what_is_in_it_and_what_is_not():
     alone = known(25.0, "25.0", 0.1, "°")
-    by_default = Combined(
-        parameter(5.0, "5.0"), 0.1, Hand(0.1, 3, "scatter of its readings"), (Lead("", "d, ± 2 by default", 1.0),)
-    )
+    hand, lead = Hand(0.1, 3, "scatter of its readings"), Lead("", "d, ± 2 by default", 1.0)
+    by_default = Combined(parameter(5.0, "5.0"), 0.1, hand, (lead,), False)
     assert marked(alone) == "± 0.2 *"
     said = " ".join(notes([alone, by_default]))
     assert "* instruments and constants only" in said

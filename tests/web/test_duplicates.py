@@ -35,8 +35,8 @@ def test_the_standard_deviation_of_one_test_by_differences_of_two():
 def test_eight_duplicates_say_something_and_seven_do_not():
     groups = [[repeated(str(k), 2 * k, 50.0), repeated(str(k), 2 * k + 1, 51.0)] for k in range(8)]
     found = differences(groups, share=False)
-    assert own_hand(found[:7], 50.0, share=False) is None
-    own = own_hand(found, 50.0, share=False)
+    assert own_hand(found[:7], 50.0, "%", share=False) is None
+    own = own_hand(found, 50.0, "%", share=False)
     assert own.standard == pytest.approx(1 / sqrt(2))
     assert own.freedom == 8
     assert "own 8 duplicates" in own.source

@@ -3,10 +3,13 @@
 import re
 
 import pytest
+from sqlmodel import select
 
 from tests.laboratory import LIQUID_LIMIT_B1
 from vadum.demo.random_site import random_site
 from vadum.records.database import open_database, session_on
+from vadum.records.tables import Location
+from vadum.report.log import log_part
 from vadum.soil.site import spread
 
 
@@ -115,3 +118,15 @@ def test_the_figures_are_on_it_and_say_what_they_show(summary):
     for title in ("Plasticity chart", "Grain-size curves", "Undrained strength with depth", "Infiltration by position"):
         assert f"<figcaption>{title}</figcaption>" in page
     assert "LL 62, PI 38" in page
+
+
+def test_the_log_prints_results_beside_their_depth(demo_database):
+    """Two tracks beside the ground, and limits and strengths in the line of the sample they were found in."""
+    with session_on(open_database(demo_database)) as session:
+        places = session.exec(select(Location).where(Location.name.in_(["TP4", "BH2"]))).all()
+        svg = {place.name: log_part(place).pictures[0].svg for place in places}
+    pit = re.sub(r"<[^>]+>", " ", svg["TP4"])
+    assert "w, %" in pit
+    assert "bar: PL to LL" in pit
+    assert re.search(r"LL\s62", pit)
+    assert any("kPa" in re.sub(r"<[^>]+>", " ", one) for one in svg.values())

@@ -150,7 +150,7 @@ class _Drawing:
         parts = []
         last_label_end = -100.0
         for tick in self.x.ticks() if not self.figure.x.hidden else ():
-            x, text = self.x(tick), tick_text(tick)
+            x, text = self.x(tick), tick_text(tick, self.figure.mark)
             parts.append(f'<path class="vf-grid" d="M{x:.1f} {top:g}V{bottom:g}"/>')
             # A label that would touch its neighbour is left out; the tick line stays.
             if x - 4.2 * len(text) > last_label_end:
@@ -163,7 +163,8 @@ class _Drawing:
             if not self.figure.x.hidden:
                 parts.append(f'<path class="vf-grid" d="M{left:g} {y:.1f}H{right:g}"/>')
             parts.append(
-                f'<text class="vf-soft" x="{left - 8:g}" y="{y + 4.5:.1f}" text-anchor="end">{tick_text(tick)}</text>'
+                f'<text class="vf-soft" x="{left - 8:g}" y="{y + 4.5:.1f}" text-anchor="end">'
+                f"{tick_text(tick, self.figure.mark)}</text>"
             )
         return parts
 
@@ -283,8 +284,9 @@ class _Drawing:
         state = "set by hand" if handle.overridden else "automatic"
         return (
             f'<g class="vf-handle" data-setting="{handle.setting}" data-along="{handle.along}"'
-            f' data-step="{handle.step:g}" tabindex="0" role="slider" aria-label="{escape(handle.label)}"'
-            f' aria-valuemin="{handle.low:g}" aria-valuemax="{handle.high:g}" aria-valuenow="{now:.3f}"'
+            f' data-step="{handle.step:g}" data-unit="{escape(handle.unit)}"'
+            f' tabindex="0" role="slider" aria-label="{escape(handle.label)}"'
+            f' aria-valuemin="{handle.low:g}" aria-valuemax="{handle.high:g}" aria-valuenow="{now:g}"'
             f' aria-valuetext="{now:.{decimals}f}, {state}"><rect class="vf-grip" x="{x - 5:.1f}" y="{y - 5:.1f}"'
             f' width="10" height="10" transform="rotate(45 {x:.1f} {y:.1f})"/><circle class="vf-hit" cx="{x:.1f}"'
             f' cy="{y:.1f}" r="20"/></g>'
@@ -308,5 +310,5 @@ def heading(axis: Axis) -> str:
     return text + {"log": " (log)", "root-time": " (root time)", "linear": ""}[axis.scale]
 
 
-def tick_text(value: float) -> str:
-    return f"{value:g}".replace("-", "−")
+def tick_text(value: float, mark: str = ".") -> str:
+    return f"{value:g}".replace("-", "−").replace(".", mark)

@@ -5,17 +5,16 @@ import io
 from typing import Any
 
 from vadum.exchange.own_files import LEFT_OUT, PARAMETERS, WORKED_OUT
-from vadum.present import reduction_in
 from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 
 
 def readings_csv(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> str:
-    """Return the readings, the worked-out columns and the parameters as CSV text."""
+    """Return the readings, the worked-out columns and the parameters, as they are shown, as CSV text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    laid, reduction = layout(method), reduction_in(reduction)
+    laid = layout(method)
     for table in laid.tables:
         writer.writerow([safe(table.name)])
         head = [_keyed(column) for column in table.columns] + [

@@ -6,15 +6,14 @@ from typing import Any
 from vadum.exchange.own_files import WORKED_OUT
 from vadum.exchange.readings_csv import heading
 from vadum.exchange.workbook import Written
-from vadum.present import reduction_in
 from vadum.soil.contract.layout import layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 
 
 def readings_xlsx(method: Method[Any, Any, Any], readings: dict[str, Any], reduction: Reduction) -> bytes:
-    """Return the workbook. Words are written as words, never as formulas."""
-    book, reduction = Written(), reduction_in(reduction)
+    """Return the workbook, results as they are shown. Words are written as words, never as formulas."""
+    book = Written()
     book.sheet(
         "results",
         ["parameter", "symbol", "reported", "unrounded", "unit", "basis"],

@@ -9,7 +9,6 @@ from datetime import date
 
 from vadum.exchange.readings_csv import heading, safe
 from vadum.exchange.workbook import Written
-from vadum.present import reduction_in
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.site import Quantity, Spread
@@ -130,7 +129,7 @@ def _lines(results: Sequence[Result]) -> list[list[object]]:
 
 
 def _of_test(one: Result) -> Iterator[list[object]]:
-    reduction = reduction_in(one.reduction)
+    reduction = one.reduction
     grave = [f.severity for f in one.reduction.findings]
     for p in reduction.parameters:
         yield [
@@ -177,5 +176,5 @@ def _by_sample(results: Sequence[Result]) -> tuple[list[str], list[list[object]]
 
 
 def _headline(one: Result) -> list[Parameter]:
-    found = [p for p in reduction_in(one.reduction).parameters if p.key in one.headline]
+    found = [p for p in one.reduction.parameters if p.key in one.headline]
     return found or one.reduction.parameters[:1]

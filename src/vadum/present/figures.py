@@ -4,37 +4,48 @@ from collections.abc import Callable
 from functools import partial
 from typing import TypeVar
 
-from vadum.soil.contract.figure import Axis, Band, Drawing, Handle, Line, Mark, Path, Point, Region, Series
-from vadum.soil.numbers.written import SI, Units
+from vadum.soil.contract.figure import Axis, Band, Figure, Handle, Line, Mark, Path, Point, Region, Series
+from vadum.soil.numbers.written import Units
 
 Along = Callable[[float], float]
+Words = Callable[[str], str]
 Drawn = TypeVar("Drawn", Line, Region)
+AnyDrawing = TypeVar("AnyDrawing", bound=Figure | Path)
 
 
-def drawing_in(drawing: Drawing, units: Units = SI) -> Drawing:
+def drawing_in(drawing: AnyDrawing, units: Units) -> AnyDrawing:
     """Return a drawing with axes, marks, lines and handles in a set of units.
 
-    An axis on the scale of root time keeps its unit: its construction is drawn in minutes.
+    An axis on the scale of root time keeps its unit, its construction is drawn in minutes; so does one of sizes on a
+    scale of powers, where grains are in millimetres for every reader.
     """
-    if isinstance(drawing, Path) or (_same(drawing.x, units) and _same(drawing.y, units)):
+    if isinstance(drawing, Path) or units.plain:
         return drawing
     x, y = _along(drawing.x, units), _along(drawing.y, units)
+    words = units.without(["mm"] if _of_grains(drawing.x) else []).words
     return drawing.model_copy(
         update={
-            "x": _axis(drawing.x, x, units),
-            "y": _axis(drawing.y, y, units),
+            "description": words(drawing.description),
+            "caption": words(drawing.caption),
+            "mark": units.mark,
+            "x": _axis(drawing.x, x, units, words),
+            "y": _axis(drawing.y, y, units, words),
             "bands": [_band(band, x) for band in drawing.bands],
-            "regions": [_points(region, x, y) for region in drawing.regions],
-            "lines": [_points(line, x, y) for line in drawing.lines],
-            "series": [_series(series, x, y) for series in drawing.series],
-            "handles": [_handle(handle, x, y) for handle in drawing.handles],
-            "result": drawing.result and _mark(drawing.result, x, y),
+            "regions": [_points(region, x, y, words) for region in drawing.regions],
+            "lines": [_points(line, x, y, words) for line in drawing.lines],
+            "series": [_series(series, x, y, words) for series in drawing.series],
+            "handles": [_handle(handle, drawing, units) for handle in drawing.handles],
+            "result": drawing.result and _mark(drawing.result, x, y, words),
         }
     )
 
 
 def _same(axis: Axis, units: Units) -> bool:
-    return axis.hidden or axis.scale == "root-time" or units.unit(axis.unit) == axis.unit
+    return axis.hidden or axis.scale == "root-time" or _of_grains(axis) or units.unit(axis.unit) == axis.unit
+
+
+def _of_grains(axis: Axis) -> bool:
+    return axis.scale == "log" and axis.unit == "mm"
 
 
 def _along(axis: Axis, units: Units) -> Along:
@@ -45,9 +56,10 @@ def _value(unit: str, units: Units, value: float) -> float:
     return units.value(value, unit)
 
 
-def _axis(axis: Axis, along: Along, units: Units) -> Axis:
+def _axis(axis: Axis, along: Along, units: Units, words: Words) -> Axis:
+    named = [(along(at), words(name)) for at, name in axis.named]
     if _same(axis, units):
-        return axis
+        return axis.model_copy(update={"named": named})
     return axis.model_copy(
         update={
             "unit": units.unit(axis.unit),
@@ -55,7 +67,7 @@ def _axis(axis: Axis, along: Along, units: Units) -> Axis:
             "high": along(axis.high),
             # Round ticks of one unit are not round in another: the scale chooses its own.
             "ticks": None,
-            "named": [(along(at), name) for at, name in axis.named],
+            "named": named,
         }
     )
 
@@ -65,23 +77,27 @@ def _band(band: Band, x: Along) -> Band:
     return band.model_copy(update={"low": x(band.low), "high": x(band.high), "parts": parts})
 
 
-def _points(drawn: Drawn, x: Along, y: Along) -> Drawn:
+def _points(drawn: Drawn, x: Along, y: Along, words: Words) -> Drawn:
     points: list[Point] = [(x(across), y(up)) for across, up in drawn.points]
-    return drawn.model_copy(update={"points": points})
+    return drawn.model_copy(update={"points": points, "label": words(drawn.label)})
 
 
-def _series(series: Series, x: Along, y: Along) -> Series:
-    return series.model_copy(update={"marks": [_mark(mark, x, y) for mark in series.marks]})
+def _series(series: Series, x: Along, y: Along, words: Words) -> Series:
+    marks = [_mark(mark, x, y, words) for mark in series.marks]
+    return series.model_copy(update={"marks": marks, "label": words(series.label)})
 
 
-def _mark(mark: Mark, x: Along, y: Along) -> Mark:
-    return mark.model_copy(update={"x": x(mark.x), "y": y(mark.y)})
+def _mark(mark: Mark, x: Along, y: Along, words: Words) -> Mark:
+    return mark.model_copy(update={"x": x(mark.x), "y": y(mark.y), "label": words(mark.label)})
 
 
-def _handle(handle: Handle, x: Along, y: Along) -> Handle:
-    along = x if handle.along == "x" else y
+def _handle(handle: Handle, drawing: Figure, units: Units) -> Handle:
+    x, y = _along(drawing.x, units), _along(drawing.y, units)
+    axis, along = (drawing.x, x) if handle.along == "x" else (drawing.y, y)
     return handle.model_copy(
         update={
+            # What the hand sets goes back to the record in the unit it was dragged in.
+            "unit": "" if _same(axis, units) else units.unit(axis.unit),
             "x": x(handle.x),
             "y": y(handle.y),
             "low": along(handle.low),

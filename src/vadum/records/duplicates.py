@@ -1,10 +1,13 @@
 """Duplicates on record: tests of one sample by one method that a second person checked."""
 
+from collections.abc import Sequence
+
 from sqlalchemy import func
 from sqlmodel import Session, col, select
 
 from vadum.records.states import recorders
 from vadum.records.tables import Check, Test
+from vadum.soil.contract.result import Parameter
 from vadum.soil.uncertainty.combined import Hand
 from vadum.soil.uncertainty.duplicates import COMPARED, Duplicate, Repeated, differences, goes_by_share, own_hand
 
@@ -43,12 +46,13 @@ def duplicates_of(session: Session, method: str, key: str) -> list[Duplicate]:
     return differences(repeated_of(session, method, key), share=goes_by_share(method, key))
 
 
-def own_repeatability(session: Session, method: str, values: dict[str, float]) -> dict[str, Hand]:
+def own_repeatability(session: Session, method: str, parameters: Sequence[Parameter]) -> dict[str, Hand]:
     """Return what the laboratory itself repeats to, by key of the results that have duplicates enough."""
     found = {}
-    for key in COMPARED.get(method, ()):
-        if key in values:
-            own = own_hand(duplicates_of(session, method, key), values[key], share=goes_by_share(method, key))
+    for one in parameters:
+        if one.key in COMPARED.get(method, ()) and one.value is not None:
+            share = goes_by_share(method, one.key)
+            own = own_hand(duplicates_of(session, method, one.key), one.value, one.unit, share=share)
             if own is not None:
-                found[key] = own
+                found[one.key] = own
     return found

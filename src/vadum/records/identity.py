@@ -6,6 +6,7 @@ from sqlmodel import Session
 
 from vadum.records.context import Beside, Only, every
 from vadum.records.tables import Sample, Test
+from vadum.records.units import found_by
 from vadum.soil.bench.grading.figure import sample_figure
 from vadum.soil.bench.grading.fractions import Convention
 from vadum.soil.contract.figure import Figure, Point
@@ -74,7 +75,7 @@ def _names(beside: Beside) -> dict[str, Fact]:
 
 
 def _fact(test: Test, key: str) -> Fact | None:
-    value = test.summary.get("parameters", {}).get(key)
+    value = found_by(test).get(key)
     if value is None or test.id is None:
         return None
     unit = value["unit"] if value["reported"] is not None else ""

@@ -8,10 +8,12 @@ from typing import Any
 
 from sqlmodel import Session
 
+from vadum.present import combined_in, units_of
 from vadum.records.duplicates import own_repeatability
 from vadum.records.pieces import Piece, of_kind
 from vadum.records.standing import standing_of
 from vadum.records.tables import Test
+from vadum.records.units import units_of_test
 from vadum.soil.contract.field import instrument_of
 from vadum.soil.registry import method as method_of
 from vadum.soil.uncertainty.combined import Combined, Hand, combined
@@ -30,20 +32,20 @@ _REMEMBERED = 64
 
 
 def known_of(session: Session, test: Test) -> list[Combined]:
-    """Return every numeric result of a test with its uncertainty."""
+    """Return every numeric result of a test with its uncertainty, in the units of its project."""
     standing = standing_of(session, test)
     method = standing.method
     readings = method.Readings.model_validate(standing.readings)
     settings = method.Settings.model_validate(standing.settings)
     context = method.Context.model_validate(standing.context)
     shown = {p.key for p in standing.reduction.parameters}
-    values = {p.key: p.value for p in standing.reduction.parameters if p.value is not None}
-    own = tuple(own_repeatability(session, test.method, values).items())
+    own = tuple(own_repeatability(session, test.method, standing.reduction.parameters).items())
     shared = tuple(_calibrations(standing.pieces, readings))
     resolutions = tuple(_resolutions(standing.pieces, readings).items())
     plain = (readings.model_dump_json(), settings.model_dump_json(), context.model_dump_json())
     found = _worked_out(test.method, *plain, resolutions, shared, own)
-    return [one for one in found if one.parameter.key in shown]
+    units = units_of(method, units_of_test(test))
+    return [combined_in(one, units) for one in found if one.parameter.key in shown]
 
 
 @lru_cache(maxsize=_REMEMBERED)

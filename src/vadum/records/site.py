@@ -3,11 +3,14 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
+from vadum.present import drawing_in, quantity_in, value_in
 from vadum.records.positions import placed_tests, tests_in
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Location, Project, Test
+from vadum.records.units import found_by, units_of_project
 from vadum.soil.contract.figure import Figure, Point
 from vadum.soil.contract.method import GRADINGS
+from vadum.soil.numbers.written import SI, Units
 from vadum.soil.physics.grading import Curve, joined
 from vadum.soil.registry import method as method_of
 from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread, values_from
@@ -57,17 +60,30 @@ class Site:
     counted: int = 0
     unchecked: set[int] = field(default_factory=set)
     """Tests that count and that nobody has checked yet."""
+    units: Units = SI
 
     def written(self, value: Value) -> str:
         """Return a value as it is written: a result that nobody has checked is marked."""
-        return f"{value.text}{UNCHECKED}" if value.test in self.unchecked else value.text
+        text = self.units.marked(value.text)
+        return f"{text}{UNCHECKED}" if value.test in self.unchecked else text
+
+    @property
+    def quantities(self) -> list[Quantity]:
+        """What a designer asks for, in the units of the project."""
+        return [quantity_in(quantity, self.units) for quantity in QUANTITIES]
+
+    @property
+    def shown(self) -> list[Value]:
+        """The values in the units of the project, written with a point."""
+        return [value_in(value, self.units) for value in self.values]
 
     @property
     def spreads(self) -> list[tuple[Quantity, Spread]]:
         """The spread of every quantity that has a value."""
         found = []
-        for quantity in QUANTITIES:
-            values = [v.reported for v in self.values if v.quantity == quantity]
+        shown = self.shown
+        for quantity in self.quantities:
+            values = [v.reported for v in shown if v.quantity == quantity]
             if values:
                 found.append((quantity, spread(values, quantity.side, log=quantity.log)))
         return found
@@ -91,14 +107,14 @@ class Site:
             place_figure(self.bearing, key="site-bearing", title="Bearing by position"),
             place_figure(self.infiltration, key="site-infiltration", title="Infiltration by position"),
         )
-        return [figure for figure in drawn if figure is not None]
+        return [drawing_in(figure, self.units) for figure in drawn if figure is not None]
 
 
 def site_of(
     project: Project, wanted: Callable[[Test], bool] = lambda _: True, tick: Callable[[], None] = lambda: None
 ) -> Site:
     """Return the results of a project's tests; ``wanted`` chooses among them, ``tick`` is called once for each."""
-    site = Site()
+    site = Site(units=units_of_project(project))
     chosen: list[tuple[Location, Test]] = [(place, test) for place, test in tests_in(project) if wanted(test)]
     for location, test in chosen:
         site.tests += 1
@@ -150,7 +166,7 @@ def _lines(location: Location, test: Test) -> list[ResultLine]:
             reported=p["reported"],
             unit=p["unit"] if p["reported"] is not None else "",
         )
-        for key, p in test.summary.get("parameters", {}).items()
+        for key, p in found_by(test).items()
     ]
 
 

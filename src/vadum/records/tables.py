@@ -9,6 +9,7 @@ from sqlalchemy.orm import object_session
 from sqlmodel import Field, Relationship, SQLModel, col
 
 from vadum.records.logs import with_logs
+from vadum.soil.numbers.written import SI
 
 State = Literal["planned", "running", "reduced", "checked", "issued", "void"]
 STATES: tuple[str, ...] = get_args(State)
@@ -61,6 +62,8 @@ class Project(SQLModel, table=True):
     lift_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     presets: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     infiltration_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    units: str = SI.name
+    decimal_mark: str = "."
     locations: list["Location"] = Relationship(back_populates="project")
 
 

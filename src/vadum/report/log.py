@@ -13,7 +13,22 @@ from vadum.soil.site import Value
 
 _HEIGHT = 790.0
 _MOST_TRACKS = 2
-_BESIDE = ("w", "ll", "pl", "pi", "fines", "dry", "su", "cu", "friction", "cohesion", "cbr")
+_BESIDE = (
+    "water_content",
+    "liquid_limit",
+    "plastic_limit",
+    "plasticity_index",
+    "fines_percent",
+    "dry_density",
+    "su_unconfined",
+    "su_triaxial",
+    "friction",
+    "cohesion",
+    "cbr",
+)
+_LIMITS = ("plastic_limit", "liquid_limit")
+_STRENGTHS = ("su_unconfined", "su_triaxial")
+_FREE = ("fines_percent", "dry_density", "plasticity_index")
 
 
 def log_part(location: Location, only: Only = every) -> Part:
@@ -21,9 +36,8 @@ def log_part(location: Location, only: Only = every) -> Part:
     site = site_of(
         location.project, lambda test: test.ground is not None and test.ground.id == location.id and only(test)
     )
-    tracks = [
-        track for track in (_water(site.values), _strength(site.values, site.profiles), *_plain(site.values)) if track
-    ]
+    values = site.shown
+    tracks = [track for track in (_water(values), _strength(values, site), *_plain(values)) if track]
     svg = draw_log(
         f"log{location.id}",
         location.depth_m,
@@ -60,7 +74,7 @@ def _position(location: Location) -> str:
 def _taken(sample: Sample, site: Site, only: Only) -> Taken:
     found = {
         v.quantity.key: f"{v.quantity.symbol} {site.written(v)}".replace(" ", "\u00a0")
-        for v in site.values
+        for v in site.shown
         if v.sample == sample.name
     }
     words = [group_of(sample, only, UNCHECKED), *(found[key] for key in _BESIDE if key in found)]
@@ -69,11 +83,11 @@ def _taken(sample: Sample, site: Site, only: Only) -> Taken:
 
 def _water(values: list[Value]) -> Track | None:
     """Return water contents with a bar from plastic to liquid limit of the same sample."""
-    limits = {key: {v.sample: v.reported for v in values if v.quantity.key == key} for key in ("pl", "ll")}
+    limits = {key: {v.sample: v.reported for v in values if v.quantity.key == key} for key in _LIMITS}
     readings = [
         Reading(v.reported, v.top_m, v.base_m or v.top_m, _bar(limits, v.sample))
         for v in values
-        if v.quantity.key == "w" and v.top_m is not None
+        if v.quantity.key == "water_content" and v.top_m is not None
     ]
     if not readings:
         return None
@@ -82,27 +96,31 @@ def _water(values: list[Value]) -> Track | None:
 
 
 def _bar(limits: dict[str, dict[str, float]], sample: str) -> tuple[float, float] | None:
-    plastic, liquid = limits["pl"].get(sample), limits["ll"].get(sample)
+    plastic, liquid = (limits[key].get(sample) for key in _LIMITS)
     return None if plastic is None or liquid is None else (plastic, liquid)
 
 
-def _strength(values: list[Value], profiles: list[tuple[str, list[tuple[float, float]]]]) -> Track | None:
+def _strength(values: list[Value], site: Site) -> Track | None:
     """Return the vane's profile where there is one, else the strengths of samples."""
-    if profiles:
-        points = [Reading(kpa, depth, depth) for _, profile in profiles for kpa, depth in profile]
-        return Track("su vane, kPa", "as measured", end_beyond(max(r.value for r in points)), points, joined=True)
-    found = [v for v in values if v.quantity.key in ("su", "cu") and v.top_m is not None]
+    units = site.units
+    if site.profiles:
+        points = [
+            Reading(units.value(kpa, "kPa"), depth, depth) for _, profile in site.profiles for kpa, depth in profile
+        ]
+        most = end_beyond(max(r.value for r in points))
+        return Track(f"su vane, {units.unit('kPa')}", "as measured", most, points, joined=True)
+    found = [v for v in values if v.quantity.key in _STRENGTHS and v.top_m is not None]
     if not found:
         return None
     readings = [Reading(v.reported, v.top_m or 0.0, v.base_m or 0.0) for v in found]
     symbols = sorted({v.quantity.symbol for v in found})
-    return Track(f"{', '.join(symbols)}, kPa", "", end_beyond(max(r.value for r in readings)), readings)
+    return Track(f"{', '.join(symbols)}, {units.unit('kPa')}", "", end_beyond(max(r.value for r in readings)), readings)
 
 
 def _plain(values: list[Value]) -> list[Track]:
     """Return what fills a free track: fines, density, plasticity."""
     tracks = []
-    for key in ("fines", "dry", "pi"):
+    for key in _FREE:
         found = [v for v in values if v.quantity.key == key and v.top_m is not None]
         if found:
             readings = [Reading(v.reported, v.top_m or 0.0, v.base_m or 0.0) for v in found]

@@ -5,7 +5,7 @@ from functools import partial
 from math import floor, log10
 
 from vadum.records.site import Site
-from vadum.soil.site import FAMILIES, QUANTITIES, Quantity, Spread, depth_words
+from vadum.soil.site import FAMILIES, Quantity, Spread, depth_words
 
 Place = tuple[str, str, str]
 SPREAD_HEAD = ("quantity", "meaning", "n", "least", "most", "mean", "s", "cautious")
@@ -37,8 +37,8 @@ def matrices(site: Site) -> list[Matrix]:
     """Return a table for every family of quantities that has a value, places in the order of the project."""
     found = []
     for family in FAMILIES:
-        values = [v for v in site.values if v.quantity.family == family]
-        columns = [q for q in QUANTITIES if any(v.quantity == q for v in values)]
+        values = [v for v in site.shown if v.quantity.family == family]
+        columns = [q for q in site.quantities if any(v.quantity == q for v in values)]
         places = dict.fromkeys((v.location, v.sample, depth_words(v.top_m, v.base_m)) for v in values)
         rows = []
         for place in places:
@@ -60,25 +60,22 @@ def spread_rows(site: Site) -> list[list[str]]:
     Nothing is written finer than the results were reported, but for the mean and spread of whole numbers.
     """
     rows = []
+    shown, mark = site.shown, site.units.marked
     for quantity, found in site.spreads:
-        texts = [v.text for v in site.values if v.quantity == quantity]
+        texts = [v.text for v in shown if v.quantity == quantity]
         places = max(len(text.partition(".")[2]) for text in texts)
         name = f"{quantity.name} (geometric)" if found.factor and found.n > 1 else quantity.name
         # What scatters by factors is reported to so many figures, not to so many decimals.
         say = _three_figures if quantity.log else partial(_figures, places=places)
         cautious = "" if found.cautious is None else say(found.cautious)
-        rows.append(
-            [
-                quantity.heading,
-                name,
-                str(found.n),
-                say(found.least),
-                say(found.most),
-                "" if found.n == 1 else say(found.mean) if quantity.log else _figures(found.mean, places or 1),
-                _deviation(found, places),
-                cautious,
-            ]
-        )
+        numbers = [
+            say(found.least),
+            say(found.most),
+            "" if found.n == 1 else say(found.mean) if quantity.log else _figures(found.mean, places or 1),
+            _deviation(found, places),
+            cautious,
+        ]
+        rows.append([quantity.heading, name, str(found.n), *map(mark, numbers)])
     return rows
 
 

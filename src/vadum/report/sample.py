@@ -10,7 +10,9 @@ from vadum.records.identity import Fact, card_of
 from vadum.records.site import UNCHECKED
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Sample, Test
+from vadum.records.units import found_by
 from vadum.report.document import SMALL, Part, Picture
+from vadum.report.sheet import depth_of
 from vadum.soil.registry import method as method_of
 from vadum.soil.site.plasticity_chart import plasticity_chart
 
@@ -26,7 +28,7 @@ def sample_part(session: Session, sample: Sample, only: Only = every) -> Part:
             ["project", place.project.name],
             ["location", f"{place.name}, {place.kind}"],
             ["sample", f"{sample.name}, {sample.kind}"],
-            ["depth", f"{sample.top_m:.2f}–{sample.base_m:.2f} m"],
+            ["depth", depth_of(sample)],
             ["description", sample.description or "none"],
         ],
         "class": [_written(fact) for fact in card.names.values()],
@@ -57,7 +59,7 @@ def _number(facts: list[Fact], symbol: str) -> float | None:
 
 def test_line(test: Test) -> list[str]:
     """Return a test with what it is for, its state and the number of its sheet."""
-    method, found = method_of(test.method), test.summary.get("parameters", {})
+    method, found = method_of(test.method), found_by(test)
     shown = [found[key] for key in method.headline if key in found][:3] or list(found.values())[:3]
     words = ", ".join(f"{p['symbol']} {p['text']}{_unit(p)}" for p in shown)
     return [method.title, words, test.state, f"{test.id}.{test.revision}"]

@@ -1,7 +1,7 @@
 """The test sheet: what is printed, as data; typst lays it out."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -15,7 +15,8 @@ from vadum.records.known import known_of
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
-from vadum.records.tables import IssuedSheet, Test
+from vadum.records.tables import IssuedSheet, Sample, Test
+from vadum.records.units import units_of_project, units_of_test
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
 from vadum.report.side_by_side import side_by_side
 from vadum.soil.contract.cells import labelled
@@ -57,11 +58,12 @@ def sheet_number(test: Test) -> str:
 def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed | None = None) -> Part:
     """Return everything the sheet of a test prints, with its figures."""
     standing = standing_of(session, test)
-    method, context, reduction = standing.method, standing.context, reduction_in(standing.reduction)
+    method, context, units = standing.method, standing.context, units_of_test(test)
+    reduction = reduction_in(standing.reduction, units, method)
     checked, kept = standing.check, standing.readings
     signed = issued or _issued(session, test)
     doubts = known_of(session, test) if asked.uncertainty else []
-    known = {one.parameter.key: marked(one) for one in doubts}
+    known = {one.parameter.key: units.marked(marked(one)) for one in doubts}
     shown = {
         p.key: (
             p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"})
@@ -79,7 +81,8 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
     further = [p for p in measured if p not in leading and p.key not in together.keys]
     filled = [table for table in layout(method).tables if kept.get(table.name)]
     records = [table for table in filled if not asked.records and len(kept[table.name]) > _RECORD]
-    readings = [_table(table, kept, reduction, context.get("tins", {})) for table in filled if table not in records]
+    tins, mark = context.get("tins", {}), units.marked
+    readings = [_table(table, kept, reduction, tins, mark) for table in filled if table not in records]
     data = {
         "title": method.title,
         "particulars": _particulars(session, test),
@@ -92,18 +95,18 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "further": [shown[p.key] for p in further],
         "opinions": [shown[p.key] for p in opinions],
         "together": {"columns": together.columns, "lines": together.lines},
-        "known_notes": list(notes(doubts)),
+        "known_notes": [units.words(note) for note in notes(doubts)],
         "tables": readings,
         # What a long record came to is read before the record.
         "figures_first": sum(len(block) for t in readings for block in t["blocks"]) > _LONG,
         "records": [_unprinted(table, len(kept[table.name])) for table in records],
-        "singles": _singles(method, kept),
+        "singles": _singles(method, kept, mark),
         "findings": list(_findings(reduction)),
-        "leans": _leans(session, standing),
+        "leans": [units.words(lean) for lean in _leans(session, standing)],
         "moved": moved_now(session, test),
         "kept": kept_words(standing),
         "left_out": _left_out(kept),
-        "settings": _chosen_settings(standing),
+        "settings": [[name, mark(value)] for name, value in _chosen_settings(standing)],
         "equipment": (
             [piece.words for piece in standing.pieces]
             + _instruments(standing)
@@ -209,9 +212,14 @@ def _of_soil(test: Test) -> list[list[str]]:
         ["project", sample.location.project.name],
         ["location", f"{sample.location.name}, {sample.location.kind}"],
         ["sample", f"{sample.name}, {sample.kind}"],
-        ["depth", f"{sample.top_m:.2f}–{sample.base_m:.2f} m"],
+        ["depth", depth_of(sample)],
         ["description", sample.description or "none"],
     ]
+
+
+def depth_of(sample: Sample) -> str:
+    """Return from where to where a sample is from, in the units of its project."""
+    return units_of_project(sample.location.project).words(f"{sample.top_m:.2f}–{sample.base_m:.2f} m")
 
 
 def _instruments(standing: Standing) -> list[str]:
@@ -223,7 +231,9 @@ def _instruments(standing: Standing) -> list[str]:
     return [f"{words}: {count} reading{'s' if count > 1 else ''}" for words, count in given.items()]
 
 
-def _table(table: Table, readings: dict[str, Any], reduction: Reduction, tins: dict[str, float]) -> dict[str, Any]:
+def _table(
+    table: Table, readings: dict[str, Any], reduction: Reduction, tins: dict[str, float], mark: Callable[[str], str]
+) -> dict[str, Any]:
     """Return the rows of a table with the columns that hold anything, and the worked-out ones."""
     rows = list(table.rows(readings, tins))
     columns = [column for column in table.columns if any(row.value(column.key) is not None for row in rows)]
@@ -231,8 +241,8 @@ def _table(table: Table, readings: dict[str, Any], reduction: Reduction, tins: d
         {
             "cells": [
                 str(i),
-                *(column.text(row.value(column.key)) for column in columns),
-                *(c.text(reduction.computed.get(f"{row.path}.{c.key}")) for c in table.worked),
+                *(mark(column.text(row.value(column.key))) for column in columns),
+                *(mark(c.text(reduction.computed.get(f"{row.path}.{c.key}"))) for c in table.worked),
             ],
             "out": bool(row.left_out),
         }
@@ -269,10 +279,10 @@ def _heading(label: str, unit: str) -> str:
     return f"{label}, {unit}" if unit else label
 
 
-def _singles(method: Method[Any, Any, Any], readings: dict[str, Any]) -> list[list[str]]:
+def _singles(method: Method[Any, Any, Any], readings: dict[str, Any], mark: Callable[[str], str]) -> list[list[str]]:
     laid = layout(method)
     return [
-        [_heading(one.label, one.unit), one.text(readings[one.key])]
+        [_heading(one.label, one.unit), mark(one.text(readings[one.key]))]
         for one in laid.singles
         if readings.get(one.key) is not None
     ] + [

@@ -40,7 +40,8 @@ def side_by_side(results: Sequence[Result], parameters: Sequence[Parameter], kno
     word = words.pop() if len(words) == 1 else ""
     lines = []
     for one, cells in shown.items():
-        symbol, meaning, unit = one.entry
+        symbol, meaning, _ = one.entry
+        unit = next(iter(cells.values())).unit
         texts = [_text(cells.get(number), known) for number in numbers]
         lines.append((symbol, meaning, unit, texts))
     keys = frozenset(parameter.key for cells in shown.values() for parameter in cells.values())

@@ -15,6 +15,7 @@ from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
+from vadum.records.units import found_by
 from vadum.soil.registry import METHODS
 from vadum.web.nothere import NotHere
 from vadum.web.tour import Here, here
@@ -97,7 +98,7 @@ PAGES = Path(__file__).parent / "pages"
 @cache
 def _templates() -> Jinja2Templates:
     templates = Jinja2Templates(directory=[Path(__file__).parent / "templates", PAGES])
-    templates.env.globals |= {"methods": METHODS, "roles": ROLES, "state_words": STATE_WORDS}
+    templates.env.globals |= {"methods": METHODS, "roles": ROLES, "state_words": STATE_WORDS, "found_by": found_by}
     templates.env.globals["url_for"] = _address
     templates.env.trim_blocks = templates.env.lstrip_blocks = True
     return templates

@@ -86,6 +86,8 @@ class Handle(BaseModel):
     low: float
     high: float
     step: float
+    unit: str = ""
+    """The unit it is dragged in, where that is not the laboratory's: a project may be shown in others."""
     overridden: bool = False
 
 
@@ -133,6 +135,8 @@ class Figure(BaseModel):
     series: list[Series] = Field(default_factory=list)
     handles: list[Handle] = Field(default_factory=list)
     result: Mark | None = None
+    mark: str = "."
+    """The decimal mark of what stands along the axes."""
 
 
 Drawing = Annotated[Figure | Path, Field(discriminator="kind")]

@@ -5,7 +5,7 @@ from functools import cache, lru_cache
 from typing import Any
 
 # Plain column units and the names pint knows them by, where the two differ.
-PINT_NAMES = {"%": "percent", "°C": "degC", "blows": "count", "drops/s": "1/s"}
+PINT_NAMES = {"%": "percent", "°C": "degC", "°F": "degF", "blows": "count", "drops/s": "1/s"}
 
 # Words as the trade writes them, in any capitals, and the names pint knows them by. What pint would take for something
 # else stands here too: gr is a gram on every balance, mil a thousandth of an inch on every dial.

@@ -5,9 +5,11 @@ write it itself: ``{volume:g cm³}`` is filled as ``944 cm³``, ``{low:g [cm³]}
 In another set of units the same slots are converted.
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
+from functools import cache
 from math import floor, log10
 from string import Formatter
 from typing import Any
@@ -16,14 +18,22 @@ from vadum.soil.numbers.units import convert
 
 # A step that is a tenth of another to the last bit is a tenth.
 _JUST = 1e-9
+_NUMBER = re.compile(r"\d+(?:\.\d+)?(?:e[+-]?\d+)?")
+_POINT = re.compile(r"(?<=\d)\.(?=\d)")
 
 
 @dataclass(frozen=True)
 class Units:
-    """A set of units for readers: its name, and what is shown in the place of units of the laboratory."""
+    """A set of units for readers: its name, what is shown in the place of units of the laboratory, the decimal mark."""
 
     name: str
     shown: Mapping[str, str] = field(default_factory=dict)
+    mark: str = "."
+
+    @property
+    def plain(self) -> bool:
+        """Whether everything is shown as the laboratory keeps it."""
+        return not self.shown and self.mark == "."
 
     def unit(self, unit: str) -> str:
         """Return the unit shown in the place of one of the laboratory."""
@@ -33,16 +43,40 @@ class Units:
         """Return a value in the unit shown."""
         return convert(value, unit, self.unit(unit))
 
+    def step(self, value: float, unit: str) -> float:
+        """Return a length on the scale in the unit shown: not a place on it, degrees have another zero."""
+        return self.value(value, unit) - self.value(0.0, unit)
+
+    def without(self, units: Iterable[str]) -> "Units":
+        """Return the set with these units of the laboratory left as they are."""
+        return replace(self, shown={unit: shown for unit, shown in self.shown.items() if unit not in set(units)})
+
+    def marked(self, text: str) -> str:
+        """Return a text of numbers with the decimal mark of the set."""
+        return text if self.mark == "." else _POINT.sub(self.mark, text)
+
+    def words(self, text: str) -> str:
+        """Return a line of words with every number that one of the set's units follows in the unit shown:
+        ``2: 100 kPa``, ``0.30 to 0.60 m``."""
+        if not self.shown:
+            return self.marked(text)
+        return self.marked(_followed_by(tuple(self.shown)).sub(self._said, text))
+
+    def _said(self, match: re.Match[str]) -> str:
+        unit = match["unit"]
+        numbers = _NUMBER.sub(lambda one: self.text(float(one[0]), unit, one[0]), match["numbers"])
+        return f"{numbers} {self.unit(unit)}"
+
     def text(self, value: float, unit: str, text: str) -> str:
-        """Return a value as shown, no coarser than its text in the unit of the laboratory and hardly finer."""
+        """Return a value as shown, with a point: no coarser than its text in the unit of the laboratory and hardly
+        finer."""
         if self.unit(unit) == unit:
             return text
         mantissa, power, _ = text.lower().partition("e")
         if power:
             return with_figures(self.value(value, unit), figures_of(mantissa))
         step = 10.0 ** -len(text.partition(".")[2])
-        # A step is a length on the scale, not a place on it: degrees have another zero.
-        shown = abs(self.value(step, unit) - self.value(0.0, unit))
+        shown = abs(self.step(step, unit))
         return f"{self.value(value, unit):.{max(0, -floor(log10(shown) + _JUST))}f}"
 
 
@@ -87,6 +121,14 @@ def with_figures(value: float, figures: int) -> str:
     return f"{rounded:.{figures - 1}e}" if rounded.adjusted() < -5 or rounded.adjusted() > 8 else f"{rounded:f}"
 
 
+@cache
+def _followed_by(units: tuple[str, ...]) -> re.Pattern[str]:
+    """Return what finds one number, or two with a word between, before one of these units."""
+    longest_first = "|".join(re.escape(unit) for unit in sorted(units, key=len, reverse=True))
+    number = rf"(?<![\w.]){_NUMBER.pattern}"
+    return re.compile(rf"(?P<numbers>{number}(?:(?: to | and | ± |–|/){number})?) (?P<unit>{longest_first})(?![\w/²³])")
+
+
 class _Filling(Formatter):
     def __init__(self, units: Units) -> None:
         self.units = units
@@ -94,8 +136,9 @@ class _Filling(Formatter):
     def format_field(self, value: Any, format_spec: str) -> Any:
         spec, unit, printed = _parts(format_spec)
         if not unit:
-            return format(value, spec)
-        text = self.units.text(value, unit, format(value, spec))
+            text = format(value, spec)
+            return self.units.marked(text) if isinstance(value, float) else text
+        text = self.units.marked(self.units.text(value, unit, format(value, spec)))
         return f"{text} {self.units.unit(unit)}" if printed else text
 
 

@@ -25,7 +25,7 @@ class Quantity:
         return f"{self.symbol}, {self.unit}" if self.unit else self.symbol
 
 
-_STATE, _GRAINS, _STRENGTH, _BEARING, _WATER = "state and plasticity", "grains", "strength", "bearing", "water and lime"
+_STATE, GRAINS, _STRENGTH, _BEARING, _WATER = "state and plasticity", "grains", "strength", "bearing", "water and lime"
 
 QUANTITIES: tuple[Quantity, ...] = (
     Quantity("water_content", "w", "water content", "%", _STATE),
@@ -35,11 +35,11 @@ QUANTITIES: tuple[Quantity, ...] = (
     Quantity("liquidity_index", "LI", "liquidity index", "", _STATE),
     Quantity("particle_density", "Gs", "particle density", "", _STATE),
     Quantity("dry_density", "ρd", "dry density in place", "g/cm³", _STATE, side="low"),
-    Quantity("gravel_percent", "gravel", "gravel", "%", _GRAINS),
-    Quantity("sand_percent", "sand", "sand", "%", _GRAINS),
-    Quantity("fines_percent", "fines", "fines", "%", _GRAINS),
-    Quantity("clay_percent", "clay", "clay size", "%", _GRAINS),
-    Quantity("d10_mm", "D10", "diameter at 10 % finer", "mm", _GRAINS, log=True),
+    Quantity("gravel_percent", "gravel", "gravel", "%", GRAINS),
+    Quantity("sand_percent", "sand", "sand", "%", GRAINS),
+    Quantity("fines_percent", "fines", "fines", "%", GRAINS),
+    Quantity("clay_percent", "clay", "clay size", "%", GRAINS),
+    Quantity("d10_mm", "D10", "diameter at 10 % finer", "mm", GRAINS, log=True),
     Quantity("friction", "φ′", "angle of friction", "°", _STRENGTH, side="low"),
     Quantity("cohesion", "c′", "cohesion", "kPa", _STRENGTH, side="low"),
     Quantity("su_triaxial", "cu", "undrained strength, triaxial", "kPa", _STRENGTH, side="low"),

@@ -47,11 +47,8 @@ class Combined:
     instruments: float
     hand: Hand | None
     leading: tuple[Lead, ...]
-
-    @property
-    def as_factor(self) -> bool:
-        """Whether the result spans powers of ten, so that its uncertainty multiplies and divides."""
-        return self.parameter.unit in _SPANS_POWERS
+    as_factor: bool
+    """Whether the result spans powers of ten, so that its uncertainty multiplies and divides."""
 
     @property
     def standard(self) -> float:
@@ -88,7 +85,7 @@ class Combined:
         """
         if self.as_factor:
             return f"×/÷ {ceil(100 * self.factor - _SLACK) / 100:.2f}"
-        decimals = len(self.parameter.text.partition(".")[2])
+        decimals = len(self.parameter.text.replace(",", ".").partition(".")[2])
         steps = max(1, ceil(self.expanded * 10**decimals - _SLACK))
         return f"± {steps / 10**decimals:.{decimals}f}"
 
@@ -128,7 +125,7 @@ def combined(
     for one in uncertainties(method, readings, settings, context, resolutions, shared, typed_constants):
         parameter = by_key[one.key]
         hand = hand_of(method.code, parameter, (own or {}).get(one.key))
-        found.append(Combined(parameter, one.standard, hand, one.leading))
+        found.append(Combined(parameter, one.standard, hand, one.leading, parameter.unit in _SPANS_POWERS))
     return [one for one in found if one.standard > 0]
 
 
@@ -140,7 +137,7 @@ def hand_of(method: str, parameter: Parameter, own: Hand | None = None) -> Hand 
     known = [own] if own else []
     published = PUBLISHED.get((method, parameter.key))
     if not own and published is not None and parameter.value is not None:
-        known.append(_published(published, parameter.value))
+        known.append(_published(published, parameter.value, parameter.unit))
     freedom = inf if parameter.freedom is None else parameter.freedom
     if parameter.doubt is not None and freedom >= LEAST_FREEDOM:
         words = "" if freedom == inf else f", {freedom:g} degrees of freedom"
@@ -148,5 +145,6 @@ def hand_of(method: str, parameter: Parameter, own: Hand | None = None) -> Hand 
     return max(known, key=lambda one: one.standard * student(one.freedom), default=None)
 
 
-def _published(one: Repeatability, value: float) -> Hand:
-    return Hand(one.of(value), inf, f"repeatability {one.words} ({one.source})")
+def _published(one: Repeatability, value: float, unit: str) -> Hand:
+    words = f"{one.words} {unit}" if one.amount and unit else one.words
+    return Hand(one.of(value), inf, f"repeatability {words} ({one.source})")

@@ -71,12 +71,12 @@ def repeats_to(found: Sequence[Duplicate]) -> float | None:
     return sqrt(sum(one.difference**2 for one in found) / (2 * len(found))) if found else None
 
 
-def own_hand(found: Sequence[Duplicate], value: float, *, share: bool) -> Hand | None:
-    """Return a laboratory's own repeatability of a result; None with fewer duplicates than say anything."""
+def own_hand(found: Sequence[Duplicate], value: float, unit: str, *, share: bool) -> Hand | None:
+    """Return a laboratory's own repeatability of a result in a unit; None with fewer duplicates than say anything."""
     spread = repeats_to(found)
     if spread is None or len(found) < LEAST:
         return None
-    words = f"{100 * spread:.2g} % of the value" if share else f"{spread:.2g}"
+    words = f"{100 * spread:.2g} % of the value" if share else f"{spread:.2g} {unit}".strip()
     standard = spread * abs(value) if share else spread
     return Hand(standard, len(found), f"repeatability {words} (own {len(found)} duplicates)")
 

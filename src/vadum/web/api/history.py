@@ -12,6 +12,7 @@ from vadum.records.history import differences, reduced_then, restore, state_at
 from vadum.records.logs import with_logs
 from vadum.records.review import review
 from vadum.records.tables import Revision, Test
+from vadum.records.units import units_of_test
 from vadum.soil.registry import method as method_of
 from vadum.web.rendering import Db, Who, get
 
@@ -65,13 +66,12 @@ def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
     test = get(session, Test, test_id, "test")
     then = state_at(session, test, number)
     reduction, readings = reduced_then(session, test, then), with_logs(session, then.readings)
+    shown = reduction_in(reduction, units_of_test(test), method_of(test.method))
     return {
         "number": number,
         "readings": readings,
         "settings": then.settings,
-        "parameters": [
-            {"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in reduction_in(reduction).parameters[:6]
-        ],
+        "parameters": [{"symbol": p.symbol, "text": p.text, "unit": p.unit} for p in shown.parameters[:6]],
         "differences": [
             {"path": path, "then": before, "now": after}
             for path, before, after in differences(

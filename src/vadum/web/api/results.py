@@ -8,11 +8,13 @@ from sqlmodel import Session
 
 from vadum.exchange.results import Result, dictionary_csv, results_csv, results_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
+from vadum.present import reduction_in
 from vadum.records.calibrations import days_of
 from vadum.records.positions import tests_in
 from vadum.records.site import site_of
 from vadum.records.standing import result_of
 from vadum.records.tables import Project, Test
+from vadum.records.units import units_in_files
 from vadum.soil.registry import method as method_of
 from vadum.web.rendering import Db, get
 
@@ -51,7 +53,7 @@ def _result(session: Session, location: str, test: Test, on: date | None) -> Res
         number=test.id or 0,
         method=method.title,
         state=test.state,
-        reduction=result_of(session, test),
+        reduction=reduction_in(result_of(session, test), units_in_files(test), method),
         headline=tuple(method.headline),
         project=test.ground.project.name if test.ground else "",
         on=on,

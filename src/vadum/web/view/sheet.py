@@ -13,6 +13,7 @@ from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.layout import Table as TableOf
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.numbers.written import SI, Units
 from vadum.web.view.models import (
     Cell,
     Column,
@@ -54,13 +55,14 @@ def sheet_view(
     box: tuple[float, float] = _DEFAULT_BOX,
     figure: str = "",
     unfolded: int | None = None,
+    units: Units = SI,
 ) -> SheetView:
     """Return readings, findings, verdict, figures and derivation of one sheet.
 
     ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by
-    default.
+    default. Results and figures are in ``units``, readings in those of their columns.
     """
-    chosen, reduction = method.Settings.model_validate(settings), reduction_in(reduction)
+    chosen, reduction = method.Settings.model_validate(settings), reduction_in(reduction, units, method)
     placed, loose = _placed_findings(reduction.findings)
     supplied = (context.get("supplied") or {}).get("values", {})
     shown = _Shown(method, sheet, chosen, reduction, placed, context.get("tins", {}), supplied)
@@ -95,8 +97,7 @@ def _run_view(method: Method[Any, Any, Any], sheet: Sheet, settings: Any, contex
 
 
 def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0) -> Verdict:
-    """Return the strip: headline, other parameters, next action, counts."""
-    reduction = reduction_in(reduction)
+    """Return the strip of a reduction as it is shown: headline, other parameters, next action, counts."""
     parts = [
         Part(symbol=p.symbol, name=p.name, text=p.text, unit=p.unit)
         for key in reduction.headline(method.headline)

@@ -25,6 +25,7 @@ from vadum.records.logs import with_logs
 from vadum.records.mappings import recall, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
+from vadum.records.units import units_of_test
 from vadum.soil.contract.cells import Sheet, cell_text, enter
 from vadum.soil.contract.field import Readings, unit_of
 from vadum.soil.registry import method as method_of
@@ -248,7 +249,7 @@ def _outcome(session: Session, test: Test, proposal: Proposal, asked: Asked, nam
     sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
     context = footing(session, test).context
     readings = with_logs(session, sheet.readings) | logged
-    reduction = reduction_in(method.reduce_raw(readings, test.settings, context))
+    reduction = reduction_in(method.reduce_raw(readings, test.settings, context), units_of_test(test), method)
     return {
         "verdict": verdict(method, reduction).plain(),
         "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],

@@ -12,7 +12,9 @@ from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
 from vadum.records.presets import Presets, begun, words
 from vadum.records.tables import Equipment, Location, Project, Sample, Test
+from vadum.records.units import keep_units
 from vadum.soil.contract.method import SoilNeed
+from vadum.soil.numbers.unit_sets import MARKS, SETS
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.column import ground_column
@@ -37,8 +39,24 @@ def _project(request: Request, session: Session, found: Project, **more: Any) ->
     ]
     status = 422 if more.get("errors") else 200
     return page(
-        request, "places/project.html", status_code=status, project=found, columns=columns, in_ground=in_ground, **more
+        request,
+        "places/project.html",
+        status_code=status,
+        project=found,
+        columns=columns,
+        in_ground=in_ground,
+        sets=list(SETS),
+        marks=MARKS,
+        **more,
     )
+
+
+@router.post("/projects/{project_id}/units", response_class=HTMLResponse)
+def show_in(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+    """Choose in what units the project is shown and printed from now on."""
+    found = get(session, Project, project_id, "project")
+    keep_units(session, found, str(form.get("units")), str(form.get("decimal_mark")))
+    return to(request, "project", project_id=project_id)
 
 
 @router.post("/projects/{project_id}/locations", response_class=HTMLResponse)

@@ -12,13 +12,16 @@ from vadum.exchange.bench_file import compose
 from vadum.exchange.readings_csv import readings_csv
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
+from vadum.present import drawing_in, reduction_in, units_of
 from vadum.records.context import tins_in
 from vadum.records.letterhead import letterhead_of
-from vadum.records.standing import result_of, standing_of
+from vadum.records.standing import Standing, result_of, standing_of
 from vadum.records.tables import IssuedSheet, Test
+from vadum.records.units import units_in_files, units_of_test
 from vadum.report.document import compiled
 from vadum.report.issuing import issued_of
 from vadum.report.sheet import Asked, sheet_number, sheet_of
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, get, page
@@ -75,7 +78,7 @@ def xlsx(session: Db, test_id: int) -> Response:
     """Return readings and results as a workbook: real numbers, units in the headings."""
     test = get(session, Test, test_id, "test")
     standing = standing_of(session, test)
-    workbook = readings_xlsx(standing.method, standing.readings, standing.reduction)
+    workbook = readings_xlsx(standing.method, standing.readings, _in_files(test, standing))
     return Response(workbook, media_type=MEDIA_TYPE, headers=_named(test, "xlsx"))
 
 
@@ -96,17 +99,19 @@ def sheet_page(session: Db, test_id: int, number: int, asked: Wanted) -> Respons
 
 @router.get("/figure/{key}.svg", response_class=Response)
 def figure(session: Db, test_id: int, key: str, theme: str = "light") -> Response:
-    found = next((f for f in result_of(session, get(session, Test, test_id, "test")).figures if f.key == key), None)
+    test = get(session, Test, test_id, "test")
+    found = next((f for f in result_of(session, test).figures if f.key == key), None)
     if found is None or theme not in THEMES:
         raise NotHere("figure")
-    return Response(render(found, theme=theme), media_type="image/svg+xml")
+    units = units_of(method_of(test.method), units_of_test(test))
+    return Response(render(drawing_in(found, units), theme=theme), media_type="image/svg+xml")
 
 
 @router.get("/readings.csv", response_class=Response)
 def csv(session: Db, test_id: int) -> Response:
     test = get(session, Test, test_id, "test")
     standing = standing_of(session, test)
-    text = readings_csv(standing.method, standing.readings, standing.reduction)
+    text = readings_csv(standing.method, standing.readings, _in_files(test, standing))
     return Response("\ufeff" + text, media_type="text/csv; charset=utf-8", headers=_named(test, "csv"))
 
 
@@ -126,3 +131,8 @@ def bench(session: Db, test_id: int) -> JSONResponse:
 
 def _named(test: Test, ending: str) -> dict[str, str]:
     return {"Content-Disposition": f'attachment; filename="{test.method}-{test.id}.{ending}"'}
+
+
+def _in_files(test: Test, standing: Standing) -> Reduction:
+    """Return what a test says in the units of its project; numbers in files have a point."""
+    return reduction_in(standing.reduction, units_in_files(test), standing.method)

@@ -10,13 +10,13 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.present import reduction_in
 from vadum.records.context import Beside, Lean, tin_register
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Test, on_soil
 from vadum.records.unchanged import footing_for_preview
+from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
 from vadum.report.sheet import kept_words
 from vadum.soil.contract.cells import Sheet, enter
@@ -180,7 +180,8 @@ def preview(session: Db, test_id: int, typed: Preview) -> Response:
         reduction = method_of(test.method).reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
     method = method_of(test.method)
-    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded)
+    units = units_of_test(test)
+    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, units)
     # A page that has heard of a newer revision since does not show this one.
     return JSONResponse(previewed.plain() | {"basis": test.revision})
 
@@ -237,6 +238,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         (asked.box.width, asked.box.height),
         asked.figure,
         asked.unfolded,
+        units_of_test(test),
     )
     shown = RecordView(
         **dict(sheet),
@@ -285,7 +287,7 @@ def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
     """Return what the method's earlier version made of an open test beside what the newer one makes of it."""
     if not test.offered:
         return None
-    now = {p.key: p for p in reduction_in(standing.reduction).parameters}
+    now = {p.key: p for p in standing.reduction.parameters}
     had = test.offered["parameters"]
     return {
         "from": test.offered["version"],

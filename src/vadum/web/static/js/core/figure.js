@@ -44,6 +44,8 @@ function spot(svg, event) {
 
 export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
   let drag = null;
+  // In a project of other units the value goes out as it would be typed: with its unit.
+  const set = ({ dataset }, value) => onHandle(dataset.setting, dataset.unit ? `${value} ${dataset.unit}` : value);
   host.addEventListener("pointermove", (event) => {
     const svg = host.querySelector("svg");
     if (!svg?.dataset.plot || svg.querySelector("[data-hidden]")) return;
@@ -74,7 +76,7 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     host.setPointerCapture(event.pointerId);
   });
   host.addEventListener("pointerup", () => {
-    if (drag?.dataset.pending) onHandle(drag.dataset.setting, Number(drag.dataset.pending));
+    if (drag?.dataset.pending) set(drag, Number(drag.dataset.pending));
     if (!drag) return;
     drag = null;
     onRead("");
@@ -97,7 +99,7 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     if (handle && ["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"].includes(event.key)) {
       event.preventDefault();
       const step = Number(handle.dataset.step) * (event.key === "ArrowUp" || event.key === "ArrowRight" ? 1 : -1);
-      onHandle(handle.dataset.setting, Number(stepped(handle, Number(handle.getAttribute("aria-valuenow")) + step)));
+      set(handle, Number(stepped(handle, Number(handle.getAttribute("aria-valuenow")) + step)));
     }
   });
   return {

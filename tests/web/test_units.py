@@ -1,0 +1,116 @@
+"""A project shown and printed in other units: its page, sheets, files, lists; what it reads and sends stays."""
+
+import csv
+import io
+import re
+
+import pytest
+from openpyxl import load_workbook
+from pypdf import PdfReader
+from sqlmodel import Session
+
+from tests.laboratory import CBR_LAB_G1_1, COMPACTION_G1, LIQUID_LIMIT_B1, UNCONFINED_U2
+from vadum.records.database import open_database
+from vadum.records.tables import Test
+from vadum.soil.numbers.unit_sets import SETS
+
+DIRECT_SHEAR_G1 = 52
+
+
+@pytest.fixture
+def shown(client):
+    """Return what shows the project in a set of units from now on."""
+
+    def choose(units, mark="."):
+        asked = {"units": units, "decimal_mark": mark}
+        assert client.post("/projects/1/units", data=asked, follow_redirects=False).status_code == 303
+        return client
+
+    return choose
+
+
+def printed(client, test, query=""):
+    pages = PdfReader(io.BytesIO(client.get(f"/tests/{test}/sheet.pdf{query}").content)).pages
+    return re.sub(r"\s+", " ", " ".join(page.extract_text() for page in pages))
+
+
+def strip(client, test):
+    verdict = client.get(f"/api/tests/{test}/sheet").json()["verdict"]
+    return {part["symbol"]: (part["text"], part["unit"]) for part in [verdict["headline"], *verdict["others"]]}
+
+
+def test_a_sheet_is_printed_in_the_set_and_its_readings_in_their_columns(client, shown):
+    """1 g/cm³ is 62.428 lb/ft³ (NIST SP 811): the maximum dry density of the demonstration's gravel."""
+    before = strip(client, COMPACTION_G1)
+    text, unit = before["ρd max"]
+    assert unit == "g/cm³"
+    shown("US customary")
+    after = strip(client, COMPACTION_G1)
+    assert after["ρd max"][1] == "lb/ft³"
+    assert float(after["ρd max"][0]) == pytest.approx(62.42796 * float(text), abs=0.06)
+    assert after["w opt"] == before["w opt"]
+    said = printed(client, COMPACTION_G1)
+    assert f"{after['ρd max'][0]} lb/ft³" in said
+    assert "dry density, lb/ft³" in said
+    assert "to the nearest 0.01 (g/cm³)" in said
+    assert "volume of mould, cm³ 944" in said, "readings stay as they were read"
+
+
+def test_a_decimal_comma_is_printed_everywhere_and_never_read_from_a_file(client, shown):
+    shown("kgf/cm²", ",")
+    said = printed(client, UNCONFINED_U2, "?uncertainty=true")
+    assert re.search(r"\d,\d+ kgf/cm²", said)
+    body = said.replace("ISO/IEC", "").split("Cautions")[0]
+    body = re.sub(r"(?:ISO|ASTM|EN|BS|NIST|SP) ?[\w./-]+(?:, \d[\d.]*)?", "", body)
+    figures = re.sub(r"Sheet \d+\.\d+", "", body)
+    assert not re.search(r"(?<![\d.–-])\d+\.\d+ (?:kgf|mm|g|%|°)", figures)
+    lines = list(csv.DictReader(io.StringIO(client.get("/projects/1/results.csv").text.lstrip("\ufeff"))))
+    qu = next(line for line in lines if line["test"] == str(UNCONFINED_U2) and line["symbol"] == "qu")
+    assert qu["unit"] == "kgf/cm²"
+    assert float(qu["reported"]) == pytest.approx(float(strip(client, UNCONFINED_U2)["qu"][0].replace(",", ".")))
+    book = load_workbook(io.BytesIO(client.get("/projects/1/results.xlsx").content))
+    assert any(cell.value == "kgf/cm²" for row in book["results"].iter_rows() for cell in row)
+
+
+def test_the_record_and_the_other_formats_know_nothing_of_it(client, shown, database):
+    def sent():
+        transfer = client.get("/projects/1/results.ags").text
+        return client.get(f"/tests/{UNCONFINED_U2}/bench.json").json(), re.sub(r"\d{14}", "", transfer)
+
+    with Session(open_database(database)) as session:
+        kept = session.get(Test, UNCONFINED_U2).summary
+    before = sent()
+    shown("US customary", ",")
+    assert sent() == before
+    with Session(open_database(database)) as session:
+        assert session.get(Test, UNCONFINED_U2).summary == kept
+
+
+def test_lists_cards_summary_and_log_follow(client, shown):
+    shown("US customary")
+    assert "lb/ft³" in client.get("/projects/1/summary").text
+    assert "ksf" in client.get("/projects/1/summary").text
+    page = client.get("/projects/1").text
+    assert re.search(r"φ′ [\d.]+|CBR \d+", page)
+    assert "Shown and printed in US customary" in page
+
+
+def test_a_set_nobody_knows_is_si(client, shown):
+    shown("furlongs", ";")
+    assert "Shown and printed in SI" in client.get("/projects/1").text
+
+
+def test_a_handle_set_by_hand_is_kept_in_the_laboratorys_unit(client, shown):
+    shown("US customary")
+    sheet = client.get(f"/api/tests/{CBR_LAB_G1_1}/sheet").json()
+    change = {"base_revision": sheet["revision"], "settings": {"tangent_top_mm": "0.0500 in"}, "save_key": "by-hand-1"}
+    reply = client.post(f"/api/tests/{CBR_LAB_G1_1}/save", json=change)
+    assert reply.status_code == 200, reply.text
+    assert client.get(f"/tests/{CBR_LAB_G1_1}/bench.json").json()["settings"]["tangent_top_mm"] == pytest.approx(1.27)
+
+
+@pytest.mark.parametrize("name", SETS)
+def test_every_sheet_of_the_project_prints_in_every_set(client, shown, name):
+    shown(name, ",")
+    for test in (LIQUID_LIMIT_B1, CBR_LAB_G1_1, DIRECT_SHEAR_G1):
+        assert client.get(f"/tests/{test}/sheet/1.png?uncertainty=true").status_code == 200
