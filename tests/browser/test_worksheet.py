@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import saved, violations
+from tests.browser.typing import all_saved, new_test, stored
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_D2, LIQUID_LIMIT_U2
 
 pytestmark = pytest.mark.browser
@@ -427,3 +428,25 @@ def test_how_well_a_result_is_known_is_told_with_what_matters_most(page):
     expect(known).to_contain_text("LL 62 % ± 2 by repeatability")
     expect(known).to_contain_text("tin + dry, row 1:")
     expect(known).to_contain_text("What this laboratory repeats to")
+
+
+def test_a_finding_that_asks_for_a_remark_is_answered_in_it(page):
+    """A mould of another length: answered in words that quote it, typed over a reload, printed, and Next goes on."""
+    test = new_test(page, "linear-shrinkage")
+    page.goto(f"/tests/{test}")
+    for name, text in {"length_mould_mm": "135", "length_top_mm": "124.1", "length_bottom_mm": "125.1"}.items():
+        put(page, f"bars.0.{name}", text)
+    expect(page.get_by_text("a mould of 135 mm").first).to_be_visible()
+    page.get_by_role("button", name="Remarks").click()
+    page.get_by_role("button", name="Answer it").click()
+    words = page.get_by_role("textbox", name="Remarks")
+    expect(words).to_be_focused()
+    page.keyboard.type("The older mould.")
+    page.reload()
+    page.get_by_role("button", name="Remarks").click()
+    expect(words).to_have_value(re.compile("a mould of 135 mm.* The older mould[.]"))
+    expect(page.get_by_role("button", name="Answer it")).to_have_count(0)
+    assert violations(page) == []
+    all_saved(page)
+    expect(page.get_by_test_id("next")).not_to_contain_text("135 mm")
+    assert "The older mould." in stored(page, test)["remarks"]

@@ -30,6 +30,17 @@ def test_what_stops_comes_before_the_next_reading_and_doubts_after_it():
     assert advice(SAID.at()) == NOT_FINISHED
 
 
+def test_a_doubt_that_asks_for_a_remark_is_done_with_when_one_quotes_it():
+    asks = warn("odd", "A mould of 135 mm.", "Measure it; say in the remarks which one it is.").at()
+    unsaid = Reduction(findings=[asks], complete=True)
+    assert pipeline.advise(unsaid) == asks.sentence
+    assert pipeline.advise(unsaid, "Another day.") == asks.sentence
+    assert pipeline.advise(unsaid, "A mould of 135 mm. It is the old one.") == DONE
+    assert pipeline.advise(Reduction(findings=[ODD.at()]), "This is odd.") == ODD.at().sentence, (
+        "no remark was asked for"
+    )
+
+
 def test_too_few_readings_are_asked_for_by_the_next_reading_and_only_then_complained_of():
     assert advice(FEW.at(), next_step="Make trial 2.") == "Make trial 2."
     assert advice(FEW.at(), later="Dry tin 4.") == "Dry tin 4."

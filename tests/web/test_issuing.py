@@ -63,7 +63,7 @@ def test_a_reissue_has_a_new_number_and_says_what_it_replaces(people):
     assert move(technician, "reopen", "wrong tin").status_code == 403, "what was issued is the checker's to reopen"
     assert move(checker, "reopen").status_code == 409, "with a reason only"
     revision = move(checker, "reopen", "wrong tin").json()["revision"]
-    body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "26"}}
+    body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.mass_tin_dry_g": "27.40"}}
     assert technician.post(f"/api/tests/{SHEET}/save", json=body).status_code == 200
     move(technician, "done")
     move(people["manager"], "check")
@@ -71,7 +71,9 @@ def test_a_reissue_has_a_new_number_and_says_what_it_replaces(people):
     assert int(second[-4:]) == int(first[-4:]) + 1
     assert issued(checker) == [first, second]
     printed = words(checker.get(f"/tests/{SHEET}/issued/{second}.pdf").content)
-    assert f"{first}: wrong tin" in printed
+    assert re.search(rf"{first} of \d{{4}}-\d\d-\d\d: wrong tin", printed)
+    # (30.89 - 27.40) / (27.40 - 17.04) = 33.7 %, for 24 blows times (24 / 25)^0.121 = 0.995: 33.5 by one point.
+    assert re.search(r"changed LL 31 % is now 3[34] %", printed), printed
     assert "wrong tin" not in words(checker.get(f"/tests/{SHEET}/issued/{first}.pdf").content)
 
 

@@ -50,6 +50,16 @@ def cookie_key(session: Session) -> str:
     return kept.value
 
 
+def signed_as(session: Session, name: str) -> str:
+    """Return a name with what the person is in the laboratory: the function, or the role where none was said."""
+    person = session.exec(select(Person).where(Person.name == name)).first()
+    if person is None:
+        return name
+    # A laboratory that calls its people by their roles does not say them twice.
+    said = person.function or (person.role if person.role != name else "")
+    return f"{name}, {said}" if said else name
+
+
 def anybody(session: Session) -> bool:
     """Return whether somebody is registered: from then on everybody signs in."""
     return session.exec(select(Person.id).limit(1)).first() is not None
@@ -109,8 +119,10 @@ def change_password(session: Session, person: Person, password: str, keep: SignI
     session.commit()
 
 
-def change_role(session: Session, person: Person, role: str) -> None:
+def change_role(session: Session, person: Person, role: str, function: str = "") -> None:
     """Let a person work in another role from now on; what they recorded stays as it is. Commits.
+
+    ``function`` is what the person is in the laboratory, as sheets print it behind the name; "" prints the role.
 
     Raises
     ------
@@ -121,7 +133,7 @@ def change_role(session: Session, person: Person, role: str) -> None:
         raise PeopleError(f"Give a role: {', '.join(ROLE_NAMES)}.")
     if role != "manager":
         _another_manager(session, person)
-    person.role = role
+    person.role, person.function = role, function.strip()
     session.add(person)
     session.commit()
 

@@ -62,6 +62,7 @@ class Project(SQLModel, table=True):
     lift_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     presets: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     infiltration_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    order_number: str = ""
     units: str = SI.name
     decimal_mark: str = "."
     locations: list["Location"] = Relationship(back_populates="project")
@@ -111,6 +112,8 @@ class Sample(SQLModel, table=True):
     mass_g: float | None = None
     largest_particle_mm: float | None = None
     description: str = ""
+    custody: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    """What is known of its way to the bench, and who changed that when (:mod:`vadum.records.custody`)."""
     location: Location = Relationship(back_populates="samples")
     tests: list["Test"] = Relationship(back_populates="sample", sa_relationship_kwargs={"order_by": "Test.id"})
 
@@ -307,6 +310,8 @@ class Person(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     name: str = Field(unique=True)
     role: str
+    function: str = ""
+    """What the person is in the laboratory, as sheets print it: head of laboratory."""
     password_hash: str = ""
     everywhere: bool = True
     active: bool = True

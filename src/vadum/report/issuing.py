@@ -1,19 +1,24 @@
 """Issuing a checked test: a number, and the sheet frozen as it was with its hash; a later one replaces it."""
 
 import hashlib
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 
 from sqlmodel import Session, col, select
 
+from vadum.present import reduction_in
 from vadum.records.database import writing
 from vadum.records.letterhead import letterhead_of
 from vadum.records.standing import result_of
 from vadum.records.states import RefusedMove, move
-from vadum.records.tables import IssuedSheet, Revision, Test, now
+from vadum.records.tables import Check, IssuedSheet, Revision, Test, now
+from vadum.records.units import units_of_test
 from vadum.report.document import compiled
 from vadum.report.numbering import next_number
 from vadum.report.sheet import Signed, sheet_of
+from vadum.soil.contract.reduction import Reduction
+from vadum.soil.registry import method as method_of
 
 
 @dataclass(frozen=True)
@@ -55,7 +60,10 @@ def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
     part.data["state"] = "issued"
     reason = _reopened_because(session, test) if earlier else ""
     if earlier:
-        part.data["particulars"].append(["replaces", f"{earlier[-1].number}: {reason}"])
+        part.data["particulars"] += [
+            ["replaces", f"{earlier[-1].number} of {earlier[-1].at:%Y-%m-%d}: {reason}"],
+            ["changed", "; ".join(_changed(session, test, earlier[-1])) or "no result"],
+        ]
     letterhead, title = letterhead_of(session), part.data["title"]
     document = compiled(letterhead, [part], kind="Sheet", title=title, number=number, state="issued")[0]
     sheet = IssuedSheet(
@@ -88,3 +96,21 @@ def _reopened_because(session: Session, test: Test) -> str:
         .order_by(col(Revision.number).desc())
     ).first()
     return found or ""
+
+
+def _changed(session: Session, test: Test, earlier: Issued) -> Iterator[str]:
+    """Yield each result that is not what it was on the sheet before, as both sheets print it."""
+    query = select(Check).where(Check.test_id == test.id, col(Check.revision) <= earlier.revision)
+    before = session.exec(query.order_by(col(Check.id).desc())).first()
+    if before is None:
+        return
+    method, units = method_of(test.method), units_of_test(test)
+    was, now_ = (
+        {p.key: p for p in reduction_in(one, units, method).parameters}
+        for one in (Reduction.model_validate(before.result), result_of(session, test))
+    )
+    for key in dict.fromkeys([*was, *now_]):
+        old, new = was.get(key), now_.get(key)
+        if old is None or new is None or old.text != new.text:
+            said = [f"{one.text} {one.unit}".strip() if one else "none" for one in (old, new)]
+            yield f"{(new or old).symbol} {said[0]} is now {said[1]}"  # type: ignore[union-attr]

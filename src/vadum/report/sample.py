@@ -4,15 +4,17 @@ from typing import Any
 
 from sqlmodel import Session
 
+from vadum.present import finding_in
 from vadum.records.agreement import disagreements
 from vadum.records.context import Only, every
+from vadum.records.custody import custody_lines
 from vadum.records.identity import Fact, card_of
 from vadum.records.site import UNCHECKED
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Sample, Test
-from vadum.records.units import found_by
+from vadum.records.units import found_by, units_of_project
 from vadum.report.document import SMALL, Part, Picture
-from vadum.report.sheet import depth_of
+from vadum.report.sheet import AS_RECEIVED, depth_of, for_whom
 from vadum.soil.registry import method as method_of
 from vadum.soil.site.plasticity_chart import plasticity_chart
 
@@ -21,21 +23,28 @@ def sample_part(session: Session, sample: Sample, only: Only = every) -> Part:
     """Return what the sheet of a sample prints: what it is, what its tests, those that satisfy ``only``, found, curve
     and chart, which tests there are."""
     card, place = card_of(session, sample, only), sample.location
+    units = units_of_project(place.project)
     open_facts = [f for f in (*card.names.values(), *card.facts) if f.state not in FROZEN]
     data: dict[str, Any] = {
         "title": f"{place.name} {sample.name}",
         "particulars": [
             ["project", place.project.name],
+            *for_whom(place),
             ["location", f"{place.name}, {place.kind}"],
             ["sample", f"{sample.name}, {sample.kind}"],
             ["depth", depth_of(sample)],
             ["description", sample.description or "none"],
+            *custody_lines(sample),
         ],
         "class": [_written(fact) for fact in card.names.values()],
         "facts": [[fact.symbol, _written(fact), fact.unit] for fact in card.facts],
         "unchecked": f"{UNCHECKED} not checked yet" if open_facts else "",
         "tests": [test_line(test) for test in sample.tests if test.state != "void" and only(test)],
-        "findings": [{"severity": f.severity, "message": f.message} for f in disagreements(session, sample, only)],
+        "findings": [
+            {"severity": f.severity, "message": finding_in(f, units).message}
+            for f in disagreements(session, sample, only)
+        ],
+        "as_received": AS_RECEIVED,
     }
     pictures = [Picture.of(card.figure([]), SMALL)] if card.has_curve else []
     limits = [_number(card.facts, symbol) for symbol in ("LL", "PI")]

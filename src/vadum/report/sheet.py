@@ -11,11 +11,13 @@ from sqlmodel import Session, col, select
 from vadum.present import reduction_in
 from vadum.records.attachments import photographs_of
 from vadum.records.calibrations import day_of
+from vadum.records.custody import custody_lines
 from vadum.records.known import known_of
+from vadum.records.people import signed_as
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
-from vadum.records.tables import IssuedSheet, Sample, Test
+from vadum.records.tables import IssuedSheet, Location, Sample, Test
 from vadum.records.units import units_of_project, units_of_test
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
 from vadum.report.side_by_side import side_by_side
@@ -36,6 +38,7 @@ class Asked:
 
 
 PLAIN = Asked()
+AS_RECEIVED = "The results are of this sample as it was received, and of what was tested of it."
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
 _RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
@@ -85,6 +88,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
     readings = [_table(table, kept, reduction, tins, mark) for table in filled if table not in records]
     data = {
         "title": method.title,
+        "number": sheet_number(test),
         "particulars": _particulars(session, test),
         "school": reduction.school,
         "basis": ", ".join(reduction.follows or method.basis),
@@ -106,6 +110,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "moved": moved_now(session, test),
         "kept": kept_words(standing),
         "left_out": _left_out(kept),
+        "remarks": kept.get("remarks") or "",
         "settings": [[name, mark(value)] for name, value in _chosen_settings(standing)],
         "equipment": (
             [piece.words for piece in standing.pieces]
@@ -115,11 +120,12 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "cautions": [*method.limits, *method.cautions[-1:]],
         "recorded": ", ".join(sorted(recorders(session, test))),
         "recorded_at": _when(recorded_last(session, test)),
-        "checked": checked.who if checked else "",
+        "checked": signed_as(session, checked.who) if checked else "",
         "checked_at": _when(checked.at if checked else None),
-        "issued": signed.who,
+        "issued": signed_as(session, signed.who),
         "issued_at": signed.at,
         "state": test.state,
+        "as_received": AS_RECEIVED if test.sample else "",
         "void_reason": test.void_reason,
         "derivation": [s.model_dump() for s in reduction.derivation] if asked.derivation else [],
     }
@@ -181,9 +187,16 @@ def kept_words(standing: Standing) -> str:
 
 def _particulars(session: Session, test: Test) -> list[list[str]]:
     """Return whose soil it is, where it is from, and when it was tested by the test's own times."""
-    place = test.ground
-    client = [["client", place.project.client]] if place and place.project.client else []
-    return [*_of_soil(test)[:1], *client, *_of_soil(test)[1:], *_tested(session, test)]
+    custody = custody_lines(test.sample) if test.sample else []
+    return [*_of_soil(test)[:1], *for_whom(test.ground), *_of_soil(test)[1:], *custody, *_tested(session, test)]
+
+
+def for_whom(place: Location | None) -> list[list[str]]:
+    """Return whose order it is, as far as that was said."""
+    if place is None:
+        return []
+    lines = [["client", place.project.client], ["order", place.project.order_number]]
+    return [line for line in lines if line[1]]
 
 
 def _tested(session: Session, test: Test) -> list[list[str]]:
@@ -284,7 +297,7 @@ def _singles(method: Method[Any, Any, Any], readings: dict[str, Any], mark: Call
     return [
         [_heading(one.label, one.unit), mark(one.text(readings[one.key]))]
         for one in laid.singles
-        if readings.get(one.key) is not None
+        if one.key != "remarks" and readings.get(one.key) is not None
     ] + [
         [file.title, f"{kept.get('file') or 'file'}, {len(kept[file.columns[0].key])} rows"]
         for file in laid.logs

@@ -38,6 +38,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/api/plan"): "read",
     ("POST", "/who"): "read",
     ("POST", "/projects"): "manage",
+    ("POST", "/projects/{project_id}"): "manage",
+    ("POST", "/projects/{project_id}/units"): "check",
     ("POST", "/equipment"): "manage",
     ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
     ("GET", "/archives"): "manage",

@@ -3,10 +3,11 @@
 from collections.abc import Mapping
 from datetime import date
 from itertools import pairwise
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 from pydantic import Field, ValidationError, field_validator, model_validator
 
+from vadum.records.custody import KINDS
 from vadum.records.tables import EquipmentKind
 from vadum.soil.bench.position import latitude, longitude
 from vadum.soil.contract.complaint import complaints
@@ -33,8 +34,9 @@ def _name(label: str) -> Any:
 
 class ProjectForm(Entered):
     name: str = _name("project")
-    client: str = ""
-    note: str = ""
+    client: str = Field(default="", title="client", max_length=120)
+    order_number: str = Field(default="", title="order number", max_length=80)
+    note: str = Field(default="", title="note", max_length=400)
 
 
 class LocationForm(Entered):
@@ -56,7 +58,7 @@ class LocationForm(Entered):
 
 class SampleForm(Entered):
     name: str = _name("sample")
-    kind: str = "bag"
+    kind: Literal[*KINDS] = "bag"  # type: ignore[valid-type]
     top_m: float = reading("from", "m", low=0, high=500)
     base_m: float = reading("to", "m", low=0, high=500)
     mass_g: float | None = reading("mass", "g", low=0, high=1e6)

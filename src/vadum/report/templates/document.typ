@@ -11,5 +11,7 @@
 
 #for (i, part) in d.parts.enumerate() [
   #if i > 0 { pagebreak() }
-  #(layouts.at(part.kind))(json(part.file))
+  #let data = json(part.file)
+  #begins(data.at("number", default: ""))
+  #(layouts.at(part.kind))(data)
 ]

@@ -2,6 +2,21 @@
 #let soft = rgb("#444444")
 #let rule = 0.5pt + rgb("#bbbbbb")
 
+// Each part of a document begins with such a mark, on a page of its own.
+#let begins(number) = [#metadata(number) <begins>]
+
+// Among others a numbered sheet says which of its own pages this is.
+#let page-of-its-sheet() = {
+  let marks = query(<begins>)
+  if marks.len() < 2 { return }
+  let here = here().page()
+  let at = marks.filter(m => m.location().page() <= here)
+  if at.len() == 0 or at.last().value == "" { return }
+  let (first, next) = (at.last().location().page(), marks.at(at.len(), default: none))
+  let last = if next == none { counter(page).final().first() } else { next.location().page() - 1 }
+  [sheet #at.last().value, page #(here - first + 1) of #(last - first + 1)#if here == last [, end of the sheet]]
+}
+
 #let family(d, body) = {
   let head = d.letterhead
   set document(title: d.title + " " + d.number, author: if head.name != "" { head.name } else { "Vadum" })
@@ -14,7 +29,7 @@
         [#text(10.5pt, weight: 700, head.name) #if head.address.len() > 0 [\ #text(8pt, fill: soft, head.address.join(" · "))]],
       ))
     },
-    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr) page #counter(page).display() of #counter(page).final().first()],
+    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr) #page-of-its-sheet() #h(1fr) page #counter(page).display() of #counter(page).final().first()#if counter(page).get() == counter(page).final() [, end of the #if d.kind == "Report" [report] else [sheet]]],
   )
   set text(font: ("Atkinson Hyperlegible Next", "DejaVu Sans"), size: 9.5pt, lang: "en")
   show heading.where(level: 1): it => block(below: 9pt, text(18pt, weight: 700, it.body))

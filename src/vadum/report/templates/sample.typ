@@ -25,4 +25,5 @@
   ]
   == Tests
   #if d.tests.len() == 0 [No test yet.] else { lines(("test", "results", "state", "sheet"), d.tests, words: 3, columns: (auto, 1fr, auto, auto)) }
+  #text(8pt, fill: soft, d.as_received)
 ]

@@ -80,6 +80,10 @@
     == Findings
     #for f in d.findings [- *#f.severity:* #f.message #text(fill: soft, f.action)]
   ]
+  #if d.remarks != "" [
+    == Remarks
+    #for line in d.remarks.split("\n") [#line \ ]
+  ]
   #if d.settings.len() > 0 [
     == Chosen otherwise than the default
     #pairs(d.settings)
@@ -93,7 +97,7 @@
       signature("recorded", d.recorded, d.recorded_at),
       signature("checked", d.checked, d.checked_at),
       signature("issued", d.issued, d.issued_at))
-    #text(8pt, fill: soft)[#d.cautions.join(" ")]
+    #text(8pt, fill: soft)[#d.as_received #d.cautions.join(" ")]
   ]
 
   #if d.derivation.len() > 0 [
@@ -108,5 +112,4 @@
       ]
     ]
   ]
-  #align(center, text(8pt, fill: soft)[end of the sheet])
 ]

@@ -48,8 +48,9 @@ def logs(model: type[Readings]) -> dict[str, type[Log]]:
 
 
 def singles(model: type[Readings]) -> list[str]:
-    """Return the readings taken once per test, in order."""
-    return [name for name in model.model_fields if name not in tables(model) and name not in logs(model)]
+    """Return the readings taken once per test, in order; what every test has stands last."""
+    own = [name for name in model.model_fields if name not in tables(model) and name not in logs(model)]
+    return sorted(own, key=Readings.model_fields.__contains__)
 
 
 def most_rows(model: type[Readings], table: str) -> int:

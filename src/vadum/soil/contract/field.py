@@ -209,6 +209,8 @@ def instrument_of(model: type[BaseModel], name: str) -> str | None:
 class Readings(Entered):
     """Raw readings as written at the bench."""
 
+    remarks: str | None = remark("remarks", "what whoever reads the sheet should know", longest=2000)
+
 
 class Row(Entered):
     """One line of a table of readings.

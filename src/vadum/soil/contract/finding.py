@@ -38,6 +38,10 @@ class Finding(BaseModel):
     def sentence(self) -> str:
         return f"{self.message} {self.action}"
 
+    def answered_by(self, remarks: str) -> bool:
+        """Return whether it asks for a remark, and one quotes it."""
+        return "remarks" in self.action and self.message in remarks
+
 
 @dataclass(frozen=True)
 class Doubt:

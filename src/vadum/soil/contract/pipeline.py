@@ -91,7 +91,7 @@ def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Red
     reduction.findings += equipment(context)
     reduction.findings = grouped(reduction.findings)
     judge(reduction, reported_as_found=method.reported_as_found)
-    reduction.next_action = advise(reduction)
+    reduction.next_action = advise(reduction, readings.remarks or "")
     return reduction
 
 
@@ -165,14 +165,15 @@ def judge(reduction: Reduction, *, reported_as_found: bool = False) -> None:
     reduction.reportable = reduction.complete and (reported_as_found or not stopped)
 
 
-def advise(reduction: Reduction) -> str:
+def advise(reduction: Reduction, remarks: str = "") -> str:
     """Return the next action in plain words.
 
     First what stops the test and no further reading will mend, then doubts about the row in hand, the next reading,
-    what else is doubted, what can wait, what is still too little, and at last what comes when all is measured.
+    what else is doubted, what can wait, what is still too little, and at last what comes when all is measured. A doubt
+    that asks for a remark is done with when a remark quotes it; it still prints.
     """
     grave = [f for f in reduction.findings if f.severity == "stop"]
-    doubted = [f for f in reduction.findings if f.severity == "warn"]
+    doubted = [f for f in reduction.findings if f.severity == "warn" and not f.answered_by(remarks)]
     urgent = [f for f in grave if not f.awaited]
     in_hand = [f for f in grave + doubted if not f.awaited and reduction.concerns_row_in_hand(f)]
     if urgent or in_hand:

@@ -164,6 +164,7 @@ class SheetView(Told):
     verdict: Verdict
     figures: list[Drawn]
     derivation: list[Explained]
+    remarks: str
     settings: list[Setting]
 
 

@@ -83,6 +83,7 @@ def sheet_view(
             for f in reduction.figures
         ],
         derivation=reduction.derivation,
+        remarks=sheet.readings.get("remarks") or "",
         settings=settings_view(method, chosen),
         **_run_view(method, sheet, chosen, context),
     )
@@ -234,7 +235,7 @@ def _fields(shown: _Shown) -> list[Single]:
     laid, fields = layout(shown.method), []
     before = laid.before(shown.settings)
     for heading in laid.singles:
-        if not heading.shown_in(shown.settings):
+        if heading.key == "remarks" or not heading.shown_in(shown.settings):
             continue
         name = heading.key
         kept = shown.sheet.readings.get(name) or ""

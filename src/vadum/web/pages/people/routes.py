@@ -128,10 +128,16 @@ def deactivate(request: Request, session: Db, person_id: int) -> Response:
 
 
 @router.post("/people/{person_id}/role", response_class=HTMLResponse)
-def change_role(request: Request, session: Db, person_id: int, role: Annotated[str, Form(max_length=40)]) -> Response:
-    """Let somebody work in another role from now on."""
+def change_role(
+    request: Request,
+    session: Db,
+    person_id: int,
+    role: Annotated[str, Form(max_length=40)],
+    function: Annotated[str, Form(max_length=80)] = "",
+) -> Response:
+    """Let somebody work in another role from now on, and say what they are in the laboratory."""
     try:
-        people.change_role(session, get(session, Person, person_id, "person"), role)
+        people.change_role(session, get(session, Person, person_id, "person"), role, function)
     except people.PeopleError as error:
         return _people_page(request, session, problem=str(error))
     return to(request, "people_page")

@@ -8,8 +8,10 @@ from sqlmodel import Session, col, select
 
 from vadum.drawing import render
 from vadum.records.agreement import disagreements
+from vadum.records.custody import KINDS, PREPARATIONS, Custody, changes_of, custody_lines, custody_of, keep_custody
 from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
+from vadum.records.places import project_called
 from vadum.records.presets import Presets, begun, words
 from vadum.records.tables import Equipment, Location, Project, Sample, Test
 from vadum.records.units import keep_units
@@ -18,8 +20,8 @@ from vadum.soil.numbers.unit_sets import MARKS, SETS
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.column import ground_column
-from vadum.web.forms import LocationForm, SampleForm, filled
-from vadum.web.rendering import Db, Posted, get, page, to
+from vadum.web.forms import LocationForm, ProjectForm, SampleForm, filled
+from vadum.web.rendering import Db, Posted, Who, get, page, to
 
 router = APIRouter()
 
@@ -47,8 +49,25 @@ def _project(request: Request, session: Session, found: Project, **more: Any) ->
         in_ground=in_ground,
         sets=list(SETS),
         marks=MARKS,
+        kinds=KINDS,
         **more,
     )
+
+
+@router.post("/projects/{project_id}", response_class=HTMLResponse)
+def change_project(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+    """Correct what a project is called and for whom it is."""
+    found = get(session, Project, project_id, "project")
+    made, errors = filled(ProjectForm, form)
+    if made and (taken := project_called(session, made.name)) and taken.id != found.id:
+        made, errors = None, {"name": f"there is a project “{taken.name}” already"}
+    if made is None:
+        return _project(request, session, found, errors=errors, typed=dict(form), opened="project")
+    for name, value in made.model_dump().items():
+        setattr(found, name, value)
+    session.add(found)
+    session.commit()
+    return to(request, "project", project_id=project_id)
 
 
 @router.post("/projects/{project_id}/units", response_class=HTMLResponse)
@@ -92,6 +111,23 @@ def sample(request: Request, session: Db, sample_id: int) -> HTMLResponse:
     return _sample(request, session, get(session, Sample, sample_id, "sample"))
 
 
+@router.post("/samples/{sample_id}/custody", response_class=HTMLResponse)
+def tell_custody(request: Request, session: Db, form: Posted, who: Who, sample_id: int) -> Response:
+    """Keep how a sample was taken, came in and is kept; refused when somebody changed it since the page was drawn."""
+    found = get(session, Sample, sample_id, "sample")
+    made, errors = filled(Custody, form)
+    changes = changes_of(found)
+    if made and changes and form.get("seen") != str(len(changes)):
+        last = changes[-1]
+        told = (f"{Custody.model_fields[k].title} {new or 'blank'}" for k, (_, new) in last["changed"].items())
+        said = f"{last['who']} changed this meanwhile: {'; '.join(told)}. Look, then save again."
+        made, errors = None, {"seen": said}
+    if made is None:
+        return _sample(request, session, found, errors=errors, typed=dict(form))
+    keep_custody(session, found, made, who)
+    return to(request, "sample", sample_id=sample_id)
+
+
 def _sample(request: Request, session: Session, found: Sample, **more: Any) -> HTMLResponse:
     card, ledger = card_of(session, found), ledger_of(found)
     chosen = {int(i) for i in request.query_params.getlist("with") if i.isdecimal()}
@@ -100,8 +136,13 @@ def _sample(request: Request, session: Session, found: Sample, **more: Any) -> H
     return page(
         request,
         "places/sample.html",
-        status_code=409 if "short" in more else 200,
+        status_code=409 if "short" in more else 422 if more.get("errors") else 200,
         sample=found,
+        custody=custody_of(found).model_dump(mode="json"),
+        custody_fields=[(name, info.title, info.description or "") for name, info in Custody.model_fields.items()],
+        custody_lines=custody_lines(found),
+        custody_changes=changes_of(found),
+        preparations=PREPARATIONS,
         card=card,
         disagreements=disagreements(session, found),
         ledger=ledger,

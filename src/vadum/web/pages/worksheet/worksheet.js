@@ -2,6 +2,7 @@
 import { operate } from "/static/js/core/figure.js";
 import { local, merged } from "/static/js/core/local.js";
 import { choices } from "./choices.js";
+import { remarks } from "./remarks.js";
 import { drawing } from "./drawing.js";
 import { files } from "./files.js";
 import { instruments } from "./instruments.js";
@@ -86,6 +87,6 @@ document.addEventListener("alpine:init", () => {
   const view = JSON.parse(document.getElementById("first-view").textContent);
   Alpine.data(
     "worksheet",
-    () => merged(local, words, drawing, typing, instruments, choices, files, mixing, states, page, { view }),
+    () => merged(local, words, drawing, typing, instruments, choices, remarks, files, mixing, states, page, { view }),
   );
 });
