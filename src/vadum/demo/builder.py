@@ -13,6 +13,7 @@ from vadum.records.saving import pin, record, settle
 from vadum.records.states import move
 from vadum.records.tables import Calibration, Equipment, Location, Project, Revision, Sample, Stratum, Test, now
 from vadum.records.times import note_times
+from vadum.soil.contract.equipment import needed
 from vadum.soil.registry import method as method_of
 from vadum.soil.virtual.plunger_soil import ring_for
 
@@ -30,6 +31,31 @@ _LOGO = (
 
 
 Row = TypeVar("Row", bound=SQLModel)
+
+
+# One piece of each kind that a test may be made with, beside those that have constants of their own.
+_BENCH = (
+    ("Gauge 7", "gauge", "25 mm", 0.01),
+    ("Ring 50", "load ring", "50 kN, read in kN", None),
+    ("Pressure gauge 2", "pressure gauge", "10 bar", None),
+    ("Thermometer 3", "thermometer", "0 to 50 °C", 0.1),
+    ("Press 1", "press", "50 kN", None),
+    ("Mould 4", "mould", "1 L", None),
+    ("Rammer 1", "rammer", "2.5 kg, 305 mm", None),
+    ("Sieves A", "sieve", "63 mm to 0.063 mm", None),
+    ("Cell 1", "triaxial cell", "38 and 50 mm", None),
+    ("Box 2", "shear box", "60 mm", None),
+    ("Plate 300", "plate", "300 mm", None),
+    ("Drop plate 1", "drop plate", "300 mm, 10 kg", None),
+    ("Cone 80", "cone", "80 g, 30°", None),
+    ("Cone 8 kg", "dynamic cone", "60°, 20 mm", None),
+    ("Gauge N1", "density gauge", "moisture and density", None),
+    ("Hydrometer 2", "hydrometer", "0.995 to 1.030", None),
+    ("Cylinder 1", "cylinder", "1 L", None),
+    ("Ring 100", "ring", "100 cm³", None),
+    ("Permeameter 1", "permeameter", "two chambers", None),
+    ("Meter 1", "pH meter", "glass electrode", 0.01),
+)
 
 
 class Builder:
@@ -54,6 +80,7 @@ class Builder:
             ("Oven 1", "oven", "110 °C, 4 shelves", None),
             ("Oven 3", "oven", "60 °C", None),
             ("Tool 1", "grooving tool", "flat, 2.0 mm tip", None),
+            *_BENCH,
         ):
             self.equipment[name] = self.add(Equipment(name=name, kind=kind, note=note, resolution=resolution))
         self.equipment["Ring 20"] = self.add(
@@ -72,6 +99,10 @@ class Builder:
             ("Balance 5", 100, 265, 0.2),
             ("Ring 20", 60, 305, None),
             ("Oven 3", 375, -10, None),
+            ("Ring 50", 60, 305, None),
+            ("Gauge 7", 60, 305, None),
+            ("Pressure gauge 2", 60, 305, None),
+            ("Thermometer 3", 200, 530, None),
         ):
             piece = self.equipment[name]
             self.add(
@@ -81,6 +112,7 @@ class Builder:
                     due=today + timedelta(days=due),
                     table=piece.calibration,
                     uncertainty=expanded,
+                    certificate_number=f"K-{piece.id or 0:03d}/26",
                     note="accredited laboratory",
                     who="manager",
                 )
@@ -88,6 +120,8 @@ class Builder:
         for number in range(1, 61):
             tare = round(float(self.rng.uniform(16.6, 18.4)), 2)
             self.session.add(Equipment(name=f"T-{number:02d}", kind="tin", tare_g=tare))
+        for name, tare in (("S-1", 17.21), ("S-2", 17.64)):
+            self.session.add(Equipment(name=name, kind="tin", note="of soaked moulds", tare_g=tare))
         self.session.commit()
 
     def inspection(self, cup: str, days_ago: float) -> None:
@@ -186,12 +220,23 @@ class Builder:
         for line in (line for lines in plain.values() if isinstance(lines, list) for line in lines):
             for column in blank:
                 line.pop(column, None)
-        self._record_readings(test, _under_way(plain, rows, keep_plan))
+        under_way = _under_way(plain, rows, keep_plan)
+        self._name_the_rest(test, under_way)
+        self._record_readings(test, under_way)
         if state in ("reduced", "checked"):
             move(self.session, test, "done", who="technician 1")
         if state == "checked":
             move(self.session, test, "check", who="checker")
         return test
+
+    def _name_the_rest(self, test: Test, readings: dict[str, Any]) -> None:
+        """Name a piece of each kind of equipment that the test is made with and that nobody named yet."""
+        chosen = method_of(test.method)
+        named = {piece.kind for piece in test.uses}
+        plain = [piece for piece in self.equipment.values() if not piece.constants and not piece.calibration]
+        bench = {piece.kind: piece for piece in reversed(plain)}
+        wanted = needed(chosen, readings, chosen.Settings.model_validate(test.settings))
+        test.uses = [*test.uses, *(bench[kind] for kind in wanted if kind in bench and kind not in named)]
 
     def _record_readings(self, test: Test, plain: dict[str, Any]) -> None:
         for table, lines in plain.items():

@@ -17,6 +17,7 @@ from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.soil.contract.field import Readings, source_of
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.places import columns
+from vadum.soil.contract.tins import still_in
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.soil.site import given
@@ -144,6 +145,7 @@ def footing(session: Session, test: Test) -> Footing:
         return found  # a hidden soil has its own tins and leans on nothing of the laboratory
     if "tins" in wanted:
         _tins(session, test, found)
+        found.context["tins_elsewhere"] = _elsewhere(session, test)
     if "flasks" in wanted:
         _flasks(session, test, found)
     if "cup_inspection" in wanted:
@@ -234,6 +236,25 @@ def _tins(session: Session, test: Test, found: Footing) -> None:
         found.leans.append(
             Lean(f"tins.{name}", "tare", f"{register[name]:.2f} g", f"tin {name}", _mark(register[name]))
         )
+
+
+def _elsewhere(session: Session, test: Test) -> dict[str, str]:
+    """Return the running test in which a tin of this one holds soil too, by number."""
+    mine = tins_still_in(test.kept)
+    if not mine:
+        return {}
+    running = select(Test).where(Test.state == "running", Test.id != test.id, col(Test.practice).is_(None))
+    return {
+        tin: f"{method_of(other.method).title.lower()} of {other.place or source(other)} ({source(other)})"
+        for other in session.exec(running.order_by(col(Test.id)))
+        for tin in mine & tins_still_in(other.kept)
+    }
+
+
+def tins_still_in(readings: dict[str, Any]) -> set[str]:
+    """Return the numbers of the tins that soil is still in."""
+    rows = [row for rows in readings.values() if isinstance(rows, list) for row in rows]
+    return {str(row["tin"]) for row in rows if still_in(row)}
 
 
 def _flasks(session: Session, test: Test, found: Footing) -> None:

@@ -14,19 +14,11 @@ from vadum.records.pieces import Piece, of_kind
 from vadum.records.standing import standing_of
 from vadum.records.tables import Test
 from vadum.records.units import units_of_test
+from vadum.soil.contract.equipment import READ_BY
 from vadum.soil.contract.field import instrument_of
 from vadum.soil.registry import method as method_of
 from vadum.soil.uncertainty.combined import Combined, Hand, combined
 from vadum.soil.uncertainty.disturbing import Cell, Shared, cells_of
-
-# Kinds of equipment by the instrument that readings name.
-_READ_BY = {
-    "balance": "balance",
-    "gauge": "dial gauge",
-    "hydrometer": "hydrometer eye",
-    "pH meter": "pH meter",
-    "load ring": "load cell",
-}
 
 _REMEMBERED = 64
 
@@ -83,11 +75,11 @@ def _calibrations(pieces: list[Piece], readings: Any) -> Iterator[Shared]:
     """
     kinds = Counter(piece.kind for piece in pieces)
     for piece in pieces:
-        if piece.kind in _READ_BY and kinds[piece.kind] == 1 and piece.uncertainty:
-            paths = frozenset(cell.path for cell in cells_of(readings) if _by(cell, _READ_BY[piece.kind]))
+        if kinds[piece.kind] == 1 and piece.uncertainty:
+            paths = frozenset(cell.path for cell in cells_of(readings) if _by(cell, piece.kind))
             if paths:
                 yield Shared(f"calibration of {piece.name}", paths, piece.uncertainty / 2)
 
 
-def _by(cell: Cell, instrument: str) -> bool:
-    return instrument_of(type(cell.holder), cell.name) == instrument
+def _by(cell: Cell, kind: str) -> bool:
+    return READ_BY.get(instrument_of(type(cell.holder), cell.name) or "") == kind

@@ -2,17 +2,20 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from sqlmodel import Session
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force
 from vadum.records.tables import Test
+from vadum.soil.contract.equipment import TRACED, needed
+from vadum.soil.contract.method import Method
 
 
 @dataclass(frozen=True)
 class Piece:
-    """A piece of equipment: step of its readings, days of its calibration, and the certificate's uncertainty (k =
-    2)."""
+    """A piece of equipment: step of its readings, days of its calibration, number of its certificate and the
+    uncertainty (k = 2) that it states."""
 
     name: str
     kind: str
@@ -20,11 +23,18 @@ class Piece:
     calibrated: str = ""
     due: str = ""
     uncertainty: float | None = None
+    certificate: str = ""
 
     @property
     def words(self) -> str:
-        calibrated = f", calibrated {self.calibrated}" if self.calibrated else ""
-        return f"{self.name} ({self.kind}){calibrated}{f', until {self.due}' if self.due else ''}"
+        traced = TRACED.get(self.kind, "")
+        said = [
+            f"certificate {self.certificate}" if self.certificate else "",
+            f"calibrated {self.calibrated}" if self.calibrated else "",
+            f"until {self.due}" if self.due else "",
+            f"no calibration of its {traced} on record" if traced and not self.calibrated else "",
+        ]
+        return ", ".join([f"{self.name} ({self.kind})", *(word for word in said if word)])
 
 
 def pieces_of(session: Session, test: Test) -> list[Piece]:
@@ -42,9 +52,18 @@ def pieces_of(session: Session, test: Test) -> list[Piece]:
                 valid.on.isoformat() if valid else "",
                 valid.due.isoformat() if valid and valid.due else "",
                 valid.uncertainty if valid else None,
+                valid.certificate_number if valid else "",
             )
         )
     return found
+
+
+def not_said(
+    method: Method[Any, Any, Any], readings: dict[str, Any], settings: dict[str, Any], pieces: Iterable[Piece]
+) -> list[str]:
+    """Return the kinds of equipment that a test was made with and of which nobody said which piece it was."""
+    said = {piece.kind for piece in pieces}
+    return [kind for kind in needed(method, readings, method.Settings.model_validate(settings)) if kind not in said]
 
 
 def of_kind(pieces: Iterable[Piece], kind: str) -> list[Piece]:

@@ -9,6 +9,7 @@ from sqlmodel import Session
 from vadum.records.changes import states_of
 from vadum.records.history import flat
 from vadum.records.logs import with_logs
+from vadum.records.pieces import not_said, pieces_of
 from vadum.records.standing import live
 from vadum.records.states import contributors, moved_now
 from vadum.records.tables import Test
@@ -37,6 +38,8 @@ class Review:
     findings: list[Finding]
     moved: list[str]
     """What a checked test leant on and is not any more what it was."""
+    not_named: list[str]
+    """Kinds of equipment that the test was made with, of which nobody said which piece."""
     recomputed: list[tuple[str, str, str]]
     """Every parameter: symbol, as kept, as computed now by the method's present version."""
 
@@ -58,6 +61,7 @@ def review(session: Session, test: Test) -> Review:
         by_hand=_by_hand(test),
         findings=reduction.findings,
         moved=moved_now(session, test),
+        not_named=_not_named(session, test),
         recomputed=[(p.symbol, kept.get(p.key, {}).get("text", ""), p.text) for p in reduction.parameters],
     )
 
@@ -85,3 +89,7 @@ def _by_hand(test: Test) -> list[tuple[str, str, str]]:
         for name, value in chosen
         if value is not None and value != getattr(usual, name)
     ]
+
+
+def _not_named(session: Session, test: Test) -> list[str]:
+    return not_said(method_of(test.method), test.readings, test.settings, pieces_of(session, test))

@@ -33,6 +33,15 @@ EquipmentKind = Literal[
     "cylinder",
     "pH meter",
     "logger",
+    "press",
+    "rammer",
+    "cone",
+    "triaxial cell",
+    "pressure gauge",
+    "thermometer",
+    "dynamic cone",
+    "drop plate",
+    "density gauge",
 ]
 EQUIPMENT_KINDS: tuple[str, ...] = get_args(EquipmentKind)
 
@@ -150,6 +159,7 @@ class Calibration(SQLModel, table=True):
     uncertainty: float | None = None
     note: str = ""
     who: str
+    certificate_number: str = ""
     certificate_name: str = ""
     certificate: bytes | None = Field(default=None, sa_column=Column(LargeBinary))
 

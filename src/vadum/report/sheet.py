@@ -14,6 +14,7 @@ from vadum.records.calibrations import day_of
 from vadum.records.custody import custody_lines
 from vadum.records.known import known_of
 from vadum.records.people import signed_as
+from vadum.records.pieces import not_said
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
@@ -117,6 +118,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
             + _instruments(standing)
             + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else [])
         ),
+        "not_said": not_said(method, kept, standing.settings, standing.pieces),
         "cautions": [*method.limits, *method.cautions[-1:]],
         "recorded": ", ".join(sorted(recorders(session, test))),
         "recorded_at": _when(recorded_last(session, test)),

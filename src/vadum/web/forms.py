@@ -158,6 +158,7 @@ class CalibrationForm(_Calibrated):
     table: list[tuple[float, float]] = Field(default_factory=list, title="table", max_length=100)
     constants: dict[str, float] = Field(default_factory=dict, title="constants")
     uncertainty: float | None = Field(default=None, title="uncertainty", gt=0, le=1000)
+    certificate_number: str = Field(default="", title="certificate number", max_length=80)
     note: str = ""
 
     @field_validator("uncertainty", mode="before")

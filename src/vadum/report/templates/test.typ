@@ -92,6 +92,7 @@
     #line(length: 100%, stroke: rule)
     #if d.leans.len() > 0 [#text(8.5pt)[#text(fill: soft)[Leans on:] #d.leans.join("; ")] \ ]
     #if d.equipment.len() > 0 [#text(8.5pt)[#text(fill: soft)[Equipment:] #d.equipment.join("; ")]]
+    #if d.not_said.len() > 0 [\ #text(8.5pt)[#text(fill: soft)[Equipment not named:] #d.not_said.join(", ")]]
     #v(2pt)
     #grid(columns: (1fr, 1fr, 1fr), column-gutter: 16pt,
       signature("recorded", d.recorded, d.recorded_at),

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.choice import Choice
-from vadum.soil.contract.field import REQUIRED, Readings, Row, reading, remark, setting, shown_only
+from vadum.soil.contract.field import REQUIRED, Readings, Row, Shown, reading, remark, setting, shown_only
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.physics.moisture import mass_change_percent
@@ -69,6 +69,8 @@ class TinsDried(Choice):
     MICROWAVE = "microwave", "in the microwave until constant"
 
 
+DRIED_IN_OVEN: Shown = {"tins_dried": [TinsDried.OVERNIGHT, TinsDried.OVEN]}
+"""Settings under which the tins of a test go into an oven."""
 # A minute of the clock is rarely a full one.
 _NEARLY = 0.5
 _AGAIN = {

@@ -336,6 +336,9 @@ class Context(BaseModel):
     out_of_date: list[OutOfDate] = Field(
         default_factory=list, description="equipment in use whose calibration does not cover the test's day"
     )
+    tins_elsewhere: dict[str, str] = Field(
+        default_factory=dict, description="running tests in which a tin of this one holds soil too, by number"
+    )
     supplied: Supplied | None = Field(
         default=None, description="constants of a piece in use, by the names of the readings they fill"
     )

@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Generic, Literal, TypeVar
 import numpy as np
 from pydantic import BaseModel, Field
 
-from vadum.soil.contract.field import Applies, Context, Readings, Settings
+from vadum.soil.contract.field import Applies, Context, Readings, Settings, Shown
 from vadum.soil.contract.finding import Doubt
 from vadum.soil.contract.neighbours import Relation
 from vadum.soil.contract.pipeline import reduced
@@ -138,6 +138,8 @@ class Method(ABC, Generic[R, S, C]):
     """What the page of a site's infiltration takes of the test."""
     inspects: ClassVar[str] = ""
     """The kind of equipment that the test inspects."""
+    made_with: ClassVar[dict[str, Shown]] = {}
+    """Kinds of equipment beside those that the readings name, and under which settings: ``{}`` always."""
     waits_for: ClassVar[tuple[Before, ...]] = ()
     """What must be begun before an operation of this test, within a sample."""
     version: ClassVar[str] = "1"

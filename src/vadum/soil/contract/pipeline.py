@@ -27,6 +27,7 @@ from vadum.soil.contract.neighbours import (
 from vadum.soil.contract.places import Taken
 from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Bounds, Result
+from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, tins_asked
 
 NOT_REDUCED = stop(
     "not-reduced",
@@ -62,6 +63,8 @@ SHARED: tuple[Doubt, ...] = (
     LOG_NUMBER,
     OTHER_PIECE,
     OTHER_TEST,
+    TIN_UNKNOWN,
+    TIN_ELSEWHERE,
     EQUIPMENT_OUT_OF_DATE,
 )
 """Findings that every method can come to."""
@@ -114,6 +117,7 @@ def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> R
             reduction.next_step = ""
     _add(reduction, differing(readings, context))
     _add(reduction, unusual(taken, settings, context))
+    _add(reduction, tins_asked(taken, context))
     for relation in method.neighbours:
         _add(reduction, relation.broken(taken, settings, context))
     reduction.findings += credible(method.results, reduction)

@@ -206,6 +206,7 @@ class RecordView(SheetView):
     kept: str
     leans: list[Leaning]
     offered: dict[str, Any] | None
+    not_named: list[str]
     uses: list[int | None]
     bindings: dict[str, Any]
     origins: dict[str, Any]

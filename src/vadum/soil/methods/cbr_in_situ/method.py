@@ -41,6 +41,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     version = "3"
     place = 110
     mapped_as = "bearing"
+    made_with = {"press": {}, "load ring": {}, "gauge": {}}
     basis = ("BS 1377-9", "ASTM D4429")
     applies_to = "location"
     clocked = (*POSITIONS, "rate_measured_mm_min", "ended")

@@ -38,6 +38,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     mark = "CBR"
     mapped_as = "bearing"
     waits_for = (Before("compaction", "weigh-dry", "mould", "the mould is made at the optimum"),)
+    made_with = {"mould": {}, "rammer": {}, "press": {}, "load ring": {}, "gauge": {}}
     basis = ("EN 13286-47", "BS 1377-4", "ASTM D1883")
     clocked = ("top", "bottom", "rate_measured_mm_min", "finished")
     headline = (

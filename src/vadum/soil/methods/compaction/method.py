@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, particle, weighing
-from vadum.soil.bench.constant_mass import weighed_once_more
+from vadum.soil.bench.constant_mass import DRIED_IN_OVEN, weighed_once_more
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import tares_alike
 from vadum.soil.contract import by_hand
@@ -33,6 +33,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
     place = 90
     mark = "ρd max"
     waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)
+    made_with = {"mould": {}, "rammer": {}, "oven": DRIED_IN_OVEN}
     basis = ("ASTM D698", "ASTM D1557", "ASTM D4718", "EN 13286-2")
     headline = (
         "maximum_dry_density",

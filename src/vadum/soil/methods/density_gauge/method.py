@@ -24,6 +24,7 @@ class DensityGauge(Method[DensityGaugeReadings, DensityGaugeSettings, DensityGau
     code = "density-gauge"
     title = "Density by gauge"
     place = 137
+    made_with = {"density gauge": {}}
     basis = ("ASTM D6938", "ASTM D7830")
     applies_to = "location"
     set_up = ("permitted", "standard_count", "density_offset_g_cm3", "water_offset_percent")

@@ -31,6 +31,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     version = "2"
     place = 140
     mark = "φ′"
+    made_with = {"shear box": {}, "load ring": {}, "gauge": {}}
     basis = ("ASTM D3080", "ISO 17892-10")
     folds = {"record": "specimen"}
     headline = (

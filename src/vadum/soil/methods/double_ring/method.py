@@ -25,6 +25,7 @@ class DoubleRing(Method[RingReadings, RingSettings, RingContext]):
     place = 185
     mapped_as = "infiltration"
     takes_water = TakesWater("infiltration", ("rate_20", "rate"))
+    made_with = {"ring": {}}
     basis = ("ASTM D3385",)
     applies_to = "location"
     set_up = (

@@ -33,6 +33,7 @@ class DropPlate(Method[DropPlateReadings, DropPlateSettings, DropPlateContext]):
     title = "Plate, drop weight"
     place = 135
     mapped_as = "bearing"
+    made_with = {"drop plate": {}}
     basis = ("TP BF-StB part B 8.3", "ASTM E2835")
     applies_to = "location"
     set_up = ("excavated", "level", "largest_particle_mm")

@@ -31,6 +31,7 @@ class DynamicCone(Method[DynamicConeReadings, DynamicConeSettings, DynamicConeCo
     title = "Dynamic cone"
     place = 113
     mapped_as = "bearing"
+    made_with = {"dynamic cone": {}}
     basis = ("ASTM D6951", "Overseas Road Note 8", "Kleyn (1975)")
     applies_to = "location"
     set_up = ("services_located", "start_m", "zero_mm", "cone_mm")

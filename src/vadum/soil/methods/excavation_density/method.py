@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, one_soil, particle, phases, weighing
-from vadum.soil.bench.constant_mass import weighed_once_more
+from vadum.soil.bench.constant_mass import DRIED_IN_OVEN, weighed_once_more
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.phases import DensityContext
 from vadum.soil.bench.weighing import all_dry
@@ -30,6 +30,7 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
     version = "2"
     place = 80
     mark = "hole"
+    made_with = {"oven": DRIED_IN_OVEN}
     basis = ("ASTM D5030", "ASTM D1556", "ISO 11272")
     headline = ("dry_density", "fine_earth_density", "water_content", "stones_mass_percent", "saturation_percent")
     results = results_in(own_results, phases)

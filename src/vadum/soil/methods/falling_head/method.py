@@ -35,6 +35,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     place = 180
     mapped_as = "infiltration"
     takes_water = TakesWater("conductivity", ("ks_{number}",), "cylinders", "cylinder")
+    made_with = {"cylinder": {}}
     basis = ("ASTM D8152",)
     applies_to = "location"
     set_up = ("services_located", "radius_mm", "embedded_mm", "sealed", "scour_plate")

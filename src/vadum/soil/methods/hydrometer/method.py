@@ -41,6 +41,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     mark = "fines"
     curve_is = "fine grading"
     includes = ("sieve",)
+    made_with = {"hydrometer": {}, "cylinder": {}}
     basis = ("ASTM D7928", "ASTM D422", "ISO 17892-4")
     run_together = MOST_CYLINDERS
     clocked = ("sedimentation",)

@@ -79,6 +79,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
     title = "Lime demand by pH"
     version = "3"
     place = 210
+    made_with = {"pH meter": {}}
     basis = ("ASTM D6276",)
     headline = ("lime_percent", "branch", "highest_ph", "lime_only_ph")
     results = results_in(own_results)

@@ -29,6 +29,7 @@ class LinearShrinkage(Method[LinearShrinkageReadings, LinearShrinkageSettings, L
     place = 35
     mark = "LS"
     waits_for = (Before("liquid-limit", "mix", "fill", "the bar is filled from the liquid limit's mix"),)
+    made_with = {"mould": {}, "oven": {}}
     basis = ("BS 1377-2", "AS 1289.3.4.1")
     headline = ("linear_shrinkage", "plasticity_index_estimate")
     results = results_in(own_results)

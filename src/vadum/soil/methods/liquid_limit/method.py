@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, weighing
+from vadum.soil.bench.constant_mass import DRIED_IN_OVEN
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract import by_hand
@@ -32,6 +33,8 @@ from vadum.soil.methods.liquid_limit.virtual import MISTAKES, virtual_trials
 from vadum.soil.physics.moisture import water_content_percent
 from vadum.soil.virtual.plastic_soil import PlasticSoil, a_plastic_soil
 
+_PERCUSSION = [School.MULTIPOINT, School.ONE_POINT, School.REPLICATED]
+
 
 class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitContext]):
     """Water content at which the soil passes from plastic to liquid."""
@@ -42,6 +45,12 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
     place = 20
     mark = "LL"
     waits_for = (Before("water-content", "oven-in", "mix", "the natural water content before water is added"),)
+    made_with = {
+        "cup": {"school": _PERCUSSION},
+        "grooving tool": {"school": _PERCUSSION},
+        "cone": {"school": [School.FALL_CONE]},
+        "oven": DRIED_IN_OVEN,
+    }
     basis = ("ASTM D4318", "AASHTO T 89", "ISO 17892-12", "BS 1377-2")
     headline = ("liquid_limit", "liquid_limit_oven_dried", "flow_index", "spread")
     results = results_in(own_results)

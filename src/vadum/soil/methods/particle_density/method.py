@@ -31,6 +31,7 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
     title = "Particle density"
     place = 60
     mark = "Gs"
+    made_with = {"oven": {}}
     basis = (BASIS, "ISO 17892-3")
     headline = ("particle_density", "grain_density_g_cm3", "spread")
     results = results_in(own_results)

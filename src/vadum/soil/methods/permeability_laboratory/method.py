@@ -31,6 +31,7 @@ class PermeabilityLaboratory(Method[PermeabilityReadings, PermeabilitySettings, 
     title = "Permeability, laboratory"
     place = 175
     mark = "k"
+    made_with = {"permeameter": {}}
     basis = ("ISO 17892-11", "ASTM D2434")
     headline = ("k_ref", "dry_density", "compaction_degree")
     results = results_in(own_results)

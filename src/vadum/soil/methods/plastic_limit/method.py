@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, weighing
-from vadum.soil.bench.constant_mass import weighed_once_more
+from vadum.soil.bench.constant_mass import DRIED_IN_OVEN, weighed_once_more
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.weighing import any_wet
 from vadum.soil.contract.finding import doubts_in
@@ -37,6 +37,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
     place = 30
     mark = "PL"
     waits_for = (Before("liquid-limit", "mix", "roll", "threads are rolled from the liquid limit's mix"),)
+    made_with = {"oven": DRIED_IN_OVEN}
     basis = ("ASTM D4318", "AASHTO T 90", "ISO 17892-12")
     headline = ("plastic_limit", "plasticity_index", "liquidity_index", "consistency_index")
     results = results_in(own_results)

@@ -38,6 +38,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     version = "3"
     place = 130
     mapped_as = "bearing"
+    made_with = {"plate": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("ASTM D1194", "IS 1888", "EN 1997-2 annex K")
     applies_to = "location"
     clocked = ("rows", "ended")

@@ -64,6 +64,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     version = "2"
     place = 120
     mapped_as = "bearing"
+    made_with = {"plate": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("DIN 18134", "ÖNORM B 4417", "SN 670 317", "ASTM D1195")
     applies_to = "location"
     clocked = ("stages",)

@@ -27,6 +27,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     code = "retention"
     title = "Water retention"
     place = 200
+    made_with = {"oven": {}}
     basis = ("ISO 11274", "ASTM D6836")
     headline = ("field_capacity", "theta_s", "drainable", "alpha", "n", "entry_kpa", "lambda", "available", "wilting")
     results = results_in(own_results)

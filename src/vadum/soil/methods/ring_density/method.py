@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import constant_mass, one_soil, particle, phases, weighing
-from vadum.soil.bench.constant_mass import weighed_once_more
+from vadum.soil.bench.constant_mass import DRIED_IN_OVEN, weighed_once_more
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.bench.phases import DensityContext
@@ -32,6 +32,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
     version = "2"
     place = 70
     mark = "ring"
+    made_with = {"ring": {}, "oven": DRIED_IN_OVEN}
     basis = ("ASTM D2937", "ASTM D7263", "ISO 17892-2")
     headline = ("dry_density", "bulk_density", "water_content", "saturation_percent", "void_ratio", "air_percent")
     results = results_in(own_results, phases)

@@ -51,6 +51,7 @@ class ShrinkageLimit(Method[ShrinkageLimitReadings, ShrinkageLimitSettings, Shri
     place = 36
     mark = "SL"
     waits_for = (Before("liquid-limit", "mix", "fill", "the pat is filled from the liquid limit's mix"),)
+    made_with = {"mould": {}, "oven": {}}
     basis = ("ASTM D4943",)
     headline = ("shrinkage_limit", "shrinkage_ratio", "volumetric_shrinkage")
     results = results_in(own_results)

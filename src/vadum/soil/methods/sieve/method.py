@@ -35,6 +35,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
     mark = "grading"
     curve_is = "coarse grading"
     waits_for = (Before("water-content", "oven-in", "oven-in", "the natural water content before the soil is dried"),)
+    made_with = {"sieve": {}, "oven": {}}
     basis = ("ASTM D6913", "ASTM C136", "ASTM D1140", "ISO 17892-4")
     headline = ("fines_percent", "sand_percent", "gravel_percent", "d60_mm", "d10_mm", "uniformity", "curvature")
     results = results_in(own_results, fractions)

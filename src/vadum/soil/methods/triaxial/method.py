@@ -44,6 +44,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     version = "2"
     place = 160
     mark = "c′ φ′"
+    made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
     headline = (

@@ -63,6 +63,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     title = "Unconfined compression"
     place = 150
     mark = "qu"
+    made_with = {"press": {}, "load ring": {}, "gauge": {}}
     basis = ("ASTM D2166", "ISO 17892-7")
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, specimen)

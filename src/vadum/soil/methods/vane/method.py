@@ -35,6 +35,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
     title = "Vane shear"
     place = 170
     curve_is = "strength profile"
+    made_with = {"vane": {}}
     basis = ("ASTM D2573", "ISO 22476-9", "BS 1377-9")
     applies_to = "location"
     set_up = ("services_located", "pin_drawn", "constant", "diameter_mm", "height_mm", "full_scale")

@@ -37,6 +37,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
     version = "2"
     place = 10
     mark = "w"
+    made_with = {"oven": {"drying": list(IN_OVEN)}}
     basis = ("ASTM D2216", "ASTM D4643", "ASTM D4959", "ISO 17892-1")
     headline = ("water_content",)
     results = results_in(own_results)

@@ -28,6 +28,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
     place = 190
     mapped_as = "infiltration"
     takes_water = TakesWater("conductivity", ("kfs",))
+    made_with = {"permeameter": {}}
     basis = ("Reynolds and Elrick (1986)",)
     applies_to = "location"
     set_up = ("utilities", "hole_diameter_mm", "hole_depth_mm", "brushed", "head_1_mm", "reservoir", "temperature_c")

@@ -11,6 +11,7 @@ from sqlmodel import Session, col, select
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
 from vadum.records.context import Beside, Lean, tin_register
+from vadum.records.pieces import not_said
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
@@ -255,6 +256,11 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         kept=kept_words(standing),
         leans=[_lean(session, lean) for lean in standing.leans if lean.test],
         offered=_offered(test, standing),
+        not_named=(
+            []
+            if test.state == "planned"
+            else not_said(method, standing.readings, standing.settings, standing.pieces)
+        ),
         uses=[e.id for e in test.uses],
         bindings=test.bindings,
         origins=test.origins,

@@ -10,6 +10,9 @@ export const words = {
   shownField(field) {
     return this.drafts[field.path] ?? this.held[field.path] ?? field.text;
   },
+  get notNamedWords() {
+    return `Not named: ${this.view.notNamed.join(", ")}. Tick which it was, under Equipment.`;
+  },
   cellClass(row, column) {
     const cell = row.cells[column.key];
     return (cell.error ? "bad " : "") + (cell.supplied ? "supplied" : "");

@@ -1,0 +1,37 @@
+"""What is asked about the tins of any test: whether the register has them, and whether they stand elsewhere too."""
+
+from collections.abc import Iterator
+
+from vadum.soil.contract.cells import tables
+from vadum.soil.contract.field import Context
+from vadum.soil.contract.finding import Finding, note, warn
+from vadum.soil.contract.places import Taken
+
+TIN_UNKNOWN = note(
+    "tin-not-in-register",
+    "Tin {name} is not in the register.",
+    "Read the number again; if it is right, add the tin to the register with its empty mass.",
+)
+TIN_ELSEWHERE = warn(
+    "tin-in-another-test",
+    "Tin {name} also stands in {other}, not weighed dry there either.",
+    "Read the number on the tin again, here and there: one soil is in it.",
+)
+
+
+def tins_asked(taken: Taken, context: Context) -> Iterator[Finding]:
+    """Yield what is to be asked about tins: one outside a register that has any, one that holds two soils at once."""
+    register = getattr(context, "tins", {})
+    for table, row_model in tables(type(taken.readings)).items():
+        if "tin" not in row_model.model_fields:
+            continue
+        for i, row in taken.rows(table).get(1, []):
+            if row.tin and register and row.tin not in register:
+                yield TIN_UNKNOWN.at(f"{table}.{i}.tin", name=row.tin)
+            if row.tin in context.tins_elsewhere and still_in(row.__dict__):
+                yield TIN_ELSEWHERE.at(f"{table}.{i}.tin", name=row.tin, other=context.tins_elsewhere[row.tin])
+
+
+def still_in(row: dict[str, object]) -> bool:
+    """Return whether the soil of a row is still in its tin, as far as its masses tell: not yet weighed dry."""
+    return bool(row.get("tin")) and not row.get("left_out") and row.get("mass_tin_dry_g") is None
