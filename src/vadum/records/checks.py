@@ -22,7 +22,9 @@ def freeze(session: Session, test: Test, standing: Standing, who: str, unsettled
         settings=standing.settings,
         setting_origins=standing.setting_origins,
         origins=standing.origins,
-        context=standing.context | ({"tins": _tins_used(standing)} if "tins" in standing.context else {}),
+        # Of tins only what counted: not the whole register, nor what stood in them elsewhere on that day.
+        context=standing.context
+        | ({"tins": _tins_used(standing), "tins_elsewhere": {}} if "tins" in standing.context else {}),
         leans=[asdict(lean) for lean in standing.leans],
         pieces=[asdict(piece) for piece in standing.pieces],
         result=standing.reduction.model_dump(mode="json"),

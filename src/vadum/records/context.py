@@ -239,19 +239,21 @@ def _tins(session: Session, test: Test, found: Footing) -> None:
 
 
 def _elsewhere(session: Session, test: Test) -> dict[str, str]:
-    """Return the running test in which a tin of this one holds soil too, by number."""
-    mine = tins_still_in(test.kept)
-    if not mine:
-        return {}
-    running = select(Test).where(Test.state == "running", Test.id != test.id, col(Test.practice).is_(None))
-    return {
-        tin: f"{method_of(other.method).title.lower()} of {other.place or source(other)} ({source(other)})"
-        for other in session.exec(running.order_by(col(Test.id)))
-        for tin in mine & tins_still_in(other.kept)
-    }
+    """Return the other running test in which soil is in a tin, by its number."""
+    with_tins = [code for code, method in METHODS.items() if "tins" in method.Context.model_fields]
+    running = select(Test.id, Test.kept, Test.practice).where(
+        Test.state == "running", Test.id != test.id, col(Test.method).in_(with_tins)
+    )
+    found: dict[str, str] = {}
+    for number, kept, practice in session.exec(running.order_by(col(Test.id))).all():
+        tins = set() if practice else tins_still_in(kept)
+        if tins and (other := session.get(Test, number)):
+            words = f"{method_of(other.method).title.lower()} of {other.place or 'equipment'} ({source(other)})"
+            found |= dict.fromkeys(sorted(tins), words)
+    return found
 
 
-def tins_still_in(readings: dict[str, Any]) -> set[str]:
+def tins_still_in(readings: Mapping[str, Any]) -> set[str]:
     """Return the numbers of the tins that soil is still in."""
     rows = [row for rows in readings.values() if isinstance(rows, list) for row in rows]
     return {str(row["tin"]) for row in rows if still_in(row)}

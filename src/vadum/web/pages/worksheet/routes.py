@@ -257,9 +257,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         leans=[_lean(session, lean) for lean in standing.leans if lean.test],
         offered=_offered(test, standing),
         not_named=(
-            []
-            if test.state == "planned"
-            else not_said(method, standing.readings, standing.settings, standing.pieces)
+            [] if test.state == "planned" else not_said(method, standing.readings, standing.settings, standing.pieces)
         ),
         uses=[e.id for e in test.uses],
         bindings=test.bindings,
