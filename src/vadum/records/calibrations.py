@@ -1,13 +1,14 @@
 """Calibrations of equipment: which one is in force on a day, what ran out, which tests a wrong one touches."""
 
 from collections.abc import Sequence
-from datetime import UTC, date, datetime
+from datetime import date
 from typing import Any
 
 from sqlalchemy.orm import defer
 from sqlmodel import Session, col, func, select
 
-from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
+from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse, now
+from vadum.records.zone import local, zone_of
 
 
 def calibrations_of(session: Session, piece: Equipment) -> list[Calibration]:
@@ -52,15 +53,15 @@ def out_of_date(session: Session, piece: Equipment, today: date) -> str:
 def day_of(session: Session, test: Test) -> date:
     """Return the day of a test: that of its first readings, today before there are any."""
     first = session.exec(select(func.min(Revision.at)).where(Revision.test_id == test.id)).one()
-    return (first or datetime.now(UTC)).date()
+    return local(session, first or now()).date()
 
 
 def days_of(session: Session, tests: Sequence[Test]) -> dict[int, date]:
     """Return the day of each of many tests: that of its first readings, today before there are any."""
     asked = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
     first = dict(session.exec(asked.group_by(col(Revision.test_id))).all())
-    today = datetime.now(UTC)
-    return {t.id: (first.get(t.id) or today).date() for t in tests if t.id is not None}
+    moment, zone = now(), zone_of(session)
+    return {t.id: (first.get(t.id) or moment).astimezone(zone).date() for t in tests if t.id is not None}
 
 
 def used_in(session: Session, piece: Equipment, since: date | None = None) -> list[Test]:

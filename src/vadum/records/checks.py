@@ -9,6 +9,7 @@ from sqlmodel import Session
 from vadum.records.context import Lean, footing, tins_in
 from vadum.records.standing import Standing
 from vadum.records.tables import Check, Test, now
+from vadum.records.zone import stamp
 
 
 def freeze(session: Session, test: Test, standing: Standing, who: str, unsettled: Iterable[str] = ()) -> Check:
@@ -46,7 +47,7 @@ def accept(session: Session, test: Test, check: Check, who: str, reason: str) ->
     commits."""
     check.accepted = {
         "who": who,
-        "at": now().strftime("%Y-%m-%d %H:%M UTC"),
+        "at": stamp(session, now()),
         "reason": reason,
         "moved": [*check.accepted.get("moved", []), *moved(session, test, check)],
         "leans": [asdict(lean) for lean in footing(session, test).leans],

@@ -4,7 +4,7 @@ import hashlib
 import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from functools import cache
 from typing import Any
 
@@ -14,6 +14,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
+from vadum.records.zone import local, zone_of
 from vadum.soil.contract.field import Readings, source_of
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.places import columns
@@ -293,7 +294,7 @@ def tin_register(session: Session) -> dict[str, float]:
 def inspection_state(session: Session, cup: Equipment, on: date) -> str:
     """Return the state of a cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not
     count."""
-    until = datetime.combine(on + timedelta(days=1), time(), UTC)
+    until = datetime.combine(on + timedelta(days=1), time(), zone_of(session))
     newest = session.exec(
         select(Test)
         .where(Test.equipment_id == cup.id, col(Test.state).in_(_LIVE))
@@ -303,7 +304,7 @@ def inspection_state(session: Session, cup: Equipment, on: date) -> str:
     if newest is None or "verdict" not in newest.summary.get("parameters", {}):
         return "missing"
     verdict: str = newest.summary["parameters"]["verdict"]["text"]
-    age = (on - newest.updated_at.date()).days
+    age = (on - local(session, newest.updated_at).date()).days
     if verdict == "fit" and age >= (cup.inspect_every_days or 1):
         return "overdue"
     return verdict
@@ -315,7 +316,7 @@ def _cup(session: Session, test: Test, found: Footing) -> None:
         found.context["cup_inspection"] = "missing"
         return
     found.context["cup"] = cup.name
-    state = inspection_state(session, cup, test.updated_at.date())
+    state = inspection_state(session, cup, local(session, test.updated_at).date())
     found.of_register("cup_inspection", state, "inspection", state, cup.name)
 
 

@@ -7,6 +7,7 @@ from sqlmodel import Session
 from vadum.records.letterhead import letterhead_of
 from vadum.records.site import site_of
 from vadum.records.tables import Project, Test, now
+from vadum.records.zone import stamp
 from vadum.report.document import Document, Part
 from vadum.report.log import log_part
 from vadum.report.sample import sample_part
@@ -39,9 +40,10 @@ def make(
         progress(done, steps, what)
 
     progress(0, steps, "reading the record")
+    made = stamp(session, now())
     state = "issued" if wanted.issue else "draft, not issued"
     with Document(letterhead_of(session), kind="Report", title=wanted.title, number=number, state=state) as document:
-        document.add(_cover(project, wanted, tests, number, f"{who}, {role}" if role else who))
+        document.add(_cover(project, wanted, tests, number, f"{who}, {role}" if role else who, made))
         for what, part in _parts(session, project, wanted, tests, tick):
             document.add(part)
             if part.kind != "summary":
@@ -83,7 +85,7 @@ def _parts(
                 yield f"test {test.id}", part
 
 
-def _cover(project: Project, wanted: Wanted, tests: list[Test], number: str, who: str) -> Part:
+def _cover(project: Project, wanted: Wanted, tests: list[Test], number: str, who: str, made: str) -> Part:
     data = {
         "title": wanted.title,
         "project": project.name,
@@ -91,7 +93,7 @@ def _cover(project: Project, wanted: Wanted, tests: list[Test], number: str, who
         "note": project.note,
         "facts": [
             ["report", number],
-            ["made", now().strftime("%Y-%m-%d %H:%M UTC")],
+            ["made", made],
             ["issued by" if wanted.issue else "by", who],
             ["of", wanted.scope(project)],
             ["tests", str(len(tests))],

@@ -14,6 +14,7 @@ from vadum.records.standing import result_of
 from vadum.records.states import RefusedMove, move
 from vadum.records.tables import Check, IssuedSheet, Revision, Test, now
 from vadum.records.units import units_of_test
+from vadum.records.zone import local, stamp
 from vadum.report.document import compiled
 from vadum.report.numbering import next_number
 from vadum.report.sheet import Signed, sheet_of
@@ -56,12 +57,12 @@ def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
     earlier = issued_of(session, test)
     at = now()
     number = next_number(f"{at.year}-", session.exec(select(IssuedSheet.number)).all())
-    part = sheet_of(session, test, issued=Signed(who, at.strftime("%Y-%m-%d %H:%M UTC")))
+    part = sheet_of(session, test, issued=Signed(who, stamp(session, at)))
     part.data["state"] = "issued"
     reason = _reopened_because(session, test) if earlier else ""
     if earlier:
         part.data["particulars"] += [
-            ["replaces", f"{earlier[-1].number} of {earlier[-1].at:%Y-%m-%d}: {reason}"],
+            ["replaces", f"{earlier[-1].number} of {local(session, earlier[-1].at):%Y-%m-%d}: {reason}"],
             ["changed", "; ".join(_changed(session, test, earlier[-1])) or "no result"],
         ]
     letterhead, title = letterhead_of(session), part.data["title"]

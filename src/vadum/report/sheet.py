@@ -20,6 +20,7 @@ from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Location, Sample, Test
 from vadum.records.units import units_of_project, units_of_test
+from vadum.records.zone import local, stamp
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
 from vadum.report.side_by_side import side_by_side
 from vadum.soil.contract.cells import labelled
@@ -121,9 +122,9 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "not_said": not_said(method, kept, standing.settings, standing.pieces),
         "cautions": [*method.limits, *method.cautions[-1:]],
         "recorded": ", ".join(sorted(recorders(session, test))),
-        "recorded_at": _when(recorded_last(session, test)),
+        "recorded_at": _when(session, recorded_last(session, test)),
         "checked": signed_as(session, checked.who) if checked else "",
-        "checked_at": _when(checked.at if checked else None),
+        "checked_at": _when(session, checked.at if checked else None),
         "issued": signed_as(session, signed.who),
         "issued_at": signed.at,
         "state": test.state,
@@ -143,12 +144,12 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
 def _photographs(session: Session, test: Test, reduction: Reduction) -> Iterator[Photograph]:
     titles = {figure.key: figure.title for figure in reduction.figures}
     for taken in photographs_of(session, test):
-        words = ", ".join(word for word in (taken.caption, f"{taken.at:%Y-%m-%d}", taken.who) if word)
+        words = ", ".join(word for word in (taken.caption, f"{local(session, taken.at):%Y-%m-%d}", taken.who) if word)
         yield Photograph(taken.small or b"", words, titles.get(taken.beside, ""))
 
 
-def _when(at: datetime | None) -> str:
-    return at.strftime("%Y-%m-%d %H:%M UTC") if at else ""
+def _when(session: Session, at: datetime | None) -> str:
+    return stamp(session, at) if at else ""
 
 
 def _findings(reduction: Reduction) -> Iterator[dict[str, str]]:
@@ -166,7 +167,7 @@ def _issued(session: Session, test: Test) -> Signed:
         return Signed()
     query = select(IssuedSheet.who, IssuedSheet.at).where(IssuedSheet.test_id == test.id)
     found = session.exec(query.order_by(col(IssuedSheet.id).desc())).first()
-    return Signed(found[0], found[1].strftime("%Y-%m-%d %H:%M UTC")) if found else Signed()
+    return Signed(found[0], stamp(session, found[1])) if found else Signed()
 
 
 def _leans(session: Session, standing: Standing) -> list[str]:
@@ -206,7 +207,7 @@ def _tested(session: Session, test: Test) -> list[list[str]]:
     last = recorded_last(session, test)
     if last is None:
         return []
-    days = dict.fromkeys((day_of(session, test).isoformat(), last.date().isoformat()))
+    days = dict.fromkeys((day_of(session, test).isoformat(), local(session, last).date().isoformat()))
     return [["tested", " to ".join(days)]]
 
 

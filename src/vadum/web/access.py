@@ -50,6 +50,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/letterhead"): "manage",
     ("GET", "/letterhead/logo"): "manage",
     ("POST", "/rules"): "manage",
+    ("POST", "/zone"): "manage",
     ("POST", "/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/densities"): "check",

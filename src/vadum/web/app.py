@@ -12,6 +12,7 @@ from vadum import __version__
 from vadum.instruments.client import DEFAULT_PORT, BenchLine
 from vadum.records.database import open_database, session_on
 from vadum.records.people import anybody, cookie_key
+from vadum.records.zone import zone_name
 from vadum.web import errors
 from vadum.web.access import allowed
 from vadum.web.attempts import Attempts
@@ -52,6 +53,7 @@ def create_app(
     app.state.engine = open_database(database)
     with session_on(app.state.engine) as session:
         app.state.cookie_key = cookie_key(session)
+        app.state.zone = zone_name(session)
         app.state.first_code = "" if anybody(session) else secrets.token_hex(4)
     app.state.instruments = BenchLine(port=instruments_port)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

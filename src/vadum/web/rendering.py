@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Any, TypeVar
+from zoneinfo import ZoneInfo
 
 from fastapi import Depends, Request
 from fastapi.responses import HTMLResponse, RedirectResponse
@@ -16,6 +17,7 @@ from starlette.datastructures import FormData
 from vadum.records.database import session_on
 from vadum.records.tables import Test
 from vadum.records.units import found_by
+from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
 from vadum.web.nothere import NotHere
 from vadum.web.tour import Here, here
@@ -119,6 +121,8 @@ def page(request: Request, template: str, status_code: int = 200, **context: Any
     """Return a page rendered from a template."""
     person = getattr(request.state, "person", None)
     context |= {"who": who(request), "path": request.url.path, "person": person, "tour": _tour(request)}
+    zone: str = request.app.state.zone
+    context |= {"zone_name": zone, "zone": ZoneInfo(zone) if zone else server_zone()}
     return _templates().TemplateResponse(request, template, context, status_code=status_code)
 
 

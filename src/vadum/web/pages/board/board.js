@@ -1,5 +1,6 @@
 // The board: the server says what is due; the browser counts down by the server's clock and asks again now and then.
 import { tone } from "/static/js/core/tone.js";
+import { due as dueAt, hour } from "/static/js/core/zone.js";
 
 // A hand works down from the top: of a long part the first lines are enough until somebody asks for the rest.
 const AT_ONCE = 40;
@@ -16,7 +17,6 @@ const span = (ms) => {
     : `${minutes}:${String(Math.floor(Math.abs(ms) / 1000) % 60).padStart(2, "0")}`;
   return ms < 0 ? `+${words}` : words;
 };
-const hour = (at) => at.toTimeString().slice(0, 5);
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("board", () => ({
@@ -79,10 +79,7 @@ document.addEventListener("alpine:init", () => {
       return this.time > Date.parse(line.latest) ? "late" : left <= 300000 ? "now" : left <= 7200000 ? "next" : "later";
     },
     when(due) {
-      const at = new Date(due), today = new Date(this.time);
-      return at.toDateString() === today.toDateString()
-        ? hour(at)
-        : `${at.toLocaleDateString(undefined, { weekday: "short" })} ${hour(at)}`;
+      return dueAt(due, this.time);
     },
     get urgent() {
       return this.view.parts.flatMap((part) => part.lines).filter((line) =>

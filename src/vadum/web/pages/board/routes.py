@@ -14,6 +14,7 @@ from vadum.records.context import inspection_state
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, times_of
+from vadum.records.zone import today
 from vadum.soil.registry import METHODS
 from vadum.web.rendering import Db, Who, get, page, seen, template_exists
 
@@ -133,14 +134,14 @@ def _oven(held: InOven) -> dict[str, Any]:
 
 def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:
     """Return cups that are not fit today and pieces whose calibration ran out, each with why."""
-    today = datetime.now(UTC).date()
+    day = today(session)
     found = []
     for piece in session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)):
         if piece.kind == "cup":
-            state = inspection_state(session, piece, today)
+            state = inspection_state(session, piece, day)
             why = "" if state == "fit" else f"inspection {state}"
         else:
-            why = out_of_date(session, piece, today)
+            why = out_of_date(session, piece, day)
         if why:
             found.append((piece, why))
     return found

@@ -1,7 +1,5 @@
 """The register of equipment."""
 
-from datetime import UTC, datetime
-
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.exc import IntegrityError
@@ -11,6 +9,7 @@ from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
 from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
+from vadum.records.zone import today
 from vadum.web.forms import EquipmentForm, filled
 from vadum.web.rendering import Db, Posted, get, page, to
 
@@ -24,7 +23,7 @@ def register(request: Request, session: Db) -> HTMLResponse:
 
 def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
     everything = session.exec(select(Equipment).order_by(Equipment.name)).all()
-    today = datetime.now(UTC).date()
+    day = today(session)
     inspections = session.exec(
         select(Test).where(col(Test.equipment_id).is_not(None)).order_by(col(Test.updated_at).desc()).limit(20)
     ).all()
@@ -34,10 +33,10 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
         status_code=422 if more.get("errors") else 200,
         tins=[e for e in everything if e.kind == "tin"],
         others=[e for e in everything if e.kind not in ("tin", "cup")],
-        cups=[(e, inspection_state(session, e, today)) for e in everything if e.kind == "cup"],
+        cups=[(e, inspection_state(session, e, day)) for e in everything if e.kind == "cup"],
         inspections=inspections,
         kinds=EQUIPMENT_KINDS,
-        run_out={e.id: why for e in everything if (why := out_of_date(session, e, today))},
+        run_out={e.id: why for e in everything if (why := out_of_date(session, e, day))},
         **more,
     )
 

@@ -1,14 +1,17 @@
 """The laboratory's letterhead: what stands at the head of everything printed."""
 
-from typing import Annotated
+from typing import Annotated, Any
+from zoneinfo import available_timezones
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from pydantic import ValidationError
+from sqlmodel import Session
 from starlette.datastructures import UploadFile
 
 from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
 from vadum.records.rules import Rules, keep_rules, rules_of
+from vadum.records.zone import ZoneError, keep_zone
 from vadum.report.letterhead_trial import set_once
 from vadum.soil.contract.complaint import complaints
 from vadum.web.guard import SANDBOXED
@@ -21,7 +24,19 @@ _MEDIA = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}
 
 @router.get("/letterhead", response_class=HTMLResponse)
 def letterhead_page(request: Request, session: Db) -> HTMLResponse:
-    return page(request, "letterhead/letterhead.html", head=letterhead_of(session), rules=rules_of(session))
+    return _page(request, session, letterhead_of(session))
+
+
+def _page(request: Request, session: Session, head: Letterhead, **more: Any) -> HTMLResponse:
+    return page(
+        request,
+        "letterhead/letterhead.html",
+        status_code=422 if more else 200,
+        head=head,
+        rules=rules_of(session),
+        zones=sorted(available_timezones()),
+        **more,
+    )
 
 
 @router.post("/letterhead", response_class=HTMLResponse)
@@ -39,24 +54,21 @@ def change_letterhead(request: Request, session: Db, form: Posted) -> Response:
             set_once(head)
     except ValidationError as error:
         problem = "; ".join(f"{fault.place}: {fault.message}" for fault in complaints(error))
-        return page(
-            request,
-            "letterhead/letterhead.html",
-            status_code=422,
-            head=kept.model_copy(update=typed),
-            rules=rules_of(session),
-            problem=problem,
-        )
+        return _page(request, session, kept.model_copy(update=typed), problem=problem)
     except LogoError as error:
-        return page(
-            request,
-            "letterhead/letterhead.html",
-            status_code=422,
-            head=kept.model_copy(update=typed),
-            rules=rules_of(session),
-            problem=str(error),
-        )
+        return _page(request, session, kept.model_copy(update=typed), problem=str(error))
     keep_letterhead(session, head)
+    return to(request, "letterhead_page")
+
+
+@router.post("/zone", response_class=HTMLResponse)
+def change_zone(request: Request, session: Db, zone: Annotated[str, Form(max_length=80)] = "") -> Response:
+    """Read days and hours in a zone from now on."""
+    try:
+        keep_zone(session, zone.strip())
+    except ZoneError as error:
+        return _page(request, session, letterhead_of(session), zone_problem=str(error))
+    request.app.state.zone = zone.strip()
     return to(request, "letterhead_page")
 
 

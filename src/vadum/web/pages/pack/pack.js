@@ -1,5 +1,6 @@
 // The page of what is on this device, and the keys that take something along.
 import { hindrance, leave, packs, take } from "/static/js/core/pack.js";
+import { stamp } from "/static/js/core/zone.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("pack", () => ({
@@ -8,7 +9,7 @@ document.addEventListener("alpine:init", () => {
     busy: "",
 
     at(p) {
-      return `taken ${new Date(p.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}`;
+      return `taken ${stamp(p.at)}`;
     },
     sheetOf(t) {
       return t.pages[0];

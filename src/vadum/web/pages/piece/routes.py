@@ -1,6 +1,6 @@
 """One piece of equipment: its calibrations with certificate and residuals, and the sheets it touches."""
 
-from datetime import UTC, date, datetime
+from datetime import date
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -12,6 +12,7 @@ from vadum.drawing import render
 from vadum.records.calibrations import calibrations_of, in_force, out_of_date, used_in
 from vadum.records.dependents import renew_users
 from vadum.records.tables import Calibration, Equipment
+from vadum.records.zone import today
 from vadum.soil.bench.plunger.residuals import residual_figure
 from vadum.web.forms import CalibrationForm, filled
 from vadum.web.guard import SANDBOXED
@@ -29,9 +30,9 @@ def piece_page(request: Request, session: Db, equipment_id: int, since: date | N
 
 
 def _page(request: Request, session: Session, piece: Equipment, since: date | None, **more: Any) -> HTMLResponse:
-    today = datetime.now(UTC).date()
+    day = today(session)
     every = calibrations_of(session, piece)
-    valid = in_force(every, today)
+    valid = in_force(every, day)
     table = valid.table if valid and valid.table else piece.calibration
     return page(
         request,
@@ -40,7 +41,7 @@ def _page(request: Request, session: Session, piece: Equipment, since: date | No
         piece=piece,
         every=list(reversed(every)),
         valid=valid,
-        bad=out_of_date(session, piece, today),
+        bad=out_of_date(session, piece, day),
         plot=render(residual_figure(table), *_PLOT) if len(table) > 2 else "",
         tests=seen(request, used_in(session, piece, since)),
         since=since,

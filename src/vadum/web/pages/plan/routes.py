@@ -14,6 +14,7 @@ from vadum.bench.tasks import Job, tasks_of
 from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
 from vadum.records.tables import Revision, Test, on_soil
 from vadum.records.times import operations_of, times_of
+from vadum.records.zone import zone_of
 from vadum.soil.registry import METHODS
 from vadum.web.rendering import Db, page, seen
 
@@ -46,7 +47,7 @@ def plan_page(request: Request, session: Db) -> HTMLResponse:
 @router.post("/api/plan")
 def make_plan(request: Request, session: Db, asked: PlanRequest) -> Response:
     """Return a plan with its drawing, its conflicts and how far it is from the bound."""
-    origin = (asked.origin or datetime.now(UTC)).astimezone(_zone()).replace(second=0, microsecond=0)
+    origin = (asked.origin or datetime.now(UTC)).astimezone(zone_of(session)).replace(second=0, microsecond=0)
     limits = Limits(
         places={**PLACES, **{name: max(0, count) for name, count in asked.places.items()}},
         opens=asked.opens,
@@ -60,11 +61,6 @@ def make_plan(request: Request, session: Db, asked: PlanRequest) -> Response:
     made = plan(tasks, limits, windows, asked.pinned)
     with_work = [job for job in jobs if any(task.job == str(job.test_id) for task in tasks)]
     return JSONResponse(_shown(made, with_work, windows, origin, asked.width))
-
-
-def _zone() -> Any:
-    """Return the laboratory's zone: the server's own."""
-    return datetime.now().astimezone().tzinfo
 
 
 def _open_tests(session: Session, request: Request) -> list[Test]:

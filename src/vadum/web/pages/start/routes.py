@@ -1,7 +1,5 @@
 """The start page: what is under way in the laboratory."""
 
-from datetime import UTC, datetime
-
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.orm import selectinload
@@ -11,6 +9,7 @@ from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
 from vadum.records.places import project_called
 from vadum.records.tables import Equipment, Project, Test, on_soil
+from vadum.records.zone import today
 from vadum.web.forms import ProjectForm, filled
 from vadum.web.rendering import ROLES, Db, Posted, page, seen, to
 
@@ -40,7 +39,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
     mine = [] if projects is None else [col(Project.id).in_(projects)]
     shown = select(Project).where(*mine).order_by(col(Project.id).desc()).limit(_PROJECTS_AT_ONCE)
     count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
-    today = datetime.now(UTC).date()
+    day = today(session)
     cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
     return page(
         request,
@@ -52,7 +51,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         waiting=waiting[0],
         counts=(running[1], waiting[1]),
         first_walk=request.app.state.demo,
-        cups=[(cup, inspection_state(session, cup, today)) for cup in cups],
+        cups=[(cup, inspection_state(session, cup, day)) for cup in cups],
         **more,
     )
 

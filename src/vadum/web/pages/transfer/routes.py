@@ -2,7 +2,6 @@
 
 import hashlib
 from dataclasses import asdict
-from datetime import UTC, datetime
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Request, UploadFile
@@ -18,7 +17,8 @@ from vadum.records.intake import Brought, changes, same_name, take
 from vadum.records.letterhead import letterhead_of
 from vadum.records.positions import tests_in
 from vadum.records.standing import standing_of
-from vadum.records.tables import Location, Project, Sample, Test
+from vadum.records.tables import Location, Project, Sample, Test, now
+from vadum.records.zone import local
 from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, get, page, to
 
@@ -115,7 +115,7 @@ def _sent(session: Session, project: Project) -> Transfer:
         client=project.client,
         note=project.note,
         by=letterhead_of(session).name or _NAMELESS,
-        made=datetime.now(UTC),
+        made=local(session, now()),
         places=tuple(places.values()),
         tests=tuple(
             _test(session, test, places[location.id or 0], samples.get(test.sample_id or 0))

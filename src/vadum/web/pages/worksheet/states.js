@@ -1,4 +1,6 @@
 // Earlier revisions, moves from state to state, and what to do when somebody else was faster.
+import { stamp } from "/static/js/core/zone.js";
+
 const MOVE_WORDS = {
   done: "Done measuring",
   check: "Check",
@@ -25,9 +27,8 @@ export const states = {
     return changed.texts.map((text) => text || "(empty)").join(" → ");
   },
   savedWhen(revision) {
-    const when = (at) => at.slice(0, 16).replace("T", " ");
-    const typed = revision.typedAt ? `, typed ${when(revision.typedAt)} UTC` : "";
-    return `${when(revision.at)} UTC, ${revision.who}${typed}`;
+    const typed = revision.typedAt ? `, typed ${stamp(revision.typedAt)}` : "";
+    return `${stamp(revision.at)}, ${revision.who}${typed}`;
   },
   isEarlier(revision) {
     return this.earlier?.number === revision.number;
