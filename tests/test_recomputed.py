@@ -8,6 +8,7 @@ from math import log, pi, sqrt
 import numpy as np
 import pytest
 from pypdf import PdfReader
+from scipy.optimize import curve_fit
 from sqlmodel import Session, col, select
 
 from vadum.records.database import open_database
@@ -100,6 +101,9 @@ def test_linear_shrinkage(sheet):
     s = sheet("linear-shrinkage")
     length, top, bottom = numbers(s.rows("bars")[0][1:4])
     assert 100 * (1 - (top + bottom) / 2 / length) == pytest.approx(s.reported["linear_shrinkage"], abs=0.5)
+    assert 2.13 * 100 * (1 - (top + bottom) / 2 / length) == pytest.approx(
+        s.reported["plasticity_index_estimate"], abs=0.5
+    )
 
 
 def test_shrinkage_limit(sheet):
@@ -382,3 +386,113 @@ def test_shear_box(sheet):
     slope, cohesion = np.polyfit(normal, list(peaks.values()), 1)
     assert np.degrees(np.arctan(slope)) == pytest.approx(s.reported["friction_peak"], abs=0.15)
     assert cohesion == pytest.approx(s.reported["cohesion_peak"], abs=0.5)
+
+
+def test_hydrometer(sheet):
+    """ASTM D422: percent finer by the correction of the dispersant, Stokes' diameter by the depth of 152H's table."""
+    s = sheet("hydrometer")
+    warm = np.array([numbers(row) for row in s.rows("dispersant solution")])
+    said = " ".join(s.lines)
+    gs, passing = (float(re.search(words, said)[1]) for words in (r"Gs ([\d.]+) of test", r"([\d.]+) % passing 2 mm"))
+    t, r, temperature = np.array([numbers(row[1:4]) for row in s.rows("suspension")]).T
+    corrected = r - np.interp(temperature, *warm.T)
+    finer = passing * corrected / s.number("dry mass, g") * gs * 1.65 / ((gs - 1) * 2.65)
+    depth = 16.3 - 0.164 * r
+    # Dynamic viscosity in poise, cm and seconds.
+    eta, rho = viscosity(temperature) / 100, density_of_water(temperature)
+    diameter = 10 * np.sqrt(18 * eta / (980.7 * (gs - rho)) * depth / (60 * t))
+    printed = np.array([numbers(row[4:7]) for row in s.rows("suspension")])
+    assert diameter == pytest.approx(printed[:, 1], rel=0.01, abs=6e-5)
+    assert finer == pytest.approx(printed[:, 2], abs=0.4)
+    clay = np.interp(log(0.002), np.log(diameter[::-1]), finer[::-1])
+    assert clay == pytest.approx(s.reported["clay_percent"], abs=0.5)
+
+
+def test_bearing_ratio_in_the_ground(sheet):
+    """The larger ratio of each position, origin moved by the steepest part; their mean."""
+    s = sheet("cbr-in-situ")
+    found = []
+    for position in (1, 2, 3):
+        x, force = np.array([numbers([row[0], row[2]]) for row in s.rows(f"position {position}")]).T
+        slopes = [np.polyfit(x[k : k + 3], force[k : k + 3], 1) for k in range(len(x) - 2)]
+        slope, at_zero = max(slopes, key=lambda line: line[0])
+        origin = -at_zero / slope
+        reached = [(p, std) for p, std in ((2.5, 13.2), (5.0, 20.0)) if p + origin <= x[-1]]
+        found.append(max(100 * np.interp(p + origin, x, force) / std for p, std in reached))
+    assert np.mean(found) == pytest.approx(s.reported["cbr"], abs=1.0)
+
+
+def test_plate_in_increments(sheet):
+    """Terzaghi and Peck's ratio of settlements on sand, and where two straight lines meet."""
+    s = sheet("plate-incremental")
+    last = {}
+    for row in s.rows("stages"):
+        last[float(row[0])] = float(row[-2])
+        if float(row[0]) < max(last):
+            last.pop(float(row[0]))
+            break
+    pressure, settled = np.array(sorted(last.items())).T
+    plate, footing = 0.3, s.number("width of footing B, m")
+    ratio = (footing * (plate + 0.3) / (plate * (footing + 0.3))) ** 2
+    assert np.interp(25 / ratio, settled, pressure) == pytest.approx(s.reported["settlement_kpa"], abs=3)
+    first = pressure <= 240
+    elastic = np.polyfit(pressure[first], settled[first], 1)
+    yielding = np.polyfit(pressure[-3:], settled[-3:], 1)
+    meet = (elastic[1] - yielding[1]) / (yielding[0] - elastic[0])
+    assert meet == pytest.approx(s.reported["ultimate_kpa"], abs=8)
+
+
+def test_triaxial(sheet):
+    """ISO 17892-9: corrected area and membrane, the largest deviator, and the line of t on s' through three circles."""
+    s = sheet("triaxial")
+    sizes = [numbers(row[1:3]) for row in s.rows("while saturating, and after the test")]
+    cells = [float(row[1]) for row in s.rows("specimens")]
+    stress = {}
+    for row in s.rows("shearing"):
+        specimen, shortened, force, pore = numbers(row[:4])
+        area, length = sizes[int(specimen) - 1]
+        strain, diameter = shortened / length, sqrt(4 * area / pi)
+        membrane = 4 * 1400 * s.number("membrane, mm") * strain / diameter
+        q = 1000 * force * (1 - strain) / area - membrane
+        if q > stress.get(specimen, (0, 0))[0]:
+            stress[specimen] = q, cells[int(specimen) - 1] - pore
+    t = [q / 2 for q, _ in stress.values()]
+    mean = [lateral + q / 2 for q, lateral in stress.values()]
+    slope, cut = np.polyfit(mean, t, 1)
+    assert np.degrees(np.arcsin(slope)) == pytest.approx(s.reported["friction_effective"], abs=0.15)
+    assert cut / sqrt(1 - slope**2) == pytest.approx(s.reported["cohesion_effective"], abs=0.6)
+
+
+def test_retention(sheet):
+    """Water by volume from the weighings, and van Genuchten's curve through it by a fit of its own."""
+    s = sheet("retention")
+    dry = s.number("apparatus, g") + s.number("ring, g") + s.number("dry soil, g")
+    volume, at = s.number("volume of ring, cm³"), {}
+    for row in s.rows("weighings"):
+        _, _, mass, kpa = numbers(row[:4])
+        at[kpa] = (mass - dry) / volume
+    kpa, theta = np.array(sorted(at.items())).T
+    assert 100 * at[33.0] == pytest.approx(s.reported["field_capacity"], abs=0.1)
+
+    def curve(h, residual, full, alpha, n):
+        return residual + (full - residual) / (1 + (alpha * h) ** n) ** (1 - 1 / n)
+
+    fitted, _ = curve_fit(curve, kpa, theta, p0=(0.05, theta[0], 0.1, 1.5))
+    assert fitted[2] == pytest.approx(s.reported["alpha"], rel=0.03)
+    assert fitted[3] == pytest.approx(s.reported["n"], rel=0.02)
+
+
+def test_falling_head_is_the_geometric_mean_of_its_places(sheet):
+    s = sheet("falling-head")
+    places = [float(row[-1]) for row in s.rows("cylinders")]
+    assert np.exp(np.mean(np.log(places))) == pytest.approx(s.reported["ks_site"], rel=0.01)
+
+
+def test_group_index(sheet):
+    """AASHTO M 145: (F - 35)(0.2 + 0.005 (LL - 40)) + 0.01 (F - 15)(PI - 10), of the numbers put into the tree."""
+    s = sheet("classification")
+    text = "\n".join(s.lines)
+    fines = float(re.search(r"([\d.]+) % fines", text)[1])
+    limit, index = map(float, re.search(r"LL (\d+), PI (\d+)", text).groups())
+    found = (fines - 35) * (0.2 + 0.005 * (limit - 40)) + 0.01 * (fines - 15) * (index - 10)
+    assert round(found) == s.reported["group_index"]

@@ -39,7 +39,7 @@ def reduce_hydrometer(readings: HydrometerReadings, settings: HydrometerSettings
         computed=_computed(found),
         derivation=_steps(found, readings, settings) + _pooled(found, fine),
         curve=fine.points,
-        school=_school(settings, gs_words, coarse, context),
+        school=_school(settings, found, gs_words, coarse, context),
         follows=_FOLLOWED[settings.depth] if settings.convention == Convention.UNIFIED else ["ISO 17892-4"],
         complete=int(sound.sum()) >= _LEAST_READINGS and _all_read(readings, found),
     )
@@ -51,8 +51,12 @@ def reduce_hydrometer(readings: HydrometerReadings, settings: HydrometerSettings
     return result
 
 
-def _school(settings: HydrometerSettings, gs_words: str, coarse: Curve, context: GradingContext) -> str:
+def _school(
+    settings: HydrometerSettings, found: Suspension, gs_words: str, coarse: Curve, context: GradingContext
+) -> str:
     words = f"{settings.instrument}, depth by {settings.depth}, {gs_words}, fractions {settings.convention}"
+    if found.passing:
+        words += f", {found.passing.value:.1f} % passing {settings.specimen_mm:g} mm ({found.passing.source})"
     of = context.sieve_curve
     return f"{words}; above {coarse.diameter_mm[0]:g} mm by {of.source}" if of and len(coarse) else words
 
