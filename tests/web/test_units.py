@@ -114,3 +114,25 @@ def test_every_sheet_of_the_project_prints_in_every_set(client, shown, name):
     shown(name, ",")
     for test in (LIQUID_LIMIT_B1, CBR_LAB_G1_1, DIRECT_SHEAR_G1):
         assert client.get(f"/tests/{test}/sheet/1.png?uncertainty=true").status_code == 200
+
+
+def test_a_reading_typed_in_another_unit_is_kept_as_it_was_typed(client):
+    """The cell shows the column's unit; the sheet says what was typed, as long as that is what stands there."""
+    client.post(f"/api/tests/{CBR_LAB_G1_1}/move", json={"action": "reopen", "reason": "a reading in inches"})
+
+    def save(revision, key, text):
+        change = {"base_revision": revision, "cells": {"height_specimen_mm": text}, "save_key": key}
+        reply = client.post(f"/api/tests/{CBR_LAB_G1_1}/save", json=change)
+        assert reply.status_code == 200, reply.text
+        return reply.json()
+
+    revision = client.get(f"/api/tests/{CBR_LAB_G1_1}/sheet").json()["revision"]
+    shown = save(revision, "in-inches", "4.58 in")
+    assert shown["origins"]["height_specimen_mm"] == {"typed": "4.58 in"}
+    assert client.get(f"/tests/{CBR_LAB_G1_1}/bench.json").json()["readings"]["height_specimen_mm"] == pytest.approx(
+        116.332
+    )
+    assert "height of soil was typed as 4.58 in" in printed(client, CBR_LAB_G1_1)
+    shown = save(shown["revision"], "in-millimetres", "116 mm")
+    assert "height_specimen_mm" not in shown["origins"], "its own unit is no other"
+    assert "typed as" not in printed(client, CBR_LAB_G1_1)

@@ -20,8 +20,10 @@ from vadum.records.dependents import renew_dependents
 from vadum.records.standing import Standing, standing_of, summarise
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
-from vadum.soil.contract.cells import Sheet, UnknownCell, enter, labelled, logs
+from vadum.soil.contract.cells import Sheet, UnknownCell, enter, field_at, labelled, logs
+from vadum.soil.contract.field import unit_of
 from vadum.soil.contract.method import Method
+from vadum.soil.numbers.entry import unit_typed
 from vadum.soil.registry import method as method_of
 
 LOCKED = ("checked", "issued", "void")
@@ -29,6 +31,8 @@ LOCKED = ("checked", "issued", "void")
 DEFAULT = "default"
 # What arrives sooner was not waiting; what says it waited longer comes from a wrong clock.
 AT_ONCE, LONGEST_WAIT = timedelta(seconds=30), timedelta(days=92)
+
+_LONGEST_TYPED = 40  # of a reading as it was typed with its unit
 
 
 @dataclass(frozen=True)
@@ -295,8 +299,15 @@ def _with_logs(method: Method[Any, Any, Any], readings: dict[str, Any], new: dic
 
 
 def _origins(test: Test, change: Change) -> dict[str, dict[str, Any]]:
+    """Return where readings came from: an instrument, or a hand that typed them in another unit than the column's."""
     kept = {path: origin for path, origin in test.origins.items() if path not in change.cells}
-    return kept | {path: origin for path, origin in change.origins.items() if path in change.cells}
+    model = method_of(test.method).Readings
+    typed = {
+        path: {"typed": text.strip()[:_LONGEST_TYPED]}
+        for path, text in change.cells.items()
+        if (unit := unit_typed(text)) and unit != (column := unit_of(*field_at(model, path))) and column is not None
+    }
+    return kept | typed | {path: origin for path, origin in change.origins.items() if path in change.cells}
 
 
 def _use(session: Session, test: Test, equipment_ids: list[int]) -> None:

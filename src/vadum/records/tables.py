@@ -183,9 +183,9 @@ class Test(SQLModel, table=True):
     words what the test leans on and has changed since it was checked. ``offered`` is what the method's earlier version
     had made of an open test, until somebody takes the newer one. ``unread`` holds text typed into cells that cannot be
     taken as a reading, by path, so that it is not lost. ``bindings`` say which instrument fills a column, ``origins``
-    from which instrument and calibration a reading came. ``practice`` is what the virtual bench hides (seed, speed,
-    planted mistakes); empty for real tests. A practice test belongs to no sample, so that nothing of the laboratory can
-    lean on it.
+    from which instrument and calibration a reading came, or as what it was typed in another unit. ``practice`` is what
+    the virtual bench hides (seed, speed, planted mistakes); empty for real tests. A practice test belongs
+    to no sample, so that nothing of the laboratory can lean on it.
     """
 
     __test__ = False

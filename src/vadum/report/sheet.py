@@ -23,8 +23,8 @@ from vadum.records.units import units_of_project, units_of_test
 from vadum.records.zone import local, stamp
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
 from vadum.report.side_by_side import side_by_side
-from vadum.soil.contract.cells import labelled
-from vadum.soil.contract.layout import Table, layout
+from vadum.soil.contract.cells import field_at, labelled, read_cell
+from vadum.soil.contract.layout import Table, heading_of, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.uncertainty.words import marked, notes
@@ -111,7 +111,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "leans": [units.words(lean) for lean in _leans(session, standing)],
         "moved": moved_now(session, test),
         "kept": kept_words(standing),
-        "left_out": _left_out(kept),
+        "left_out": [*_left_out(kept), *_typed(method, standing)],
         "remarks": kept.get("remarks") or "",
         "settings": [[name, mark(value)] for name, value in _chosen_settings(standing)],
         "equipment": (
@@ -243,6 +243,7 @@ def _instruments(standing: Standing) -> list[str]:
     given = Counter(
         f"{o['instrument']} {o['serial']}, calibrated {o['calibrated']}, certificate {o['certificate']}"
         for o in standing.origins.values()
+        if "instrument" in o
     )
     return [f"{words}: {count} reading{'s' if count > 1 else ''}" for words, count in given.items()]
 
@@ -316,6 +317,28 @@ def _left_out(readings: dict[str, Any]) -> list[str]:
         for i, row in enumerate(rows)
         if row.get("left_out")
     ]
+
+
+def _typed(method: Method[Any, Any, Any], standing: Standing) -> Iterator[str]:
+    """Yield the readings that were typed in another unit than that of their column, as they were typed."""
+    model = method.Readings
+    for path, origin in standing.origins.items():
+        text, value = origin.get("typed"), _value_at(standing.readings, path)
+        holder, name = field_at(model, path)
+        # Of a reading that was changed since by other ways than typing, nobody typed what stands there now.
+        if text and value is not None and value == read_cell(holder, name, text):
+            heading = heading_of(holder, name)
+            row = f", row {int(path.split('.')[1]) + 1}" if path.count(".") == 2 else ""
+            yield f"{heading.label}{row} was typed as {text}"
+
+
+def _value_at(readings: dict[str, Any], path: str) -> Any:
+    table, _, rest = path.partition(".")
+    if not rest:
+        return readings.get(table)
+    number, name = rest.split(".")
+    rows = readings.get(table) or []
+    return rows[int(number)].get(name) if int(number) < len(rows) else None
 
 
 def _chosen_settings(standing: Standing) -> list[list[str]]:

@@ -20,6 +20,13 @@ class EntryError(ValueError):
     """Text that is not a number the column can take; the message is meant for the person who typed it."""
 
 
+def unit_typed(text: str) -> str:
+    """Return the unit that was typed behind a number, "" for a bare number or for what is no number at all."""
+    cleaned = text.translate(_LOOKALIKES).strip()
+    match = _FRACTION.fullmatch(cleaned) or _ENTRY.fullmatch(cleaned)
+    return (match["unit"] or "").strip() if match else ""
+
+
 def parse_entry(text: str, unit: str) -> float:
     """Read a typed number in the column's unit.
 

@@ -7,6 +7,7 @@ export const instruments = {
   },
   originOf(path) {
     const o = this.view.origins[path];
+    if (o?.typed) return `typed as ${o.typed}`;
     return o ? `from ${o.instrument} ${o.serial}, calibrated ${o.calibrated}, certificate ${o.certificate}` : null;
   },
   get origins() {
