@@ -163,7 +163,9 @@ def test_next_counts_a_trial_when_its_tin_is_filled():
 
 
 def test_wrong_tin_against_the_register():
-    result = reduce([t | {"tin": f"T-{i}"} for i, t in enumerate(GOOD)], context={"tins": {"T-1": 17.9, "T-2": 17.0}})
+    result = reduce(
+        [t | {"tin": f"T-{i}"} for i, t in enumerate(GOOD)], context={"tins": {"T-0": 17.0, "T-1": 17.9, "T-2": 17.0}}
+    )
     assert [f.code for f in result.findings] == ["tin-differs-from-register"]
 
 

@@ -31,6 +31,8 @@ OPEN = {
 }
 MANAGES = {
     ("POST", "/projects"),
+    ("POST", "/projects/{project_id}"),
+    ("POST", "/zone"),
     ("POST", "/equipment"),
     ("POST", "/equipment/{equipment_id}/calibrations"),
     ("GET", "/archives"),
@@ -51,6 +53,7 @@ MANAGES = {
     ("POST", "/tokens/{token_id}/revoke"),
 }
 CHECKS = {
+    ("POST", "/projects/{project_id}/units"),
     ("POST", "/reports/{report_id}/issue"),
     ("POST", "/projects/{project_id}/densities"),
     ("POST", "/projects/{project_id}/infiltration"),
