@@ -14,6 +14,7 @@ from vadum.records.database import open_database
 from vadum.records.people import signed_as
 from vadum.records.tables import Check, Person, Sample, Test
 from vadum.report.builder import make
+from vadum.report.document import AT_ONCE
 from vadum.report.wanted import Wanted
 
 TOLD = {
@@ -151,7 +152,12 @@ def test_every_page_of_a_sheet_in_a_report_says_which_it_is(database):
         project = test.ground.project
         wanted = Wanted(title="All", chapters=["samples", "tests"], final=False)
         made = make(session, project, wanted, "R-1", "checker", lambda *_: None)
-    pages = [re.sub(r"\s+", " ", page.extract_text()) for page in PdfReader(io.BytesIO(made)).pages]
+    document = PdfReader(io.BytesIO(made))
+    pages = [re.sub(r"\s+", " ", page.extract_text()) for page in document.pages]
+    # More parts than are set at once: numbered through, with a bookmark for each part.
+    assert [f"page {i} of {len(pages)}" in page for i, page in enumerate(pages, 1)] == [True] * len(pages)
+    assert ["end of the report" in page for page in pages] == [False] * (len(pages) - 1) + [True]
+    assert len([one for one in document.outline if not isinstance(one, list)]) > AT_ONCE
     own = [re.search(r"sheet ([\d.]+), page (\d+) of (\d+)", page) for page in pages]
     found = [(m[1], int(m[2]), int(m[3])) for m in own if m]
     assert len(found) > 20

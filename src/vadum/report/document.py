@@ -16,6 +16,7 @@ from typing import Any, Literal
 
 from vadum.drawing import render
 from vadum.records.letterhead import Letterhead
+from vadum.report.setting import Stretch, joined, typeset
 from vadum.soil.contract.figure import Drawing, Path
 
 _HERE = Folder(__file__).parent
@@ -28,6 +29,8 @@ TALL, LOW, SMALL = 360.0, 310.0, 264.0
 _FORK_PX = 56.0
 # Greek and signs that the text face lacks: the typesetter would take the whole label from a serif.
 _FOREIGN = re.compile(r"[\u0370-\u03ff\u2032\u2033\u2070-\u209f\u2190-\u22ff]+(?=[^<>]*</text>)")
+# Parts that are set at once.
+AT_ONCE = 30
 Kind = Literal["cover", "test", "sample", "log", "summary"]
 
 
@@ -71,16 +74,23 @@ class Part:
 
 
 class Document:
-    """A folder that fills with parts and is then set as PDF, or as a PNG per page; used as a context."""
+    """A folder that fills with parts and is then set as PDF, or as a PNG per page; used as a context.
+
+    A long one is set in stretches while it fills, each in a process of its own, and joined at the end.
+    """
 
     def __init__(self, letterhead: Letterhead, *, kind: str, title: str, number: str, state: str = "") -> None:
-        self._folder = tempfile.TemporaryDirectory(prefix="vadum-")
+        self._folder = tempfile.TemporaryDirectory(prefix="vadum-", ignore_cleanup_errors=True)
         self.root = Folder(self._folder.name)
-        self._head = {"kind": kind, "title": title, "number": number, "state": state}
-        self._letterhead = {"name": letterhead.name, "address": letterhead.address_lines, "logo": ""}
+        self._head: dict[str, Any] = {"kind": kind, "title": title, "number": number, "state": state}
+        self._head["letterhead"] = {"name": letterhead.name, "address": letterhead.address_lines, "logo": ""}
         self._parts: list[dict[str, str]] = []
+        self._count = 0
+        self._stretches: list[Stretch] = []
+        for template in (_HERE / "templates").glob("*.typ"):
+            shutil.copy(template, self.root)
         if letterhead.logo:
-            self._letterhead["logo"] = f"logo.{letterhead.logo_kind}"
+            self._head["letterhead"]["logo"] = f"logo.{letterhead.logo_kind}"
             (self.root / f"logo.{letterhead.logo_kind}").write_bytes(letterhead.logo_bytes)
 
     def __enter__(self) -> "Document":
@@ -90,8 +100,10 @@ class Document:
         self._folder.cleanup()
 
     def add(self, part: Part) -> None:
-        """Write a part to the folder."""
-        number = len(self._parts)
+        """Write a part to the folder; of a long document the parts so far are set meanwhile."""
+        if len(self._parts) == AT_ONCE:
+            self._set_meanwhile()
+        number, self._count = self._count, self._count + 1
         figures = []
         for i, picture in enumerate(part.pictures):
             name = f"part-{number}-{i}.svg"
@@ -108,22 +120,29 @@ class Document:
         self._parts.append({"kind": part.kind, "file": name})
 
     def compiled(self, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
-        """Return the document as one PDF, tagged and with bookmarks, or as one PNG per page with ``form="png"``."""
-        import typst
+        """Return the document as one PDF with bookmarks, or as one PNG per page with ``form="png"``; a short PDF is
+        tagged too."""
+        if not self._stretches:
+            return typeset(self.root, "document.typ", self._write("document.json", {"parts": self._parts}), form)
+        self._set_meanwhile()
+        self._stretches[-1].finish()
+        made = [stretch.read() for stretch in self._stretches]
+        pages = sum(len(one.pages) for one in made)
+        numbers = typeset(self.root, "numbers.typ", self._write("numbers.json", {"pages": pages}))[0]
+        return [joined(made, numbers)]
 
-        for template in (_HERE / "templates").glob("*.typ"):
-            shutil.copy(template, self.root)
-        head = self._head | {"letterhead": self._letterhead, "parts": self._parts}
-        (self.root / "document.json").write_text(json.dumps(head), encoding="utf-8")
-        compiled = typst.compile(
-            str(self.root / "document.typ"),
-            root=str(self.root),
-            font_paths=[str(_HERE / "fonts")],
-            ignore_system_fonts=True,
-            format=form,
-            ppi=110,
-        )
-        return compiled if isinstance(compiled, list) else [compiled]
+    def _set_meanwhile(self) -> None:
+        """Begin to set the parts gathered; one stretch at a time, so that memory stays that of one."""
+        if self._stretches:
+            self._stretches[-1].finish()
+        name = f"stretch-{len(self._stretches)}"
+        data = self._write(f"{name}.json", {"parts": self._parts, "stretch": True})
+        self._stretches.append(Stretch(self.root, data, f"{name}.pdf"))
+        self._parts = []
+
+    def _write(self, name: str, more: dict[str, Any]) -> str:
+        (self.root / name).write_text(json.dumps(self._head | more), encoding="utf-8")
+        return name
 
 
 def compiled(

@@ -5,6 +5,7 @@ from vadum.records.context import Only, every
 from vadum.records.site import UNCHECKED, Site, site_of
 from vadum.records.tables import Location, Sample
 from vadum.report.document import WIDTH_PX, Part, Picture, lettered
+from vadum.report.particulars import for_whom
 from vadum.report.sample import test_line
 from vadum.report.strata import group_of, layers_of
 from vadum.report.summary import unchecked_words
@@ -54,6 +55,7 @@ def log_part(location: Location, only: Only = every) -> Part:
         "title": f"Log of {location.name}",
         "particulars": [
             ["project", location.project.name],
+            *for_whom(location),
             ["location", f"{location.name}, {location.kind}"],
             ["depth", f"{location.depth_m:.2f} m"],
             ["ground level", "not levelled" if location.level_m is None else f"{location.level_m:.2f} m"],

@@ -14,7 +14,7 @@ from vadum.records.standing import FROZEN
 from vadum.records.tables import Sample, Test
 from vadum.records.units import found_by, units_of_project
 from vadum.report.document import SMALL, Part, Picture
-from vadum.report.sheet import AS_RECEIVED, depth_of, for_whom
+from vadum.report.particulars import AS_RECEIVED, depth_of, for_whom
 from vadum.soil.registry import method as method_of
 from vadum.soil.site.plasticity_chart import plasticity_chart
 

@@ -10,18 +10,17 @@ from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
 from vadum.records.attachments import photographs_of
-from vadum.records.calibrations import day_of
-from vadum.records.custody import custody_lines
 from vadum.records.known import known_of
 from vadum.records.people import signed_as
 from vadum.records.pieces import not_said
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
-from vadum.records.tables import IssuedSheet, Location, Sample, Test
-from vadum.records.units import units_of_project, units_of_test
+from vadum.records.tables import IssuedSheet, Test
+from vadum.records.units import units_of_test
 from vadum.records.zone import local, stamp
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
+from vadum.report.particulars import AS_RECEIVED, particulars
 from vadum.report.side_by_side import side_by_side
 from vadum.soil.contract.cells import field_at, labelled, read_cell
 from vadum.soil.contract.layout import Table, heading_of, layout
@@ -40,7 +39,6 @@ class Asked:
 
 
 PLAIN = Asked()
-AS_RECEIVED = "The results are of this sample as it was received, and of what was tested of it."
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
 _RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
@@ -91,7 +89,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
     data = {
         "title": method.title,
         "number": sheet_number(test),
-        "particulars": _particulars(session, test),
+        "particulars": particulars(session, test),
         "school": reduction.school,
         "basis": ", ".join(reduction.follows or method.basis),
         "reportable": reduction.reportable,
@@ -186,56 +184,6 @@ def kept_words(standing: Standing) -> str:
     if not accepted:
         return ""
     return f"{'; '.join(accepted['moved'])}. Kept by {accepted['who']}, {accepted['at']}: {accepted['reason']}"
-
-
-def _particulars(session: Session, test: Test) -> list[list[str]]:
-    """Return whose soil it is, where it is from, and when it was tested by the test's own times."""
-    custody = custody_lines(test.sample) if test.sample else []
-    return [*_of_soil(test)[:1], *for_whom(test.ground), *_of_soil(test)[1:], *custody, *_tested(session, test)]
-
-
-def for_whom(place: Location | None) -> list[list[str]]:
-    """Return whose order it is, as far as that was said."""
-    if place is None:
-        return []
-    lines = [["client", place.project.client], ["order", place.project.order_number]]
-    return [line for line in lines if line[1]]
-
-
-def _tested(session: Session, test: Test) -> list[list[str]]:
-    """Return the days from the first reading to the last, not that of the last edit of anything."""
-    last = recorded_last(session, test)
-    if last is None:
-        return []
-    days = dict.fromkeys((day_of(session, test).isoformat(), local(session, last).date().isoformat()))
-    return [["tested", " to ".join(days)]]
-
-
-def _of_soil(test: Test) -> list[list[str]]:
-    sample = test.sample
-    if test.location is not None:
-        place = test.location
-        return [["project", place.project.name], ["location", f"{place.name}, {place.kind}"]]
-    if sample is None:
-        return [
-            (
-                ["practice", "not a record"]
-                if test.practice
-                else ["equipment", test.equipment.name if test.equipment else ""]
-            )
-        ]
-    return [
-        ["project", sample.location.project.name],
-        ["location", f"{sample.location.name}, {sample.location.kind}"],
-        ["sample", f"{sample.name}, {sample.kind}"],
-        ["depth", depth_of(sample)],
-        ["description", sample.description or "none"],
-    ]
-
-
-def depth_of(sample: Sample) -> str:
-    """Return from where to where a sample is from, in the units of its project."""
-    return units_of_project(sample.location.project).words(f"{sample.top_m:.2f}–{sample.base_m:.2f} m")
 
 
 def _instruments(standing: Standing) -> list[str]:

@@ -13,7 +13,7 @@ from vadum.records.tables import Location, Project, Sample, Test
 from vadum.soil.registry import METHODS
 
 Chapter = Literal["summary", "logs", "samples", "tests"]
-MOST_SHEETS = 200  # of more the pages would not fit into a small machine's memory
+MOST_SHEETS = 1000  # set in stretches, so that a small machine has memory for them
 CHAPTERS: tuple[Chapter, ...] = get_args(Chapter)
 WORDS: dict[str, str] = {
     "summary": "summary of the project",

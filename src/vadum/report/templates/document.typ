@@ -5,7 +5,7 @@
 #import "sample.typ": sample-sheet
 #import "log.typ": location-log
 #import "summary.typ": project-summary
-#let d = json("document.json")
+#let d = json(sys.inputs.data)
 #show: family.with(d)
 #let layouts = (cover: cover, test: test-sheet, sample: sample-sheet, log: location-log, summary: project-summary)
 

@@ -17,6 +17,9 @@
   [sheet #at.last().value, page #(here - first + 1) of #(last - first + 1)#if here == last [, end of the sheet]]
 }
 
+// Which page of all this is. Of a long document set in stretches it is laid over the pages once they are counted.
+#let page-of(d) = [page #counter(page).display() of #counter(page).final().first()#if counter(page).get() == counter(page).final() [, end of the #if d.kind == "Report" [report] else [sheet]]]
+
 #let family(d, body) = {
   let head = d.letterhead
   set document(title: d.title + " " + d.number, author: if head.name != "" { head.name } else { "Vadum" })
@@ -29,7 +32,7 @@
         [#text(10.5pt, weight: 700, head.name) #if head.address.len() > 0 [\ #text(8pt, fill: soft, head.address.join(" · "))]],
       ))
     },
-    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr) #page-of-its-sheet() #h(1fr) page #counter(page).display() of #counter(page).final().first()#if counter(page).get() == counter(page).final() [, end of the #if d.kind == "Report" [report] else [sheet]]],
+    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr) #page-of-its-sheet() #h(1fr) #if d.at("stretch", default: false) { hide(page-of(d)) } else { page-of(d) }],
   )
   set text(font: ("Atkinson Hyperlegible Next", "DejaVu Sans"), size: 9.5pt, lang: "en")
   show heading.where(level: 1): it => block(below: 9pt, text(18pt, weight: 700, it.body))

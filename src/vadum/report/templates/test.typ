@@ -98,7 +98,7 @@
       signature("recorded", d.recorded, d.recorded_at),
       signature("checked", d.checked, d.checked_at),
       signature("issued", d.issued, d.issued_at))
-    #text(8pt, fill: soft)[#d.as_received #d.cautions.join(" ")]
+    #text(8pt, fill: soft)[#(d.as_received, ..d.cautions).filter(said => said != "").join(" ")]
   ]
 
   #if d.derivation.len() > 0 [
