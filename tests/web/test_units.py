@@ -136,3 +136,19 @@ def test_a_reading_typed_in_another_unit_is_kept_as_it_was_typed(client):
     shown = save(shown["revision"], "in-millimetres", "116 mm")
     assert "height_specimen_mm" not in shown["origins"], "its own unit is no other"
     assert "typed as" not in printed(client, CBR_LAB_G1_1)
+
+
+def test_a_force_typed_where_a_pressure_stands_is_one_on_the_plate(client):
+    """12 kN on a round plate of 300 mm: 12 / (pi/4 0.3^2) = 169.8 kPa, shown with what was typed."""
+    made = client.post("/locations/1/tests", data={"method": "plate-static"}, follow_redirects=False)
+    test = int(made.headers["location"].rsplit("/", 1)[1])
+    cells = {"stages.0.pressure_kpa": "12 kN", "stages.1.pressure_kpa": "2,7 kip", "stages.2.pressure_kpa": "3 kg"}
+    shown = client.post(f"/api/tests/{test}/preview", json={"cells": cells}).json()
+    table = next(one for one in shown["tables"] if one["name"] == "stages")
+    texts = [row["cells"]["pressure_kpa"] for row in table["rows"][:3]]
+    assert [float(one["text"]) for one in texts[:2]] == pytest.approx([169.77, 169.91], abs=0.06)
+    assert texts[2]["error"], "a mass is no pressure"
+    change = {"base_revision": 0, "cells": cells, "save_key": "forces-1"}
+    kept = client.post(f"/api/tests/{test}/save", json=change).json()
+    assert kept["origins"]["stages.0.pressure_kpa"] == {"typed": "12 kN"}
+    assert "was typed as 12 kN" in printed(client, test)

@@ -22,6 +22,7 @@ from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
 from vadum.soil.contract.cells import Sheet, UnknownCell, enter, field_at, labelled, logs
 from vadum.soil.contract.field import unit_of
+from vadum.soil.contract.loads import as_pressures
 from vadum.soil.contract.method import Method
 from vadum.soil.numbers.entry import unit_typed
 from vadum.soil.registry import method as method_of
@@ -133,7 +134,8 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
         raise LockedTest(test.state)
     method = method_of(test.method)
     before = state_of(test)
-    sheet = enter(method.Readings, Sheet(test.readings, test.unread), change.cells)
+    cells = as_pressures(method, method.Settings.model_validate(test.settings), change.cells)
+    sheet = enter(method.Readings, Sheet(test.readings, test.unread), cells)
     if change.base_revision != test.revision:
         raise StaleSave(test, newest_revision(session, test), sheet)
     with session.no_autoflush:

@@ -24,6 +24,7 @@ from vadum.report.particulars import AS_RECEIVED, particulars
 from vadum.report.side_by_side import side_by_side
 from vadum.soil.contract.cells import field_at, labelled, read_cell
 from vadum.soil.contract.layout import Table, heading_of, layout
+from vadum.soil.contract.loads import as_pressures
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.uncertainty.words import marked, notes
@@ -269,15 +270,23 @@ def _left_out(readings: dict[str, Any]) -> list[str]:
 
 def _typed(method: Method[Any, Any, Any], standing: Standing) -> Iterator[str]:
     """Yield the readings that were typed in another unit than that of their column, as they were typed."""
-    model = method.Readings
+    model, chosen = method.Readings, method.Settings.model_validate(standing.settings)
     for path, origin in standing.origins.items():
         text, value = origin.get("typed"), _value_at(standing.readings, path)
         holder, name = field_at(model, path)
         # Of a reading that was changed since by other ways than typing, nobody typed what stands there now.
-        if text and value is not None and value == read_cell(holder, name, text):
+        if (
+            text
+            and value is not None
+            and value == read_cell(holder, name, as_pressures(method, chosen, {path: text})[path])
+        ):
             heading = heading_of(holder, name)
             row = f", row {int(path.split('.')[1]) + 1}" if path.count(".") == 2 else ""
             yield f"{heading.label}{row} was typed as {text}"
+
+
+def _as_entered(method: Method[Any, Any, Any], settings: Any, path: str, text: str) -> str:
+    return as_pressures(method, settings, {path: text})[path]
 
 
 def _value_at(readings: dict[str, Any], path: str) -> Any:

@@ -203,6 +203,10 @@ class Method(ABC, Generic[R, S, C]):
         """Return how much soil the test takes from its sample; None when it takes none of its own."""
         return None
 
+    def loaded_area_m2(self, settings: S) -> float | None:
+        """Return the area that a force typed for a pressure acts on, m²; None where there is no such area."""
+        return None
+
     def run_view(self, readings: R, settings: S, context: C) -> dict[str, Any]:
         """Return what run mode needs beside the reduction, as plain data; nothing by default."""
         return {}

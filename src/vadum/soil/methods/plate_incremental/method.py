@@ -123,6 +123,9 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         DEFER,
     )
 
+    def loaded_area_m2(self, settings: PlateIncrementalSettings) -> float:
+        return settings.area_m2
+
     def work_out(
         self, readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, context: PlateIncrementalContext
     ) -> Reduction:

@@ -133,6 +133,9 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
         DEFER,
     )
 
+    def loaded_area_m2(self, settings: PlateStaticSettings) -> float:
+        return plate_area_m2(settings.size_mm)
+
     def work_out(
         self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
     ) -> Reduction:

@@ -21,6 +21,7 @@ from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
 from vadum.report.sheet import kept_words
 from vadum.soil.contract.cells import Sheet, enter
+from vadum.soil.contract.loads import as_pressures
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
 from vadum.web.column import ground_column
@@ -172,15 +173,16 @@ def read_sheet(session: Db, test_id: int) -> Response:
 def preview(session: Db, test_id: int, typed: Preview) -> Response:
     """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
     test = get(session, Test, test_id, "test")
+    method = method_of(test.method)
     if test.state in FROZEN:
         shown = standing_of(session, test)
         sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
     else:
-        sheet = enter(method_of(test.method).Readings, Sheet(test.readings, test.unread), typed.cells)
+        cells = as_pressures(method, method.Settings.model_validate(test.settings), typed.cells)
+        sheet = enter(method.Readings, Sheet(test.readings, test.unread), cells)
         settings, context = test.settings, footing_for_preview(session, test).context
-        reduction = method_of(test.method).reduce_raw(sheet.readings, settings, context)
+        reduction = method.reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
-    method = method_of(test.method)
     units = units_of_test(test)
     previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, units)
     # A page that has heard of a newer revision since does not show this one.
