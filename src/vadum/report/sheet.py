@@ -275,11 +275,7 @@ def _typed(method: Method[Any, Any, Any], standing: Standing) -> Iterator[str]:
         text, value = origin.get("typed"), _value_at(standing.readings, path)
         holder, name = field_at(model, path)
         # Of a reading that was changed since by other ways than typing, nobody typed what stands there now.
-        if (
-            text
-            and value is not None
-            and value == read_cell(holder, name, as_pressures(method, chosen, {path: text})[path])
-        ):
+        if text and value is not None and value == read_cell(holder, name, _as_entered(method, chosen, path, text)):
             heading = heading_of(holder, name)
             row = f", row {int(path.split('.')[1]) + 1}" if path.count(".") == 2 else ""
             yield f"{heading.label}{row} was typed as {text}"
