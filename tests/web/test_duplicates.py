@@ -1,5 +1,6 @@
 """Duplicates: what a laboratory repeats to, its control chart, and the uncertainty that follows."""
 
+import re
 from datetime import UTC, datetime, timedelta
 from math import sqrt
 
@@ -9,10 +10,12 @@ from sqlmodel import Session
 
 from vadum.demo.builder import Builder
 from vadum.records.database import open_database
+from vadum.records.duplicates import REFERENCE
 from vadum.records.saving import Change, save
 from vadum.records.states import move
 from vadum.records.tables import Project, Test
 from vadum.soil.uncertainty.duplicates import Repeated, control_chart, differences, own_hand, repeats_to
+from vadum.soil.uncertainty.reference import lines_by, reference_chart
 from vadum.web.app import create_app
 
 DAY = datetime(2026, 3, 1, tzinfo=UTC)
@@ -114,3 +117,62 @@ def test_nothing_tested_twice_is_said_and_how_to_begin(tmp_path):
     open_database(path)
     with TestClient(create_app(path)) as client:
         assert "No sample was tested twice" in client.get("/duplicates").text
+
+
+# A soil at 25 % tested ten times: eight to learn from, one drifting, one far off.
+WATCHED = [25.0, 25.2, 24.9, 25.1, 24.8, 25.0, 25.2, 25.0, 25.5, 26.2]
+
+
+def test_the_lines_of_a_reference_soil_are_by_its_first_tests_alone():
+    """ISO 7870-2: mean distance of two in a row over 1.128: (.2+.3+.2+.3+.2+.2+.2)/7 = 0.2286; 0.2027 of s."""
+    tests = [repeated("R", k, value) for k, value in enumerate(WATCHED)]
+    lines = lines_by(tests)
+    assert (lines.centre, lines.spread) == pytest.approx((25.025, 0.20263), abs=1e-4)
+    assert lines_by(tests[:8]) == lines, "later tests do not move them"
+    assert lines_by(tests[:7]) is None
+    assert lines_by([repeated("R", k, 25.0) for k in range(9)]) is None
+    assert [lines.beyond(value) for value in WATCHED[-3:]] == ["", "warning", "action"]
+    figure = reference_chart(tests, lines, "w", "%")
+    assert {line.key: line.points[0][1] for line in figure.lines}["action-1"] == pytest.approx(
+        25.025 + 3 * 0.20263, abs=1e-3
+    )
+    assert "1 beyond the action lines" in figure.description
+    assert reference_chart(tests[:3], None, "w", "%").lines == []
+
+
+def test_a_reference_soil_is_watched_by_everybody_and_by_each(tmp_path):
+    path = tmp_path / "lab.sqlite"
+    with Session(open_database(path)) as session:
+        lab = Builder(session)
+        shelf = lab.location(
+            lab.add(Project(name="The laboratory's own")), "Shelf", "test point", 1.0, ((1.0, "clay"),)
+        )
+        soil = lab.sample(shelf, "R1", REFERENCE, 0.0, 0.1, 90000, "clay, mixed")
+        other = lab.sample(shelf, "B1", "bag", 0.2, 0.3, 9000, "clay")
+        for k, w in enumerate(WATCHED):
+            weighed(session, soil, w, f"technician {1 + k % 2}")
+        weighed(session, other, 60.0, "technician 1")
+        weighed(session, soil, 70.0, "technician 1", checked=False)
+    with TestClient(create_app(path)) as client:
+        said = client.get("/duplicates/reference").text
+        assert said.count("technician 1</td>") == said.count("technician 2</td>") == 5
+        assert said.count("beyond action: find out why") == 1
+        assert said.count("beyond warning") == 1
+        assert "60" not in re.findall(r'class="mono" href="[^"]*">([\d.]+)<', said)
+        own = client.get("/duplicates/reference?method=water-content&result=water_content&who=technician+1").text
+        assert "technician 2</td>" not in own
+        whose = [re.search(r'aria-label="Whose".*?</form>', page, re.DOTALL)[0] for page in (said, own)]
+        assert "selected" not in whose[0], "everybody is chosen, not who is signed in"
+        assert "<option selected>technician 1</option>" in whose[1]
+        assert "beyond warning" in own, "lines are by everybody's first tests"
+        # A sample tested again and again is one tested twice, too.
+        assert client.get("/duplicates").text.count("technician") >= 9
+
+
+def test_before_there_is_a_reference_soil_the_page_says_how_to_begin(tmp_path):
+    path = tmp_path / "lab.sqlite"
+    open_database(path)
+    with TestClient(create_app(path)) as client:
+        said = client.get("/duplicates/reference").text
+        assert "Add a sample of the kind “reference soil”" in said
+        assert '<svg class="vf"' not in said

@@ -7,10 +7,11 @@ from typing import Any, Self
 from pydantic import Field, model_validator
 from sqlmodel import Session
 
+from vadum.records.duplicates import REFERENCE
 from vadum.records.tables import Sample, now
 from vadum.soil.contract.field import Entered, reading
 
-KINDS = ("bag", "tube", "block", "core", "jar")
+KINDS = ("bag", "tube", "block", "core", "jar", REFERENCE)
 PREPARATIONS = ("natural, never dried", "air-dried", "oven-dried")
 
 

@@ -7,7 +7,7 @@ from fastapi.responses import HTMLResponse
 from sqlmodel import Session
 
 from vadum.drawing import render
-from vadum.records.duplicates import duplicates_of
+from vadum.records.duplicates import REFERENCE, duplicates_of, of_reference, reference_methods
 from vadum.soil.contract.result import Result
 from vadum.soil.registry import METHODS
 from vadum.soil.uncertainty.duplicates import (
@@ -16,10 +16,12 @@ from vadum.soil.uncertainty.duplicates import (
     LEAST,
     WARNING,
     Duplicate,
+    Repeated,
     control_chart,
     goes_by_share,
     repeats_to,
 )
+from vadum.soil.uncertainty.reference import Lines, lines_by, reference_chart
 from vadum.soil.uncertainty.repeatability import PUBLISHED, Repeatability
 from vadum.web.rendering import Db, page
 
@@ -104,10 +106,62 @@ def duplicates_page(request: Request, session: Db, method: str = "", result: str
         every=every,
         chosen=chosen,
         figure=figure,
-        who=who,
+        whose=who,
         people=sorted({one.second.who for one in whole.found}),
         least=LEAST,
     )
+
+
+@dataclass(frozen=True)
+class Watched:
+    """A result of the reference soil, test after test."""
+
+    method: str
+    of: Result
+    tests: list[Repeated]
+
+    @property
+    def title(self) -> str:
+        return METHODS[self.method].title
+
+    @property
+    def lines(self) -> Lines | None:
+        return lines_by(self.tests)
+
+
+@router.get("/reference", response_class=HTMLResponse)
+def reference_page(request: Request, session: Db, method: str = "", result: str = "", who: str = "") -> HTMLResponse:
+    """Show the tests of the reference soil; lines are by everybody's first tests, whoever's are shown."""
+    every = _watched(session)
+    asked = next((one for one in every if (one.method, one.of.key) == (method, result)), None)
+    chosen = asked or next(iter(every), None)
+    shown = [one for one in chosen.tests if not who or one.who == who] if chosen else []
+    figure = ""
+    if chosen and shown:
+        figure = render(reference_chart(shown, chosen.lines, chosen.of.symbol, chosen.of.unit), *_FIGURE)
+    return page(
+        request,
+        "duplicates/reference.html",
+        every=every,
+        chosen=chosen,
+        shown=shown,
+        lines=chosen.lines if chosen else None,
+        figure=figure,
+        whose=who,
+        people=sorted({one.who for one in chosen.tests}) if chosen else [],
+        least=LEAST,
+        kind=REFERENCE,
+    )
+
+
+def _watched(session: Session) -> list[Watched]:
+    found = []
+    for code in reference_methods(session):
+        method = METHODS[code]
+        for result in method.results:
+            if result.key in method.headline and (tests := of_reference(session, code, result.key)):
+                found.append(Watched(code, result, tests))
+    return found
 
 
 def _kept(session: Session) -> list[Kept]:
