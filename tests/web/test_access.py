@@ -53,6 +53,8 @@ MANAGES = {
     ("POST", "/tokens/{token_id}/revoke"),
 }
 CHECKS = {
+    ("POST", "/locations/{location_id}/remove"),
+    ("POST", "/samples/{sample_id}/remove"),
     ("POST", "/projects/{project_id}/units"),
     ("POST", "/reports/{report_id}/issue"),
     ("POST", "/projects/{project_id}/densities"),

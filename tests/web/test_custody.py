@@ -106,14 +106,22 @@ def test_what_cannot_be_is_refused_where_it_stands(client, database, said, compl
 
 
 def test_an_order_is_told_once_and_a_name_is_given_once(client):
-    corrected = {"name": "Harrow Mere bypass, lot 2", "client": "county roads office", "order_number": "R-118/26"}
+    corrected = {"order_number": "R-118/26", "client": "county roads office"}
+    assert client.post("/projects/1", data=corrected | {"name": "Harrow Mere bypass"}).status_code == 200, (
+        "a blank filled"
+    )
+    corrected |= {"name": "Harrow Mere bypass, lot 2"}
+    unsaid = client.post("/projects/1", data=corrected)
+    assert unsaid.status_code == 422
+    assert "say why: checked tests print this" in unsaid.text
+    corrected |= {"reason": "two lots now"}
     assert client.post("/projects/1", data=corrected, follow_redirects=False).status_code == 303
     said = printed(client, f"/tests/{LIQUID_LIMIT_B1}/sheet.pdf")
     assert "order R-118/26" in said
     assert "Harrow Mere bypass, lot 2" in said
     again = client.post("/projects", data={"name": "harrow mere BYPASS, lot 2"})
     assert again.status_code == 422
-    assert "there is a project “Harrow Mere bypass, lot 2” already" in again.text
+    assert "there is “Harrow Mere bypass, lot 2” already" in again.text
     assert client.post("/projects/2", data=corrected).status_code == 422
 
 

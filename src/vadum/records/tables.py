@@ -127,6 +127,18 @@ class Sample(SQLModel, table=True):
     tests: list["Test"] = Relationship(back_populates="sample", sa_relationship_kwargs={"order_by": "Test.id"})
 
 
+class Correction(SQLModel, table=True):
+    """What was corrected of a project, location or sample: each field with what stood there and what stands now."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    of: str
+    row_id: int = Field(index=True)
+    at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    who: str
+    reason: str = ""
+    changed: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+
+
 class Equipment(SQLModel, table=True):
     """A piece of equipment of one of the kinds. A tin has its tare; a cup falls due for inspection
     every day of use; a load ring has its calibration, rows of divisions and kN; a vane has its constants, by the names

@@ -40,6 +40,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/projects"): "manage",
     ("POST", "/projects/{project_id}"): "manage",
     ("POST", "/projects/{project_id}/units"): "check",
+    ("POST", "/locations/{location_id}/remove"): "check",
+    ("POST", "/samples/{sample_id}/remove"): "check",
     ("POST", "/equipment"): "manage",
     ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
     ("GET", "/archives"): "manage",

@@ -39,9 +39,12 @@ class ProjectForm(Entered):
     note: str = Field(default="", title="note", max_length=400)
 
 
+PLACE_KINDS = ("test pit", "borehole", "test point")
+
+
 class LocationForm(Entered):
     name: str = _name("location")
-    kind: str = "test pit"
+    kind: Literal[*PLACE_KINDS] = "test pit"  # type: ignore[valid-type]
     depth_m: float = reading("depth", "m", low=0.1, high=500)
     level_m: float | None = reading("level", "m", low=-500, high=9000)
     latitude_deg: float | None = latitude()

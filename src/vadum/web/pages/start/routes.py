@@ -7,7 +7,7 @@ from sqlmodel import col, func, select
 
 from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
-from vadum.records.places import project_called
+from vadum.records.corrections import name_taken
 from vadum.records.tables import Equipment, Project, Test, on_soil
 from vadum.records.zone import today
 from vadum.web.forms import ProjectForm, filled
@@ -59,8 +59,8 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
 @router.post("/projects", response_class=HTMLResponse)
 def add_project(request: Request, session: Db, form: Posted) -> Response:
     made, errors = filled(ProjectForm, form)
-    if made and (taken := project_called(session, made.name)):
-        made, errors = None, {"name": f"there is a project “{taken.name}” already"}
+    if made and (taken := name_taken(session, Project, made.name)):
+        made, errors = None, {"name": f"there is “{taken}” already"}
     if made is None:
         return _start(request, session, errors=errors, typed=dict(form))
     project = Project(**made.model_dump())

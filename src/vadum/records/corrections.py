@@ -1,0 +1,110 @@
+"""Correcting what was typed of projects, locations and samples: who, when, from what to what, and why."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from vadum.records.standing import FROZEN
+from vadum.records.tables import Correction, Location, Project, Sample, Test
+
+Corrected = Project | Location | Sample
+_LEAST_REASON = 3
+
+
+class CorrectionError(ValueError):
+    """A correction that is not made; ``field`` is where it hangs, the message is for the person who typed."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+def tests_of(row: Corrected) -> list[Test]:
+    """Return the tests that belong to a project, location or sample, those of what lies in it too."""
+    if isinstance(row, Sample):
+        return list(row.tests)
+    if isinstance(row, Location):
+        return [*row.tests, *(test for sample in row.samples for test in sample.tests)]
+    return [test for place in row.locations for test in tests_of(place)]
+
+
+def needs_reason(row: Corrected) -> bool:
+    """Return whether something that was checked says what this says: then it is not changed without a reason."""
+    return any(test.state in FROZEN for test in tests_of(row))
+
+
+def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: str, reason: str = "") -> None:
+    """Put in what is right, keep what stood there before, and commit.
+
+    Raises
+    ------
+    CorrectionError
+        If the name is taken, or something that was checked needs a reason.
+    """
+    changed = {k: [_plain(getattr(row, k)), _plain(v)] for k, v in values.items() if getattr(row, k) != v}
+    if not changed:
+        return
+    if "name" in changed and (taken := _same_name(session, row, str(values["name"]))):
+        raise CorrectionError("name", f"there is “{taken}” already")
+    # Filling a blank takes nothing back.
+    takes_back = any(before not in ("", None) for before, _ in changed.values())
+    if takes_back and needs_reason(row) and len(reason.strip()) < _LEAST_REASON:
+        raise CorrectionError("reason", "say why: checked tests print this")
+    for name, value in values.items():
+        setattr(row, name, value)
+    session.add(row)
+    session.add(Correction(of=_kind(row), row_id=row.id or 0, who=who, reason=reason.strip(), changed=changed))
+    session.commit()
+
+
+def corrections_of(session: Session, row: Corrected) -> list[Correction]:
+    """Return what was corrected of a row, the newest first."""
+    asked = select(Correction).where(Correction.of == _kind(row), Correction.row_id == row.id)
+    return list(session.exec(asked.order_by(col(Correction.id).desc())).all())
+
+
+def remove(session: Session, row: Location | Sample) -> None:
+    """Take away a location or sample that nothing leans on, and commit.
+
+    Raises
+    ------
+    CorrectionError
+        If there are tests, samples or layers in it.
+    """
+    if tests_of(row):
+        raise CorrectionError("", f"{row.name} has tests: it stays. Void what is wrong, with the reason.")
+    if isinstance(row, Location) and (row.samples or row.strata):
+        raise CorrectionError("", f"{row.name} has samples or layers: it stays until they are gone.")
+    session.delete(row)
+    session.commit()
+
+
+def name_taken(session: Session, among: type[Corrected], name: str, inside: int | None = None) -> str:
+    """Return the name as it stands where it is taken, in whatever capitals; "" where it is free.
+
+    Arguments
+    ---------
+    inside : key of the project of a location, of the location of a sample
+    """
+    asked: Any = select(among)
+    if among is Location:
+        asked = asked.where(Location.project_id == inside)
+    elif among is Sample:
+        asked = asked.where(Sample.location_id == inside)
+    wanted = name.strip().casefold()
+    return next((one.name for one in session.exec(asked) if one.name.casefold() == wanted), "")
+
+
+def _same_name(session: Session, row: Corrected, name: str) -> str:
+    inside = row.project_id if isinstance(row, Location) else row.location_id if isinstance(row, Sample) else None
+    taken = name_taken(session, type(row), name, inside)
+    return "" if taken.casefold() == row.name.casefold() else taken
+
+
+def _kind(row: Corrected) -> str:
+    return type(row).__name__.lower()
+
+
+def _plain(value: Any) -> Any:
+    return value if isinstance(value, str | int | float | None) else str(value)

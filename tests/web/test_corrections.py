@@ -1,0 +1,123 @@
+"""What was typed of projects, locations and samples is corrected: with what stood there, who, and why where it
+counts."""
+
+import io
+import re
+
+import pytest
+from pypdf import PdfReader
+from sqlmodel import Session, select
+
+from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_D2
+from tests.web.hands import signed_in
+from vadum.records.corrections import corrections_of, needs_reason
+from vadum.records.database import open_database
+from vadum.records.tables import Location, Project, Sample, Test
+
+
+def row(database, test, kind=Sample):
+    with Session(open_database(database)) as session:
+        sample = session.get(Test, test).sample
+        return (sample if kind is Sample else sample.location).model_dump()
+
+
+def asked(found, names=("name", "kind", "top_m", "base_m", "mass_g", "largest_particle_mm", "description"), **other):
+    return {name: "" if found[name] is None else str(found[name]) for name in names} | other
+
+
+def post(client, address, data):
+    return client.post(address, data=data, follow_redirects=False)
+
+
+def test_a_depth_under_a_checked_test_needs_a_reason_and_keeps_what_stood_there(client, database):
+    sample = row(database, LIQUID_LIMIT_B1)
+    address = f"/samples/{sample['id']}"
+    deeper = asked(sample, top_m="0,70", base_m="1.00")
+    refused = post(client, address, deeper)
+    assert refused.status_code == 422
+    assert "say why: checked tests print this" in refused.text
+    assert 'value="0,70"' in refused.text, "what was typed stands"
+    assert row(database, LIQUID_LIMIT_B1) == sample
+    assert post(client, address, deeper | {"reason": "read off the wrong line of the log"}).status_code == 303
+    with Session(open_database(database)) as session:
+        kept = session.get(Sample, sample["id"])
+        assert (kept.top_m, kept.base_m) == (0.7, 1.0)
+        (one,) = corrections_of(session, kept)
+        assert one.changed == {"top_m": [0.6, 0.7], "base_m": [0.9, 1.0]}
+        assert one.reason == "read off the wrong line of the log"
+    page = re.sub(r"\s+", " ", client.get(address).text)
+    assert "top 0.6 → 0.7, base 0.9 → 1.0; read off the wrong line of the log" in page
+    sheet = PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_B1}/sheet.pdf").content)).pages[0].extract_text()
+    assert "0.70–1.00 m" in sheet
+
+
+def test_before_anything_is_checked_no_reason_is_asked_for(client, database):
+    sample = row(database, LIQUID_LIMIT_D2)
+    with Session(open_database(database)) as session:
+        assert not needs_reason(session.get(Sample, sample["id"]))
+    assert post(client, f"/samples/{sample['id']}", asked(sample, description="brown silt")).status_code == 303
+    assert row(database, LIQUID_LIMIT_D2)["description"] == "brown silt"
+    assert post(client, f"/samples/{sample['id']}", asked(sample, description="brown silt")).status_code == 303
+    with Session(open_database(database)) as session:
+        assert len(corrections_of(session, session.get(Sample, sample["id"]))) == 1, "nothing changed, nothing kept"
+
+
+@pytest.mark.parametrize(
+    ("other", "field"),
+    [({"base_m": "90"}, "m deep"), ({"top_m": "3.9", "base_m": "1"}, "above the upper"), ({"name": ""}, "sample")],
+)
+def test_what_cannot_be_is_refused(client, database, other, field):
+    sample = row(database, LIQUID_LIMIT_D2)
+    reply = post(client, f"/samples/{sample['id']}", asked(sample, **other))
+    assert reply.status_code == 422
+    assert field in reply.text
+    assert row(database, LIQUID_LIMIT_D2) == sample
+
+
+def test_names_are_given_once_within_their_place(client, database):
+    sample, place = row(database, LIQUID_LIMIT_B1), row(database, LIQUID_LIMIT_B1, Location)
+    new = {"name": "b1", "top_m": "0.1", "base_m": "0.2"}
+    again = post(client, f"/locations/{place['id']}/samples", new)
+    assert again.status_code == 422
+    assert "there is “B1” already" in again.text
+    twin = post(client, f"/projects/{place['project_id']}/locations", {"name": "tp4", "depth_m": "3"})
+    assert twin.status_code == 422
+    assert "there is “TP4” already" in twin.text
+    renamed = post(client, f"/samples/{sample['id']}", asked(sample, name="U2", reason="mixed up"))
+    assert renamed.status_code == 422
+    assert post(client, f"/samples/{sample['id']}", asked(sample, name="b1", reason="as labelled")).status_code == 303
+
+
+def test_a_hole_is_not_less_deep_than_its_samples(client, database):
+    place = row(database, LIQUID_LIMIT_B1, Location)
+    names = ("name", "kind", "depth_m", "level_m", "latitude_deg", "longitude_deg")
+    shallow = post(client, f"/locations/{place['id']}", asked(place, names, depth_m="1.0", reason="measured again"))
+    assert shallow.status_code == 422
+    assert re.search(r"is from \d", shallow.text)
+    deep = asked(place, names, depth_m="4.60", kind="borehole", reason="measured again")
+    assert post(client, f"/locations/{place['id']}", deep).status_code == 303
+    assert row(database, LIQUID_LIMIT_B1, Location) == place | {"depth_m": 4.6, "kind": "borehole"}
+
+
+def test_what_nothing_leans_on_is_taken_away_and_nothing_else(app):
+    checker, technician = signed_in(app, "checker"), signed_in(app, "technician")
+    with Session(app.state.engine) as session:
+        tested = session.get(Test, LIQUID_LIMIT_B1).sample
+        sample, place, project = tested.id, tested.location_id, tested.location.project_id
+    said = post(checker, f"/samples/{sample}/remove", {})
+    assert said.status_code == 422
+    assert "has tests: it stays" in said.text
+    assert "has tests: it stays" in post(checker, f"/locations/{place}/remove", {}).text
+    post(technician, f"/projects/{project}/locations", {"name": "TP99", "depth_m": "2", "kind": "test pit"})
+    with Session(app.state.engine) as session:
+        empty = session.exec(select(Location.id).where(Location.name == "TP99")).one()
+    post(technician, f"/locations/{empty}/samples", {"name": "B1", "top_m": "0.1", "base_m": "0.2"})
+    assert "has samples or layers" in post(checker, f"/locations/{empty}/remove", {}).text
+    with Session(app.state.engine) as session:
+        untested = session.exec(select(Sample.id).where(Sample.location_id == empty)).one()
+    assert post(technician, f"/samples/{untested}/remove", {}).status_code == 403
+    assert post(checker, f"/samples/{untested}/remove", {}).status_code == 303
+    assert post(checker, f"/locations/{empty}/remove", {}).status_code == 303
+    with Session(app.state.engine) as session:
+        assert session.get(Location, empty) is None
+        assert session.get(Project, project) is not None
