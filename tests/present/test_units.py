@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vadum.present import combined_in, drawing_in, finding_in, parameter_in, reduction_in
+from vadum.present import combined_in, drawing_in, finding_in, parameter_in, reduction_in, units_of
 from vadum.present.results import read_in
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Series
 from vadum.soil.contract.finding import Finding, warn
@@ -46,6 +46,7 @@ BACK = {
     ("cm³", "in³"): 16.38706,
     ("mm/h", "in/h"): 25.4,
     ("mm/min", "in/min"): 25.4,
+    ("min/cm", "min/in"): 1 / 2.54,
     ("m/s", "cm/s"): 0.01,
     ("µm/s", "ft/d"): 304800 / 86400,
     ("cm²/min", "in²/min"): 6.4516,
@@ -235,6 +236,7 @@ def test_a_handle_goes_back_in_the_unit_it_was_dragged_in():
         ("penetration per blow, 0.30 to 0.60 m", "penetration per blow, 0.98 to 1.97 ft"),
         ("CBR at 2.5 mm", "CBR at 0.098 in"),  # 2.5 / 25.4 = 0.0984
         ("tested by ISO 17892-1, 4.2 and 12 % water", "tested by ISO 17892-1, 4.2 and 12 % water"),
+        ("at 20 °C", "at 20 °C"),  # what a standard refers to
         ("5 mm/min and 3 min", "0.20 in/min and 3 min"),
         ("12.5 % at 25 blows", "12.5 % at 25 blows"),
     ],
@@ -280,3 +282,23 @@ def test_three_figures_of_a_power_of_ten():
         == "3.3e-6"
     )
     assert Result("k", "k", "k", "m", significant(2)).of(1.04).text == "1.0"
+
+
+def test_words_of_a_result_follow_and_sizes_of_grains_do_not():
+    method, customary = METHODS["falling-head"], SETS["US customary"]
+    band = Parameter(key="ks_site_band", symbol="Ks", name="band", unit="mm/h", text="31.3 to 32.8")
+    shown = parameter_in(band, units_of(method, customary))
+    assert (shown.text, shown.unit) == ("1.232 to 1.291", "in/h")  # 31.3 / 25.4 = 1.2323
+    judged = Parameter(key="judged", symbol="required", name="required", text="meets 10 mm/h")
+    assert parameter_in(judged, customary).text == "meets 0.39 in/h"
+    stones = Parameter(key="stones", symbol="stones", name="stones above 2 mm", unit="%", text="24", reported=24.0)
+    assert parameter_in(stones, units_of(METHODS["excavation-density"], customary)).name == "stones above 2 mm"
+    assert parameter_in(stones, units_of(METHODS["cbr-lab"], customary)).name != stones.name, "there it is a travel"
+
+
+def test_a_power_of_ten_stays_where_zeros_would_be_counted():
+    """8.5e-7 m/s are 8.5e-5 cm/s; 1.2e-2 m/s are 1.2 cm/s and read without one."""
+    slow = Parameter(key="k", symbol="k", name="k", unit="m/s", text="8.5e-7", reported=8.5e-7, value=8.5e-7)
+    assert parameter_in(slow, SETS["US customary"]).text == "8.5e-5"
+    fast = slow.model_copy(update={"text": "1.2e-2", "reported": 1.2e-2, "value": 1.2e-2})
+    assert parameter_in(fast, SETS["US customary"]).text == "1.2"

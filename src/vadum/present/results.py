@@ -36,8 +36,14 @@ def reduction_in(reduction: Reduction, units: Units, method: Method[Any, Any, An
 
 
 def units_of(method: Method[Any, Any, Any], units: Units) -> Units:
-    """Return the units of a method's results: sizes of grains are in millimetres for every reader."""
-    return units.without(["mm"]) if method.curve_is in GRADINGS else units
+    """Return the units of a method's results: sizes of grains are in millimetres for every reader.
+
+    Where no result is a length, millimetres in words are sizes of grains, too.
+    """
+    if method.curve_is in GRADINGS:
+        return units.without(["mm"])
+    lengths = any(one.unit == "mm" for one in method.results)
+    return units if lengths else replace(units, unsaid=units.unsaid | {"mm"})
 
 
 def parameter_in(parameter: Parameter, units: Units) -> Parameter:
@@ -53,8 +59,12 @@ def parameter_in(parameter: Parameter, units: Units) -> Parameter:
 
 
 def number_in(text: str, unit: str, reported: float | None, units: Units) -> dict[str, Any]:
-    """Return a reported number as it is shown: its text, unit and value; a word only with the decimal mark."""
-    if reported is None or units.unit(unit) == unit:
+    """Return a reported number as it is shown: its text, unit and value; of words the numbers before a unit."""
+    if reported is None:
+        other = units.unit(unit)
+        said = units.words(f"{text} {unit}" if unit else text)
+        return {"text": said.removesuffix(f" {other}") if unit else said, "unit": other, "reported": None}
+    if units.unit(unit) == unit:
         return {"text": units.marked(text), "unit": unit, "reported": reported}
     shown = units.text(reported, unit, text)
     return {"text": units.marked(shown), "unit": units.unit(unit), "reported": float(shown)}

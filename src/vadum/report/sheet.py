@@ -107,7 +107,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "records": [_unprinted(table, len(kept[table.name])) for table in records],
         "singles": _singles(method, kept, mark),
         "findings": list(_findings(reduction)),
-        "leans": [units.words(lean) for lean in _leans(session, standing)],
+        "leans": [units.without(["mm"]).words(lean) for lean in _leans(session, standing)],
         "moved": moved_now(session, test),
         "kept": kept_words(standing),
         "left_out": [*_left_out(kept), *_typed(method, standing)],

@@ -26,6 +26,7 @@ _CUSTOMARY = {
     "cm³": "in³",
     "mm/h": "in/h",
     "mm/min": "in/min",
+    "min/cm": "min/in",
     "m/s": "cm/s",
     "µm/s": "ft/d",
     "cm²/min": "in²/min",

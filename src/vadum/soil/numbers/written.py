@@ -19,6 +19,8 @@ from vadum.soil.numbers.units import convert
 # A step that is a tenth of another to the last bit is a tenth.
 _JUST = 1e-9
 _NUMBER = re.compile(r"\d+(?:\.\d+)?(?:e[+-]?\d+)?")
+# Numbers that nobody counts the zeros of.
+_READABLE = (1e-3, 1e4)
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
 
 
@@ -29,6 +31,8 @@ class Units:
     name: str
     shown: Mapping[str, str] = field(default_factory=dict)
     mark: str = "."
+    unsaid: frozenset[str] = frozenset({"°C"})
+    """Units that stay in words: temperatures in the names of results are those that a standard refers to."""
 
     @property
     def plain(self) -> bool:
@@ -58,9 +62,8 @@ class Units:
     def words(self, text: str) -> str:
         """Return a line of words with every number that one of the set's units follows in the unit shown:
         ``2: 100 kPa``, ``0.30 to 0.60 m``."""
-        if not self.shown:
-            return self.marked(text)
-        return self.marked(_followed_by(tuple(self.shown)).sub(self._said, text))
+        said = tuple(unit for unit in self.shown if unit not in self.unsaid)
+        return self.marked(_followed_by(said).sub(self._said, text) if said else text)
 
     def _said(self, match: re.Match[str]) -> str:
         unit = match["unit"]
@@ -74,7 +77,7 @@ class Units:
             return text
         mantissa, power, _ = text.lower().partition("e")
         if power:
-            return with_figures(self.value(value, unit), figures_of(mantissa))
+            return _with_power(self.value(value, unit), figures_of(mantissa))
         step = 10.0 ** -len(text.partition(".")[2])
         shown = abs(self.step(step, unit))
         return f"{self.value(value, unit):.{max(0, -floor(log10(shown) + _JUST))}f}"
@@ -119,6 +122,14 @@ def with_figures(value: float, figures: int) -> str:
         return "0"
     rounded = Decimal(f"{value:.{figures - 1}e}")
     return f"{rounded:.{figures - 1}e}" if rounded.adjusted() < -5 or rounded.adjusted() > 8 else f"{rounded:f}"
+
+
+def _with_power(value: float, figures: int) -> str:
+    """Return a number as it was written before: with a power of ten, unless it can be read without."""
+    if not value or _READABLE[0] <= abs(value) < _READABLE[1]:
+        return with_figures(value, figures)
+    mantissa, power = f"{value:.{figures - 1}e}".split("e")
+    return f"{mantissa}e{int(power)}"
 
 
 @cache
