@@ -27,7 +27,7 @@ def places_figure(found: list[Dropped], settings: DropPlateSettings) -> Figure:
                 key="places",
                 label="places",
                 marks=[
-                    Mark(x=float(k), y=one.evd_mpa, label=f"{one.evd_mpa:.0f} MPa", path=f"places.{one.row}")
+                    Mark(x=float(k), y=one.evd_mpa, label=f"{one.evd_mpa:.1f} MPa", path=f"places.{one.row}")
                     for k, one in enumerate(found, 1)
                 ],
             )
