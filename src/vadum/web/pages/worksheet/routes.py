@@ -1,9 +1,9 @@
 """The worksheet and run mode of one test, and their live connection."""
 
 from datetime import UTC, datetime
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AwareDatetime, BaseModel, Field, field_validator
 from sqlmodel import Session, col, select
@@ -12,10 +12,11 @@ from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
 from vadum.records.context import Beside, Lean, tin_register
 from vadum.records.pieces import not_said
+from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import LOCKED, Change, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
-from vadum.records.states import NEEDS_REASON, OF_CHECKERS, move, moved_now, moves_of
-from vadum.records.tables import Equipment, Test, on_soil
+from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, move, moved_now, moves_of
+from vadum.records.tables import Equipment, Sample, Test, on_soil
 from vadum.records.unchanged import footing_for_preview
 from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
@@ -88,12 +89,18 @@ class Move(Shown):
 
 @router.get("/tests/{test_id}", response_class=HTMLResponse)
 def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
-    test = get(session, Test, test_id, "test")
+    return _worksheet(request, session, get(session, Test, test_id, "test"))
+
+
+def _worksheet(request: Request, session: Session, test: Test, problem: str = "") -> HTMLResponse:
     method = method_of(test.method)
     own = f"worksheet/{method.code}.html"
     return page(
         request,
         own if template_exists(own) else "worksheet/shell.html",
+        status_code=409 if problem else 200,
+        problem=problem,
+        beside=_beside(test),
         test=test,
         method=method,
         view=view(session, test) | {"registered": sorted(tin_register(session))},
@@ -225,6 +232,42 @@ def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move)
     else:
         move(session, test, sent.action, who=who, reason=sent.reason)
     return view(session, test, sent)
+
+
+@router.post("/tests/{test_id}/sample")
+def to_another_sample(
+    request: Request,
+    session: Db,
+    who: Who,
+    test_id: int,
+    sample_id: Annotated[int, Form()],
+    reason: Annotated[str, Form(max_length=200)] = "",
+) -> Response:
+    """Say that a test is of another sample of its project."""
+    test = get(session, Test, test_id, "test")
+    try:
+        to_sample(session, test, get(session, Sample, sample_id, "sample"), who, reason)
+    except RefusedMove as error:
+        return _worksheet(request, session, test, str(error))
+    return to(request, "worksheet", test_id=test_id)
+
+
+@router.post("/tests/{test_id}/again")
+def again(request: Request, session: Db, test_id: int) -> Response:
+    """Plan a test like this one, with its settings and equipment."""
+    test = get(session, Test, test_id, "test")
+    try:
+        return to(request, "worksheet", test_id=once_more(session, test).id)
+    except RefusedMove as error:
+        return _worksheet(request, session, test, str(error))
+
+
+def _beside(test: Test) -> list[Sample]:
+    """Return the other samples of the project that an open test may belong to."""
+    if test.sample is None or test.state in FROZEN or test.state == "void":
+        return []
+    project = test.sample.location.project
+    return [one for place in project.locations for one in place.samples if one.id != test.sample_id]
 
 
 def view(session: Session, test: Test, asked: Shown | None = None, standing: Standing | None = None) -> dict[str, Any]:
