@@ -83,3 +83,23 @@ def test_the_walk_is_offered_in_a_demonstration_only(client):
     assert "data-walk" not in client.get("/").text
     client.app.state.demo = True
     assert "data-walk" in client.get("/").text
+
+
+@pytest.mark.parametrize(
+    "address",
+    [
+        "/",
+        "/projects/1",
+        "/samples/1",
+        "/equipment",
+        "/equipment/1",
+        "/letterhead",
+        "/people",
+        "/duplicates",
+        "/tests/4",
+    ],
+)
+def test_a_name_on_a_page_is_of_one_thing(client, address):
+    """A label of a second field of the same name would point to the first."""
+    found = re.findall(r'\sid="([^"]+)"', client.get(address).text)
+    assert sorted(name for name in set(found) if found.count(name) > 1) == []
