@@ -18,7 +18,11 @@
 }
 
 // Which page of all this is. Of a long document set in stretches it is laid over the pages once they are counted.
-#let page-of(d) = [page #counter(page).display() of #counter(page).final().first()#if counter(page).get() == counter(page).final() [, end of the #if d.kind == "Report" [report] else [sheet]]]
+#let page-of(d) = {
+  let (this, last) = (counter(page).get(), counter(page).final())
+  [page #this.first() of #last.first()]
+  if this == last [, end of the #if d.kind == "Report" [report] else [sheet]]
+}
 
 #let family(d, body) = {
   let head = d.letterhead

@@ -121,6 +121,10 @@ class Watched:
     tests: list[Repeated]
 
     @property
+    def key(self) -> str:
+        return self.of.key
+
+    @property
     def title(self) -> str:
         return METHODS[self.method].title
 
@@ -133,7 +137,7 @@ class Watched:
 def reference_page(request: Request, session: Db, method: str = "", result: str = "", who: str = "") -> HTMLResponse:
     """Show the tests of the reference soil; lines are by everybody's first tests, whoever's are shown."""
     every = _watched(session)
-    asked = next((one for one in every if (one.method, one.of.key) == (method, result)), None)
+    asked = next((one for one in every if (one.method, one.key) == (method, result)), None)
     chosen = asked or next(iter(every), None)
     shown = [one for one in chosen.tests if not who or one.who == who] if chosen else []
     figure = ""
