@@ -67,3 +67,15 @@ def test_what_nothing_tells_is_asked_once_and_remembered(page, tmp_path):
     page.set_input_files("#file", file)
     expect(page.get_by_text("Columns are matched and read as for the last file with these headings.")).to_be_visible()
     expect(page.get_by_text("0 to 10, 3")).to_be_visible()
+
+
+def test_a_file_chosen_before_the_page_could_listen_is_read(page, tmp_path):
+    page.goto("/tests/52")
+    held = []
+    page.route("**/alpine-csp.min.js*", lambda route: held.append(route))
+    page.goto("/tests/52/import", wait_until="commit")
+    file = tmp_path / "frame.csv"
+    file.write_text("travel [mm];force [N]\n" + "".join(f"{i / 10};{5 * i}\n" for i in range(40)), encoding="utf-8")
+    page.set_input_files("#file", file)
+    held[0].continue_()
+    expect(page.get_by_label("Column force [N]")).to_have_value("force_n")

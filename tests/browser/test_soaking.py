@@ -80,13 +80,17 @@ def test_a_pit_is_dipped_fill_after_fill(phone):
 
 
 def test_one_run_falls_and_the_next_rises(phone):
+    """Which way a run goes is known from its first reading and the rest, before any answer of the server."""
     page = phone
     test = set_up(page, "borehole-permeability", BORE)
+    all_saved(page)
+    page.context.set_offline(True)
     read(page, 1, "0.60")
     expect(page.locator(".series .one").first).to_contain_text("last 0.6 m")
     read(page, 1, "0.55")
     expect(page.get_by_test_id("doubt")).to_contain_text("0.55 is less than 0.6")
     read(page, 1, "0.80")
+    page.context.set_offline(False)
     page.locator(".one .name").nth(1).click()
     # Bailed out it comes back up: its reading shrinks.
     read(page, 2, "4.10")

@@ -1,6 +1,6 @@
 """A hole, pit or standpipe that is filled and read while its water falls, once or several times."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
@@ -167,7 +167,8 @@ def fills_view(
     least: int,
     says: dict[int, str],
     name: str,
-    ways: Callable[[int], Way],
+    towards: float | None = None,
+    way: Way = "",
     reading: str = "level_mm",
     unit: str = "mm",
 ) -> dict[str, Any]:
@@ -178,7 +179,7 @@ def fills_view(
     least : how many are shown at least; one more than was begun is always there
     says : what is said of each, by number
     name : what one of them is called: ``fill``, ``run``
-    ways : which way the readings of a fill go, by its number; "" before anybody can know
+    towards, way : the level that the readings go towards, so that their first one tells which way they go; or that way
     """
     read: dict[int, list[tuple[int, float | None, float | None]]] = {}
     for i, number, row in numbered(levels, "fill"):
@@ -195,7 +196,8 @@ def fills_view(
                 startedAt=iso(row.started_at if row else None),
                 read=read_of(read.get(k, [])),
                 says=says.get(k, ""),
-                way=ways(k),
+                towards=towards,
+                way=way,
             )
         )
     return levels_view("levels", "fill", reading, "level", figure, found, unit)

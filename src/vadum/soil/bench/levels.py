@@ -8,8 +8,9 @@ from pydantic import BaseModel
 
 class Series(BaseModel):
     """One clock: its number, name, when it was begun and where that is kept, what was read (row, minutes, level), what
-    is said of it, the row of its own position where it has one, and which way its readings go while the water moves:
-    one that goes the other way is asked about before it is kept."""
+    is said of it, the row of its own position where it has one, and which way its readings go while the water moves
+    (given, or by the side on which its first reading lies of the level they go towards): one that goes the other way
+    is asked about before it is kept."""
 
     number: int
     name: str
@@ -18,6 +19,7 @@ class Series(BaseModel):
     read: list[tuple[int, float, float]] = []
     says: str = ""
     place: str = ""
+    towards: float | None = None
     way: Literal["falls", "rises", ""] = "falls"
 
 

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench.filling import Way, fills_view
+from vadum.soil.bench.filling import fills_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.neighbours import Alike, Rising
@@ -88,9 +88,16 @@ class BoreholePermeability(Method[BoreholeReadings, BoreholeSettings, BoreholeCo
         section = section_of(readings, settings)
         runs = runs_of(readings)
         says = {run.fill.number: run_words(run, section, settings) for run in runs}
-        ways: dict[int, Way] = {run.fill.number: "rises" if run.above else "falls" for run in runs}
         return fills_view(
-            readings.levels, readings.fills, "heads", 2, says, "run", lambda k: ways.get(k, ""), "level_m", "m"
+            readings.levels,
+            readings.fills,
+            "heads",
+            2,
+            says,
+            "run",
+            towards=readings.rest_m,
+            reading="level_m",
+            unit="m",
         )
 
     def timetable(self, readings: BoreholeReadings, settings: BoreholeSettings) -> list[Operation]:

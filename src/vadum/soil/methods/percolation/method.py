@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from vadum.soil.bench.filling import Way, fills_of, fills_view
+from vadum.soil.bench.filling import fills_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
 from vadum.soil.contract.neighbours import Alike, Rising
@@ -12,7 +12,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.methods.percolation import findings as own_findings
 from vadum.soil.methods.percolation import results as own_results
-from vadum.soil.methods.percolation.intervals import intervals_of, rises
+from vadum.soil.methods.percolation.intervals import intervals_of
 from vadum.soil.methods.percolation.readings import PercolationContext, PercolationReadings, PercolationSettings
 from vadum.soil.methods.percolation.reduction import reduce_percolation
 from vadum.soil.methods.percolation.virtual import MISTAKES, a_percolation
@@ -88,9 +88,7 @@ class Percolation(Method[PercolationReadings, PercolationSettings, PercolationCo
     ) -> dict[str, Any]:
         """Return the fills for run mode, each with its clock and its last rate."""
         says = {one.fill: f"{60 * one.steadied.mm_min:.3g} mm/h" for one in intervals_of(readings)}
-        fills = fills_of(readings.levels)
-        way: Way = "" if not fills or readings.base_mm is None else "rises" if rises(readings, fills) else "falls"
-        return fills_view(readings.levels, readings.fills, "rates", 3, says, "fill", lambda _: way)
+        return fills_view(readings.levels, readings.fills, "rates", 3, says, "fill", towards=readings.base_mm)
 
     def timetable(self, readings: PercolationReadings, settings: PercolationSettings) -> list[Operation]:
         return [

@@ -80,9 +80,7 @@ class SoakagePit(Method[PitReadings, PitSettings, PitContext]):
     def run_view(self, readings: PitReadings, settings: PitSettings, context: PitContext) -> dict[str, Any]:
         """Return the fills for run mode, each with its clock and its water."""
         says = {one.fill.number: water_words(one) for one in emptyings(readings, pit_of(readings, settings))}
-        return fills_view(
-            readings.levels, readings.fills, "water", settings.fills_needed, says, "fill", lambda _: "rises"
-        )
+        return fills_view(readings.levels, readings.fills, "water", settings.fills_needed, says, "fill", way="rises")
 
     def timetable(self, readings: PitReadings, settings: PitSettings) -> list[Operation]:
         return [

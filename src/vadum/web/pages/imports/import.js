@@ -80,10 +80,17 @@ document.addEventListener("alpine:init", () => {
       this.look(this.found.target);
     },
 
-    // Emptied at once: a file corrected and chosen again under its old name is a new file.
+    // On a slow machine a file may have been chosen before this page could listen.
+    init() {
+      this.pick(this.$root.querySelector("#file"));
+    },
     chosen(event) {
-      const [file] = event.target.files;
-      event.target.value = "";
+      this.pick(event.target);
+    },
+    // Emptied at once: a file corrected and chosen again under its old name is a new file.
+    pick(field) {
+      const [file] = field.files;
+      field.value = "";
       this.take(file);
     },
     dropped(event) {

@@ -54,6 +54,12 @@ const levels = {
   lastOf(s) {
     return this.readOf(s).at(-1)?.[2] ?? null;
   },
+  // By what was read here, so that it is known without a line too.
+  wayOf(s) {
+    const first = this.readOf(s)[0]?.[2] ?? null;
+    if (s.way || s.towards === null || first === null) return s.way;
+    return first < s.towards ? "rises" : "falls";
+  },
   // A clock is kept on the server, and in this browser until it has arrived there.
   started(s) {
     const kept = Date.parse(s.startedAt);
@@ -125,14 +131,14 @@ const levels = {
     return answer.cells[path] === undefined ? null : { text: answer.cells[path], origins: answer.origins };
   },
   ask(s, text, begun, last) {
-    const { label } = this.v;
+    const { label } = this.v, way = this.wayOf(s);
     if (!text && begun === null) return `Type the ${label} at the start, then start its clock.`;
     if (!text) return `Type the ${label}.`;
     if (number(text) === null) return `“${text}” is not a number. Type the ${label} again.`;
     if (begun === null || last === null) return "";
     // A dipper's reading grows while water falls.
-    if (s.way === "falls" && number(text) > last) return `${text} is higher than ${last}: read again.`;
-    return s.way === "rises" && number(text) < last ? `${text} is less than ${last}: read again.` : "";
+    if (way === "falls" && number(text) > last) return `${text} is higher than ${last}: read again.`;
+    return way === "rises" && number(text) < last ? `${text} is less than ${last}: read again.` : "";
   },
   keepLevel(s, row, at, minutes, { text, origins }) {
     if (!text || number(text) === null) {
