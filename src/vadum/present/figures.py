@@ -1,6 +1,7 @@
 """Figures as people read them: the same drawing on axes of other units."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from typing import TypeVar
 
@@ -88,7 +89,7 @@ def _series(series: Series, x: Along, y: Along, words: Words) -> Series:
 
 
 def _mark(mark: Mark, x: Along, y: Along, words: Words) -> Mark:
-    return mark.model_copy(update={"x": x(mark.x), "y": y(mark.y), "label": words(mark.label)})
+    return replace(mark, x=x(mark.x), y=y(mark.y), label=words(mark.label))
 
 
 def _handle(handle: Handle, drawing: Figure, units: Units) -> Handle:

@@ -1,5 +1,6 @@
 """A figure as data. ``vadum.drawing`` turns it into SVG; nothing here knows pixels or colours."""
 
+from dataclasses import dataclass
 from math import ceil, floor, log10
 from typing import Annotated, Literal
 
@@ -35,8 +36,12 @@ class Band(BaseModel):
     parts: list["Band"] = Field(default_factory=list)
 
 
-class Mark(BaseModel):
-    """A plotted reading. ``path`` names the row it came from, so that clicking it can leave it out."""
+@dataclass(slots=True)
+class Mark:
+    """A plotted reading. ``path`` names the row it came from, so that clicking it can leave it out.
+
+    A plain class: a record makes hundreds of them at every key.
+    """
 
     x: float
     y: float

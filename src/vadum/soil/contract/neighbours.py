@@ -7,7 +7,6 @@ The rule asks and never corrects. It says which slip of the hand would make the 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import partial
-from itertools import pairwise
 from math import log1p
 from statistics import median_low
 from typing import Any, NamedTuple, Protocol
@@ -102,7 +101,7 @@ class Alike:
             one = column(type(taken.readings), name)
             if not one.shown_in(settings):
                 continue
-            for members in _groups(taken, one, self.group):
+            for members in taken.filled(one, self.group):
                 yield from self._odd(one, [Member(*m) for m in members if not _registered(one, m[1], context)])
 
     def _odd(self, one: Column, members: list[Member]) -> Iterator[Finding]:
@@ -142,17 +141,17 @@ class Smooth:
         if not one.shown_in(settings) or (self.unless and getattr(settings, self.unless)):
             return
         step = float(one.extra.get("resolution") or 0.0)
-        for members in _groups(taken, one, self.group):
-            curve = [(x, m) for m in members if (x := self._across(m[1])) is not None and x > -1]
+        for members in taken.filled(one, self.group):
+            curve = [(x, m) for m in members if (x := self._across(m[1].__dict__)) is not None and x > -1]
             xs = [log1p(x) for x, _ in curve] if self.log_x else [x for x, _ in curve]
             for k, near in off_curve(xs, [m[2] for _, m in curve], step, self.near_end):
                 member = Member(*curve[k][1])
                 slip = slip_words(member.value, partial(_close, near=near, within=abs(member.value - near) / 4))
                 yield asked(ODD_READING, one, member, near=near, slip=slip)
 
-    def _across(self, row: BaseModel) -> float | None:
-        held = row.__dict__
-        return held[self.x] if held[self.x] is not None or not self.x_else else held[self.x_else]
+    def _across(self, held: dict[str, Any]) -> float | None:
+        x: float | None = held[self.x]
+        return held[self.x_else] if x is None and self.x_else else x
 
 
 @dataclass(frozen=True)
@@ -172,15 +171,15 @@ class Rising:
         if not one.shown_in(settings) or (self.unless and getattr(settings, self.unless)):
             return
         sign = -1 if self.falls else 1
-        for members in _groups(taken, one, self.group):
-            for (_, _, before), (i, row, value) in pairwise(members):
-                rise = sign * (value - before)
-                if rise < 0 or (rise == 0 and not self.level):
-                    more = "less" if self.falls else "more"
-                    member = Member(i, row, value)
-                    slip = slip_words(value, partial(_follows, before=before, sign=sign))
-                    doubt = OUT_OF_ORDER if rise else STANDS_TWICE
-                    yield asked(doubt, one, member, before=before, more=more, slip=slip)
+        for members in taken.filled(one, self.group):
+            rises = sign * np.diff([value for _, _, value in members])
+            for k in np.flatnonzero((rises < 0) | ((rises == 0) & (not self.level))).tolist():
+                (_, _, before), (i, row, value) = members[k], members[k + 1]
+                more = "less" if self.falls else "more"
+                member = Member(i, row, value)
+                slip = slip_words(value, partial(_follows, before=before, sign=sign))
+                doubt = OUT_OF_ORDER if rises[k] else STANDS_TWICE
+                yield asked(doubt, one, member, before=before, more=more, slip=slip)
 
 
 @dataclass(frozen=True)
@@ -257,17 +256,6 @@ def asked(doubt: Doubt, one: Column, member: Member, *, slip: str = "", **values
     label = one.label if where else one.label[:1].upper() + one.label[1:]
     filled = {"label": label, "place": where, "value": member.value, "slip": slip or "."} | values
     return replace(doubt, says=says).at(path(one, member.row_number), **filled)
-
-
-Filled = tuple[int, BaseModel, float]
-
-
-def _groups(taken: Taken, one: Column, group: str) -> Iterator[list[Filled]]:
-    """Yield the filled cells of a column, of each thing that its table tells apart."""
-    name = one.name
-    for rows in taken.rows(one.table, group).values():
-        # Plain tuples: long tables make thousands of them, and hardly one becomes a finding.
-        yield [(i, row, value) for i, row in rows if (value := row.__dict__[name]) is not None]
 
 
 def _registered(one: Column, row: BaseModel, context: Context) -> bool:

@@ -53,12 +53,17 @@ def column(model: type[Readings], path: str) -> Column:
     return next(one for one in columns(model) if (one.table, one.name) == (table, name))
 
 
+Filled = tuple[int, Any, float]
+"""A filled cell: number of its row, the row, the reading."""
+
+
 class Taken:
     """The rows in use of a test, gathered once for all that is asked about them."""
 
     def __init__(self, readings: Readings) -> None:
         self.readings = readings
         self._rows: dict[tuple[str, str], dict[int, list[tuple[int, Any]]]] = {}
+        self._filled: dict[tuple[str, str, str], list[list[Filled]]] = {}
 
     def rows(self, table: str, group: str = "") -> dict[int, list[tuple[int, Any]]]:
         """Return number and row of every row that is not left out, by the number in a column ``group``.
@@ -77,6 +82,17 @@ class Taken:
                     found.setdefault(number, []).append((i, row))
             self._rows[table, group] = found
         return self._rows[table, group]
+
+    def filled(self, one: Column, group: str = "") -> list[list[Filled]]:
+        """Return the filled cells of a column, of each thing that its table tells apart."""
+        name = one.name
+        if (one.table, name, group) not in self._filled:
+            # Plain tuples: long tables make thousands of them, and hardly one becomes a finding.
+            self._filled[one.table, name, group] = [
+                [(i, row, value) for i, row in rows if (value := row.__dict__[name]) is not None]
+                for rows in self.rows(one.table, group).values()
+            ]
+        return self._filled[one.table, name, group]
 
     def cells(self, one: Column) -> list[tuple[int, Any]]:
         """Return row number and holder of each cell of a column, filled or blank."""

@@ -121,6 +121,8 @@ class Result:
 
     def gives(self, key: str) -> bool:
         """Return whether a parameter's key is of this result."""
+        if "{" not in self.key:  # most of them, and every reduction asks hundreds of times
+            return key == self.key
         return _pattern(self.key).fullmatch(key) is not None
 
 

@@ -1,6 +1,7 @@
 """The characteristic figures of a site: limits, gradings, results against depth, results where they stand."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -117,7 +118,7 @@ def depth_figure(
     if len(profiles) > _OVERLAID:  # their lines say enough
         series = [s for s in series if s.role == "subject"]
     if sum(bool(m.label) for m in every) > _NAMED:
-        series = [s.model_copy(update={"marks": [m.model_copy(update={"label": ""}) for m in s.marks]}) for s in series]
+        series = [s.model_copy(update={"marks": [replace(m, label="") for m in s.marks]}) for s in series]
     lines = [
         Line(key=f"line-{i}", label="", role="company", points=list(points))
         for i, (_, points) in enumerate(profiles)
