@@ -4,10 +4,15 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlmodel import Session
 
 from tests.laboratory import SIEVE_G2, WATER_CONTENT_U1_1
 from tests.ports import free_port
 from tests.web.hands import save, take
+from vadum.instruments.client import Remote
+from vadum.records.database import open_database
+from vadum.records.tables import LaboratorySetting, Test
+from vadum.report.sheet import sheet_of
 from vadum.web.app import create_app
 
 pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
@@ -49,21 +54,48 @@ def test_a_bound_column_is_read_and_keeps_where_it_came_from(lab, line):
 
 
 def test_the_sheet_prints_the_instrument_and_its_calibration(lab, database):
-    from sqlmodel import Session
-
-    from vadum.records.database import open_database
-    from vadum.records.tables import Test
-    from vadum.report.sheet import sheet_of
-
     save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
     got = take(lab, WATER, DIE)
     save(lab, WATER, cells=got["cells"], origins=got["origins"])
     with Session(open_database(database)) as session:
         data = sheet_of(session, session.get(Test, WATER)).data
     assert any(
-        re.search(r"fine balance SB-0042, calibrated 2026-03-02, certificate C-042: 1 reading", words)
-        for words in data["equipment"]
+        re.search(r"fine balance SB-0042, SIMULATED, not measured: 1 reading", words) for words in data["equipment"]
     )
+
+
+@pytest.fixture
+def real(lab, database):
+    """The same laboratory, were it not a demonstration."""
+    with Session(open_database(database)) as session:
+        session.delete(session.get(LaboratorySetting, "demonstration"))
+        session.commit()
+    return lab
+
+
+def test_a_simulated_instrument_fills_no_record_of_a_real_laboratory(real):
+    save(real, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
+    got = take(real, WATER, DIE)
+    assert got["cells"] == got["origins"] == {}
+    assert "is simulated: what it shows never enters a record" in got["troubles"][DIE]
+    offered = real.get(f"/api/tests/{WATER}/instruments").json()
+    assert {offer for column in offered["columns"] for offer in column["offers"]} == set()
+    assert "never enters a record" in offered["trouble"]
+
+
+def test_practice_is_played_with_simulated_instruments_anywhere(real):
+    begun = real.post("/practice", data={"method": "water-content"}, follow_redirects=False).headers["location"]
+    test = re.search(r"/tests/(\d+)/run", begun)[1]
+    assert take(real, test, DIE)["cells"]
+
+
+def test_a_real_instrument_is_read_anywhere(real, monkeypatch):
+    identify = Remote.identify
+    monkeypatch.setattr(Remote, "identify", lambda self: identify(self).model_copy(update={"stand_in": False}))
+    save(real, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
+    got = take(real, WATER, DIE)
+    assert got["cells"].keys() == {DIE}
+    assert "simulated" not in got["origins"][DIE]
 
 
 @pytest.mark.parametrize(

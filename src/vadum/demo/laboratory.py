@@ -13,6 +13,7 @@ from vadum.demo.soaking import soaking
 from vadum.demo.soils import FAT_CLAY, LEAN_CLAY, SANDY_CLAY, SILT
 from vadum.demo.watering import watering
 from vadum.records.database import open_database, session_on
+from vadum.records.demonstration import declare_demonstration
 from vadum.records.people import add_person, anybody
 from vadum.records.saving import Change, save
 from vadum.records.states import move
@@ -23,6 +24,7 @@ from vadum.soil.registry import METHODS
 def build(path: Path) -> None:
     """Make the demonstration database at ``path``."""
     with session_on(open_database(path)) as session:
+        declare_demonstration(session)
         lab = Builder(session)
         lab.laboratory()
         lab.inspection("Cup 1", 0)
@@ -51,6 +53,8 @@ def _the_rest(lab: Builder) -> None:
 def staff(path: Path) -> None:
     """Register one person for every role, who sign in by a click; nothing when somebody is registered."""
     with session_on(open_database(path)) as session:
+        # Databases of earlier releases do not say yet what they are.
+        declare_demonstration(session)
         if not anybody(session):
             for name, role in (
                 ("manager", "manager"),

@@ -190,7 +190,12 @@ def kept_words(standing: Standing) -> str:
 def _instruments(standing: Standing) -> list[str]:
     """Return each instrument that readings came from, with its calibration and how many it gave."""
     given = Counter(
-        f"{o['instrument']} {o['serial']}, calibrated {o['calibrated']}, certificate {o['certificate']}"
+        f"{o['instrument']} {o['serial']}, "
+        + (
+            "SIMULATED, not measured"
+            if o.get("simulated")
+            else f"calibrated {o['calibrated']}, certificate {o['certificate']}"
+        )
         for o in standing.origins.values()
         if "instrument" in o
     )

@@ -14,6 +14,9 @@ from vadum.soil.numbers.units import UnitError, convert
 from vadum.soil.registry import method as method_of
 
 _SEPARATOR = " / "
+STAND_IN_REFUSED = (
+    "is simulated: what it shows never enters a record. Type the reading, or bind a real instrument under Instruments."
+)
 
 
 def bindable(method: Method[Any, Any, Any]) -> list[dict[str, str]]:
@@ -75,10 +78,13 @@ def _fits(quantity: Quantity, column: dict[str, str]) -> bool:
 
 
 class Taking:
-    """Takes readings for one test; what cannot be had is told by path, and nothing of it is kept."""
+    """Takes readings for one test; what cannot be had is told by path, and nothing of it is kept.
 
-    def __init__(self, test: Test, line: BenchLine) -> None:
-        self.test, self.line = test, line
+    ``simulated`` says whether stand-ins may fill its cells: in a demonstration, and in practice, which is no record.
+    """
+
+    def __init__(self, test: Test, line: BenchLine, *, simulated: bool) -> None:
+        self.test, self.line, self.simulated = test, line, simulated
         self.method = method_of(test.method)
         self.cells: dict[str, str] = {}
         self.origins: dict[str, dict[str, Any]] = {}
@@ -113,6 +119,8 @@ class Taking:
         name, _, quantity = bound.partition(_SEPARATOR)
         remote = self.line.instrument(name)
         identity = remote.identify()
+        if identity.stand_in and not self.simulated:
+            raise InstrumentTrouble(f"{name} {STAND_IN_REFUSED}")
         measured = identity.quantity(quantity)
         if measured is None:
             raise InstrumentTrouble(f"{name} does not measure {quantity}. Choose another under Instruments.")
@@ -127,7 +135,7 @@ class Taking:
             "calibrated": identity.calibrated.isoformat(),
             "certificate": identity.certificate,
             "at": datetime.now(UTC).isoformat(timespec="seconds"),
-        }
+        } | ({"simulated": "yes"} if identity.stand_in else {})
 
 
 def _converted(value: float, unit: str, wanted: str) -> float:

@@ -5,11 +5,13 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, Field
+from sqlmodel import Session
 
 from vadum.instruments.client import BenchLine
 from vadum.instruments.port import Identity, InstrumentTrouble
 from vadum.instruments.standin import FAULTS
 from vadum.records import practice
+from vadum.records.demonstration import is_demonstration
 from vadum.records.tables import Test
 from vadum.soil.registry import method as method_of
 from vadum.web.rendering import Db, get, page
@@ -72,6 +74,9 @@ def of_test(session: Db, bench: Instruments, test_id: int) -> Response:
         identities, trouble = bench.identities(), ""
     except InstrumentTrouble as said:
         identities, trouble = [], str(said)
+    if not _simulated(session, test) and any(one.stand_in for one in identities):
+        identities = [one for one in identities if not one.stand_in]
+        trouble = "Simulated instruments are not offered: what they show never enters a record."
     columns = bindable(method_of(test.method))
     return JSONResponse({"trouble": trouble, "columns": [c | {"offers": offers(c, identities)} for c in columns]})
 
@@ -80,7 +85,7 @@ def of_test(session: Db, bench: Instruments, test_id: int) -> Response:
 def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Response:
     """Take readings from the instruments bound to cells. Nothing is saved: the page sends them with its next save."""
     test = get(session, Test, test_id, "test")
-    taking = Taking(test, bench)
+    taking = Taking(test, bench, simulated=_simulated(session, test))
     for path, minutes in wanted.cells.items():
         taking.take(path, minutes)
     if test.practice and taking.cells:
@@ -88,6 +93,11 @@ def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Respo
         session.add(test)
         session.commit()
     return JSONResponse({"cells": taking.cells, "origins": taking.origins, "troubles": taking.troubles})
+
+
+def _simulated(session: Session, test: Test) -> bool:
+    """Return whether stand-ins may fill this test's cells."""
+    return bool(test.practice) or is_demonstration(session)
 
 
 def _listed(bench: BenchLine, *, with_values: bool = False) -> dict[str, Any]:

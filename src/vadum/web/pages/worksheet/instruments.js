@@ -8,7 +8,9 @@ export const instruments = {
   originOf(path) {
     const o = this.view.origins[path];
     if (o?.typed) return `typed as ${o.typed}`;
-    return o ? `from ${o.instrument} ${o.serial}, calibrated ${o.calibrated}, certificate ${o.certificate}` : null;
+    if (!o) return null;
+    const standing = o.simulated ? "SIMULATED" : `calibrated ${o.calibrated}, certificate ${o.certificate}`;
+    return `from ${o.instrument} ${o.serial}, ${standing}`;
   },
   get origins() {
     const cells = {};
