@@ -49,6 +49,8 @@ MANAGES = {
     ("POST", "/projects/{project_id}/presets/{code}"),
     ("POST", "/people/{person_id}/deactivate"),
     ("POST", "/people/{person_id}/role"),
+    ("POST", "/people/{person_id}/back"),
+    ("POST", "/people/{person_id}/password"),
     ("POST", "/people/{person_id}/tokens"),
     ("POST", "/tokens/{token_id}/revoke"),
 }

@@ -25,6 +25,7 @@ Role = Literal["technician", "checker", "manager", "reader"]
 Scope = Literal["read", "measure"]
 ROLE_NAMES: tuple[str, ...] = get_args(Role)
 LEAST_PASSWORD = 10
+_GIVEN_BYTES = 9
 _SESSION = timedelta(hours=12)
 _AHEAD = timedelta(minutes=5)
 
@@ -198,6 +199,20 @@ def deactivate(session: Session, person: Person) -> None:
         one.ended_at = now()
     session.add(person)
     session.commit()
+
+
+def bring_back(session: Session, person: Person) -> None:
+    """Let a person in again who was let go, in the role they had; sessions and tokens stay ended. Commits."""
+    person.active = True
+    session.add(person)
+    session.commit()
+
+
+def reset_password(session: Session, person: Person) -> str:
+    """Give a person a password that was forgotten anew, end all their sessions, and return it: it is kept nowhere."""
+    password = secrets.token_urlsafe(_GIVEN_BYTES)
+    change_password(session, person, password)
+    return password
 
 
 def projects_of(session: Session, person: Person) -> set[int] | None:

@@ -9,9 +9,11 @@ _KEY = "rules"
 
 
 class Rules(BaseModel):
-    """Off until the manager allows it: the one who alone checked all tests of a report issues it too."""
+    """What is off until the manager allows it: the one who alone checked all tests of a report issues it too; who
+    measures adds projects, tins and other pieces."""
 
     one_checks_and_issues: bool = False
+    technicians_add: bool = False
 
 
 def rules_of(session: Session) -> Rules:

@@ -10,13 +10,13 @@ from vadum.records.database import session_on
 from vadum.records.people import anybody, project_of, projects_of, whose
 from vadum.records.tables import Person, SignIn
 
-Need = Literal["open", "read", "measure", "check", "manage"]
+Need = Literal["open", "read", "measure", "add", "check", "manage"]
 COOKIE = "vadum_session"
 MAY: dict[str, frozenset[str]] = {
     "reader": frozenset({"open", "read"}),
     "technician": frozenset({"open", "read", "measure"}),
     "checker": frozenset({"open", "read", "measure", "check"}),
-    "manager": frozenset({"open", "read", "measure", "check", "manage"}),
+    "manager": frozenset({"open", "read", "measure", "add", "check", "manage"}),
 }
 # Whose rights a token of a scope has at most.
 _SCOPES = {"read": "reader", "measure": "technician"}
@@ -37,12 +37,12 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/api/tests/{test_id}/preview"): "read",
     ("POST", "/api/plan"): "read",
     ("POST", "/who"): "read",
-    ("POST", "/projects"): "manage",
+    ("POST", "/projects"): "add",
     ("POST", "/projects/{project_id}"): "manage",
     ("POST", "/projects/{project_id}/units"): "check",
     ("POST", "/locations/{location_id}/remove"): "check",
     ("POST", "/samples/{sample_id}/remove"): "check",
-    ("POST", "/equipment"): "manage",
+    ("POST", "/equipment"): "add",
     ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
     ("GET", "/archives"): "manage",
     ("POST", "/archives"): "manage",
@@ -62,13 +62,20 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/people"): "manage",
     ("POST", "/people/{person_id}/deactivate"): "manage",
     ("POST", "/people/{person_id}/role"): "manage",
+    ("POST", "/people/{person_id}/back"): "manage",
+    ("POST", "/people/{person_id}/password"): "manage",
     ("GET", "/password"): "read",
     ("POST", "/password"): "read",
     ("POST", "/people/{person_id}/tokens"): "manage",
     ("POST", "/tokens/{token_id}/revoke"): "manage",
 }
+_SIGNED_OUT = (
+    "You are signed out, and nothing was kept. Sign in in another tab, then go back here: what you typed still stands"
+    " in the form."
+)
 _SAYS = {
     "measure": "A reader looks only: ask a technician to change this.",
+    "add": "The manager does this, or lets technicians do it (Letterhead, Rules).",
     "check": "A checker or manager does this.",
     "manage": "The manager does this.",
 }
@@ -104,12 +111,14 @@ def allowed(request: Request) -> None:
         if found is None or (scope == "token") != bool(found[1].token_name):
             if need == "open":
                 return
-            if request.url.path.startswith("/api/") or request.method != "GET":
+            if request.url.path.startswith("/api/"):
                 raise HTTPException(401, "Sign in first, or send a token.")
+            if request.method != "GET":
+                raise HTTPException(401, _SIGNED_OUT)
             raise Elsewhere(request.url.path)
         person, entry = found
         request.state.person, request.state.entry = person, entry
-        request.state.may = rights_of(person, entry)
+        request.state.may = rights_of(person, entry, adding=request.app.state.technicians_add)
         require(request, need)
         request.state.projects = projects_of(session, person)
         if request.state.projects is not None:
@@ -118,9 +127,20 @@ def allowed(request: Request) -> None:
                 raise HTTPException(404, "There is no such thing in this laboratory.")
 
 
-def rights_of(person: Person, entry: SignIn) -> frozenset[str]:
-    """Return what may be done: by a session what the role may, by a token the lesser of role and scope."""
-    return MAY[person.role] & MAY[_SCOPES[entry.scope]] if entry.token_name else MAY[person.role]
+def rights_of(person: Person, entry: SignIn, *, adding: bool = False) -> frozenset[str]:
+    """Return what may be done: by a session what the role may, by a token the lesser of role and scope.
+
+    ``adding`` is whether the laboratory lets those who measure add projects and pieces.
+    """
+    if entry.token_name:
+        return MAY[person.role] & MAY[_SCOPES[entry.scope]]
+    return MAY[person.role] | ({"add"} if adding and "measure" in MAY[person.role] else set())
+
+
+def may(request: Request, name: str) -> bool:
+    """Return whether the route of a name is for who asks: what is not is not offered."""
+    held: frozenset[str] | None = getattr(request.state, "may", None)
+    return held is None or request.app.state.needs[name] in held
 
 
 def require(request: Request, need: Need) -> None:

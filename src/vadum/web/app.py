@@ -12,9 +12,10 @@ from vadum import __version__
 from vadum.instruments.client import DEFAULT_PORT, BenchLine
 from vadum.records.database import open_database, session_on
 from vadum.records.people import anybody, cookie_key
+from vadum.records.rules import rules_of
 from vadum.records.zone import zone_name
 from vadum.web import errors
-from vadum.web.access import allowed
+from vadum.web.access import allowed, need_of
 from vadum.web.attempts import Attempts
 from vadum.web.guard import Guard
 from vadum.web.rendering import PAGES
@@ -54,10 +55,12 @@ def create_app(
     with session_on(app.state.engine) as session:
         app.state.cookie_key = cookie_key(session)
         app.state.zone = zone_name(session)
+        app.state.technicians_add = rules_of(session).technicians_add
         app.state.first_code = "" if anybody(session) else secrets.token_hex(4)
     app.state.instruments = BenchLine(port=instruments_port)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.mount("/pages", OfPages(directory=PAGES), name="pages")
+    app.state.needs = {r.name: need_of(next(iter(r.methods)), r.path) for router in ROUTERS for r in router.routes}
     for router in ROUTERS:
         app.include_router(router, responses=errors.ANSWERS)
     errors.install(app)

@@ -19,6 +19,7 @@ from vadum.records.tables import Test
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
+from vadum.web.access import may
 from vadum.web.nothere import NotHere
 from vadum.web.tour import Here, here
 
@@ -101,7 +102,7 @@ PAGES = Path(__file__).parent / "pages"
 def _templates() -> Jinja2Templates:
     templates = Jinja2Templates(directory=[Path(__file__).parent / "templates", PAGES])
     templates.env.globals |= {"methods": METHODS, "roles": ROLES, "state_words": STATE_WORDS, "found_by": found_by}
-    templates.env.globals["url_for"] = _address
+    templates.env.globals |= {"url_for": _address, "may": _may}
     templates.env.trim_blocks = templates.env.lstrip_blocks = True
     return templates
 
@@ -110,6 +111,12 @@ def _templates() -> Jinja2Templates:
 def _address(context: Context, name: str, /, **params: Any) -> str:
     """Return the path of a route or file by name, as templates write it; without the host, whatever it was asked by."""
     return str(context["request"].app.url_path_for(name, **params))
+
+
+@pass_context
+def _may(context: Context, name: str) -> bool:
+    """Return whether the route of a name is for who looks at the page."""
+    return may(context["request"], name)
 
 
 def to(request: Request, name: str, /, **params: Any) -> RedirectResponse:

@@ -74,10 +74,14 @@ def change_zone(request: Request, session: Db, zone: Annotated[str, Form(max_len
 
 @router.post("/rules")
 def change_rules(
-    request: Request, session: Db, one_checks_and_issues: Annotated[bool, Form()] = False
+    request: Request,
+    session: Db,
+    one_checks_and_issues: Annotated[bool, Form()] = False,
+    technicians_add: Annotated[bool, Form()] = False,
 ) -> RedirectResponse:
     """Keep the rules the laboratory sets for itself."""
-    keep_rules(session, Rules(one_checks_and_issues=one_checks_and_issues))
+    keep_rules(session, Rules(one_checks_and_issues=one_checks_and_issues, technicians_add=technicians_add))
+    request.app.state.technicians_add = technicians_add
     return to(request, "letterhead_page")
 
 

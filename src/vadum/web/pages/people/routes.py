@@ -127,6 +127,21 @@ def deactivate(request: Request, session: Db, person_id: int) -> Response:
     return to(request, "people_page")
 
 
+@router.post("/people/{person_id}/back")
+def bring_back(request: Request, session: Db, person_id: int) -> RedirectResponse:
+    people.bring_back(session, get(session, Person, person_id, "person"))
+    return to(request, "people_page")
+
+
+@router.post("/people/{person_id}/password", response_class=HTMLResponse)
+def reset_password(request: Request, session: Db, person_id: int) -> HTMLResponse:
+    """Give somebody who forgot theirs a new password; it is shown once."""
+    person = get(session, Person, person_id, "person")
+    with HASHING:
+        given = people.reset_password(session, person)
+    return _people_page(request, session, secret=given, secret_of=f"Password of {person.name}")
+
+
 @router.post("/people/{person_id}/role", response_class=HTMLResponse)
 def change_role(
     request: Request,
@@ -189,7 +204,7 @@ def make_token(
     """Make a token; its secret is shown once."""
     person = get(session, Person, person_id, "person")
     secret = people.sign_in(session, person, token_name=name, scope=scope)
-    return _people_page(request, session, secret=secret, secret_of=name)
+    return _people_page(request, session, secret=secret, secret_of=f"Token {name}")
 
 
 @router.post("/tokens/{token_id}/revoke")
