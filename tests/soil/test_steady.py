@@ -114,9 +114,7 @@ def test_run_mode_shows_what_is_wanted_and_one_more_than_was_begun():
     at = datetime(2026, 11, 28, 9, 0, tzinfo=UTC)
 
     def view(levels, least):
-        shown = fills_view(
-            rows(*levels), [FillRow(started_at=at)], "water", least, {1: "now"}, "fill", lambda _: "rises"
-        )
+        shown = fills_view(rows(*levels), [FillRow(started_at=at)], "water", least, {1: "now"}, "fill", way="rises")
         return shown["levels"]
 
     nothing = view([], 3)
