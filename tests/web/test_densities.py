@@ -65,6 +65,16 @@ def test_each_place_passes_or_says_what_to_do(client, gauge):
     assert "Asked: at least 95 %" in page
 
 
+def test_a_place_that_passes_by_less_than_its_uncertainty_is_not_shown(client, gauge):
+    client.post(PAGE, data=ASKED)
+    assert "within the uncertainty" not in client.get(PAGE, params={"day": "all"}).text
+    client.post("/projects/1/units", data={"units": "SI", "decimal_mark": ".", "limits": "guarded"})
+    page = client.get(PAGE, params={"day": "all"}).text
+    assert "with its uncertainty to spare" in page
+    assert "±" in page
+    assert "rework: roll more" in page
+
+
 def test_a_requirement_that_cannot_be_stands_beside_its_field_and_is_not_kept(client, gauge, database):
     refused = client.post(PAGE, data=ASKED | {"least_percent": "9500"})
     assert refused.status_code == 422

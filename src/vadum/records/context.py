@@ -152,6 +152,9 @@ def footing(session: Session, test: Test) -> Footing:
     if "cup_inspection" in wanted:
         _cup(session, test, found)
     _equipment(session, test, method, found)
+    limited = any(test.settings.get(limit.setting) is not None for limit in method.limits_asked)
+    if limited and test.ground is not None and test.ground.project.guarded:
+        found.of_register("guarded", True, "decision rule", "guarded acceptance", "the project")
     if test.sample is not None:
         _sample(session, test, test.sample, method, found)
     return found

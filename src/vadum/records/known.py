@@ -19,12 +19,26 @@ from vadum.soil.contract.field import instrument_of
 from vadum.soil.registry import method as method_of
 from vadum.soil.uncertainty.combined import Combined, Hand, combined
 from vadum.soil.uncertainty.disturbing import Cell, Shared, cells_of
+from vadum.soil.uncertainty.verdict import verdict
 
 _REMEMBERED = 64
 
 
 def known_of(session: Session, test: Test) -> list[Combined]:
     """Return every numeric result of a test with its uncertainty, in the units of its project."""
+    units = units_of(method_of(test.method), units_of_test(test))
+    return [combined_in(one, units) for one in known_in_own_units(session, test)]
+
+
+def verdict_of(session: Session, test: Test) -> str:
+    """Return how the project's limits are met by guarded acceptance, in the units of the project."""
+    standing = standing_of(session, test)
+    settings = standing.method.Settings.model_validate(standing.settings)
+    return units_of_test(test).words(verdict(standing.method, settings, known_in_own_units(session, test)))
+
+
+def known_in_own_units(session: Session, test: Test) -> list[Combined]:
+    """Return every numeric result of a test with its uncertainty, in the units of its method."""
     standing = standing_of(session, test)
     method = standing.method
     readings = method.Readings.model_validate(standing.readings)
@@ -36,8 +50,7 @@ def known_of(session: Session, test: Test) -> list[Combined]:
     resolutions = tuple(_resolutions(standing.pieces, readings).items())
     plain = (readings.model_dump_json(), settings.model_dump_json(), context.model_dump_json())
     found = _worked_out(test.method, *plain, resolutions, shared, own)
-    units = units_of(method, units_of_test(test))
-    return [combined_in(one, units) for one in found if one.parameter.key in shown]
+    return [one for one in found if one.parameter.key in shown]
 
 
 @lru_cache(maxsize=_REMEMBERED)

@@ -3,17 +3,19 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
+from math import ceil, hypot
 
 from pydantic import BaseModel
 from sqlmodel import Session
 
 from vadum.records.calibrations import days_of
+from vadum.records.known import known_in_own_units
 from vadum.records.positions import placed_tests, tests_in
 from vadum.records.site import counts
 from vadum.records.tables import Project, Test
 from vadum.soil.bench.position import Position
 from vadum.soil.registry import method as method_of
-from vadum.soil.site.lift import Judged, Requirement, judged
+from vadum.soil.site.lift import Judged, Requirement, judged, judged_guarded
 
 # Methods that find a dry density in place, by the quantity their result gives.
 _DENSITY = "dry_density"
@@ -88,10 +90,10 @@ def field_densities(session: Session, project: Project) -> list[FieldDensity]:
             water_percent=water,
             position=at.get(test.id),
             checked=test.state in ("checked", "issued"),
-            judged=judged(dry, water, asked) if asked else None,
+            judged=_judged(session, project, test, key, (dry, water), asked) if asked else None,
         )
         for location, test in dense
-        for name, dry, water in _places(test)
+        for name, key, dry, water in _places(test)
     ]
     return sorted(found, key=lambda one: (-one.day.toordinal(), one.location, one.name))
 
@@ -100,12 +102,38 @@ def _finds_density(test: Test) -> bool:
     return any(result.quantity == _DENSITY for result in method_of(test.method).results)
 
 
-def _places(test: Test) -> Iterator[tuple[str, float, float | None]]:
-    """Yield name, dry density and water content of each place of a test: of every row of a gauge, else of the test."""
+def _judged(
+    session: Session, project: Project, test: Test, key: str, found: tuple[float, float | None], asked: Requirement
+) -> Judged:
+    if not project.guarded:
+        return judged(*found, asked)
+    compaction = next(t for t in compactions(project) if t.id == rule_of(project).compaction)
+    shares = [_share(session, test, key), _share(session, compaction, "maximum_dry_density")]
+    degree = 100 * found[0] / asked.maximum_g_cm3
+    known = [share for share in shares if share is not None]
+    # Rounded up to the place to which the degree is judged.
+    expanded = ceil(10 * degree * hypot(*known)) / 10 if len(known) == len(shares) else None
+    return judged_guarded(*found, asked, expanded)
+
+
+def _share(session: Session, test: Test, key: str) -> float | None:
+    """Return the expanded uncertainty of a result as a share of it; None where it is not known."""
+    one = next((one for one in known_in_own_units(session, test) if one.parameter.key == key), None)
+    return one.expanded / one.parameter.value if one and one.parameter.value else None
+
+
+def _places(test: Test) -> Iterator[tuple[str, str, float, float | None]]:
+    """Yield name, key and value of the dry density, and water content, of each place of a test: of every row of a
+    gauge, else of the test."""
     parameters = test.summary.get("parameters", {})
     rows = [key for key in parameters if key.startswith("dry_density_") and key[12:].isdigit()]
     for key in rows:
         water = parameters.get(f"water_content_{key[12:]}", {}).get("reported")
-        yield parameters[key]["name"].partition(", ")[2], parameters[key]["reported"], water
+        yield parameters[key]["name"].partition(", ")[2], key, parameters[key]["reported"], water
     if not rows and (dry := parameters.get("dry_density", {}).get("reported")) is not None:
-        yield test.sample.name if test.sample else "", dry, parameters.get("water_content", {}).get("reported")
+        yield (
+            test.sample.name if test.sample else "",
+            "dry_density",
+            dry,
+            parameters.get("water_content", {}).get("reported"),
+        )

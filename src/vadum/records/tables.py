@@ -74,6 +74,7 @@ class Project(SQLModel, table=True):
     order_number: str = ""
     units: str = SI.name
     decimal_mark: str = "."
+    guarded: bool = False
     locations: list["Location"] = Relationship(back_populates="project")
 
 

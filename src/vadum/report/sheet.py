@@ -10,7 +10,7 @@ from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
 from vadum.records.attachments import photographs_of
-from vadum.records.known import known_of
+from vadum.records.known import known_of, verdict_of
 from vadum.records.people import signed_as
 from vadum.records.pieces import not_said
 from vadum.records.saving import DEFAULT
@@ -24,6 +24,7 @@ from vadum.report.particulars import AS_RECEIVED, particulars
 from vadum.report.side_by_side import side_by_side
 from vadum.soil.contract.cells import field_at, labelled, read_cell
 from vadum.soil.contract.layout import Table, heading_of, layout
+from vadum.soil.contract.limit import GUARDED, JUDGEMENT
 from vadum.soil.contract.loads import as_pressures
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
@@ -75,6 +76,8 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         )
         for p in reduction.parameters
     }
+    if context.get("guarded") and JUDGEMENT in shown:
+        shown[JUDGEMENT] |= {"text": verdict_of(session, test), "basis": f"limits set by the project; {GUARDED}"}
     opinions = [p for p in reduction.parameters if any(one.opinion and one.gives(p.key) for one in method.results)]
     measured = [p for p in reduction.parameters if p not in opinions]
     together = side_by_side(method.results, measured, known)

@@ -339,6 +339,9 @@ class Context(BaseModel):
     tins_elsewhere: dict[str, str] = Field(
         default_factory=dict, description="running tests in which a tin of this one holds soil too, by number"
     )
+    guarded: bool = Field(
+        default=False, description="whether the project accepts a limit only with the uncertainty to spare"
+    )
     supplied: Supplied | None = Field(
         default=None, description="constants of a piece in use, by the names of the readings they fill"
     )

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from vadum.soil.contract.field import Applies, Context, Readings, Settings, Shown
 from vadum.soil.contract.finding import Doubt
+from vadum.soil.contract.limit import Limit
 from vadum.soil.contract.neighbours import Relation
 from vadum.soil.contract.pipeline import reduced
 from vadum.soil.contract.reduction import Reduction
@@ -136,6 +137,8 @@ class Method(ABC, Generic[R, S, C]):
     """The map of a site on which the headline stands at the test's position."""
     takes_water: ClassVar[TakesWater | None] = None
     """What the page of a site's infiltration takes of the test."""
+    limits_asked: ClassVar[tuple[Limit, ...]] = ()
+    """Results that the project's limits, among the settings, are held against."""
     inspects: ClassVar[str] = ""
     """The kind of equipment that the test inspects."""
     made_with: ClassVar[dict[str, Shown]] = {}

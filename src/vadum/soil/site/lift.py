@@ -1,12 +1,13 @@
 """A rolled lift against what the project asks: degree of compaction, moisture window, pass or rework."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import mean
 from typing import Literal
 
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series
+from vadum.soil.contract.limit import guarded
 
-Verdict = Literal["pass", "roll more", "too wet", "too dry", "water unknown"]
+Verdict = Literal["pass", "roll more", "too wet", "too dry", "water unknown", "not shown"]
 # A degree above this says that the compaction test is of another soil, or another effort.
 DOUBTFUL_PERCENT = 106.0
 
@@ -38,11 +39,15 @@ class Requirement:
 
 @dataclass(frozen=True)
 class Judged:
-    """A field density against the requirement; each place stands for itself, without its uncertainty."""
+    """A field density against the requirement; each place stands for itself.
+
+    ``expanded_percent`` is the expanded uncertainty of the degree where the project guards its limits by it.
+    """
 
     degree_percent: float
     off_optimum_percent: float | None
     verdict: Verdict
+    expanded_percent: float | None = None
 
     @property
     def passes(self) -> bool:
@@ -51,6 +56,25 @@ class Judged:
     @property
     def doubtful(self) -> bool:
         return self.degree_percent > DOUBTFUL_PERCENT
+
+
+def judged_guarded(
+    dry_g_cm3: float, water_percent: float | None, asked: Requirement, expanded_percent: float | None
+) -> Judged:
+    """Return how a place stands whose degree must exceed the least by its expanded uncertainty.
+
+    Too loose, too wet and too dry are what they are without it; what passes by less than the uncertainty, or has none
+    that is known, is not shown to pass. Source: ISO/IEC Guide 98-4 (2012), 8.3.2.
+
+    >>> judged_guarded(1.84, 12.0, Requirement(1.90, 12.5), 2.5).verdict  # 96.8 %, at least 95 %
+    'not shown'
+    """
+    plain = judged(dry_g_cm3, water_percent, asked)
+    shown = expanded_percent is not None and (
+        guarded(plain.degree_percent, expanded_percent, asked.least_percent, "least") == "meets"
+    )
+    verdict = "not shown" if plain.passes and not shown else plain.verdict
+    return replace(plain, verdict=verdict, expanded_percent=expanded_percent)
 
 
 def judged(dry_g_cm3: float, water_percent: float | None, asked: Requirement) -> Judged:

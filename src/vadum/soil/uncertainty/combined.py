@@ -85,9 +85,17 @@ class Combined:
         """
         if self.as_factor:
             return f"×/÷ {ceil(100 * self.factor - _SLACK) / 100:.2f}"
-        decimals = len(self.parameter.text.replace(",", ".").partition(".")[2])
-        steps = max(1, ceil(self.expanded * 10**decimals - _SLACK))
-        return f"± {steps / 10**decimals:.{decimals}f}"
+        return f"± {self.printed:.{self._decimals}f}"
+
+    @property
+    def printed(self) -> float:
+        """Return the expanded uncertainty rounded up to the place of the result, as it is printed."""
+        steps = max(1, ceil(self.expanded * 10**self._decimals - _SLACK))
+        return float(steps / 10**self._decimals)
+
+    @property
+    def _decimals(self) -> int:
+        return len(self.parameter.text.replace(",", ".").partition(".")[2])
 
     @property
     def leads(self) -> tuple[Lead, ...]:

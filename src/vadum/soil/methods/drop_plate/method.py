@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.limit import Limit
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.neighbours import Once
 from vadum.soil.contract.reduction import Reduction
@@ -37,6 +38,7 @@ class DropPlate(Method[DropPlateReadings, DropPlateSettings, DropPlateContext]):
     basis = ("TP BF-StB part B 8.3", "ASTM E2835")
     applies_to = "location"
     set_up = ("excavated", "level", "largest_particle_mm")
+    limits_asked = (Limit(("evd", "evd_{number}"), "required_evd_mpa", "least"),)
     headline = ("evd", "evd_least", "spread_percent", "judgement")
     results = results_in(own_results)
     neighbours = (Once("places.place"),)
@@ -80,7 +82,7 @@ class DropPlate(Method[DropPlateReadings, DropPlateSettings, DropPlateContext]):
     def work_out(
         self, readings: DropPlateReadings, settings: DropPlateSettings, context: DropPlateContext
     ) -> Reduction:
-        return reduce_drop_plate(readings, settings)
+        return reduce_drop_plate(readings, settings, guards=context.guarded)
 
     def timetable(self, readings: DropPlateReadings, settings: DropPlateSettings) -> list[Operation]:
         return [

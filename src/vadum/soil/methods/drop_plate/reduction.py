@@ -4,6 +4,7 @@ from statistics import stdev
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.limit import basis_of
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.drop_plate.drops import Dropped, dropped
 from vadum.soil.methods.drop_plate.figure import places_figure
@@ -27,7 +28,7 @@ _RANGE_MM = (0.1, 2.0)
 _SEATED = 1.4
 
 
-def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings) -> Reduction:
+def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings, *, guards: bool = False) -> Reduction:
     """Return all that the places say so far."""
     result = Reduction(
         school=f"{settings.diameter_mm:g} mm plate, {settings.pressure_kpa:g} kPa a drop",
@@ -58,7 +59,7 @@ def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings) 
                 about=name,
             )
         )
-    _parameters(result, found, settings)
+    _parameters(result, found, settings, guards=guards)
     result.complete = bool(found) and len(found) == len(begun) and readings.finished == "yes"
     result.figures = [places_figure(found, settings)]
     result.next_step = _next_step(begun, found, readings)
@@ -96,7 +97,7 @@ def _drops(one: Dropped, row: Place, drops: list[float], settings: DropPlateSett
     return found
 
 
-def _parameters(result: Reduction, found: list[Dropped], settings: DropPlateSettings) -> None:
+def _parameters(result: Reduction, found: list[Dropped], settings: DropPlateSettings, *, guards: bool) -> None:
     if not found:
         return
     values = [one.evd_mpa for one in found]
@@ -115,7 +116,7 @@ def _parameters(result: Reduction, found: list[Dropped], settings: DropPlateSett
     if asked is not None:
         below = [one.name for one in found if one.evd_mpa < asked]
         text = f"below {asked:g} MPa at {', '.join(below)}" if below else f"at least {asked:g} MPa everywhere"
-        result.parameters.append(JUDGEMENT.word(text))
+        result.parameters.append(JUDGEMENT.word(text, basis=f"each place for itself, {basis_of(guards)}"))
     for number, one in enumerate(found, 1):
         if len(found) > 1:
             result.parameters.append(EVD_PLACE.of(one.evd_mpa, number=number, place=one.name))

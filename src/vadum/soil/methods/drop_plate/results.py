@@ -40,10 +40,4 @@ RATIO = Result(
 SPREAD_PERCENT = Result(
     "spread_percent", "spread", "standard deviation over the mean of the places", "%", WHOLE, agreement=True
 )
-JUDGEMENT = Result(
-    "judgement",
-    "limit",
-    "judgement against the project's limit",
-    basis="each place for itself, without its uncertainty (simple acceptance)",
-    opinion=True,
-)
+JUDGEMENT = Result("judgement", "limit", "judgement against the project's limit", opinion=True)

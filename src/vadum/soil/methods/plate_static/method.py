@@ -8,6 +8,7 @@ from vadum.soil.bench import plate_load
 from vadum.soil.bench.plate_load import LoadAs
 from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.limit import Limit
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
@@ -25,7 +26,7 @@ from vadum.soil.methods.plate_static.readings import (
     Wanted,
     planned_stages,
 )
-from vadum.soil.methods.plate_static.reduction import reduce_plate_static
+from vadum.soil.methods.plate_static.reduction import exempted, reduce_plate_static
 from vadum.soil.physics.plate import (
     deformation_modulus_mpa,
     jack_force_kn,
@@ -76,6 +77,10 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
         "datum_m",
         "lever_plate_mm",
         "lever_gauge_mm",
+    )
+    limits_asked = (
+        Limit(("ev2",), "required_ev2_mpa", "least"),
+        Limit(("ratio",), "required_ratio", "most", excused=exempted),
     )
     headline = ("ev2", "ev1", "ratio", "judgement", "me1", "me2", "ev2_secant", "ev1_secant", "ks")
     results = results_in(own_results)
@@ -139,7 +144,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     def work_out(
         self, readings: PlateStaticReadings, settings: PlateStaticSettings, context: PlateStaticContext
     ) -> Reduction:
-        return reduce_plate_static(readings, settings)
+        return reduce_plate_static(readings, settings, guards=context.guarded)
 
     def begin(self, settings: PlateStaticSettings, largest_particle_mm: float | None) -> dict[str, Any]:
         return {"stages": planned_stages(settings)}

@@ -1,6 +1,9 @@
 """From stages to deformation moduli, their ratio, and what the project makes of them."""
 
+from collections.abc import Mapping
+
 from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.limit import basis_of
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.plate_static import advice
 from vadum.soil.methods.plate_static.as_read import in_pressure_and_settlement
@@ -15,7 +18,9 @@ from vadum.soil.physics.plate import deformation_modulus_mpa, secant_modulus_mpa
 _EXEMPT_SHARE = 0.6
 
 
-def reduce_plate_static(readings: PlateStaticReadings, settings: PlateStaticSettings) -> Reduction:
+def reduce_plate_static(
+    readings: PlateStaticReadings, settings: PlateStaticSettings, *, guards: bool = False
+) -> Reduction:
     """Return all that the stages say so far."""
     typed, readings = readings, in_pressure_and_settlement(readings, settings)
     made = branches(readings, settings)
@@ -36,7 +41,7 @@ def reduce_plate_static(readings: PlateStaticReadings, settings: PlateStaticSett
     result.computed = _computed(readings, settings, made)
     result.expected = _expected(readings, made, first, settings)
     if not alone:
-        _moduli(result, made, first, second, settings)
+        _moduli(result, made, first, second, settings, guards=guards)
     if ks is not None:
         result.parameters.append(KS.of(ks))
     result.figures = [plate_figure(made, first, second, settings)]
@@ -96,7 +101,9 @@ def _expected(
     return {f"stages.{pending}.gauge_mm": (round(0.85 * at, 2), round(1.25 * at, 2))}
 
 
-def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, settings: PlateStaticSettings) -> None:
+def _moduli(
+    result: Reduction, made: Branches, first: Loading, second: Loading, settings: PlateStaticSettings, *, guards: bool
+) -> None:
     """Add the moduli of both schools, the reported ones first."""
     other = "secant" if settings.reported == "quadratic" else "quadratic"
     basis = {"quadratic": "DIN 18134", "secant": "secant between 0.3 and 0.7 of the largest pressure"}
@@ -111,7 +118,7 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
         result.derivation += _steps(modulus.symbol, name, loading, made.largest_kpa, settings)
     if ev1 and ev2:
         result.parameters.append(RATIO.of(ev2 / ev1, basis=basis[settings.reported]))
-        _judgement(result, ev1, ev2, settings)
+        _judgement(result, ev1, ev2, settings, guards=guards)
     for _, by_other, _, loading in loadings:
         value = loading.modulus(other)
         if value is not None:
@@ -121,7 +128,13 @@ def _moduli(result: Reduction, made: Branches, first: Loading, second: Loading, 
             result.parameters.append(modulus.of(loading.me, band=str(settings.me_band)))
 
 
-def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticSettings) -> None:
+def exempted(settings: PlateStaticSettings, values: Mapping[str, float]) -> bool:
+    """Return whether the ratio may be larger: Ev1 alone reaches 0.6 of the Ev2 required."""
+    asked = settings.required_ev2_mpa
+    return settings.exempt and asked is not None and values.get("ev1", 0.0) >= _EXEMPT_SHARE * asked
+
+
+def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticSettings, *, guards: bool) -> None:
     """Judge the moduli against what the project asks, with the usual exemption of the ratio."""
     asked, most = settings.required_ev2_mpa, settings.required_ratio
     if asked is None and most is None:
@@ -129,13 +142,13 @@ def _judgement(result: Reduction, ev1: float, ev2: float, settings: PlateStaticS
     wrong = []
     if asked is not None and ev2 < asked:
         wrong.append(f"Ev2 {ev2:.1f} below {asked:g} MPa")
-    exempt = settings.exempt and asked is not None and ev1 >= _EXEMPT_SHARE * asked
+    exempt = exempted(settings, {"ev1": ev1})
     if most is not None and ev2 / ev1 > most and not exempt:
         wrong.append(f"Ev2/Ev1 {ev2 / ev1:.2f} above {most:g}")
     text = "; ".join(wrong) or (
         "meets the project's limits" + (", ratio exempted" if most is not None and ev2 / ev1 > most else "")
     )
-    result.parameters.append(JUDGEMENT.word(text))
+    result.parameters.append(JUDGEMENT.word(text, basis=f"limits set by the project; {basis_of(guards)}"))
 
 
 def _steps(symbol: str, name: str, loading: Loading, largest: float, settings: PlateStaticSettings) -> list[Step]:

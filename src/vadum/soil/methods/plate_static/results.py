@@ -53,10 +53,4 @@ ME2 = Result(
     basis="SN 670 317",
     meaning="over a fixed stretch",
 )
-JUDGEMENT = Result(
-    "judgement",
-    "limits",
-    "judgement against the project's limits",
-    basis="limits set by the project; the values as they are, without their uncertainty (simple acceptance)",
-    opinion=True,
-)
+JUDGEMENT = Result("judgement", "limits", "judgement against the project's limits", opinion=True)

@@ -11,6 +11,7 @@ from vadum.drawing import render
 from vadum.records.agreement import disagreements
 from vadum.records.corrections import CorrectionError, correct, corrections_of, name_taken, needs_reason, remove
 from vadum.records.custody import KINDS, PREPARATIONS, Custody, changes_of, custody_lines, custody_of, keep_custody
+from vadum.records.decision_rule import keep_decision_rule
 from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
 from vadum.records.presets import Presets, begun, words
@@ -145,9 +146,10 @@ def _out_of_its_place(row: Project | Location | Sample, values: dict[str, Any]) 
 
 @router.post("/projects/{project_id}/units", response_class=HTMLResponse)
 def show_in(request: Request, session: Db, form: Posted, project_id: int) -> Response:
-    """Choose in what units the project is shown and printed from now on."""
+    """Choose in what units the project is shown and printed, and how its limits are judged, from now on."""
     found = get(session, Project, project_id, "project")
     keep_units(session, found, str(form.get("units")), str(form.get("decimal_mark")))
+    keep_decision_rule(session, found, guarded=form.get("limits") == "guarded")
     return to(request, "project", project_id=project_id)
 
 
