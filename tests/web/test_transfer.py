@@ -18,8 +18,10 @@ from vadum.exchange.ags4.fillings import filling, left_out
 from vadum.exchange.ags4.read import TransferError, read_transfer
 from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer
 from vadum.exchange.ags4.write import transfer_file
+from vadum.records.custody import custody_of
 from vadum.records.database import open_database
 from vadum.records.tables import Location, Project, Sample, Stratum, now
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import METHODS
 from vadum.web.app import create_app
 
@@ -131,6 +133,61 @@ def test_what_is_reported_is_what_is_sent(sent, client):
     assert float(plate["PLTG_EV2"]) == float(lines[plate["PLTG_TESN"], "Ev2"]["reported"])
     bearing = rows["ICBR"][0]
     assert float(bearing["ICBR_ICBR"]) == float(lines[bearing["ICBR_TESN"], "CBR"]["reported"])
+
+
+def test_what_the_format_has_a_heading_for_is_sent(sent, client):
+    """Held against the bench files by a reader of its own: mould, oversize, surcharge, swell, sizes, states."""
+    rows = groups(sent)
+
+    def bench(row, name="SPEC_REF"):
+        number = re.search(r"\d+", row[name])[0]
+        return client.get(f"/tests/{number}/bench.json").json()
+
+    for row in rows["CBRT"]:
+        read = bench(row)["readings"]
+        dials = [one["dial_mm"] for one in read.get("swell", []) if one.get("dial_mm") is not None]
+        if len(dials) > 1:
+            assert float(row["CBRT_SWEL"]) == pytest.approx(
+                dials[-1] - dials[0], abs=0.051
+            )  # the heading has one decimal
+        # 4.5 kg on the area of the mould, volume over height: 4.5 x 9.80665 x 127 / 2305 = 2.43 kPa
+        area_m2 = read["volume_mould_cm3"] / read["height_specimen_mm"] / 1000
+        assert float(row["CBRT_SURC"]) == pytest.approx(
+            read["surcharge_kg"] * 9.80665 / area_m2 / 1000, abs=0.51
+        )  # whole kPa
+    for row in rows["CMPG"]:
+        scheme = bench(row, "CMPG_TESN")["settings"].get("scheme", "light-1l")
+        assert row["CMPG_MOLD"] == ("1 LITRE" if scheme.endswith("1l") else "CBR")
+        assert row["CMPG_TYPE"] == ("2.5KG" if scheme.startswith("light") else "4.5KG")
+    for row in rows["TRET"]:
+        assert 30 < float(row["TRET_SDIA"]) < float(row["TRET_LEN"])
+        assert float(row["TRET_DEVF"]) == pytest.approx(2 * float(row["TRET_CU"]), abs=1)
+    for row in rows["SHBT"]:
+        assert float(row["SHBT_DISP"]) > 0
+        assert float(row["SHBT_DDEN"]) < float(row["SHBT_BDEN"])
+
+
+def test_only_an_oven_has_a_temperature():
+    method = METHODS["water-content"]
+    for drying, warm in (("oven", 110.0), ("microwave", None)):
+        chosen = method.Settings(drying=drying)
+        test = Sent(1, "water-content", "", "checked", now().date(), some().places[0], None, None, chosen, Reduction())
+        assert dict(filling("water-content")(test))["LNMC"]["LNMC_TEMP"] == warm
+
+
+def test_a_samples_way_is_sent_with_it_and_comes_in_again(client, database):
+    way = Way("driller", "by hand", "bag torn " * 20, "Taken 2026-11-02")
+    place = replace(some().places[0], samples=(Taken("B1", "bag", 0.5, 0.8, "", way),))
+    data = transfer_file(some(name="Low Weir", places=(place,)))
+    assert errors(data) == {}
+    (row,) = groups(data)["SAMP"]
+    assert (row["SAMP_WHO"], row["SAMP_TECH"], row["SAMP_REM"]) == ("driller", "by hand", "Taken 2026-11-02")
+    assert send(client, data, seen_sha256=seen(send(client, data))).status_code == 303
+    with Session(open_database(database)) as session:
+        sample = session.exec(select(Sample).order_by(Sample.id.desc())).first()
+        custody = custody_of(sample)
+    assert (custody.taken_by, custody.taken_how) == ("driller", "by hand")
+    assert custody.condition.startswith("bag torn bag torn")
 
 
 def some(**more):

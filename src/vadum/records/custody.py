@@ -12,11 +12,12 @@ from vadum.records.tables import Sample, now
 from vadum.soil.contract.field import Entered, reading
 
 KINDS = ("bag", "tube", "block", "core", "jar", REFERENCE)
+LONGEST = 120
 PREPARATIONS = ("natural, never dried", "air-dried", "oven-dried")
 
 
 def _words(label: str, about: str = "") -> Any:
-    return Field(default="", title=label, description=about, max_length=120)
+    return Field(default="", title=label, description=about, max_length=LONGEST)
 
 
 def _day(label: str) -> Any:

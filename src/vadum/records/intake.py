@@ -75,7 +75,8 @@ def _merge(brought: list[Brought], project: Project | None) -> list[Change]:
         for values in one.samples:
             name = f"{place.name} {values['name']}"
             if (sample := samples.get(values["name"])) is not None:
-                found.append(_filled(name, sample, values))
+                # What is known of its way here is not the sender's to change.
+                found.append(_filled(name, sample, {key: new for key, new in values.items() if key != "custody"}))
             else:
                 place.samples.append(Sample(**values))
                 found.append(Change(name, "new"))

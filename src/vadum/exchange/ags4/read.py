@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import Field, ValidationError
 
 from vadum.exchange.ags4.codes import location_kind, sample_kind
-from vadum.exchange.ags4.sent import Layer, Place, Taken
+from vadum.exchange.ags4.sent import Layer, Place, Taken, Way
 from vadum.exchange.ags4.standard import standard
 from vadum.soil.bench.position import latitude, longitude
 from vadum.soil.contract.complaint import complaints
@@ -75,6 +75,9 @@ class _Sample(Entered):
     SAMP_TOP: float = reading("top", "m", low=0, high=500)
     SAMP_BASE: float | None = reading("base", "m", low=0, high=500)
     SAMP_DESC: str = ""
+    SAMP_WHO: str = ""
+    SAMP_TECH: str = ""
+    SAMP_COND: str = ""
 
     @property
     def name(self) -> str:
@@ -278,6 +281,7 @@ def _place(received: Received, place: _Location, layers: list[_Layer], samples: 
                 row.SAMP_TOP,
                 row.SAMP_TOP if row.SAMP_BASE is None else row.SAMP_BASE,
                 row.SAMP_DESC,
+                Way(row.SAMP_WHO, row.SAMP_TECH, row.SAMP_COND),
             )
             for row in samples
         ),

@@ -21,6 +21,19 @@ class Layer:
 
 
 @dataclass(frozen=True)
+class Way:
+    """Who took a sample, how, in what condition it came in, and when both were."""
+
+    by: str = ""
+    how: str = ""
+    condition: str = ""
+    remark: str = ""
+
+
+NOTHING_SAID = Way()
+
+
+@dataclass(frozen=True)
 class Taken:
     """A sample: depths in m below ground."""
 
@@ -29,6 +42,7 @@ class Taken:
     top_m: float
     base_m: float
     description: str
+    way: Way = NOTHING_SAID
 
 
 @dataclass(frozen=True)

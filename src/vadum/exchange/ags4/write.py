@@ -106,7 +106,14 @@ def _ground(sent: Transfer) -> Iterable[tuple[str, dict[str, Any]]]:
                 },
             )
         for sample in place.samples:
-            more = {"SAMP_BASE": sample.base_m, "SAMP_DESC": sample.description}
+            more = {
+                "SAMP_BASE": sample.base_m,
+                "SAMP_DESC": sample.description,
+                "SAMP_TECH": sample.way.how,
+                "SAMP_WHO": sample.way.by,
+                "SAMP_COND": sample.way.condition,
+                "SAMP_REM": sample.way.remark,
+            }
             yield "SAMP", {"LOCA_ID": place.name} | _sample(place, sample) | more
 
 

@@ -7,11 +7,13 @@ from vadum.exchange.ags4.sent import Row, Sent
 
 
 def fill(t: Sent) -> list[Row]:
-    scheme = t.settings.scheme
+    scheme, oversize = t.settings.scheme, t.readings.oversize_percent
     own: dict[str, Any] = {"CMPG_TESN": str(t.number)}
     general: dict[str, Any] = {
-        "CMPG_TYPE": "2.5KG" if scheme.startswith("light") else "4.5KG",
-        "CMPG_MOLD": "1 LITRE" if "1 L" in scheme else "CBR",
+        "CMPG_TYPE": "2.5KG" if scheme.light else "4.5KG",
+        "CMPG_MOLD": "1 LITRE" if scheme.small else "CBR",
+        # What is too coarse: above 20 mm for the small mould, above 37.5 mm for the large one.
+        "CMPG_200" if scheme.small else "CMPG_375": oversize,
         "CMPG_PDEN": t.readings.particle_density,
         "CMPG_MAXD": t.value("maximum_dry_density"),
         "CMPG_MCOP": t.value("optimum_water_content"),

@@ -14,8 +14,14 @@ def fill(t: Sent) -> list[Row]:
         {
             "SHBT_TESN": str(k + 1),
             "SHBT_BDEN": t.at(f"specimens.{k}.density"),
+            "SHBT_DDEN": t.at(f"after.{k}.dry_density"),
             "SHBT_NORM": normal,
+            "SHBT_DISP": t.readings.rate_mm_min,
             "SHBT_PEAK": t.at(f"specimens.{k}.peak_kpa"),
+            "SHBT_PDIS": t.at(f"after.{k}.peak_mm"),
+            "SHBT_PDEN": t.readings.particle_density,
+            "SHBT_IVR": t.at(f"after.{k}.void_ratio"),
+            "SHBT_MCI": t.at(f"after.{k}.water_content"),
             "SHBT_HGT": specimen.height_mm,
         }
         for k, specimen in enumerate(t.readings.specimens)

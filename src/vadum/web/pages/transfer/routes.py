@@ -10,9 +10,10 @@ from sqlmodel import Session, select
 
 from vadum.exchange.ags4 import ENDING, MEDIA_TYPE
 from vadum.exchange.ags4.read import Received, TransferError, read_transfer
-from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer
+from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
 from vadum.records.calibrations import day_of
+from vadum.records.custody import LONGEST, Custody, custody_of
 from vadum.records.intake import Brought, changes, same_name, take
 from vadum.records.letterhead import letterhead_of
 from vadum.records.positions import tests_in
@@ -99,6 +100,12 @@ def _projects(request: Request, session: Session) -> list[Project]:
 def _brought(place: Place) -> Brought:
     values = asdict(place)
     layers, samples = values.pop("layers"), values.pop("samples")
+    for sample in samples:
+        way = sample.pop("way")
+        told = Custody(
+            taken_by=way["by"][:LONGEST], taken_how=way["how"][:LONGEST], condition=way["condition"][:LONGEST]
+        )
+        sample["custody"] = {"now": told.model_dump(mode="json")} if told != Custody() else {}
     return Brought(values, layers, samples)
 
 
@@ -151,7 +158,17 @@ def _place(location: Location, name: str, samples: tuple[Taken, ...]) -> Place:
 
 
 def _taken(sample: Sample, name: str) -> Taken:
-    return Taken(name, sample.kind, sample.top_m, sample.base_m, sample.description)
+    way = custody_of(sample)
+    # The format wants a time of day beside the day, which nobody said.
+    days = [f"taken {way.taken_on}" if way.taken_on else "", f"received {way.received_on}" if way.received_on else ""]
+    return Taken(
+        name,
+        sample.kind,
+        sample.top_m,
+        sample.base_m,
+        sample.description,
+        Way(way.taken_by, way.taken_how, way.condition, ", ".join(day for day in days if day).capitalize()),
+    )
 
 
 def _test(session: Session, test: Test, place: Place, sample: Taken | None) -> Sent:
