@@ -16,7 +16,7 @@ from sqlmodel import Session, func, select
 
 from vadum.exchange.ags4.fillings import filling, left_out
 from vadum.exchange.ags4.read import TransferError, read_transfer
-from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer
+from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
 from vadum.records.custody import custody_of
 from vadum.records.database import open_database
