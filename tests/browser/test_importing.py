@@ -4,6 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
+from tests.browser.typing import new_test
 
 pytestmark = pytest.mark.browser
 
@@ -33,6 +34,66 @@ def test_the_second_file_is_added_as_the_second_specimen(page, tmp_path):
     rows = page.request.get(f"{test}/bench.json").json()["readings"]["record"]
     assert [row["specimen"] for row in rows] == [1] * 40 + [2] * 40
     assert rows[50]["force_n"] == 2 * rows[10]["force_n"]
+
+
+def test_files_chosen_together_are_seen_and_saved_one_by_one(page, tmp_path):
+    page.goto("/samples/2")
+    page.get_by_role("button", name="Direct shear").click()
+    page.wait_for_url("**/tests/*")
+    test, files = page.url, []
+    for number in (10, 2, 1):  # by number, not by letter: 10 comes last
+        file = tmp_path / f"box {number}.csv"
+        lines = [f"{i / 10};{number * i:.1f}" for i in range(30)]
+        file.write_text("\n".join(["travel [mm];force [N]", *lines]), encoding="utf-8")
+        files.append(file)
+    spoilt = tmp_path / "box 3.csv"
+    spoilt.write_text("nothing to read here", encoding="utf-8")
+    page.goto(f"{test}/import")
+    page.set_input_files("#file", [*files, spoilt])
+    save = page.get_by_test_id("save")
+    expect(save).to_have_text("Save these rows and look at box 2.csv")
+    expect(page.get_by_text("3 more to look at.")).to_be_visible()
+    save.click()
+    expect(save).to_have_text("Save these rows and look at box 3.csv")
+    expect(page.get_by_label("is added below them")).to_be_checked()
+    expect(page.get_by_label("no.")).to_have_value("2")
+    assert violations(page) == []
+    save.click()
+    expect(page.get_by_text("1 more to look at.")).to_be_visible()
+    page.get_by_role("button", name="Pass over this one").click()
+    expect(save).to_have_text("Save these rows")
+    save.click()
+    page.wait_for_url(test)
+    rows = page.request.get(f"{test}/bench.json").json()["readings"]["record"]
+    assert [row["specimen"] for row in rows] == [1] * 30 + [2] * 30 + [3] * 30
+    assert [rows[k]["force_n"] for k in (29, 59, 89)] == [29, 58, 290]
+
+
+def test_two_blocks_of_one_file_fill_two_tables(page, tmp_path):
+    test = f"/tests/{new_test(page, 'cbr-lab', sample=3)}"
+    file = tmp_path / "both ends.csv"
+    head = "penetration top [mm];top [div];penetration bottom [mm];bottom [div]"
+    lines = [f"{i / 2};{10 * i};{i / 2};{9 * i}" for i in range(16)]
+    file.write_text("\n".join([head, *lines]), encoding="utf-8")
+    page.goto(f"{test}/import")
+    page.set_input_files("#file", file)
+    for k, (table, columns) in enumerate(
+        (("top", ("penetration top [mm]", "top [div]")), ("bottom", ("penetration bottom [mm]", "bottom [div]")))
+    ):
+        page.get_by_label("into").select_option(table)
+        for heading in head.split(";"):
+            if heading not in columns:
+                page.get_by_label(f"Column {heading}", exact=True).select_option("")
+        page.get_by_label(f"Column {columns[0]}", exact=True).select_option("penetration_mm")
+        page.get_by_label(f"Column {columns[1]}", exact=True).select_option("ring_div")
+        if page.get_by_label("replaces them").is_visible():
+            page.get_by_label("replaces them").check()
+        expect(page.get_by_test_id("count")).to_have_text("16")
+        page.get_by_test_id("save" if k else "save-and-stay").click()
+    page.wait_for_url(f"**{test}")
+    readings = page.request.get(f"{test}/bench.json").json()["readings"]
+    assert [row["ring_div"] for row in readings["top"]][-1] == 150
+    assert [row["ring_div"] for row in readings["bottom"]][-1] == 135
 
 
 def test_what_nothing_tells_is_asked_once_and_remembered(page, tmp_path):

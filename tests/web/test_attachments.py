@@ -2,6 +2,8 @@
 
 import hashlib
 import io
+import json
+import re
 
 import pytest
 from fastapi.testclient import TestClient
@@ -163,8 +165,44 @@ def test_the_file_is_kept_as_it_came_and_its_columns_are_remembered(lab):
     again = bring(lab, "import/preview", FRAME.replace("Weg", "WEG")).json()
     assert again["faults"] == []
     assert [c["reading"] for c in again["columns"]] == ["shortening_mm", "force_n"]
-    assert "Columns are matched and read as for the last file with these headings." in again["notes"]
+    assert "Columns are matched and read as for the last file with these headings from Press 1." in again["notes"]
     assert bring(lab, "import/preview", FRAME.replace("Weg", "path")).json()["faults"]
+
+
+def test_columns_are_remembered_for_each_instrument(lab):
+    """Two frames with the same headings: the one writes N, the other kN."""
+
+    def with_frame(name):
+        save(lab, CYLINDER, uses=[frames[name]])
+
+    frames = {}
+    for name in ("frame 1", "frame 2"):
+        lab.post("/equipment", data={"name": name, "kind": "press"})
+        page = lab.get("/equipment").text
+        frames[name] = int(re.search(rf'/equipment/(\d+)"[^>]*>\s*(?:<b>)?{name}', page)[1])
+
+    def look(how=None, path="import/preview"):
+        form = {"target": "", "mapping": '["shortening_mm", "force_n"]' if how else ""}
+        form["how"] = json.dumps(how) if how else ""
+        revision = lab.get(f"/api/tests/{CYLINDER}/sheet").json()["revision"]
+        form |= {"base_revision": str(revision), "save_key": f"key-{revision:08d}", "mode": "replace"}
+        return lab.post(f"/api/tests/{CYLINDER}/{path}", files={"file": ("frame.csv", FRAME)}, data=form).json()
+
+    def units():
+        return [column["unit"] for column in look()["columns"]]
+
+    with_frame("frame 1")
+    first = {"ways": [None, None], "units": ["mm", "N"], "decimal": "found"}
+    look(first, "import")
+    with_frame("frame 2")
+    (said,) = [note for note in look()["notes"] if "matched" in note]
+    assert said == "Columns are matched and read as for a file from frame 1: look at units and signs."
+    second = {"ways": [None, None], "units": ["mm", "kN"], "decimal": "found"}
+    look(second, "import")
+    assert units() == ["mm", "kN"]
+    with_frame("frame 1")
+    assert units() == ["mm", "N"]
+    assert any("these headings from frame 1." in note for note in look()["notes"])
 
 
 def test_a_file_that_is_not_taken_is_not_kept(lab):

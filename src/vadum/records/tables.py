@@ -429,13 +429,14 @@ class Report(SQLModel, table=True):
 
 
 class ColumnMapping(SQLModel, table=True):
-    """How the columns of a file with these headings were matched and read, for the next file of its kind."""
+    """How the columns of a file with these headings, from this instrument, were matched and read, for the next one."""
 
     __tablename__ = "column_mapping"
-    __table_args__ = (UniqueConstraint("method", "headings"),)
+    __table_args__ = (UniqueConstraint("method", "headings", "instrument"),)
     id: int | None = Field(default=None, primary_key=True)
     method: str
     headings: str
+    instrument: str = ""
     target: str
     mapping: list[str] = Field(sa_column=Column(JSON, nullable=False))
     how: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))

@@ -4,6 +4,7 @@ const LARGEST = 8000000;
 document.addEventListener("alpine:init", () => {
   Alpine.data("importing", () => ({
     file: null,
+    rest: [],
     name: "",
     over: false,
     stage: "",
@@ -89,16 +90,27 @@ document.addEventListener("alpine:init", () => {
     },
     // Emptied at once: a file corrected and chosen again under its old name is a new file.
     pick(field) {
-      const [file] = field.files;
+      const files = [...field.files];
       field.value = "";
-      this.take(file);
+      this.takeAll(files);
     },
     dropped(event) {
       this.over = false;
-      this.take(event.dataTransfer.files[0]);
+      this.takeAll([...event.dataTransfer.files]);
     },
-    take(file) {
-      if (!file) return;
+    // Several files are looked at one after the other, by name: a frame writes one for each specimen.
+    takeAll(files) {
+      if (!files.length) return;
+      const byName = new Intl.Collator("en", { numeric: true });
+      const [first, ...rest] = files.sort((a, b) => byName.compare(a.name, b.name));
+      this.rest = rest;
+      this.take(first);
+    },
+    get saveWords() {
+      const [next] = this.rest;
+      return next ? `Save these rows and look at ${next.name}` : "Save these rows";
+    },
+    take(file, mode = "") {
       if (file.size > LARGEST) {
         Object.assign(this, {
           file: null,
@@ -111,7 +123,7 @@ document.addEventListener("alpine:init", () => {
         return;
       }
       this.forget();
-      Object.assign(this, { file, name: file.name, sheet: "", found: null });
+      Object.assign(this, { file, name: file.name, sheet: "", found: null, mode });
       this.look("");
     },
     again() {
@@ -190,7 +202,33 @@ document.addEventListener("alpine:init", () => {
         if (this.$refs.figure) this.$refs.figure.innerHTML = answer.figure ?? "";
       });
     },
-    async save() {
+    save() {
+      const [next, ...rest] = this.rest;
+      return this.keep(() => {
+        if (!next) {
+          location.href = `/tests/${this.$root.dataset.test}`;
+          return;
+        }
+        this.rest = rest;
+        // What was chosen together belongs together.
+        this.take(next, "append");
+      });
+    },
+    passOver() {
+      const [next, ...rest] = this.rest;
+      this.rest = rest;
+      this.problem = "";
+      this.take(next, this.mode);
+    },
+    saveAndStay() {
+      return this.keep(() => {
+        this.forget();
+        this.look("");
+      });
+    },
+    async keep(then) {
+      // What is said of columns meanwhile would be said of the next table.
+      this.stage = "saving";
       const form = this.form(this.found.target);
       this.key ??= crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now();
       form.append("base_revision", this.found.revision);
@@ -198,7 +236,8 @@ document.addEventListener("alpine:init", () => {
       const { ok, answer } = await this.send("import", form);
       this.stage = "";
       if (ok) {
-        location.href = `/tests/${this.$root.dataset.test}`;
+        this.key = null;
+        then();
         return;
       }
       this.problem = answer.conflict

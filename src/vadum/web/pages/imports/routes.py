@@ -22,7 +22,7 @@ from vadum.present import reduction_in
 from vadum.records.attachments import attach_file
 from vadum.records.context import footing
 from vadum.records.logs import with_logs
-from vadum.records.mappings import recall, remember
+from vadum.records.mappings import recall, recorder, remember
 from vadum.records.saving import LOCKED, Change, save
 from vadum.records.tables import Test
 from vadum.records.units import units_of_test
@@ -128,6 +128,7 @@ def import_readings(
             session,
             test.method,
             [c.heading for c in proposal.columns],
+            recorder(test),
             proposal.target.name,
             [c.reading for c in proposal.columns],
             (asked.how or AS_FOUND).model_dump(mode="json"),
@@ -158,17 +159,27 @@ def _proposed(session: Session, test: Test, file: UploadFile, asked: Asked) -> t
             grid = read_grid(data, own)
         proposal = propose(model, grid, asked.target, asked.mapping, constants, settings, asked.how or AS_FOUND)
         untold = not asked.mapping and not asked.how
-        known = recall(session, test.method, [c.heading for c in proposal.columns]) if untold else None
+        by = recorder(test)
+        known = recall(session, test.method, [c.heading for c in proposal.columns], by) if untold else None
         if known and asked.target in ("", known.target):
             how = How.model_validate(known.how)
             if how != AS_FOUND or known.mapping != [c.reading for c in proposal.columns]:
                 proposal = propose(model, grid, known.target, known.mapping, constants, settings, how)
-                proposal.notes.append("Columns are matched and read as for the last file with these headings.")
+                proposal.notes.append(_remembered(known.instrument, by))
     except SpreadsheetError as error:
         raise HTTPException(422, str(error)) from error
     if asked.append and not proposal.faults:
         proposal.faults += too_many(proposal, readings, model)
     return proposal, grid.sheets, data
+
+
+def _remembered(known: str, by: str) -> str:
+    """Return what is said of columns that are read as before."""
+    if known == by:
+        of = f" from {by}" if by else ""
+        return f"Columns are matched and read as for the last file with these headings{of}."
+    theirs = f"from {known}" if known else "of a test that names no instrument"
+    return f"Columns are matched and read as for a file {theirs}: look at units and signs."
 
 
 def _sheet_names(model: type[Readings], target: str) -> list[str]:
