@@ -67,6 +67,8 @@ def test_a_practised_reading_is_undone_and_the_truth_is_shown(phone, stand):
     expect(page.get_by_test_id("step")).to_contain_text("tin")
     test = re.search(r"/tests/(\d+)", page.url)[1]
     page.goto(f"/practice/{test}")
+    expect(page.get_by_text("Not finished.")).to_be_visible()
+    page.get_by_role("button", name="Hand it in").click()
     expect(page.get_by_role("heading", name="Truth and result")).to_be_visible()
     expect(page.get_by_text("not reached")).to_be_visible()
     assert violations(page) == []

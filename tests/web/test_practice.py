@@ -13,6 +13,7 @@ from tests.web.hands import save, take
 from vadum.records import practice
 from vadum.records.database import open_database
 from vadum.records.tables import Test
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import METHODS
 from vadum.web.app import create_app
 
@@ -40,6 +41,11 @@ def fill(client, test, method, *, skip=()):
     return save(client, test, cells=cells)
 
 
+def handed_in(client, test):
+    """Hand it in; return the page that tells the truth."""
+    return client.post(f"/practice/{test}/hand-in").text
+
+
 def paths_of(readings):
     for name, value in readings.model_dump(mode="json", exclude_none=True).items():
         if isinstance(value, list):
@@ -63,28 +69,68 @@ def test_a_careful_hand_finds_the_truth(lab, method, seed, monkeypatch):
     sheet = fill(lab, test, method)
     assert sheet["verdict"]["complete"]
     assert sheet["findings"] == []
-    page = lab.get(f"/practice/{test}").text
+    page = handed_in(lab, test)
     offs = [abs(float(off)) for off in re.findall(r"([+-]\d+\.\d) %\s*</td>", page)]
     assert offs
     assert max(offs) < 5
+    assert re.search(r">\s*Passed\s*<", page)
 
 
-def test_a_planted_mistake_stands_until_the_cell_is_measured_again(lab):
+def spoilt(lab, mistake="unit-slip"):
+    """Begin a water content with a planted mistake and take every reading the bench offers."""
     test = begin(lab, "water-content")
     with Session(lab.app.state.engine) as session:
         row = session.get(Test, test)
-        row.practice = row.practice | {"mistakes": ["unit-slip"]}
+        row.practice = row.practice | {"mistakes": [mistake]}
         session.add(row)
         session.commit()
     sheet = fill(lab, test, "water-content")
     assert sheet["verdict"]["stop"]
-    page = lab.get(f"/practice/{test}").text
-    assert "missed: it stands" in page
+    return test
+
+
+def test_a_planted_mistake_that_stands_is_missed(lab):
+    test = spoilt(lab)
+    before = lab.get(f"/practice/{test}").text
+    assert "One mass is typed in mg" not in before, "hidden until it is handed in"
+    assert "Not finished" not in before or "not passed" in before
+    page = handed_in(lab, test)
+    assert "missed: nothing was done about it" in page
     assert "One mass is typed in mg" in page
-    again = take(lab, test, "determinations.0.mass_tin_wet_g")["cells"]
-    sheet = save(lab, test, cells=again)
+    assert "Not passed" in page
+
+
+def test_a_planted_mistake_is_caught_by_measuring_the_cell_again(lab):
+    test = spoilt(lab)
+    sheet = save(lab, test, cells=take(lab, test, "determinations.0.mass_tin_wet_g")["cells"])
     assert not sheet["verdict"]["stop"]
-    assert re.search(r">\s*caught\s*<", lab.get(f"/practice/{test}").text)
+    assert re.search(r">\s*caught\s*<", handed_in(lab, test))
+
+
+def test_what_is_handed_in_stays_as_it_is(lab):
+    test = spoilt(lab)
+    handed_in(lab, test)
+    sheet = lab.get(f"/api/tests/{test}/sheet").json()
+    assert sheet["locked"]
+    body = {"base_revision": sheet["revision"], "save_key": "too-late-1", "cells": {"determinations.0.tin": "9"}}
+    reply = lab.post(f"/api/tests/{test}/save", json=body)
+    assert reply.status_code == 423
+    assert "This is handed in" in reply.json()["message"]
+    again = handed_in(lab, test)
+    assert "Not passed" in again
+    assert "hand it in" not in again.casefold()
+
+
+def test_a_setting_that_hides_a_finding_catches_nothing(lab):
+    """Only something done to the reading counts, whatever became of the warning."""
+    test = spoilt(lab)
+    with Session(lab.app.state.engine) as session:
+        row = session.get(Test, test)
+        quiet = Reduction()
+        practice.hand_in(row, quiet, [], "technician 1")
+        outcome = practice.handed_in(row).outcomes[0]
+    assert outcome.said
+    assert not outcome.caught
 
 
 def test_practice_is_nowhere_among_the_records(lab):

@@ -7,7 +7,7 @@ from sqlmodel import Session
 from vadum.records.changes import State, state_of, states_of
 from vadum.records.context import footing
 from vadum.records.logs import with_logs
-from vadum.records.saving import LOCKED, Change, LockedTest, StaleSave, newest_revision, pin, record, settle, was_saved
+from vadum.records.saving import Change, LockedTest, StaleSave, locked, newest_revision, pin, record, settle, was_saved
 from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now
 from vadum.records.times import note_times
@@ -73,8 +73,8 @@ def restore(
     change = Change(base_revision, who, reason=reason, save_key=save_key, settings={"restored": number})
     if was_saved(session, test, change):
         return standing_of(session, test)
-    if test.state in LOCKED:
-        raise LockedTest(test.state)
+    if locked(test):
+        raise LockedTest(test)
     if base_revision != test.revision:
         raise StaleSave(
             test, newest_revision(session, test), Sheet(with_logs(session, earlier.readings), earlier.unread)

@@ -1,34 +1,58 @@
 """Practice on the virtual bench: a test of a soil whose truth is hidden, with mistakes planted, and what came of it."""
 
-from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import numpy as np
+from pydantic import BaseModel
 
 from vadum.records.tables import Test
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
+from vadum.soil.uncertainty.combined import Combined, combined
+
+# Of a result whose uncertainty nobody knows, so much is let pass.
+_BY_DEFAULT, _BY_HAND = 0.10, 0.05
+_NOISE = 0.005
 
 
-@dataclass(frozen=True)
-class Outcome:
-    """What became of one planted mistake: what Vadum says of it, and whether it still stands in the readings."""
+class Value(BaseModel):
+    """A result beside the truth, how far it may be off, and whether it is within that; None was not reached."""
+
+    name: str
+    unit: str
+    true: float
+    found: float | None
+    limit: float
+    within: bool
+
+
+class Outcome(BaseModel):
+    """What became of one planted mistake: what it was, what Vadum said of it, and whether something was done about
+    it."""
 
     words: str
     said: list[str]
-    stands: bool
+    caught: bool
 
 
-@dataclass(frozen=True)
-class Comparison:
-    """Truth beside reduced values (name, unit, true, reduced), the planted mistakes, and readings that were missed."""
+class HandedIn(BaseModel):
+    """A practice test that is over: who handed it in, truth and result, the planted mistakes, what was missed."""
 
-    values: list[tuple[str, str, float, float | None]]
+    who: str
+    at: datetime
+    complete: bool
+    values: list[Value]
     outcomes: list[Outcome]
-    missed: list[str] = field(default_factory=list)
+    missed: list[str]
+
+    @property
+    def passed(self) -> bool:
+        """Whether it was finished, every result is within its limit, and nothing planted or due was missed."""
+        right = all(value.within for value in self.values) and all(one.caught for one in self.outcomes)
+        return self.complete and right and not self.missed
 
 
 def begin(method: Method[Any, Any, Any], seed: int, speed: float, mistakes: int) -> Test:
@@ -85,25 +109,95 @@ def mark_taken(test: Test, paths: list[str]) -> None:
     test.practice = test.practice | {"taken": sorted({*test.practice["taken"], *paths})}
 
 
-def compare(test: Test, reduction: Reduction, missed: list[str]) -> Comparison:
-    """Return truth and result side by side, with what was caught of what was planted."""
+def handed_in(test: Test) -> HandedIn | None:
+    """Return what came of a practice test, None while its truth is hidden."""
+    kept = test.practice.get("handed_in")
+    return HandedIn.model_validate(kept) if kept else None
+
+
+def hand_in(test: Test, reduction: Reduction, missed: list[str], who: str) -> None:
+    """End a practice test: from now on its truth is shown and its readings stay. The caller commits."""
     method = method_of(test.method)
     settings = method.Settings.model_validate(test.settings)
+    readings = method.Readings.model_validate(test.readings)
     soil = method.a_soil(np.random.default_rng(test.practice["seed"]))
-    values = []
-    for key, true in method.truth(soil, settings).items():
-        found = reduction.parameter(key)
-        name, unit = (found.symbol, found.unit) if found else (key.replace("_", " "), "")
-        values.append((name, unit, true, found.value if found else None))
-    return Comparison(
-        values, [_outcome(method, settings, test, name, reduction) for name in test.practice["mistakes"]], missed
+    known = {one.parameter.key: one for one in combined(method, readings, settings, method.Context())}
+    # What this soil does not show even to a careful hand was not missed.
+    clean = method.reduce(hidden(test, planted=False), settings, method.Context())
+    told = {key: true for key, true in method.truth(soil, settings).items() if clean.parameter(key) is not None}
+    values = [_value_of(key, true, reduction, known.get(key)) for key, true in told.items()]
+    over = HandedIn(
+        who=who,
+        at=datetime.now(UTC),
+        complete=reduction.complete,
+        values=values,
+        outcomes=[_outcome(method, settings, test, name, reduction) for name in test.practice["mistakes"]],
+        missed=missed,
     )
+    test.practice = test.practice | {"handed_in": over.model_dump(mode="json")}
+
+
+def _value_of(key: str, true: float, reduction: Reduction, known: Combined | None) -> Value:
+    """Return a result beside the truth; it may be off by its expanded uncertainty, in the unit of the result."""
+    found = reduction.parameter(key)
+    name, unit = (found.symbol, found.unit) if found else (key.replace("_", " "), "")
+    if known is None:
+        limit = _BY_DEFAULT * abs(true)
+    else:
+        limit = abs(true) * (known.factor - 1) if known.as_factor else known.printed
+        # Where nothing is known of the hand, instruments alone would ask for more than a hand can do.
+        limit = limit if known.hand else max(limit, _BY_HAND * abs(true))
+    value = found.value if found else None
+    within = value is not None and abs(value - true) <= limit
+    return Value(name=name, unit=unit, true=true, found=value, limit=limit, within=within)
 
 
 def _outcome(method: Method[Any, Any, Any], settings: Any, test: Test, name: str, reduction: Reduction) -> Outcome:
-    """Judge one mistake: it stands as long as one of the findings it alone causes does."""
+    """Judge one mistake: it is caught when a reading that it spoilt was changed or left out and no finding that it
+    alone causes stands."""
     trace, standing = _trace(method, settings, test.practice["seed"], name), set(reduction.codes())
-    return Outcome(method.mistakes[name], [f.message for f in trace], any(f.code in standing for f in trace))
+    stands = any(finding.code in standing for finding in trace)
+    spoilt = _spoilt(method, settings, test.practice["seed"], name)
+    acted = any(_changed(test.readings, path, value) for path, value in spoilt.items())
+    return Outcome(words=method.mistakes[name], said=[f.message for f in trace], caught=acted and not stands)
+
+
+def _spoilt(method: Method[Any, Any, Any], settings: Any, seed: int, name: str) -> dict[str, Any]:
+    """Return the cells that a mistake spoils, with what they then show."""
+    clean = flat(_virtual(method, settings, seed, frozenset()).model_dump(mode="json"))
+    wrong = flat(_virtual(method, settings, seed, frozenset({name})).model_dump(mode="json"))
+    return {path: value for path, value in wrong.items() if value != clean.get(path)} | dict.fromkeys(
+        clean.keys() - wrong.keys()
+    )
+
+
+def _changed(kept: dict[str, Any], path: str, spoilt: Any) -> bool:
+    """Return whether a cell holds something else than the mistake put there, or its row is left out."""
+    table, *rest = path.split(".")
+    rows = kept.get(table)
+    if rest and isinstance(rows, list):
+        row = rows[int(rest[0])] if int(rest[0]) < len(rows) else {}
+        return bool(row.get("left_out")) or not _alike(row.get(rest[1]), spoilt)
+    return not _alike(kept.get(table), spoilt)
+
+
+def _alike(one: Any, other: Any) -> bool:
+    """Return whether two cells hold the same, numbers to what an instrument's noise makes of them."""
+    numbers = (int, float)
+    if isinstance(one, numbers) and isinstance(other, numbers):
+        return abs(one - other) <= _NOISE * abs(other)
+    return bool(one == other)
+
+
+def flat(readings: dict[str, Any]) -> dict[str, Any]:
+    """Return readings by the paths of their cells."""
+    found: dict[str, Any] = {}
+    for name, value in readings.items():
+        if isinstance(value, list):
+            found |= {f"{name}.{i}.{key}": one for i, row in enumerate(value) for key, one in row.items()}
+        else:
+            found[name] = value
+    return found
 
 
 def _trace(method: Method[Any, Any, Any], settings: Any, seed: int, name: str) -> list[Finding]:

@@ -82,8 +82,14 @@ class StaleSave(Exception):
 class LockedTest(Exception):
     """The test is checked, issued or void: it can be read, not changed."""
 
-    def __init__(self, state: str) -> None:
-        super().__init__(f"This test is {state}; reopen it with a reason before changing it.")
+    def __init__(self, test: Test) -> None:
+        reopened = f"This test is {test.state}; reopen it with a reason before changing it."
+        super().__init__("This is handed in: begin another one." if test.practice else reopened)
+
+
+def locked(test: Test) -> bool:
+    """Return whether a test can be read and not changed: checked, issued or void, or practice that is handed in."""
+    return test.state in LOCKED or "handed_in" in test.practice
 
 
 class BadSettings(Exception):
@@ -130,8 +136,8 @@ def save(session: Session, test: Test, change: Change) -> Standing:
 def _save(session: Session, test: Test, change: Change) -> Standing:
     if was_saved(session, test, change):
         return standing_of(session, test)
-    if test.state in LOCKED:
-        raise LockedTest(test.state)
+    if locked(test):
+        raise LockedTest(test)
     method = method_of(test.method)
     before = state_of(test)
     cells = as_pressures(method, method.Settings.model_validate(test.settings), change.cells)

@@ -9,7 +9,7 @@ from sqlmodel import Session
 
 from vadum.records.attachments import FILE, PHOTOGRAPH, attach_photograph, attachments_of, media_type_of
 from vadum.records.photographs import PhotographError
-from vadum.records.saving import LOCKED, LockedTest
+from vadum.records.saving import LockedTest, locked
 from vadum.records.tables import Attachment, Test, now
 from vadum.web.guard import SANDBOXED
 from vadum.web.rendering import Db, Who, as_download, get
@@ -93,8 +93,8 @@ def remove(session: Db, who: Who, attachment_id: int, why: Removal) -> Response:
 def _open(session: Session, test_id: int) -> Test:
     """Return a test whose photographs may still change: they are part of what is checked."""
     test = get(session, Test, test_id, "test")
-    if test.state in LOCKED:
-        raise LockedTest(test.state)
+    if locked(test):
+        raise LockedTest(test)
     return test
 
 

@@ -23,7 +23,7 @@ from vadum.records.attachments import attach_file
 from vadum.records.context import footing
 from vadum.records.logs import with_logs
 from vadum.records.mappings import recall, recorder, remember
-from vadum.records.saving import LOCKED, Change, save
+from vadum.records.saving import Change, locked, save
 from vadum.records.tables import Test
 from vadum.records.units import units_of_test
 from vadum.soil.contract.cells import Sheet, cell_text, enter
@@ -74,7 +74,7 @@ class Asked:
 def import_page(request: Request, session: Db, test_id: int) -> Response:
     test = get(session, Test, test_id, "test")
     method = method_of(test.method)
-    if test.state in LOCKED or not targets(method.Readings):
+    if locked(test) or not targets(method.Readings):
         return to(request, "worksheet", test_id=test_id)
     return page(request, "imports/import.html", test=test, method=method, wanted=_wanted(test))
 

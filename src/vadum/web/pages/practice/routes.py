@@ -4,7 +4,7 @@ import secrets
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse
-from sqlmodel import col, select
+from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.instruments.port import InstrumentTrouble
@@ -15,7 +15,7 @@ from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.nothere import NotHere
 from vadum.web.pages.instruments.routes import Instruments
-from vadum.web.rendering import Db, get, page
+from vadum.web.rendering import Db, Who, get, page, to
 from vadum.web.taking import usual_bindings
 
 router = APIRouter(prefix="/practice")
@@ -51,11 +51,35 @@ def begin(
 
 @router.get("/{test_id}", response_class=HTMLResponse)
 def compare(request: Request, session: Db, test_id: int) -> HTMLResponse:
-    """Show the truth, the reduced values, what was caught and what was missed."""
+    """Show what came of a practice test; while it is under way, only how to hand it in."""
+    test = _practice(session, test_id)
+    verdict = result_of(session, test)
+    return page(
+        request,
+        "practice/compare.html",
+        test=test,
+        method=method_of(test.method),
+        found=practice.handed_in(test),
+        complete=verdict.complete,
+        next_action=verdict.next_action,
+    )
+
+
+@router.post("/{test_id}/hand-in")
+def hand_in(request: Request, session: Db, who: Who, test_id: int) -> RedirectResponse:
+    """End a practice test: its readings stay, its truth is shown."""
+    test = _practice(session, test_id)
+    if not practice.handed_in(test):
+        dues = clock_of(session, test)
+        missed = [due.operation.what for due in dues if due.standing == "missed" and due.operation.after]
+        practice.hand_in(test, result_of(session, test), missed, who)
+        session.add(test)
+        session.commit()
+    return to(request, "compare", test_id=test_id)
+
+
+def _practice(session: Session, test_id: int) -> Test:
     test = get(session, Test, test_id, "practice test")
     if not test.practice:
         raise NotHere("practice test")
-    dues = clock_of(session, test)
-    missed = [due.operation.what for due in dues if due.standing == "missed" and due.operation.after]
-    found = practice.compare(test, result_of(session, test), missed)
-    return page(request, "practice/compare.html", test=test, method=method_of(test.method), found=found)
+    return test

@@ -13,7 +13,7 @@ from vadum.exchange.readings_import import targets
 from vadum.records.context import Beside, Lean, tin_register
 from vadum.records.pieces import not_said
 from vadum.records.regrouping import once_more, to_sample
-from vadum.records.saving import LOCKED, Change, save, saved_as
+from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Sample, Test, on_soil
@@ -107,7 +107,7 @@ def _worksheet(request: Request, session: Session, test: Test, problem: str = ""
         column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
         equipment=_equipment(session, test),
         mix=_mix(session, test),
-        can_import=test.state not in LOCKED and bool(targets(method.Readings)),
+        can_import=not locked(test) and bool(targets(method.Readings)),
     )
 
 
@@ -118,7 +118,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
     # On the virtual bench only a run mode whose clock the bench knows.
     practised = not test.practice or bool(method_of(test.method).clocked)
     own = f"run/{test.method}.html" if practised else ""
-    if test.state in LOCKED:
+    if locked(test):
         return to(request, "worksheet", test_id=test_id)
     return page(
         request,
@@ -292,7 +292,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         revision=test.revision,
         state=test.state,
         state_words=STATE_WORDS[test.state],
-        locked=test.state in LOCKED,
+        locked=locked(test),
         void_reason=test.void_reason,
         checked_by=checked.who if checked else "",
         issued=[one.number for one in issued_of(session, test)],
