@@ -9,11 +9,12 @@ _KEY = "rules"
 
 
 class Rules(BaseModel):
-    """What is off until the manager allows it: the one who alone checked all tests of a report issues it too; who
-    measures adds projects, tins and other pieces."""
+    """What is off until the manager chooses it: the one who alone checked all tests of a report issues it too; who
+    measures adds projects, tins and other pieces; who measures is signed off for the method, or was watched."""
 
     one_checks_and_issues: bool = False
     technicians_add: bool = False
+    competence_needed: bool = False
 
 
 def rules_of(session: Session) -> Rules:

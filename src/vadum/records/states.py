@@ -13,6 +13,7 @@ from vadum.records.checks import accept, freeze
 from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
 from vadum.records.saving import pin, record, settle
+from vadum.records.signatures import unsigned
 from vadum.records.standing import FROZEN, check_of, live
 from vadum.records.tables import Attachment, Check, Revision, Test, now
 
@@ -65,6 +66,11 @@ def _move(session: Session, test: Test, action: str, who: str, reason: str) -> N
     target = MOVES[test.state].get(action)
     if target is None:
         raise RefusedMove(f"A {test.state} test cannot be moved by “{action}”.")
+    if action == "check" and not reason.strip() and (lacking := lacking_competence(session, test)):
+        raise RefusedMove(
+            f"{', '.join(lacking)} {'is' if len(lacking) == 1 else 'are'} not signed off for this method. Say who"
+            " watched the work, as the reason; or sign on the competence page first."
+        )
     if action in NEEDS_REASON and not reason.strip():
         raise RefusedMove("Give a reason; it is kept with the record.")
     _may(session, test, action, who)
@@ -109,6 +115,11 @@ def _may(session: Session, test: Test, action: str, who: str) -> None:
         raise RefusedMove("The method has no newer version than the one in use.")
     if action == "issue" and (said := moved_now(session, test)):
         raise RefusedMove(f"Not issued: {said[0]}. Check the test again, or keep it with a reason.")
+
+
+def lacking_competence(session: Session, test: Test) -> list[str]:
+    """Return who measured a test and may not measure by its method alone; nobody unless the laboratory asks for it."""
+    return unsigned(session, test, contributors(session, test))
 
 
 @dataclass(frozen=True)

@@ -348,6 +348,20 @@ class Membership(SQLModel, table=True):
     project_id: int = Field(foreign_key="project.id", primary_key=True)
 
 
+class Competence(SQLModel, table=True):
+    """A signature that somebody may measure by a method alone, until it runs out or is withdrawn."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    person_id: int = Field(foreign_key="person.id", index=True)
+    method: str
+    at: datetime = Field(sa_column=Column(UtcDateTime, nullable=False))
+    until: date = Field(sa_column=Column(Date, nullable=False))
+    signed_by: str
+    grounds: str
+    ended_at: datetime | None = Field(default=None, sa_column=Column(UtcDateTime))
+    ended_by: str = ""
+
+
 class SignIn(SQLModel, table=True):
     """A session, or a token for a script: only the hash of its secret is kept. An ended one is refused for good."""
 

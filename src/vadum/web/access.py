@@ -64,6 +64,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/people/{person_id}/role"): "manage",
     ("POST", "/people/{person_id}/back"): "manage",
     ("POST", "/people/{person_id}/password"): "manage",
+    ("POST", "/people/{person_id}/competence"): "check",
+    ("POST", "/competence/{competence_id}/withdraw"): "check",
     ("GET", "/password"): "read",
     ("POST", "/password"): "read",
     ("POST", "/people/{person_id}/tokens"): "manage",

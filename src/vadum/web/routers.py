@@ -3,6 +3,7 @@
 from vadum.web.api import attachments, cylinders, documentation, history, preparation, reducing, results, uncertainty
 from vadum.web.pages.archives import routes as archives
 from vadum.web.pages.board import routes as board
+from vadum.web.pages.competence import routes as competence
 from vadum.web.pages.densities import routes as densities
 from vadum.web.pages.duplicates import routes as duplicates
 from vadum.web.pages.equipment import routes as equipment
@@ -51,6 +52,7 @@ ROUTERS = tuple(
         instruments,
         practice,
         people,
+        competence,
         pack,
         history,
         search,

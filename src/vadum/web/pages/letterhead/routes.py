@@ -78,9 +78,15 @@ def change_rules(
     session: Db,
     one_checks_and_issues: Annotated[bool, Form()] = False,
     technicians_add: Annotated[bool, Form()] = False,
+    competence_needed: Annotated[bool, Form()] = False,
 ) -> RedirectResponse:
     """Keep the rules the laboratory sets for itself."""
-    keep_rules(session, Rules(one_checks_and_issues=one_checks_and_issues, technicians_add=technicians_add))
+    rules = Rules(
+        one_checks_and_issues=one_checks_and_issues,
+        technicians_add=technicians_add,
+        competence_needed=competence_needed,
+    )
+    keep_rules(session, rules)
     request.app.state.technicians_add = technicians_add
     return to(request, "letterhead_page")
 

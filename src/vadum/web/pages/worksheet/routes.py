@@ -15,7 +15,7 @@ from vadum.records.pieces import not_said
 from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
-from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, move, moved_now, moves_of
+from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Sample, Test, on_soil
 from vadum.records.unchanged import footing_for_preview
 from vadum.records.units import units_of_test
@@ -296,7 +296,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         void_reason=test.void_reason,
         checked_by=checked.who if checked else "",
         issued=[one.number for one in issued_of(session, test)],
-        moves=[Moving(action=a, needs_reason=a in NEEDS_REASON) for a in moves_of(test, moved)],
+        moves=[Moving(action=a, needs_reason=_needs_reason(session, test, a)) for a in moves_of(test, moved)],
         moved=moved,
         kept=kept_words(standing),
         leans=[_lean(session, lean) for lean in standing.leans if lean.test],
@@ -350,6 +350,10 @@ def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
             for key, one in had.items()
         ],
     }
+
+
+def _needs_reason(session: Session, test: Test, action: str) -> bool:
+    return action in NEEDS_REASON or (action == "check" and bool(lacking_competence(session, test)))
 
 
 def _mix(session: Session, test: Test) -> dict[str, Any]:
