@@ -46,4 +46,6 @@ def _sentence(one: Combined, limit: Limit, asked: float, *, excused: bool) -> st
     outcome = guarded(value, spread, asked, limit.side)
     unit = f" {one.parameter.unit}" if one.parameter.unit else ""
     words = "exempted" if excused and outcome != "meets" else _SAYS[outcome]
-    return f"{one.parameter.symbol} {one.parameter.text} {one.text}{unit}, at {limit.side} {asked:g}{unit}: {words}"
+    # What is known of instruments alone guards less than what is known of the hand, too.
+    spread_words = f"{one.text}{unit}" + ("" if one.hand else " by instruments and constants alone")
+    return f"{one.parameter.symbol} {one.parameter.text} {spread_words}, at {limit.side} {asked:g}{unit}: {words}"
