@@ -50,7 +50,8 @@ def test_each_limit_of_a_plate_is_said_with_what_it_was_compared_by():
     settings = STATIC.Settings(required_ev2_mpa=80, required_ratio=2.5)
     said = verdict(STATIC, settings, known(STATIC, settings, ev1=(40, 2), ev2=(82.0, 3.0), ratio=(2.05, 0.1)))
     assert said == (
-        "Ev2 82.0 ± 3.0 MPa by instruments and constants alone, at least 80 MPa: not shown: the limit lies within the uncertainty; "
+        "Ev2 82.0 ± 3.0 MPa by instruments and constants alone, at least 80 MPa: not shown: "
+        "the limit lies within the uncertainty; "
         "Ev2/Ev1 2.05 ± 0.10 by instruments and constants alone, at most 2.5: met"
     )
     assert verdict(STATIC, STATIC.Settings(), known(STATIC, settings)) == ""
