@@ -34,6 +34,8 @@ MANAGES = {
     ("POST", "/projects/{project_id}"),
     ("POST", "/zone"),
     ("POST", "/equipment"),
+    ("GET", "/equipment/tins"),
+    ("POST", "/equipment/tins"),
     ("POST", "/equipment/{equipment_id}/calibrations"),
     ("GET", "/archives"),
     ("POST", "/archives"),

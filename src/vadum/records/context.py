@@ -14,6 +14,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
+from vadum.records.tares import tares
 from vadum.records.zone import local, zone_of
 from vadum.soil.contract.field import Readings, source_of
 from vadum.soil.contract.method import Method
@@ -234,7 +235,7 @@ def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], foun
 
 def _tins(session: Session, test: Test, found: Footing) -> None:
     """Add the register, and in words the tins that stand in the readings."""
-    register = tin_register(session)
+    register = tares(session, lambda: day_of(session, test))
     found.context["tins"] = register
     for name in sorted(tins_in(test.kept) & register.keys()):
         found.leans.append(
@@ -286,12 +287,6 @@ def tins_in(readings: dict[str, Any]) -> set[str]:
     """Return the numbers of the tins that stand in readings."""
     rows = [row for rows in readings.values() if isinstance(rows, list) for row in rows]
     return {str(row["tin"]) for row in rows if row.get("tin")}
-
-
-def tin_register(session: Session) -> dict[str, float]:
-    """Return the tare in g of every registered tin."""
-    tins = session.exec(select(Equipment.name, Equipment.tare_g).where(Equipment.kind == "tin")).all()
-    return {name: tare for name, tare in tins if tare is not None}
 
 
 def inspection_state(session: Session, cup: Equipment, on: date) -> str:

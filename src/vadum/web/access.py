@@ -43,6 +43,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/locations/{location_id}/remove"): "check",
     ("POST", "/samples/{sample_id}/remove"): "check",
     ("POST", "/equipment"): "add",
+    ("GET", "/equipment/tins"): "add",
+    ("POST", "/equipment/tins"): "add",
     ("POST", "/equipment/{equipment_id}/calibrations"): "manage",
     ("GET", "/archives"): "manage",
     ("POST", "/archives"): "manage",

@@ -25,6 +25,7 @@ from vadum.web.pages.search import routes as search
 from vadum.web.pages.sheet import routes as sheet
 from vadum.web.pages.start import routes as start
 from vadum.web.pages.summary import routes as summary
+from vadum.web.pages.tins import routes as tins
 from vadum.web.pages.transfer import routes as transfer
 from vadum.web.pages.worksheet import routes as worksheet
 
@@ -37,6 +38,7 @@ ROUTERS = tuple(
         sheet,
         attachments,
         equipment,
+        tins,
         duplicates,
         documentation,
         reducing,

@@ -16,7 +16,6 @@ from vadum.records.archive.plain import renumbered, row_of
 from vadum.records.attachments import media_type_of
 from vadum.records.catching_up import catch_up
 from vadum.records.changes import State, difference, kept_readings, state_of
-from vadum.records.context import tin_register
 from vadum.records.dependents import renew
 from vadum.records.saving import record
 from vadum.records.standing import FROZEN, check_of, summarise
@@ -35,6 +34,8 @@ from vadum.records.tables import (
     Stratum,
     Test,
 )
+from vadum.records.tares import tares
+from vadum.records.zone import today
 from vadum.soil.contract.cells import coded, tables
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
@@ -155,7 +156,7 @@ def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
 
 def _other_tares(session: Session, plain: dict[str, Any]) -> dict[str, float]:
     """Return the tares of an archive's tins that this laboratory has under the same number with another mass."""
-    register = tin_register(session)
+    register = tares(session, lambda: today(session))
     theirs = {
         e["name"]: e["tare_g"] for e in plain["equipment"] if e.get("kind") == "tin" and e.get("tare_g") is not None
     }

@@ -5,7 +5,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import col, select
 
-from vadum.records.calibrations import out_of_date
+from vadum.records.calibrations import calibrations_by_piece, why_not
 from vadum.records.context import inspection_state
 from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
@@ -23,7 +23,7 @@ def register(request: Request, session: Db) -> HTMLResponse:
 
 def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
     everything = session.exec(select(Equipment).order_by(Equipment.name)).all()
-    day = today(session)
+    day, calibrations = today(session), calibrations_by_piece(session, everything)
     inspections = session.exec(
         select(Test).where(col(Test.equipment_id).is_not(None)).order_by(col(Test.updated_at).desc()).limit(20)
     ).all()
@@ -36,7 +36,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
         cups=[(e, inspection_state(session, e, day)) for e in everything if e.kind == "cup"],
         inspections=inspections,
         kinds=EQUIPMENT_KINDS,
-        run_out={e.id: why for e in everything if (why := out_of_date(session, e, day))},
+        run_out={key: why for key, every in calibrations.items() if (why := why_not(every, day))},
         **more,
     )
 

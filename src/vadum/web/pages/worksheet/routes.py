@@ -10,7 +10,7 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.records.context import Beside, Lean, tin_register
+from vadum.records.context import Beside, Lean
 from vadum.records.pieces import not_said
 from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
@@ -103,7 +103,7 @@ def _worksheet(request: Request, session: Session, test: Test, problem: str = ""
         beside=_beside(test),
         test=test,
         method=method,
-        view=view(session, test) | {"registered": sorted(tin_register(session))},
+        view=view(session, test) | {"registered": _tin_numbers(session)},
         column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
         equipment=_equipment(session, test),
         mix=_mix(session, test),
@@ -127,7 +127,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         one_by_one=one,
         test=test,
         method=method_of(test.method),
-        view=view(session, test) | {"registered": sorted(tin_register(session))},
+        view=view(session, test) | {"registered": _tin_numbers(session)},
         set_up=_set_up(session, test),
         together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
     )
@@ -350,6 +350,12 @@ def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
             for key, one in had.items()
         ],
     }
+
+
+def _tin_numbers(session: Session) -> list[str]:
+    """Return the numbers of the registered tins, which the page offers."""
+    asked = select(Equipment.name).where(Equipment.kind == "tin", col(Equipment.tare_g).is_not(None))
+    return sorted(session.exec(asked).all())
 
 
 def _needs_reason(session: Session, test: Test, action: str) -> bool:

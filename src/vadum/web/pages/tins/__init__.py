@@ -1,0 +1,1 @@
+"""A list of tins with their tares, pasted, seen, and then kept."""
