@@ -13,6 +13,7 @@ from vadum.records.letterhead import letterhead_of
 from vadum.records.tables import Location, Project, Report, Sample
 from vadum.report.document import compiled
 from vadum.report.job import RUNNING, ReportError, begin, cancel, changed_since, look_after, start
+from vadum.report.labels import labels, of_sample
 from vadum.report.log import log_part
 from vadum.report.sample import sample_part
 from vadum.report.sheet import Asked, sheet_of
@@ -21,7 +22,7 @@ from vadum.soil.contract.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.web.access import require
 from vadum.web.nothere import NotHere
-from vadum.web.rendering import Db, Posted, Who, get, page, role_of, to
+from vadum.web.rendering import Db, Posted, Who, as_download, get, page, role_of, to
 
 router = APIRouter()
 
@@ -167,6 +168,17 @@ def sample_pdf(
             if test.state not in ("void", "planned")
         ]
     return _at_once(session, parts, "Sample", f"{sample.location.name} {sample.name}", f"sample-{sample_id}")
+
+
+@router.get("/projects/{project_id}/labels.pdf", response_class=Response)
+def sample_labels(request: Request, session: Db, project_id: int) -> Response:
+    """Return a label for every sample of a project, with the address of its page as a code."""
+    samples = [one for place in get(session, Project, project_id, "project").locations for one in place.samples]
+    if not samples:
+        raise NotHere("sample to label")
+    made = labels([of_sample(one, str(request.url_for("sample", sample_id=one.id))) for one in samples])
+    headers = {"Content-Disposition": as_download(f"labels-{project_id}.pdf")}
+    return Response(made, media_type="application/pdf", headers=headers)
 
 
 @router.get("/locations/{location_id}/log.pdf", response_class=Response)

@@ -1,15 +1,21 @@
 """Search over projects, places, samples, tests and equipment."""
 
-from fastapi import APIRouter, Query, Request
+import re
+
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import HTMLResponse
 
 from vadum.records.search import search
-from vadum.web.rendering import Db, page
+from vadum.web.rendering import Db, page, to
 
 router = APIRouter()
+_OF_SAMPLE = re.compile(r"^https?://[^/\s]+/samples/(\d{1,9})$")
 
 
 @router.get("/search", response_class=HTMLResponse)
-def search_page(request: Request, session: Db, q: str = Query("", max_length=200)) -> HTMLResponse:
+def search_page(request: Request, session: Db, q: str = Query("", max_length=200)) -> Response:
+    # A scanner types what a label's code says: the address of a sample's page, whatever the server was called then.
+    if scanned := _OF_SAMPLE.search(q.strip()):
+        return to(request, "sample", sample_id=int(scanned[1]))
     found = search(session, q, getattr(request.state, "projects", None))
     return page(request, "search/search.html", q=q, found=found)

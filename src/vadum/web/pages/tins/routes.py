@@ -4,11 +4,14 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, Response
-from sqlmodel import Session
+from sqlmodel import Session, select
 
+from vadum.records.tables import Equipment
 from vadum.records.tins import keep, look
 from vadum.records.zone import today
-from vadum.web.rendering import Db, Who, page, to
+from vadum.report.labels import labels, of_tin
+from vadum.web.nothere import NotHere
+from vadum.web.rendering import Db, Who, as_download, page, to
 
 router = APIRouter()
 _LONGEST = 200_000
@@ -42,3 +45,13 @@ def tins_pasted(
         return _page(request, session, text, days)
     keep(session, seen.tins, days, who)
     return to(request, "register")
+
+
+@router.get("/equipment/tins/labels.pdf", response_class=Response)
+def tin_labels(session: Db) -> Response:
+    """Return a label for every tin of the register, with its number as a code."""
+    tins = session.exec(select(Equipment).where(Equipment.kind == "tin").order_by(Equipment.name)).all()
+    if not tins:
+        raise NotHere("tin to label")
+    headers = {"Content-Disposition": as_download("labels-tins.pdf")}
+    return Response(labels([of_tin(tin) for tin in tins]), media_type="application/pdf", headers=headers)
