@@ -31,8 +31,11 @@ def of_sample(sample: Sample, address: str) -> Label:
 
 
 def of_tin(tin: Equipment) -> Label:
-    """Return the label of a tin; its code is its number, as it is typed into a sheet."""
-    return Label(tin.name, tin.name, (f"{tin.tare_g:.2f} g" if tin.tare_g is not None else "",))
+    """Return the label of a tin; its code is its number, as it is typed into a sheet.
+
+    Its tare is not on it: a tin is weighed again, and the label would stay.
+    """
+    return Label(tin.name, tin.name, ())
 
 
 def labels(every: Sequence[Label]) -> bytes:
