@@ -21,6 +21,7 @@ from vadum.web.pages.positions import routes as positions
 from vadum.web.pages.practice import routes as practice
 from vadum.web.pages.presets import routes as presets
 from vadum.web.pages.reports import routes as reports
+from vadum.web.pages.schedule import routes as schedule
 from vadum.web.pages.search import routes as search
 from vadum.web.pages.sheet import routes as sheet
 from vadum.web.pages.start import routes as start
@@ -34,6 +35,7 @@ ROUTERS = tuple(
     for module in (
         start,
         places,
+        schedule,
         worksheet,
         sheet,
         attachments,

@@ -4,7 +4,7 @@ from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 from starlette.datastructures import FormData
 
 from vadum.drawing import render
@@ -14,8 +14,9 @@ from vadum.records.custody import KINDS, PREPARATIONS, Custody, changes_of, cust
 from vadum.records.decision_rule import keep_decision_rule
 from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
-from vadum.records.presets import Presets, begun, words
-from vadum.records.tables import Equipment, Location, Project, Sample, Test
+from vadum.records.planning import planned
+from vadum.records.presets import Presets, words
+from vadum.records.tables import Location, Project, Sample
 from vadum.records.units import keep_units
 from vadum.soil.contract.field import Entered
 from vadum.soil.contract.method import SoilNeed
@@ -240,11 +241,7 @@ def _sample(request: Request, session: Session, found: Sample, **more: Any) -> H
 def plan_in_ground(request: Request, session: Db, form: Posted, location_id: int) -> RedirectResponse:
     """Plan a test in the ground at a location."""
     place = get(session, Location, location_id, "location")
-    method = method_of(str(form.get("method", "")))
-    test = begun(session, method, place.project, None)
-    test.location_id = place.id
-    test.uses = _usual_equipment(session, method.code)
-    session.add(test)
+    test = planned(session, str(form.get("method", "")), place)
     session.commit()
     return to(request, "worksheet", test_id=test.id)
 
@@ -275,14 +272,6 @@ def plan_test(request: Request, session: Db, form: Posted, sample_id: int) -> Re
     short = ledger_of(found).short_for(need)
     if short and not form.get("anyway"):
         return _sample(request, session, found, short=short, wanted=method, need=need)
-    test = begun(session, method, found.location.project, found.largest_particle_mm)
-    test.sample_id = found.id
-    test.uses = _usual_equipment(session, method.code)
-    session.add(test)
+    test = planned(session, method.code, found)
     session.commit()
     return to(request, "worksheet", test_id=test.id)
-
-
-def _usual_equipment(session: Session, method: str) -> list[Equipment]:
-    last = session.exec(select(Test).where(Test.method == method).order_by(col(Test.id).desc())).first()
-    return list(last.uses) if last else []
