@@ -247,6 +247,40 @@ def new_password(
 
 
 @app.command()
+def recompute(
+    database: Database = DEFAULT_DATABASE,
+    renew: Annotated[
+        bool,
+        typer.Option("--renew", help="Renew what lists show of open tests; checked ones stay as they were checked."),
+    ] = False,
+) -> None:
+    """Reduce every test on record by today's methods and say which numbers would change; exit code 1 when any would.
+
+    Nothing is written unless --renew is given.
+    """
+    from vadum.records.backup import BackupError
+    from vadum.records.recompute import recompute as looked_at
+
+    try:
+        found = looked_at(database)
+    except BackupError as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+    for one in found.changed:
+        typer.echo(one.words)
+    typer.echo(f"{found.count} tests reduced again, {len(found.changed)} would change.")
+    if renew and found.changed:
+        from vadum.records.database import open_database, session_on
+        from vadum.records.doctor import repaired
+
+        with session_on(open_database(database)) as session:
+            for said in repaired(session):
+                typer.echo(said)
+    elif found.changed:
+        raise typer.Exit(1)
+
+
+@app.command()
 def demo(
     database: Database = DEMO_DATABASE,
     port: Port = 8000,
