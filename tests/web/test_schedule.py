@@ -4,8 +4,9 @@ import pytest
 from sqlmodel import Session, func, select
 
 from tests.web.hands import signed_in
+from tests.web.test_units import printed
 from vadum.records.database import open_database
-from vadum.records.tables import Location, Sample, Test
+from vadum.records.tables import Location, Project, Sample, Test
 
 PAGE = "/projects/2/schedule"
 LIST = "location;sample;kind;from;to;mass\nTP9;B1;bag;0,5;0,8;4200\nTP9;U2;tube;1,1;1,5;2,6 kg\nP1;B7;bag;0.2;0.4;30000"
@@ -98,3 +99,24 @@ def test_a_reader_plans_nothing(app):
     reader = signed_in(app, "reader")
     assert "Schedule" not in reader.get("/projects/2").text
     assert reader.post(PAGE, data={"save": "yes", "plan": "s7:sieve"}).status_code == 403
+
+
+def test_what_the_client_asks_heads_it_and_follows_to_the_sheet(client, session):
+    project = session.get(Project, 2)
+    asked = {"order_number": "R-7", "wanted_by": "2026-12-11", "standard": "EN ISO 17892", "report_to": "site office"}
+    form = {"name": project.name, "client": project.client, "note": project.note, "reason": "said by telephone"}
+    assert client.post("/projects/2", data=form | asked, follow_redirects=False).status_code == 303
+    page = client.get(PAGE).text
+    assert all(words in page for words in asked.values())
+    test = session.exec(select(Test).join(Sample).join(Location).where(Location.project_id == 2)).first()
+    sheet = printed(client, test.id)
+    assert "asked by EN ISO 17892" in sheet
+    assert "report to site office" in sheet
+    assert "wanted by" in client.get("/projects/2").text
+
+
+def test_a_day_that_is_none_is_said_and_nothing_typed_is_lost(client, session):
+    reply = client.post("/projects", data={"name": "Low Weir", "wanted_by": "soon"})
+    assert reply.status_code == 422
+    assert 'value="soon"' in reply.text
+    assert session.exec(select(Project).where(Project.name == "Low Weir")).first() is None

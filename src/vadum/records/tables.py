@@ -72,6 +72,9 @@ class Project(SQLModel, table=True):
     presets: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     infiltration_rule: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     order_number: str = ""
+    wanted_by: date | None = Field(default=None, sa_column=Column(Date))
+    standard: str = ""
+    report_to: str = ""
     units: str = SI.name
     decimal_mark: str = "."
     guarded: bool = False

@@ -22,7 +22,13 @@ def for_whom(place: Location | None) -> list[list[str]]:
     """Return whose order it is, as far as that was said."""
     if place is None:
         return []
-    lines = [["client", place.project.client], ["order", place.project.order_number]]
+    project = place.project
+    lines = [
+        ["client", project.client],
+        ["order", project.order_number],
+        ["asked by", project.standard],
+        ["report to", project.report_to],
+    ]
     return [line for line in lines if line[1]]
 
 

@@ -36,8 +36,22 @@ class ProjectForm(Entered):
     name: str = _name("project")
     client: str = Field(default="", title="client", max_length=120)
     order_number: str = Field(default="", title="order number", max_length=80)
+    wanted_by: date | None = Field(default=None, title="wanted by")
+    standard: str = Field(default="", title="standard asked for", max_length=120)
+    report_to: str = Field(default="", title="report to", max_length=120)
     note: str = Field(default="", title="note", max_length=400)
 
+
+# How the form of a project is laid out: field, label, hint.
+PROJECT_FIELDS = (
+    ("name", "project", ""),
+    ("client", "for", ""),
+    ("order_number", "order number", ""),
+    ("wanted_by", "wanted by", "2026-12-11"),
+    ("standard", "by which standard", "EN ISO 17892"),
+    ("report_to", "report to", ""),
+    ("note", "note", ""),
+)
 
 PLACE_KINDS = ("test pit", "borehole", "test point")
 

@@ -24,7 +24,7 @@ from vadum.soil.numbers.unit_sets import MARKS, SETS
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.column import ground_column
-from vadum.web.forms import PLACE_KINDS, LocationForm, ProjectForm, SampleForm, filled
+from vadum.web.forms import PLACE_KINDS, PROJECT_FIELDS, LocationForm, ProjectForm, SampleForm, filled
 from vadum.web.rendering import Db, Posted, Who, get, page, to
 
 router = APIRouter()
@@ -55,6 +55,7 @@ def _project(request: Request, session: Session, found: Project, **more: Any) ->
         marks=MARKS,
         kinds=KINDS,
         place_kinds=PLACE_KINDS,
+        asked=PROJECT_FIELDS,
         needs_reason=needs_reason,
         corrections=corrections_of(session, found),
         **more,

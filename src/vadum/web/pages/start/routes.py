@@ -12,7 +12,7 @@ from vadum.records.setting_up import left_to_do
 from vadum.records.tables import Equipment, Project, Test, on_soil
 from vadum.records.zone import today
 from vadum.web.access import may
-from vadum.web.forms import ProjectForm, filled
+from vadum.web.forms import PROJECT_FIELDS, ProjectForm, filled
 from vadum.web.rendering import ROLES, Db, Posted, page, seen, to
 
 router = APIRouter()
@@ -53,6 +53,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         waiting=waiting[0],
         counts=(running[1], waiting[1]),
         first_walk=request.app.state.demo,
+        asked=PROJECT_FIELDS,
         to_do=[step for step in left_to_do(session) if may(request, step.done_by)],
         cups=[(cup, inspection_state(session, cup, day)) for cup in cups],
         **more,
