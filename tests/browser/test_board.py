@@ -35,6 +35,36 @@ def test_done_is_said_on_the_board(page):
     expect(part(page, "Now").locator("li")).to_have_count(before - 1)
 
 
+def test_what_was_said_lately_is_put_right_or_taken_back(page):
+    page.goto("/board")
+    rows, lately = part(page, "Now").locator("li"), page.get_by_test_id("lately")
+    before = rows.count()
+    rows.filter(has_text="Look over the path").first.get_by_role("button", name=re.compile("^Done")).click()
+    expect(lately).to_contain_text("Look over the path")
+    expect(rows).to_have_count(before - 1)
+    lately.get_by_role("button", name="Undo").click()
+    expect(rows).to_have_count(before)
+    expect(lately).to_be_hidden()
+    rows.filter(has_text="Look over the path").first.get_by_role("button", name=re.compile("^Done")).click()
+    with page.expect_response(lambda reply: "/operations/" in reply.url) as sent:
+        lately.get_by_label("done at").fill("00:01")
+        lately.get_by_label("done at").press("Tab")
+    assert sent.value.status == 200
+    expect(lately.get_by_label("done at")).to_have_value("00:01")
+    assert violations(page) == []
+
+
+@pytest.mark.clocked
+def test_the_way_back_is_open_for_ten_seconds(page):
+    page.clock.install()
+    page.goto("/board")
+    row = part(page, "Now").locator("li").filter(has_text="Look over the path").first
+    row.get_by_role("button", name=re.compile("^Done")).click()
+    expect(page.get_by_test_id("lately")).to_be_visible()
+    page.clock.run_for(12_000)
+    expect(page.get_by_test_id("lately")).to_be_hidden()
+
+
 def test_a_wrong_clock_of_the_device_is_said(page):
     page.clock.install(time="2031-01-01T08:00:00Z")
     page.goto("/board")

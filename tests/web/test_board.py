@@ -68,8 +68,53 @@ def test_a_person_can_say_that_it_is_done_and_take_it_back(client):
     part, line = found[f"{PLANNED}.trials"]
     assert part == "later"
     assert timedelta(hours=16) < datetime.fromisoformat(line["due"]) - datetime.now(UTC) < timedelta(hours=16.5)
-    client.post(f"/api/tests/{PLANNED}/operations/mix")
+    client.delete(f"/api/tests/{PLANNED}/operations/mix")
     assert f"{PLANNED}.mix" in lines(client)
+
+
+def test_two_tabs_that_say_done_do_not_undo_each_other(client, database):
+    save(client, PLANNED, {"trials.0.blows": "28"})
+    client.post(f"/api/tests/{PLANNED}/operations/mix")
+    first = done_at(database)
+    client.post(f"/api/tests/{PLANNED}/operations/mix")
+    assert done_at(database) == first
+    assert f"{PLANNED}.mix" not in lines(client)
+
+
+def test_when_it_was_done_is_put_right_and_moves_what_follows(client, database):
+    save(client, PLANNED, {"trials.0.blows": "28"})
+    client.post(f"/api/tests/{PLANNED}/operations/mix")
+    due = datetime.fromisoformat(lines(client)[f"{PLANNED}.trials"][1]["due"])
+    at = datetime.now(UTC) - timedelta(minutes=90)
+    assert client.post(f"/api/tests/{PLANNED}/operations/mix", json={"at": at.isoformat()}).status_code == 200
+    assert done_at(database) == at
+    moved = datetime.fromisoformat(lines(client)[f"{PLANNED}.trials"][1]["due"])
+    assert due - moved == pytest.approx(timedelta(minutes=90), abs=timedelta(seconds=20))
+
+
+def test_a_time_that_lies_ahead_is_refused(client, database):
+    save(client, PLANNED, {"trials.0.blows": "28"})
+    at = datetime.now(UTC) + timedelta(hours=1)
+    reply = client.post(f"/api/tests/{PLANNED}/operations/mix", json={"at": at.isoformat()})
+    assert reply.status_code == 422
+    assert done_at(database) is None
+
+
+def test_what_a_reading_proved_is_neither_moved_nor_taken_back_by_a_word(client, database):
+    save(client, PLANNED, {"trials.0.tin": "T-30", "trials.0.mass_tin_wet_g": "38"})
+    proved = done_at(database)
+    assert proved
+    early = datetime.now(UTC) - timedelta(hours=5)
+    client.post(f"/api/tests/{PLANNED}/operations/mix", json={"at": early.isoformat()})
+    client.delete(f"/api/tests/{PLANNED}/operations/mix")
+    assert done_at(database) == proved
+
+
+def done_at(database, key="mix"):
+    with Session(open_database(database)) as session:
+        row = session.exec(select(OperationTime).where(OperationTime.test_id == PLANNED, OperationTime.key == key))
+        found = row.first()
+        return found.at if found else None
 
 
 def test_times_survive_a_restart(client, database):

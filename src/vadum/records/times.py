@@ -51,12 +51,29 @@ def note_times(session: Session, test: Test, who: str, at: datetime | None = Non
             session.delete(row)
 
 
-def say_done(session: Session, test: Test, key: str, who: str) -> bool:
-    """Note on a person's word that an operation is done now, or take the word back; return whether it is done."""
-    row = session.exec(select(OperationTime).where(OperationTime.test_id == test.id, OperationTime.key == key)).first()
+def say_done(session: Session, test: Test, key: str, who: str, at: datetime | None = None) -> None:
+    """Note on a person's word that an operation is done, now or at a time, and commit.
+
+    Said twice it is done once, at the time that was said first unless another is named; what a reading proved is not
+    moved by a word.
+    """
+    row = _row(session, test, key)
     if row is None:
-        session.add(OperationTime(test_id=test.id or 0, key=key, at=now(), who=who, said=True))
-    elif row.said:
+        session.add(OperationTime(test_id=test.id or 0, key=key, at=at or now(), who=who, said=True))
+    elif row.said and at is not None:
+        row.at, row.who = at, who
+        session.add(row)
+    session.commit()
+
+
+def take_back(session: Session, test: Test, key: str) -> None:
+    """Take a person's word back that an operation is done, and commit; a reading that proves it stays."""
+    row = _row(session, test, key)
+    if row is not None and row.said:
         session.delete(row)
     session.commit()
-    return row is None or not row.said
+
+
+def _row(session: Session, test: Test, key: str) -> OperationTime | None:
+    query = select(OperationTime).where(OperationTime.test_id == test.id, OperationTime.key == key)
+    return session.exec(query).first()

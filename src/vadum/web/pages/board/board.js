@@ -4,7 +4,7 @@ import { due as dueAt, hour } from "/static/js/core/zone.js";
 
 // A hand works down from the top: of a long part the first lines are enough until somebody asks for the rest.
 const AT_ONCE = 40;
-const ASK_MS = 20000, WRONG_MS = 30000;
+const ASK_MS = 20000, WRONG_MS = 30000, UNDO_MS = 10000;
 
 const span = (ms) => {
   const minutes = Math.floor(Math.abs(ms) / 60000), hours = Math.floor(minutes / 60), days = Math.floor(hours / 24);
@@ -27,6 +27,7 @@ document.addEventListener("alpine:init", () => {
     sound: false,
     told: null,
     whole: {},
+    lately: null,
 
     init() {
       // The page took a moment to come: a difference within seconds says nothing.
@@ -121,12 +122,49 @@ document.addEventListener("alpine:init", () => {
         this.offline = true;
       }
     },
-    async done(line) {
+    done(line) {
+      return this.say(line, new Date(this.time));
+    },
+    // What was said lately can be taken back for ten seconds, and its time put right; the clock waits for a hand.
+    async say(line, at) {
+      const reply = await this.send(line, "POST", { at: at.toISOString() });
+      if (reply) this.lately = { line, at, until: this.time + UNDO_MS };
+    },
+    get saidLately() {
+      return this.lately !== null && (this.lately.held || this.time < this.lately.until);
+    },
+    get latelyWords() {
+      return this.lately ? `${this.lately.line.what}, ${this.lately.line.place}: done at` : "";
+    },
+    get latelyAt() {
+      return this.lately ? hour(this.lately.at).slice(0, 5) : "";
+    },
+    hold() {
+      this.lately = { ...this.lately, held: true };
+    },
+    // Hours and minutes of the laboratory that do not lie ahead: of today, or of yesterday.
+    doneAt(event) {
+      const [h, m] = event.target.value.split(":").map(Number);
+      if (Number.isNaN(h) || Number.isNaN(m)) return;
+      const now = hour(new Date(this.time)).split(":").map(Number);
+      const ago = (60 * (now[0] - h) + now[1] - m + 1440) % 1440;
+      this.say(this.lately.line, new Date(this.time - 60000 * ago));
+    },
+    async takeBack() {
+      if (await this.send(this.lately.line, "DELETE")) this.lately = null;
+    },
+    async send(line, method, body) {
       try {
-        const reply = await fetch(`/api/tests/${line.test}/operations/${line.key}`, { method: "POST" });
+        const reply = await fetch(`/api/tests/${line.test}/operations/${line.key}`, {
+          method,
+          headers: { "Content-Type": "application/json" },
+          body: body && JSON.stringify(body),
+        });
         if (reply.ok) this.take(await reply.json());
+        return reply.ok;
       } catch {
         this.offline = true;
+        return false;
       }
     },
   }));

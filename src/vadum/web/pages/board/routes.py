@@ -1,10 +1,11 @@
 """The due board of the whole laboratory."""
 
-from datetime import UTC, datetime
-from typing import Any
+from datetime import UTC, datetime, timedelta
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Body, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
+from pydantic import AwareDatetime, BaseModel
 from sqlalchemy import String, and_, cast, func, or_
 from sqlmodel import Session, col, select
 
@@ -13,13 +14,15 @@ from vadum.records.calibrations import out_of_date
 from vadum.records.context import inspection_state
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
-from vadum.records.times import operations_of, say_done, times_of
+from vadum.records.times import operations_of, say_done, take_back, times_of
 from vadum.records.zone import today
 from vadum.soil.registry import METHODS
 from vadum.web.rendering import Db, Who, get, page, seen, template_exists
 
 router = APIRouter()
 _UNDER_WAY = ("planned", "running")
+# Clocks of two machines differ a little.
+_AHEAD = timedelta(minutes=1)
 
 
 @router.get("/board", response_class=HTMLResponse)
@@ -43,12 +46,30 @@ def read_board(request: Request, session: Db) -> Response:
     return JSONResponse(board_view(session, request))
 
 
+class Said(BaseModel):
+    """When an operation was done; now where nobody says when."""
+
+    at: AwareDatetime | None = None
+
+
 @router.post("/api/tests/{test_id}/operations/{key}")
-def operation_done(request: Request, session: Db, who: Who, test_id: int, key: str) -> Response:
-    """Say that an operation is done now, or take the word back; answers with the board."""
+def operation_done(
+    request: Request, session: Db, who: Who, test_id: int, key: str, said: Annotated[Said | None, Body()] = None
+) -> Response:
+    """Say that an operation is done, now or at a time that does not lie ahead; answers with the board."""
     test = get(session, Test, test_id, "test")
+    at = said.at if said else None
+    if at is not None and at > datetime.now(UTC) + _AHEAD:
+        return JSONResponse({"message": "That time lies ahead."}, 422)
     if key in {operation.key for operation in operations_of(test)}:
-        say_done(session, test, key, who)
+        say_done(session, test, key, who, at)
+    return JSONResponse(board_view(session, request))
+
+
+@router.delete("/api/tests/{test_id}/operations/{key}")
+def operation_not_done(request: Request, session: Db, test_id: int, key: str) -> Response:
+    """Take the word back that an operation is done; answers with the board."""
+    take_back(session, get(session, Test, test_id, "test"), key)
     return JSONResponse(board_view(session, request))
 
 
