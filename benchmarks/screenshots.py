@@ -18,7 +18,7 @@ VIEWS = (
     ("project", "/projects/1", DESK, "light"),
     ("sample", "/samples/3", DESK, "light"),
     ("worksheet", "/tests/7", DESK, "light"),
-    ("sieve", "/tests/34", DESK, "light"),
+    ("schedule", "/projects/1/schedule", DESK, "light"),
     ("classification", "/tests/27", DESK, "light"),
     ("cbr", "/tests/42", DESK, "light"),
     ("plate", "/tests/44", DESK, "light"),
