@@ -8,6 +8,7 @@ from sqlalchemy.orm import defer
 from sqlmodel import Session, col, func, select
 
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse, now
+from vadum.records.together import with_places
 from vadum.records.zone import local, zone_of
 
 
@@ -66,7 +67,6 @@ def days_of(session: Session, tests: Sequence[Test]) -> dict[int, date]:
 
 def used_in(session: Session, piece: Equipment, since: date | None = None) -> list[Test]:
     """Return the tests that used a piece, since a day where one is given: the sheets that a wrong one touches."""
-    tests = session.exec(
-        select(Test).join(TestUse).where(TestUse.equipment_id == piece.id).order_by(col(Test.updated_at).desc())
-    ).all()
+    query = select(Test).join(TestUse).where(TestUse.equipment_id == piece.id).order_by(col(Test.updated_at).desc())
+    tests = session.exec(with_places(query)).all()
     return [t for t in tests if since is None or day_of(session, t) >= since]

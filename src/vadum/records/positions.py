@@ -3,7 +3,10 @@
 from dataclasses import dataclass
 from typing import Any
 
+from sqlalchemy.orm import object_session
+
 from vadum.records.tables import Location, Project, Test
+from vadum.records.together import places_of
 from vadum.soil.bench.position import Position, positions_in
 from vadum.soil.registry import method as method_of
 
@@ -47,12 +50,18 @@ def placed_tests(project: Project) -> list[PlacedTest]:
     return found
 
 
+def _places(project: Project) -> list[Location]:
+    session: Any = object_session(project)
+    # One that is not on record yet holds what it was given.
+    return places_of(session, project) if session is not None else project.locations
+
+
 def tests_in(project: Project) -> list[tuple[Location, Test]]:
     """Return the tests of a project with their location, those in the ground before those of its samples; voided ones
     are left out."""
     return [
         (location, test)
-        for location in project.locations
+        for location in _places(project)
         for test in (*location.tests, *(test for sample in location.samples for test in sample.tests))
         if test.state != "void"
     ]

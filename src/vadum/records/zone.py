@@ -16,8 +16,11 @@ class ZoneError(ValueError):
 
 def zone_name(session: Session) -> str:
     """Return the name of the zone that the laboratory chose; "" before it did."""
-    kept = session.get(LaboratorySetting, _KEY)
-    return kept.value if kept else ""
+    # Asked for with every time of a page; what is not there would be looked for each time.
+    if _KEY not in session.info:
+        kept = session.get(LaboratorySetting, _KEY)
+        session.info[_KEY] = kept.value if kept else ""
+    return str(session.info[_KEY])
 
 
 def zone_of(session: Session) -> tzinfo:
@@ -44,6 +47,7 @@ def keep_zone(session: Session, name: str) -> None:
         raise ZoneError(f"There is no zone “{name}”: choose one of the list, as Europe/Lisbon.")
     session.merge(LaboratorySetting(key=_KEY, value=name))
     session.commit()
+    session.info[_KEY] = name
 
 
 def local(session: Session, at: datetime) -> datetime:

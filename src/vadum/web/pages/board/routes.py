@@ -10,11 +10,12 @@ from sqlalchemy import String, and_, cast, func, or_
 from sqlmodel import Session, col, select
 
 from vadum.bench.board import Board, DueLine, InOven, Running, board
-from vadum.records.calibrations import out_of_date
+from vadum.records.calibrations import calibrations_by_piece, why_not
 from vadum.records.context import inspection_state
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, take_back, times_of
+from vadum.records.together import with_places
 from vadum.records.zone import today
 from vadum.soil.registry import METHODS
 from vadum.web.rendering import Db, Who, get, page, seen, template_exists
@@ -28,9 +29,8 @@ _AHEAD = timedelta(minutes=1)
 @router.get("/board", response_class=HTMLResponse)
 def board_page(request: Request, session: Db) -> HTMLResponse:
     moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != "[]")
-    waiting = session.exec(
-        select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
-    ).all()
+    query = select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
+    waiting = session.exec(with_places(query)).all()
     return page(
         request,
         "board/board.html",
@@ -90,7 +90,7 @@ def board_view(session: Session, request: Request) -> dict[str, Any]:
 def running_tests(session: Session, request: Request) -> list[Running]:
     """Return every test under way as the board needs it."""
     query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
-    tests = list(session.exec(query).all())
+    tests = list(session.exec(with_places(query)).all())
     times = times_of(session, tests)
     begun = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
     first = dict(session.exec(begun.group_by(col(Revision.test_id))).all())
@@ -155,14 +155,16 @@ def _oven(held: InOven) -> dict[str, Any]:
 
 def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:
     """Return cups that are not fit today and pieces whose calibration ran out, each with why."""
-    day = today(session)
-    found = []
-    for piece in session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)):
+    day, found = today(session), []
+    pieces = session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)).all()
+    calibrations = calibrations_by_piece(session, pieces)
+    for piece in pieces:
         if piece.kind == "cup":
             state = inspection_state(session, piece, day)
             why = "" if state == "fit" else f"inspection {state}"
         else:
-            why = out_of_date(session, piece, day)
+            every = calibrations.get(piece.id or 0)
+            why = why_not(every, day) if every else ""
         if why:
             found.append((piece, why))
     return found

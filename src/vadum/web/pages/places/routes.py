@@ -17,6 +17,7 @@ from vadum.records.ledger import ledger_of, need_of
 from vadum.records.planning import planned
 from vadum.records.presets import Presets, words
 from vadum.records.tables import Location, Project, Sample
+from vadum.records.together import places_of
 from vadum.records.units import keep_units
 from vadum.soil.contract.field import Entered
 from vadum.soil.contract.method import SoilNeed
@@ -36,7 +37,7 @@ def project(request: Request, session: Db, project_id: int) -> HTMLResponse:
 
 
 def _project(request: Request, session: Session, found: Project, **more: Any) -> HTMLResponse:
-    columns = [(location, ground_column(location)) for location in found.locations]
+    columns = [(location, ground_column(location)) for location in places_of(session, found)]
     presets = Presets.of(session, found)
     in_ground = [
         (method, words(method, presets.chosen(method)))
@@ -259,7 +260,7 @@ def _offered(session: Session, sample: Sample) -> list[tuple[Any, SoilNeed | Non
 
 def _graded(session: Session, sample: Sample) -> list[tuple[Sample, Card]]:
     """Return the project's other samples that have a curve, for laying over this one."""
-    others = [s for place in sample.location.project.locations for s in place.samples if s.id != sample.id]
+    others = [s for place in places_of(session, sample.location.project) for s in place.samples if s.id != sample.id]
     cards = [(s, card_of(session, s)) for s in others if any(t.method in ("sieve", "hydrometer") for t in s.tests)]
     return [(s, card) for s, card in cards if card.has_curve]
 

@@ -14,6 +14,7 @@ from vadum.bench.tasks import Job, tasks_of
 from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
 from vadum.records.tables import Revision, Test, on_soil
 from vadum.records.times import operations_of, times_of
+from vadum.records.together import with_places
 from vadum.records.zone import zone_of
 from vadum.soil.registry import METHODS
 from vadum.web.rendering import Db, page, seen
@@ -65,7 +66,7 @@ def make_plan(request: Request, session: Db, asked: PlanRequest) -> Response:
 
 def _open_tests(session: Session, request: Request) -> list[Test]:
     query = select(Test).where(col(Test.state).in_(("planned", "running")), on_soil())
-    return seen(request, session.exec(query.order_by(col(Test.state), col(Test.id))).all())
+    return seen(request, session.exec(with_places(query.order_by(col(Test.state), col(Test.id)))).all())
 
 
 def _jobs(session: Session, tests: list[Test]) -> list[Job]:

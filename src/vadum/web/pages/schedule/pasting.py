@@ -1,10 +1,11 @@
 """A list of samples as people paste it: location, name, kind, from, to, mass."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vadum.records.custody import KINDS
-from vadum.records.tables import Project
+from vadum.records.tables import Location
 from vadum.web.forms import SampleForm, filled
 
 _COLUMNS = ("location", "name", "kind", "top_m", "base_m", "mass_g")
@@ -26,10 +27,10 @@ class Pasted:
     faults: list[str]
 
 
-def pasted(text: str, project: Project) -> Pasted:
+def pasted(text: str, places: Sequence[Location]) -> Pasted:
     """Read a list, a line for each sample; a heading is passed over, nothing is kept."""
-    taken = {(place.name.casefold(), sample.name.casefold()) for place in project.locations for sample in place.samples}
-    depths = {place.name.casefold(): place.depth_m for place in project.locations}
+    taken = {(place.name.casefold(), sample.name.casefold()) for place in places for sample in place.samples}
+    depths = {place.name.casefold(): place.depth_m for place in places}
     samples, faults = [], []
     for number, line in enumerate(text.splitlines(), 1):
         cells = _cells(line)

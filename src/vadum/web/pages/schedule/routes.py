@@ -12,6 +12,7 @@ from vadum.records.ledger import ledger_of, need_of
 from vadum.records.planning import planned
 from vadum.records.presets import Presets
 from vadum.records.tables import Location, Project, Sample
+from vadum.records.together import places_of
 from vadum.soil.registry import METHODS
 from vadum.web.forms import PLACE_KINDS
 from vadum.web.pages.schedule.pasting import NewSample, Pasted, pasted
@@ -51,13 +52,14 @@ def plan_schedule(request: Request, session: Db, form: Posted, project_id: int) 
     ticked = {str(one) for one in form.getlist("plan")}
     if not form.get("save"):
         return _page(request, session, project, form)
-    found = pasted(_text(form), project)
+    places = places_of(session, project)
+    found = pasted(_text(form), places)
     if found.faults:
         return _page(request, session, project, form, status=422)
-    short = [line for line in _lines(session, project, found) if line.short(ticked)]
+    short = [line for line in _lines(session, project, places, found) if line.short(ticked)]
     if short and not form.get("anyway"):
         return _page(request, session, project, form, short=short, status=409)
-    rows = {f"s{one.id}": one for place in project.locations for one in place.samples}
+    rows = {f"s{one.id}": one for place in places for one in place.samples}
     rows |= {f"n{i}": one for i, one in enumerate(_brought(session, project, found.samples, str(form.get("kind"))))}
     for one in sorted(ticked):
         key, _, code = one.partition(":")
@@ -98,14 +100,15 @@ def _text(form: FormData) -> str:
 def _page(
     request: Request, session: Session, project: Project, form: FormData, status: int = 200, **more: Any
 ) -> HTMLResponse:
-    found = pasted(_text(form), project)
+    places = places_of(session, project)
+    found = pasted(_text(form), places)
     return page(
         request,
         "schedule/schedule.html",
         status_code=status,
         project=project,
         methods_of=_OF_SAMPLES,
-        lines=_lines(session, project, found),
+        lines=_lines(session, project, places, found),
         faults=found.faults,
         text=_text(form),
         ticked={str(one) for one in form.getlist("plan")},
@@ -115,7 +118,7 @@ def _page(
     )
 
 
-def _lines(session: Session, project: Project, found: Pasted) -> list[Line]:
+def _lines(session: Session, project: Project, places: list[Location], found: Pasted) -> list[Line]:
     presets = Presets.of(session, project)
     chosen = {method.code: presets.chosen(method) for method in _OF_SAMPLES}
 
@@ -124,7 +127,7 @@ def _lines(session: Session, project: Project, found: Pasted) -> list[Line]:
         return {code: need.mass_g for code, need in each.items() if need is not None}
 
     lines = []
-    for place in project.locations:
+    for place in places:
         for sample in place.samples:
             tests: dict[str, list[Any]] = {}
             for test in sample.tests:

@@ -10,6 +10,7 @@ from vadum.records.context import inspection_state
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
 from vadum.records.tables import Equipment, Project, Test, on_soil
+from vadum.records.together import with_places
 from vadum.records.zone import today
 from vadum.web.access import may
 from vadum.web.forms import PROJECT_FIELDS, ProjectForm, filled
@@ -33,8 +34,8 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         query = select(Test).where(Test.state == state, on_soil()).order_by(col(Test.updated_at).desc())
         if projects is None:
             count = session.exec(select(func.count()).select_from(Test).where(Test.state == state, on_soil())).one()
-            return list(session.exec(query.limit(_SHOWN_AT_ONCE)).all()), count
-        mine = seen(request, session.exec(query).all())
+            return list(session.exec(with_places(query.limit(_SHOWN_AT_ONCE))).all()), count
+        mine = seen(request, session.exec(with_places(query)).all())
         return mine[:_SHOWN_AT_ONCE], len(mine)
 
     running, waiting = of("running"), of("reduced")

@@ -16,7 +16,8 @@ from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
-from vadum.records.tables import Equipment, Sample, Test, on_soil
+from vadum.records.tables import Equipment, Location, Sample, Test, on_soil
+from vadum.records.together import samples_with_places
 from vadum.records.unchanged import footing_for_preview
 from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
@@ -100,7 +101,7 @@ def _worksheet(request: Request, session: Session, test: Test, problem: str = ""
         own if template_exists(own) else "worksheet/shell.html",
         status_code=409 if problem else 200,
         problem=problem,
-        beside=_beside(test),
+        beside=_beside(session, test),
         test=test,
         method=method,
         view=view(session, test) | {"registered": _tin_numbers(session)},
@@ -262,12 +263,13 @@ def again(request: Request, session: Db, test_id: int) -> Response:
         return _worksheet(request, session, test, str(error))
 
 
-def _beside(test: Test) -> list[Sample]:
+def _beside(session: Session, test: Test) -> list[Sample]:
     """Return the other samples of the project that an open test may belong to."""
     if test.sample is None or test.state in FROZEN or test.state == "void":
         return []
-    project = test.sample.location.project
-    return [one for place in project.locations for one in place.samples if one.id != test.sample_id]
+    asked = select(Sample).join(Location).where(Location.project_id == test.sample.location.project_id)
+    others = asked.where(Sample.id != test.sample_id).order_by(col(Location.id), col(Sample.top_m))
+    return list(session.exec(samples_with_places(others)).all())
 
 
 def view(session: Session, test: Test, asked: Shown | None = None, standing: Standing | None = None) -> dict[str, Any]:

@@ -1,0 +1,80 @@
+"""How often a page asks the database: as often with sixty locations as with nine, and not often at all."""
+
+from contextlib import contextmanager
+
+import pytest
+from sqlalchemy import event
+from sqlmodel import Session
+
+from tests.web.hands import signed_in
+from vadum.records.tables import Location, Sample, Stratum, Test
+
+# At most so often, with who asks and what it is told. What is read of one test's ground is most of a worksheet's.
+PAGES = {
+    "/": 22,
+    "/board": 20,
+    "/plan": 20,
+    "/search?q=clay": 12,
+    "/projects/1": 14,
+    "/projects/1/schedule": 22,
+    "/projects/1/summary": 18,
+    "/projects/1/infiltration": 18,
+    "/projects/1/positions": 20,
+    "/equipment": 12,
+    "/equipment/1": 15,
+    "/people": 10,
+    "/letterhead": 8,
+    "/practice": 8,
+    "/api/board": 12,
+}
+
+
+@contextmanager
+def counted(app):
+    asked = []
+
+    def note(_connection, _cursor, statement, *_):
+        asked.append(statement)
+
+    event.listen(app.state.engine, "before_cursor_execute", note)
+    yield asked
+    event.remove(app.state.engine, "before_cursor_execute", note)
+
+
+def counts(app, client):
+    found = {}
+    for page in PAGES:
+        with counted(app) as asked:
+            assert client.get(page).status_code == 200
+        found[page] = len(asked)
+    return found
+
+
+@pytest.fixture
+def grown(app):
+    """Fifty more locations in the first project, each with a layer, a sample and two tests."""
+
+    def grow():
+        with Session(app.state.engine) as session:
+            for k in range(50):
+                place = Location(project_id=1, name=f"Z{k}", depth_m=3.0)
+                session.add(place)
+                session.flush()
+                sample = Sample(location_id=place.id, name="B1", kind="bag", top_m=1.0, base_m=1.5)
+                session.add_all([sample, Stratum(location_id=place.id, top_m=0.0, base_m=3.0, description="clay")])
+                session.flush()
+                session.add(Test(method="water-content", sample_id=sample.id, state="running"))
+                session.add(Test(method="dynamic-cone", location_id=place.id))
+            session.commit()
+
+    return grow
+
+
+def test_a_page_asks_no_more_with_more_on_record(app, grown):
+    client = signed_in(app, "manager")
+    before = counts(app, client)
+    assert {page: count for page, count in before.items() if count > PAGES[page]} == {}
+    grown()
+    after = counts(app, client)
+    # One more where there was nothing of a kind before.
+    assert {page: (before[page], after[page]) for page in PAGES if after[page] > before[page] + 1} == {}
