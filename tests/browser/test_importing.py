@@ -138,5 +138,7 @@ def test_a_file_chosen_before_the_page_could_listen_is_read(page, tmp_path):
     file = tmp_path / "frame.csv"
     file.write_text("travel [mm];force [N]\n" + "".join(f"{i / 10};{5 * i}\n" for i in range(40)), encoding="utf-8")
     page.set_input_files("#file", file)
+    while not held:  # the script is asked for in its own time
+        page.wait_for_timeout(50)
     held[0].continue_()
     expect(page.get_by_label("Column force [N]")).to_have_value("force_n")
