@@ -5,11 +5,12 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from sqlmodel import Session, select
 
-from tests.laboratory import LIQUID_LIMIT_D2, WATER_CONTENT_B3
+from tests.laboratory import LIQUID_LIMIT_D2, PLASTIC_LIMIT_U2, WATER_CONTENT_B3
 from vadum.records.database import open_database
-from vadum.records.tables import OperationTime
+from vadum.records.tables import OperationTime, Test, of_record, on_soil
 
 PLANNED = LIQUID_LIMIT_D2  # a liquid limit nobody has begun
+BEGUN = {"state": "natural"}
 IN_OVEN = WATER_CONTENT_B3  # a water content whose tins are in the oven
 
 
@@ -42,7 +43,7 @@ def test_the_board_knows_what_stands_in_the_oven(client):
 
 def test_a_reading_closes_its_operation_and_opens_the_next(client):
     assert not any(key.startswith(f"{PLANNED}.") for key in lines(client))
-    save(client, PLANNED, {"trials.0.blows": "28"})
+    save(client, PLANNED, BEGUN)
     assert lines(client)[f"{PLANNED}.mix"][0] == "now"
     save(client, PLANNED, {"trials.0.tin": "T-30", "trials.0.mass_tin_wet_g": "38"})
     found = lines(client)
@@ -60,7 +61,7 @@ def test_a_reading_taken_back_opens_its_operation_again(client, database):
 
 
 def test_a_person_can_say_that_it_is_done_and_take_it_back(client):
-    save(client, PLANNED, {"trials.0.blows": "28"})
+    save(client, PLANNED, BEGUN)
     assert client.post(f"/api/tests/{PLANNED}/operations/mix").status_code == 200
     found = lines(client)
     assert f"{PLANNED}.mix" not in found
@@ -72,8 +73,43 @@ def test_a_person_can_say_that_it_is_done_and_take_it_back(client):
     assert f"{PLANNED}.mix" in lines(client)
 
 
-def test_two_tabs_that_say_done_do_not_undo_each_other(client, database):
+def test_what_a_reading_proves_is_done_only_by_the_reading(client):
+    save(client, IN_OVEN, {"determinations.0.mass_tin_wet_g": "61.20"})
+    client.post(f"/api/tests/{IN_OVEN}/operations/oven-out")
+    before = lines(client)[f"{IN_OVEN}.weigh-dry"]
+    assert before[1]["said"] is False
+    reply = client.post(f"/api/tests/{IN_OVEN}/operations/weigh-dry")
+    assert reply.status_code == 409
+    assert "once its reading is typed" in reply.json()["message"]
+    assert f"{IN_OVEN}.weigh-dry" in lines(client)
+
+
+def test_blows_say_that_the_paste_is_mixed_and_a_filled_tin_that_it_has_stood(client):
     save(client, PLANNED, {"trials.0.blows": "28"})
+    found = lines(client)
+    assert f"{PLANNED}.mix" not in found
+    assert found[f"{PLANNED}.trials"][0] == "later"
+    save(client, PLANNED, {"trials.0.tin": "T-30"})
+    assert lines(client)[f"{PLANNED}.trials"][0] in ("now", "next")
+
+
+def test_a_line_leads_to_the_first_reading_that_is_missing(client, database):
+    cells = {f"threads.{i}.{name}": v for i in (0, 1) for name, v in (("tin", f"T-4{i}"), ("mass_tin_wet_g", "31.2"))}
+    save(client, PLASTIC_LIMIT_U2, cells | {"threads.0.mass_tin_dry_g": "29.3"})
+    assert lines(client)[f"{PLASTIC_LIMIT_U2}.weigh-dry"][1]["reading"].endswith("?cell=threads.1.mass_tin_dry_g")
+
+
+def test_what_is_under_way_never_leaves_the_board(client, database):
+    view = client.get("/api/board").json()
+    on_board = {line["test"] for part in view["parts"] for line in part["lines"]} | {t["test"] for t in view["untimed"]}
+    with Session(open_database(database)) as session:
+        running = session.exec(select(Test.id).where(Test.state == "running", of_record(), on_soil())).all()
+    assert set(running) <= on_board
+    assert all(test["next"] for test in view["untimed"])
+
+
+def test_two_tabs_that_say_done_do_not_undo_each_other(client, database):
+    save(client, PLANNED, BEGUN)
     client.post(f"/api/tests/{PLANNED}/operations/mix")
     first = done_at(database)
     client.post(f"/api/tests/{PLANNED}/operations/mix")
@@ -82,7 +118,7 @@ def test_two_tabs_that_say_done_do_not_undo_each_other(client, database):
 
 
 def test_when_it_was_done_is_put_right_and_moves_what_follows(client, database):
-    save(client, PLANNED, {"trials.0.blows": "28"})
+    save(client, PLANNED, BEGUN)
     client.post(f"/api/tests/{PLANNED}/operations/mix")
     due = datetime.fromisoformat(lines(client)[f"{PLANNED}.trials"][1]["due"])
     at = datetime.now(UTC) - timedelta(minutes=90)
@@ -93,7 +129,7 @@ def test_when_it_was_done_is_put_right_and_moves_what_follows(client, database):
 
 
 def test_a_time_that_lies_ahead_is_refused(client, database):
-    save(client, PLANNED, {"trials.0.blows": "28"})
+    save(client, PLANNED, BEGUN)
     at = datetime.now(UTC) + timedelta(hours=1)
     reply = client.post(f"/api/tests/{PLANNED}/operations/mix", json={"at": at.isoformat()})
     assert reply.status_code == 422

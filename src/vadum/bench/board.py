@@ -21,6 +21,7 @@ class Running:
     times: dict[str, datetime]
     begun: datetime | None
     tins: tuple[str, ...] = ()
+    next_action: str = ""
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,8 @@ class Board:
     next: list[DueLine] = field(default_factory=list)
     later: list[DueLine] = field(default_factory=list)
     oven: list[InOven] = field(default_factory=list)
+    untimed: list[Running] = field(default_factory=list)
+    """Begun and not done, with nothing that falls due: it stays in sight."""
 
     @property
     def urgent(self) -> list[DueLine]:
@@ -61,9 +64,11 @@ def board(tests: Iterable[Running], now: datetime) -> Board:
     parts = {"late": made.late, "now": made.now, "next": made.next, "later": made.later}
     for test in tests:
         dues = due_operations(test.operations, test.times, test.begun, now)
-        for due in dues:
-            if due.standing in parts:
-                parts[due.standing].append(DueLine(test, due))
+        timed = [due for due in dues if due.standing in parts]
+        for due in timed:
+            parts[due.standing].append(DueLine(test, due))
+        if test.begun and not timed:
+            made.untimed.append(test)
         made.oven.extend(_in_oven(test, dues))
     for lines in parts.values():
         lines.sort(key=lambda line: (line.due.due or now, line.test.test_id))

@@ -7,6 +7,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.practice import now_of
 from vadum.records.tables import OperationTime, Test, now
+from vadum.soil.contract.cells import first_blank
 from vadum.soil.contract.method import Operation
 from vadum.soil.registry import method as method_of
 
@@ -14,10 +15,14 @@ from vadum.soil.registry import method as method_of
 def operations_of(test: Test) -> list[Operation]:
     """Return the timetable of a test as its readings stand."""
     method = method_of(test.method)
-    found: list[Operation] = method.timetable(
-        method.Readings.model_validate(test.readings), method.Settings.model_validate(test.settings)
-    )
-    return found
+    readings = method.Readings.model_validate(test.readings)
+    operations: list[Operation] = method.timetable(readings, method.Settings.model_validate(test.settings))
+    return [
+        operation
+        if operation.done or not operation.cell
+        else operation.model_copy(update={"cell": first_blank(readings, operation.cell)})
+        for operation in operations
+    ]
 
 
 def times_of(session: Session, tests: Iterable[Test]) -> dict[int, dict[str, datetime]]:

@@ -21,6 +21,7 @@ from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
 from vadum.web.access import may
 from vadum.web.nothere import NotHere
+from vadum.web.rooms import ROOMS, room_of
 from vadum.web.tour import Here, here
 
 # Until somebody is registered, a person says which role they work in; it is written beside every change.
@@ -101,7 +102,13 @@ PAGES = Path(__file__).parent / "pages"
 @cache
 def _templates() -> Jinja2Templates:
     templates = Jinja2Templates(directory=[Path(__file__).parent / "templates", PAGES])
-    templates.env.globals |= {"methods": METHODS, "roles": ROLES, "state_words": STATE_WORDS, "found_by": found_by}
+    templates.env.globals |= {
+        "methods": METHODS,
+        "roles": ROLES,
+        "state_words": STATE_WORDS,
+        "found_by": found_by,
+        "rooms": ROOMS,
+    }
     templates.env.globals |= {"url_for": _address, "may": _may}
     templates.env.trim_blocks = templates.env.lstrip_blocks = True
     return templates
@@ -128,6 +135,7 @@ def page(request: Request, template: str, status_code: int = 200, **context: Any
     """Return a page rendered from a template."""
     person = getattr(request.state, "person", None)
     context |= {"who": who(request), "path": request.url.path, "person": person, "tour": _tour(request)}
+    context["room"] = room_of(request.url.path)
     zone: str = request.app.state.zone
     context |= {"zone_name": zone, "zone": ZoneInfo(zone) if zone else server_zone()}
     return _templates().TemplateResponse(request, template, context, status_code=status_code)

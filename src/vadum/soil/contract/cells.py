@@ -53,6 +53,22 @@ def singles(model: type[Readings]) -> list[str]:
     return sorted(own, key=Readings.model_fields.__contains__)
 
 
+def first_blank(readings: Readings, path: str) -> str:
+    """Return the cell of a column that is read next: at ``table.row.name``, or in the first begun row below it.
+
+    A path that is blank itself, or below which every row is filled, is returned as it is.
+    """
+    table, _, rest = path.partition(".")
+    row, _, name = rest.partition(".")
+    rows = getattr(readings, table, None)
+    if not name or not isinstance(rows, list):
+        return path
+    for i, held in enumerate(rows[int(row) :], int(row)):
+        if held.used and not held.empty and getattr(held, name) is None:
+            return f"{table}.{i}.{name}"
+    return path
+
+
 def most_rows(model: type[Readings], table: str) -> int:
     limits = [m.max_length for m in model.model_fields[table].metadata if isinstance(m, MaxLen)]
     return limits[0] if limits else 1000

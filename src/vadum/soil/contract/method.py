@@ -38,7 +38,8 @@ class Operation(BaseModel):
 
     ``after`` names the operation it counts from, so that it moves when that one was early or late; the one before it
     when None. ``holds_min`` is how long the resource is held unattended. ``done`` and ``at`` are what the readings say,
-    ``cell`` is the reading that fills it.
+    ``cell`` is the reading that fills it: then only the reading says that it is done, unless ``by_word``, for what the
+    hand does some time before that reading can be taken.
     """
 
     key: str
@@ -52,6 +53,12 @@ class Operation(BaseModel):
     done: bool = False
     at: datetime | None = None
     cell: str = ""
+    by_word: bool = False
+
+    @property
+    def said(self) -> bool:
+        """Whether a person's word is enough that it is done."""
+        return self.by_word or not self.cell
 
 
 class SoilNeed(BaseModel):

@@ -188,6 +188,7 @@ class Due(Told):
     standing: str
     done_at: str
     cell: str
+    said: bool
 
 
 class RecordView(SheetView):

@@ -124,6 +124,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
                 tolerance_min=120,
                 hands_on_min=40,
                 holds_min=900,
+                done=any(point.mass_mould_soil_g is not None for point in points),
             ),
             Operation(
                 key="compact",

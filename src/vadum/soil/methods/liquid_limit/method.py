@@ -128,8 +128,12 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
         return SoilNeed(mass_g=200, spent=True, note="passing 0.425 mm, with the plastic limit's ball")
 
     def timetable(self, readings: LiquidLimitReadings, settings: LiquidLimitSettings) -> list[Operation]:
-        stand, trials = LEAST_SEASONING_MIN[settings.seasoning], readings.trials
-        settled = readings.not_determinable is not None
+        trials, settled = readings.trials, readings.not_determinable is not None
+        tried = [t for t in trials if t.used and (t.blows is not None or t.penetration is not None)]
+        # A mix that has stood, or is tried with a tin, is not waited for again; a count alone says that it is mixed.
+        stood = readings.seasoning_min is not None or any_wet(trials) or any(not t.attempted for t in tried)
+        mixed = stood or bool(tried)
+        stand = 0.0 if stood else LEAST_SEASONING_MIN[settings.seasoning]
         return [
             Operation(
                 key="mix",
@@ -138,9 +142,9 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
                 tolerance_min=60,
                 hands_on_min=20,
                 holds_min=stand,
-                # A mix that has stood was mixed: it is neither mixed nor waited for again.
-                done=settled or readings.seasoning_min is not None or any_wet(trials),
+                done=settled or mixed,
                 cell="seasoning_min",
+                by_word=True,
             ),
             Operation(
                 key="trials",

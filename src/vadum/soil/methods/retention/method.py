@@ -108,6 +108,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
                 holds_min=_DAY,
                 done=bool(made) or readings.saturated_twice is not None,
                 cell="saturated_twice",
+                by_word=True,
             ),
             Operation(
                 key="saturate-again",

@@ -149,6 +149,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                     hands_on_min=5,
                     done=dry,
                     cell="determinations.0.mass_tin_dry_g",
+                    by_word=True,
                 ),
                 Operation(
                     key="weigh-dry",
@@ -191,6 +192,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                 tolerance_min=0.5,
                 hands_on_min=2,
                 done=bool(readings.reweighings),
+                cell="reweighings.0.mass_tin_dry_g",
             ),
         ]
 

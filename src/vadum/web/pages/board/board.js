@@ -87,8 +87,11 @@ document.addEventListener("alpine:init", () => {
         ["late", "now"].includes(this.standing(line))
       );
     },
+    get untimed() {
+      return this.view.untimed;
+    },
     get nothing() {
-      return !this.view.parts.some((part) => part.lines.length);
+      return !this.untimed.length && !this.view.parts.some((part) => part.lines.length);
     },
     get oven() {
       return this.view.oven.map((held) => ({

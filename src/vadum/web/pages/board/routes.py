@@ -28,16 +28,20 @@ _AHEAD = timedelta(minutes=1)
 
 @router.get("/board", response_class=HTMLResponse)
 def board_page(request: Request, session: Db) -> HTMLResponse:
-    moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != "[]")
-    query = select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
-    waiting = session.exec(with_places(query)).all()
     return page(
         request,
         "board/board.html",
         view=board_view(session, request),
-        waiting=seen(request, waiting),
+        waiting=_waiting(session, request),
         gear=_out_of_date(session),
     )
+
+
+@router.get("/api/rooms")
+def waits_in_rooms(request: Request, session: Db) -> dict[str, int]:
+    """Return how much waits in each room today."""
+    due = board(running_tests(session, request), datetime.now(UTC)).urgent
+    return {"Bench": len(due), "Records": len(_waiting(session, request)), "Laboratory": len(_out_of_date(session))}
 
 
 @router.get("/api/board")
@@ -61,7 +65,11 @@ def operation_done(
     at = said.at if said else None
     if at is not None and at > datetime.now(UTC) + _AHEAD:
         return JSONResponse({"message": "That time lies ahead."}, 422)
-    if key in {operation.key for operation in operations_of(test)}:
+    for operation in operations_of(test):
+        if operation.key != key:
+            continue
+        if not operation.said:
+            return JSONResponse({"message": f"{operation.what}: done once its reading is typed."}, 409)
         say_done(session, test, key, who, at)
     return JSONResponse(board_view(session, request))
 
@@ -84,6 +92,7 @@ def board_view(session: Session, request: Request) -> dict[str, Any]:
             for name, title, lines in _parts(made)
         ],
         "oven": [_oven(held) for held in made.oven],
+        "untimed": [_untimed(test) for test in made.untimed],
     }
 
 
@@ -106,6 +115,7 @@ def running_tests(session: Session, request: Request) -> list[Running]:
                 times=times.get(test.id or 0, {}),
                 begun=_aware(first.get(test.id or 0)) if test.state == "running" else None,
                 tins=tuple(tin for tin in tins if tin),
+                next_action=test.summary.get("next_action", "") if test.state == "running" else "",
             )
         )
     return found
@@ -138,8 +148,13 @@ def _line(line: DueLine) -> dict[str, Any]:
         "due": due.due.isoformat() if due.due else "",
         "latest": due.latest.isoformat() if due.latest else "",
         "hands": operation.hands_on_min,
+        "said": operation.said,
         "reading": run or f"/tests/{line.test.test_id}" + (f"?cell={operation.cell}" if operation.cell else ""),
     }
+
+
+def _untimed(test: Running) -> dict[str, Any]:
+    return {"test": test.test_id, "title": test.title, "place": test.place, "next": test.next_action}
 
 
 def _oven(held: InOven) -> dict[str, Any]:
@@ -151,6 +166,13 @@ def _oven(held: InOven) -> dict[str, Any]:
         "what": what,
         "out": held.out_at.isoformat(),
     }
+
+
+def _waiting(session: Session, request: Request) -> list[Test]:
+    """Return what waits for a check: done, or checked on ground that moved."""
+    moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != "[]")
+    query = select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
+    return seen(request, session.exec(with_places(query)).all())
 
 
 def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:

@@ -59,6 +59,11 @@ export const choices = {
   setUses() {
     this.change({ uses: [...this.$root.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) });
   },
+  shut() {
+    const tool = this.$root.querySelector('.tools [aria-expanded="true"]');
+    this.panel = "";
+    tool?.focus();
+  },
   open(panel) {
     this.panel = this.panel === panel ? "" : panel;
     if (this.panel === "instruments") {

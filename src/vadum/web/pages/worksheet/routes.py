@@ -317,6 +317,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
                 standing=due.standing,
                 done_at=due.done_at.isoformat() if due.done_at else "",
                 cell=due.operation.cell,
+                said=due.operation.said,
             )
             for due in clock_of(session, test)
         ],

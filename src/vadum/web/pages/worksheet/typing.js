@@ -91,7 +91,24 @@ export const typing = {
   commitChoice(event) {
     this.change({ cells: { [event.target.dataset.path]: event.target.value } });
   },
+  // What stood in the cells before each change of this page, the last one last.
+  before: [],
   change(change) {
+    if (change.cells) {
+      this.before.push(Object.fromEntries(Object.keys(change.cells).map((path) => [path, this.text(path)])));
+    }
+    this.put(change);
+  },
+  // Brought back is a change like any other, on record with who and when; it is not itself brought back.
+  bringBack() {
+    const cells = this.before.pop();
+    if (!cells) return;
+    this.put({ cells });
+    this.cell(Object.keys(cells)[0])?.focus();
+  },
+  put(change) {
+    // The cautions stood open until there was something to see.
+    if (this.panel === "cautions" && !this.view.revision) this.panel = "";
     // A preview that was asked for before knows nothing of it.
     this.asked = (this.asked ?? 0) + 1;
     this.queue.add({ ...change, ...this.showing });
@@ -120,6 +137,12 @@ export const typing = {
       this.dropDraft(path);
       this.preview();
       this.$nextTick(() => cell.select());
+      return;
+    }
+    // While a cell is being typed in, the browser takes its letters back; afterwards the value before comes back.
+    if (event.key === "z" && (event.ctrlKey || event.metaKey) && !(path in this.drafts)) {
+      event.preventDefault();
+      this.bringBack();
       return;
     }
     if (event.key === " " && !cell.value.trim() && instrumentOf(this.view, path)) {

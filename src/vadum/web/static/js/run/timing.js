@@ -24,10 +24,10 @@ export const timing = (span) => ({
     const d = this.due;
     return d ? (d.left < 0 ? `due: ${d.what}` : `until: ${d.what}`) : "nothing is timed now";
   },
-  // An operation without a reading, such as shaking, is said to be done.
+  // What no reading proves, such as shaking, is said to be done.
   get mayBeDone() {
     const d = this.due;
-    return Boolean(d && !d.cell && this.begun === null);
+    return Boolean(d && d.said && this.begun === null);
   },
   get doneWord() {
     return `Done: ${this.due?.what ?? ""}`;

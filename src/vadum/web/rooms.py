@@ -1,0 +1,57 @@
+"""The rooms of the laboratory: which pages stand together, and what waits in each today."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Room:
+    """A room: its name, what is counted on its door, its pages by word and route (the first is where the door leads),
+    and the addresses that lie in it."""
+
+    name: str
+    counts: str
+    doors: tuple[tuple[str, str], ...]
+    within: tuple[str, ...]
+
+
+ROOMS = (
+    Room(
+        "Bench",
+        "due now or late",
+        (("Due", "board_page"), ("Plan", "plan_page"), ("With me", "pack_page"), ("Instruments", "instruments_page")),
+        ("/board", "/plan", "/with-me", "/instruments"),
+    ),
+    Room(
+        "Records",
+        "waiting for a check",
+        (
+            ("Projects", "start"),
+            ("Search", "search_page"),
+            ("From files", "transfer_page"),
+            ("Archives", "archives_page"),
+        ),
+        ("/projects", "/samples", "/tests", "/search", "/transfer", "/archives", "/reports", "/summary"),
+    ),
+    Room(
+        "Laboratory",
+        "out of date",
+        (
+            ("Equipment", "register"),
+            ("Tins", "tins_page"),
+            ("Repeats", "duplicates_page"),
+            ("Competence", "own_competence"),
+            ("People", "people_page"),
+            ("Letterhead", "letterhead_page"),
+            ("Presets", "presets"),
+        ),
+        ("/equipment", "/duplicates", "/competence", "/people", "/letterhead", "/presets"),
+    ),
+    Room(
+        "Help", "", (("Help", "contents"), ("Words", "symbols"), ("Practice", "practice_page")), ("/help", "/practice")
+    ),
+)
+
+
+def room_of(path: str) -> Room:
+    """Return the room that an address lies in; the records where it lies in none."""
+    return next((room for room in ROOMS if path.startswith(room.within)), ROOMS[1])

@@ -1,0 +1,27 @@
+// How much waits in each room, on its door: asked after the page stands, and not again within a minute.
+const KEPT = "vadum-waits", FRESH_MS = 60000;
+
+const kept = () => {
+  const found = JSON.parse(sessionStorage.getItem(KEPT) ?? "null");
+  return found && Date.now() - found.at < FRESH_MS ? found.waits : null;
+};
+const ask = async () => {
+  const reply = await fetch("/api/rooms");
+  if (!reply.ok) return {};
+  const waits = await reply.json();
+  sessionStorage.setItem(KEPT, JSON.stringify({ at: Date.now(), waits }));
+  return waits;
+};
+const write = (waits) => {
+  for (const door of document.querySelectorAll("[data-waits]")) {
+    const count = waits[door.dataset.waits] ?? 0;
+    door.hidden = !count;
+    door.querySelector("b").textContent = count;
+  }
+};
+
+if (document.querySelector("[data-waits]")) {
+  const waits = kept();
+  if (waits) write(waits);
+  else ask().then(write, () => {/* without a line the doors stand without a number */});
+}
