@@ -57,6 +57,7 @@ MANAGES = {
     ("POST", "/tokens/{token_id}/revoke"),
 }
 CHECKS = {
+    ("POST", "/locations/{location_id}/merge"),
     ("POST", "/locations/{location_id}/remove"),
     ("POST", "/samples/{sample_id}/remove"),
     ("POST", "/projects/{project_id}/units"),

@@ -50,8 +50,30 @@ class Pin:
     group: str = ""
 
 
-def draw_ground(key: str, depth_m: float, layers: list[Layer], pins: list[Pin], *, width: float, height: float) -> str:
-    """Return the column as SVG for a page; pins are links."""
+@dataclass(frozen=True)
+class Water:
+    """Water in a hole: at which depth, and whether it stood there or was only met."""
+
+    depth_m: float
+    stood: bool
+
+    @property
+    def spoken(self) -> str:
+        return f"Water {'stands' if self.stood else 'struck'} at {self.depth_m:.2f} m"
+
+
+def draw_ground(
+    key: str,
+    depth_m: float,
+    layers: list[Layer],
+    pins: list[Pin],
+    *,
+    width: float,
+    height: float,
+    waters: tuple[Water, ...] = (),
+) -> str:
+    """Return the column as SVG for a page; pins are links. It grows with the pins, so that each has its line."""
+    height = max(height, TOP + BOTTOM + _LABEL_STEP * len(pins))
     down = height - TOP - BOTTOM
 
     def y(depth: float) -> float:
@@ -59,6 +81,7 @@ def draw_ground(key: str, depth_m: float, layers: list[Layer], pins: list[Pin], 
 
     parts = [f'<text class="gc-soft" x="{SCALE_WIDTH - 12:g}" y="11" text-anchor="end">m</text>']
     parts += strip(key, depth_m, layers, y)
+    parts += [_water(water, y(water.depth_m)) for water in waters]
     parts += _pins(pins, y, width, height)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" class="gc" viewBox="0 0 {width:g} {height:g}" width="{width:g}" '
@@ -90,15 +113,22 @@ def strip(key: str, depth_m: float, layers: list[Layer], y: Callable[[float], fl
     return parts
 
 
+def _water(water: Water, y: float) -> str:
+    """Return the mark of water as geologists draw it: a triangle on its level, filled where the water stood."""
+    x = SCALE_WIDTH + STRIP_WIDTH - 12
+    kind = "gc-water" if water.stood else "gc-water struck"
+    return (
+        f'<g role="img" aria-label="{water.spoken}"><title>{water.spoken}</title>'
+        f'<path class="{kind}" d="M{x:g} {y:.1f}l-6 -10h12z"/><path class="gc-level" d="M{x - 9:g} {y:.1f}h18"/></g>'
+    )
+
+
 def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: float) -> list[str]:
     parts = []
     stem_start = SCALE_WIDTH + STRIP_WIDTH
-    last_label = -_LABEL_STEP
-    for pin in sorted(pins, key=lambda p: p.top_m):
-        at = y((pin.top_m + pin.base_m) / 2)
-        # A label too close below another moves down and its stem bends; the pin's depth stays on the strip.
-        label_at = min(max(at, last_label + _LABEL_STEP), height - 8)
-        last_label = label_at
+    ordered = sorted(pins, key=lambda p: p.top_m)
+    ats = [y((pin.top_m + pin.base_m) / 2) for pin in ordered]
+    for pin, at, label_at in zip(ordered, ats, _apart(ats, height - 8), strict=True):
         x = stem_start + 18
         heavy = " gc-chosen" if pin.chosen else ""
         spans = f"M{stem_start - 1:g} {y(pin.top_m):.1f}V{y(pin.base_m):.1f}"
@@ -111,6 +141,19 @@ def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: fl
             f' y="{label_at + 4.5:.1f}">{escape(pin.label)}</text></a>{marks}'
         )
     return parts
+
+
+def _apart(ats: list[float], lowest: float) -> list[float]:
+    """Return where labels stand: a step apart, moved down where they are too close, and up again from the bottom.
+
+    The stem of a moved label bends; the pin's depth stays on the strip.
+    """
+    found: list[float] = []
+    for at in ats:
+        found.append(max(at, found[-1] + _LABEL_STEP) if found else at)
+    for i in range(len(found) - 1, -1, -1):
+        found[i] = min(found[i], found[i + 1] - _LABEL_STEP if i + 1 < len(found) else lowest)
+    return found
 
 
 def _test_marks(pin: Pin, x: float, y: float, width: float) -> str:

@@ -47,15 +47,26 @@ def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: st
         return
     if "name" in changed and (taken := _same_name(session, row, str(values["name"]))):
         raise CorrectionError("name", f"there is “{taken}” already")
+    note(session, row, changed, who, reason)
+    for name, value in values.items():
+        setattr(row, name, value)
+    session.add(row)
+    session.commit()
+
+
+def note(session: Session, row: Corrected, changed: Mapping[str, list[Any]], who: str, reason: str) -> None:
+    """Keep what is corrected of a row, from what to what; does not commit.
+
+    Raises
+    ------
+    CorrectionError
+        If something that was checked needs a reason.
+    """
     # Filling a blank takes nothing back.
     takes_back = any(before not in ("", None) for before, _ in changed.values())
     if takes_back and needs_reason(row) and len(reason.strip()) < _LEAST_REASON:
         raise CorrectionError("reason", "say why: checked tests print this")
-    for name, value in values.items():
-        setattr(row, name, value)
-    session.add(row)
-    session.add(Correction(of=_kind(row), row_id=row.id or 0, who=who, reason=reason.strip(), changed=changed))
-    session.commit()
+    session.add(Correction(of=_kind(row), row_id=row.id or 0, who=who, reason=reason.strip(), changed=dict(changed)))
 
 
 def corrections_of(session: Session, row: Corrected) -> list[Correction]:

@@ -1,9 +1,12 @@
 """A new test of a sample or in the ground: with the settings of its preset and the equipment of the last one."""
 
+from typing import Any
+
 from sqlmodel import Session, col, select
 
-from vadum.records.presets import begun
+from vadum.records.presets import Presets, begun, words
 from vadum.records.tables import Equipment, Location, Sample, Test
+from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 
 
@@ -19,6 +22,11 @@ def planned(session: Session, code: str, place: Sample | Location) -> Test:
     test.uses = _usual_equipment(session, code)
     session.add(test)
     return test
+
+
+def offered_in_ground(presets: Presets) -> list[tuple[Any, str]]:
+    """Return the methods that are carried out in the ground, and what each is begun with."""
+    return [(m, words(m, presets.chosen(m))) for m in METHODS.values() if m.applies_to == "location"]
 
 
 def _usual_equipment(session: Session, method: str) -> list[Equipment]:

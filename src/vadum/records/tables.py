@@ -94,6 +94,10 @@ class Location(SQLModel, table=True):
     latitude_deg: float | None = None
     longitude_deg: float | None = None
     depth_m: float
+    water_struck_m: float | None = None
+    """Depth at which water was met while digging or boring."""
+    water_m: float | None = None
+    """Depth of the water once it stood."""
     project: Project = Relationship(back_populates="locations")
     strata: list["Stratum"] = Relationship(
         back_populates="location", sa_relationship_kwargs={"order_by": "Stratum.top_m"}

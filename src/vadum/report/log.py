@@ -60,6 +60,7 @@ def log_part(location: Location, only: Only = every) -> Part:
             ["depth", f"{location.depth_m:.2f} m"],
             ["ground level", "not levelled" if location.level_m is None else f"{location.level_m:.2f} m"],
             ["position", _position(location)],
+            ["water", _water_met(location)],
         ],
         "tests": [test_line(test) for test in location.tests if test.state != "void" and only(test)],
         "unchecked": unchecked_words(site),
@@ -68,9 +69,20 @@ def log_part(location: Location, only: Only = every) -> Part:
 
 
 def _position(location: Location) -> str:
+    if location.easting_m is not None and location.northing_m is not None:
+        return f"E {location.easting_m:.2f} m, N {location.northing_m:.2f} m"
     if location.latitude_deg is None or location.longitude_deg is None:
         return "not taken"
     return f"{location.latitude_deg:.6f}°, {location.longitude_deg:.6f}°"
+
+
+def _water_met(location: Location) -> str:
+    said = [
+        f"{word} at {depth:.2f} m"
+        for word, depth in (("struck", location.water_struck_m), ("stands", location.water_m))
+        if depth is not None
+    ]
+    return ", ".join(said) or "not recorded"
 
 
 def _taken(sample: Sample, site: Site, only: Only) -> Taken:

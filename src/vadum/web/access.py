@@ -41,6 +41,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/projects/{project_id}"): "manage",
     ("POST", "/projects/{project_id}/units"): "check",
     ("POST", "/locations/{location_id}/remove"): "check",
+    ("POST", "/locations/{location_id}/merge"): "check",
     ("POST", "/samples/{sample_id}/remove"): "check",
     ("POST", "/equipment"): "add",
     ("GET", "/equipment/tins"): "add",

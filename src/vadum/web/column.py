@@ -1,6 +1,6 @@
 """From records to a ground column on a page: the mark that a sample's tests leave on its pin."""
 
-from vadum.drawing.column import Pin, draw_ground
+from vadum.drawing.column import Pin, Water, draw_ground
 from vadum.records.tables import STATES, Location, Sample, Test
 from vadum.report.strata import group_of, layers_of
 from vadum.soil.registry import METHODS
@@ -24,7 +24,11 @@ def ground_column(location: Location, chosen: Sample | None = None, *, narrow: b
         for sample in location.samples
     ]
     width, height = (158, 640) if narrow else (300, 420)
-    return draw_ground(f"l{location.id}", location.depth_m, layers_of(location), pins, width=width, height=height)
+    both = ((location.water_struck_m, False), (location.water_m, True))
+    waters = tuple(Water(at, stood) for at, stood in both if at is not None and at >= 0)
+    return draw_ground(
+        f"l{location.id}", location.depth_m, layers_of(location), pins, width=width, height=height, waters=waters
+    )
 
 
 def sample_state(sample: Sample) -> str:

@@ -61,8 +61,12 @@ class LocationForm(Entered):
     kind: Literal[*PLACE_KINDS] = "test pit"  # type: ignore[valid-type]
     depth_m: float = reading("depth", "m", low=0.1, high=500)
     level_m: float | None = reading("level", "m", low=-500, high=9000)
+    easting_m: float | None = reading("easting", "m", low=-1e7, high=1e7)
+    northing_m: float | None = reading("northing", "m", low=-1e7, high=1e8)
     latitude_deg: float | None = latitude()
     longitude_deg: float | None = longitude()
+    water_struck_m: float | None = reading("water struck", "m", low=0, high=500)
+    water_m: float | None = reading("water stands", "m", low=-5, high=500)
 
     @model_validator(mode="after")
     def _deep(self) -> "LocationForm":
@@ -70,7 +74,25 @@ class LocationForm(Entered):
             raise ValueError("give the depth in m")
         if (self.latitude_deg is None) != (self.longitude_deg is None):
             raise ValueError("give latitude and longitude, or neither")
+        if (self.easting_m is None) != (self.northing_m is None):
+            raise ValueError("give easting and northing, or neither")
+        if any(water is not None and water > self.depth_m for water in (self.water_struck_m, self.water_m)):
+            raise ValueError(f"water below {self.depth_m:g} m was not met in this hole")
         return self
+
+
+# How the form of a location is laid out: field and label.
+LOCATION_FIELDS = (
+    ("name", "location"),
+    ("depth_m", "depth, m"),
+    ("level_m", "ground level, m"),
+    ("easting_m", "easting, m"),
+    ("northing_m", "northing, m"),
+    ("latitude_deg", "latitude, °"),
+    ("longitude_deg", "longitude, °"),
+    ("water_struck_m", "water struck at, m"),
+    ("water_m", "water stands at, m"),
+)
 
 
 class SampleForm(Entered):

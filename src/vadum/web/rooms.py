@@ -30,7 +30,7 @@ ROOMS = (
             ("From files", "transfer_page"),
             ("Archives", "archives_page"),
         ),
-        ("/projects", "/samples", "/tests", "/search", "/transfer", "/archives", "/reports", "/summary"),
+        ("/projects", "/locations", "/samples", "/tests", "/search", "/transfer", "/archives", "/reports", "/summary"),
     ),
     Room(
         "Laboratory",

@@ -12,6 +12,7 @@ from vadum.web.pages.imports import routes as imports
 from vadum.web.pages.infiltration import routes as infiltration
 from vadum.web.pages.instruments import routes as instruments
 from vadum.web.pages.letterhead import routes as letterhead
+from vadum.web.pages.location import routes as location
 from vadum.web.pages.pack import routes as pack
 from vadum.web.pages.people import routes as people
 from vadum.web.pages.piece import routes as piece
@@ -35,6 +36,7 @@ ROUTERS = tuple(
     for module in (
         start,
         places,
+        location,
         schedule,
         worksheet,
         sheet,

@@ -1,34 +1,35 @@
 """Projects with their ground columns, and samples with their tests."""
 
+from collections import Counter
 from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlmodel import Session
-from starlette.datastructures import FormData
 
 from vadum.drawing import render
 from vadum.records.agreement import disagreements
-from vadum.records.corrections import CorrectionError, correct, corrections_of, name_taken, needs_reason, remove
+from vadum.records.corrections import CorrectionError, corrections_of, name_taken, needs_reason, remove, tests_of
 from vadum.records.custody import KINDS, PREPARATIONS, Custody, changes_of, custody_lines, custody_of, keep_custody
 from vadum.records.decision_rule import keep_decision_rule
 from vadum.records.identity import Card, card_of
 from vadum.records.ledger import ledger_of, need_of
-from vadum.records.planning import planned
+from vadum.records.planning import offered_in_ground, planned
 from vadum.records.presets import Presets, words
-from vadum.records.tables import Location, Project, Sample
+from vadum.records.tables import STATES, Location, Project, Sample, Test
 from vadum.records.together import places_of
 from vadum.records.units import keep_units
-from vadum.soil.contract.field import Entered
 from vadum.soil.contract.method import SoilNeed
 from vadum.soil.numbers.unit_sets import MARKS, SETS
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.column import ground_column
-from vadum.web.forms import PLACE_KINDS, PROJECT_FIELDS, LocationForm, ProjectForm, SampleForm, filled
-from vadum.web.rendering import Db, Posted, Who, get, page, to
+from vadum.web.correcting import corrected
+from vadum.web.forms import LOCATION_FIELDS, PLACE_KINDS, PROJECT_FIELDS, LocationForm, ProjectForm, SampleForm, filled
+from vadum.web.rendering import STATE_WORDS, Db, Posted, Who, get, page, to
 
 router = APIRouter()
+_DRAWN = 12
 
 
 @router.get("/projects/{project_id}", response_class=HTMLResponse)
@@ -37,74 +38,54 @@ def project(request: Request, session: Db, project_id: int) -> HTMLResponse:
 
 
 def _project(request: Request, session: Session, found: Project, **more: Any) -> HTMLResponse:
-    columns = [(location, ground_column(location)) for location in places_of(session, found)]
-    presets = Presets.of(session, found)
-    in_ground = [
-        (method, words(method, presets.chosen(method)))
-        for method in METHODS.values()
-        if method.applies_to == "location"
-    ]
-    status = 422 if more.get("errors") else 200
+    places = places_of(session, found)
+    # Of many locations a list says more than columns that nobody sees side by side.
+    drawn = [(place, ground_column(place)) for place in places] if len(places) <= _DRAWN else None
     return page(
         request,
         "places/project.html",
-        status_code=status,
+        status_code=422 if more.get("errors") else 200,
         project=found,
-        columns=columns,
-        in_ground=in_ground,
+        places=places,
+        columns=drawn,
+        tallies={place.id: _tally(tests_of(place)) for place in places},
+        in_ground=offered_in_ground(Presets.of(session, found)),
         sets=list(SETS),
         marks=MARKS,
         kinds=KINDS,
         place_kinds=PLACE_KINDS,
         asked=PROJECT_FIELDS,
+        location_fields=LOCATION_FIELDS,
         needs_reason=needs_reason,
         corrections=corrections_of(session, found),
         **more,
     )
 
 
+def _tally(tests: list[Test]) -> str:
+    """Return how many tests are in which state, in the order in which they go on: 2 running, 1 checked."""
+    counts = Counter(test.state for test in tests if test.state != "void")
+    return ", ".join(f"{counts[state]} {STATE_WORDS[state].split(',')[0]}" for state in STATES if counts[state])
+
+
 @router.post("/projects/{project_id}", response_class=HTMLResponse)
 def change_project(request: Request, session: Db, form: Posted, who: Who, project_id: int) -> Response:
     """Correct what a project is called and for whom it is."""
     found = get(session, Project, project_id, "project")
-    errors = _corrected(session, found, ProjectForm, form, who)
+    errors = corrected(session, found, ProjectForm, form, who)
     if errors:
         return _project(request, session, found, errors=errors, typed=dict(form), opened="project")
     return to(request, "project", project_id=project_id)
-
-
-@router.post("/locations/{location_id}", response_class=HTMLResponse)
-def change_location(request: Request, session: Db, form: Posted, who: Who, location_id: int) -> Response:
-    """Correct what was typed of a location."""
-    found = get(session, Location, location_id, "location")
-    errors = _corrected(session, found, LocationForm, form, who)
-    if errors:
-        opened = f"correct-{location_id}"
-        return _project(request, session, found.project, errors=errors, typed=dict(form), opened=opened)
-    return to(request, "project", project_id=found.project_id)
 
 
 @router.post("/samples/{sample_id}", response_class=HTMLResponse)
 def change_sample(request: Request, session: Db, form: Posted, who: Who, sample_id: int) -> Response:
     """Correct what was typed of a sample."""
     found = get(session, Sample, sample_id, "sample")
-    errors = _corrected(session, found, SampleForm, form, who)
+    errors = corrected(session, found, SampleForm, form, who)
     if errors:
         return _sample(request, session, found, correcting=errors, corrected_as=dict(form))
     return to(request, "sample", sample_id=sample_id)
-
-
-@router.post("/locations/{location_id}/remove", response_class=HTMLResponse)
-def remove_location(request: Request, session: Db, location_id: int) -> Response:
-    """Take away a location that nothing was made at."""
-    found = get(session, Location, location_id, "location")
-    project = found.project
-    try:
-        remove(session, found)
-    except CorrectionError as error:
-        opened = f"correct-{location_id}"
-        return _project(request, session, project, errors={"": str(error)}, typed={}, opened=opened)
-    return to(request, "project", project_id=project.id)
 
 
 @router.post("/samples/{sample_id}/remove", response_class=HTMLResponse)
@@ -117,34 +98,6 @@ def remove_sample(request: Request, session: Db, sample_id: int) -> Response:
     except CorrectionError as error:
         return _sample(request, session, found, correcting={"": str(error)}, corrected_as={})
     return to(request, "project", project_id=project)
-
-
-def _corrected(
-    session: Session, row: Project | Location | Sample, model: type[Entered], form: FormData, who: str
-) -> dict[str, str]:
-    """Correct a row as a form says; return the complaints by field, none when it is done."""
-    made, errors = filled(model, form)
-    if made is None:
-        return errors
-    values = {name: value for name, value in made.model_dump().items() if name in form}
-    if (fault := _out_of_its_place(row, values)) is not None:
-        return fault
-    try:
-        correct(session, row, values, who, str(form.get("reason", "")))
-    except CorrectionError as error:
-        return {error.field: str(error)}
-    return {}
-
-
-def _out_of_its_place(row: Project | Location | Sample, values: dict[str, Any]) -> dict[str, str] | None:
-    """Return the complaint about a sample below its hole, or a hole above one of its samples; None where all fits."""
-    if isinstance(row, Sample) and values["base_m"] > row.location.depth_m:
-        return {"base_m": f"{row.location.name} is {row.location.depth_m:g} m deep"}
-    if isinstance(row, Location):
-        deepest = max(row.samples, key=lambda sample: sample.base_m, default=None)
-        if deepest is not None and values["depth_m"] < deepest.base_m:
-            return {"depth_m": f"{deepest.name} is from {deepest.base_m:g} m"}
-    return None
 
 
 @router.post("/projects/{project_id}/units", response_class=HTMLResponse)
@@ -167,25 +120,6 @@ def add_location(request: Request, session: Db, form: Posted, project_id: int) -
     session.add(Location(project_id=project_id, **made.model_dump()))
     session.commit()
     return to(request, "project", project_id=project_id)
-
-
-@router.post("/locations/{location_id}/samples", response_class=HTMLResponse)
-def add_sample(request: Request, session: Db, form: Posted, location_id: int) -> Response:
-    location = get(session, Location, location_id, "location")
-    made, errors = filled(SampleForm, form)
-    if made and (taken := name_taken(session, Sample, made.name, location_id)):
-        made, errors = None, {"name": f"there is “{taken}” already"}
-    if made is not None and made.base_m > location.depth_m:
-        errors = {"base_m": f"{location.name} is {location.depth_m:g} m deep"}
-        made = None
-    if made is None:
-        return _project(
-            request, session, location.project, errors=errors, typed=dict(form), opened=f"sample-{location_id}"
-        )
-    sample = Sample(location_id=location_id, **made.model_dump())
-    session.add(sample)
-    session.commit()
-    return to(request, "sample", sample_id=sample.id)
 
 
 @router.get("/samples/{sample_id}", response_class=HTMLResponse)

@@ -10,6 +10,17 @@ document.addEventListener("click", (event) => {
 });
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
 
+// A list is narrowed to the lines that hold every word, whatever its capitals and accents.
+const plain = (text) => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+document.addEventListener("input", (event) => {
+  const list = event.target.dataset?.narrows && document.querySelector(event.target.dataset.narrows);
+  if (!list) return;
+  const words = plain(event.target.value).split(/\s+/).filter(Boolean);
+  for (const line of list.querySelectorAll("tbody tr")) {
+    line.hidden = !words.every((word) => plain(line.textContent).includes(word));
+  }
+});
+
 navigator.serviceWorker?.register("/worker.js").catch(() => {/* said where something is taken along */});
 document.addEventListener("click", async (event) => {
   const key = event.target.closest?.("[data-take]");
