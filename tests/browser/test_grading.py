@@ -147,6 +147,7 @@ def test_the_optimum_is_dragged_and_goes_back(page):
     page.get_by_role("button", name="Reopen").click()
     page.locator("[data-move-why]").fill("optimum to be looked at")
     page.get_by_role("button", name="Confirm").click()
+    expect(page.locator(".zone-panel")).to_be_hidden()
     grip = page.locator(".vf-handle")
     automatic = page.locator(".others").inner_text()
     grip.focus()

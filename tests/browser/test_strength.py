@@ -155,6 +155,8 @@ def test_the_failed_specimen_is_seen_beside_its_sketch(page, tmp_path):
     page.get_by_label("the specimen as it failed, beside its sketch").check()
     page.set_input_files("#photo", file)
     beside = page.locator(".beside-figure img")
+    expect(beside).to_have_count(1)
+    page.get_by_role("button", name="Close").click()
     expect(beside).to_be_visible()
     assert beside.evaluate("img => img.decode().then(() => img.naturalHeight)") == 900
     # It is seen again after a reload, and with no other figure.

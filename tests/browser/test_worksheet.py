@@ -450,3 +450,53 @@ def test_a_finding_that_asks_for_a_remark_is_answered_in_it(page):
     all_saved(page)
     expect(page.get_by_test_id("next")).not_to_contain_text("135 mm")
     assert "The older mould." in stored(page, test)["remarks"]
+
+
+def test_a_panel_opens_beside_the_readings_and_closes_with_escape(page):
+    page.goto(RUNNING)
+    blows = cell(page, "trials.0.blows")
+    page.get_by_role("button", name="Explain").click()
+    panel = page.locator(".zone-panel")
+    expect(panel).to_be_visible()
+    expect(blows).to_be_in_viewport()
+    assert panel.bounding_box()["x"] > blows.bounding_box()["x"] + blows.bounding_box()["width"]
+    page.get_by_role("button", name="Close").press("Escape")
+    expect(panel).to_be_hidden()
+    expect(page.get_by_role("button", name="Explain")).to_be_focused()
+
+
+def test_the_tools_stay_in_sight_however_far_the_readings_scroll(page):
+    page.goto(RUNNING)
+    page.locator(".zone-read").evaluate("zone => zone.scrollTo(0, zone.scrollHeight)")
+    for tool in page.locator(".tools > *:visible").all():
+        expect(tool).to_be_in_viewport()
+
+
+def test_what_stood_in_a_cell_comes_back(page):
+    page.goto(RUNNING)
+    blows = cell(page, "trials.0.blows")
+    before = blows.input_value()
+    blows.fill("33")
+    blows.press("Enter")
+    expect(page.locator(".kept")).to_contain_text("saved")
+    cell(page, "trials.1.blows").focus()
+    page.keyboard.press("Control+z")
+    expect(blows).to_have_value(before)
+    expect(blows).to_be_focused()
+    page.reload()
+    expect(blows).to_have_value(before)
+    # While letters are being typed the browser takes them back, and the record stands.
+    blows.press_sequentially("7")
+    page.keyboard.press("Control+z")
+    expect(cell(page, "trials.1.blows")).to_have_value("44")
+
+
+def test_a_room_says_what_waits_in_it(page):
+    page.goto("/equipment")
+    rooms = page.get_by_role("navigation", name="Rooms")
+    expect(rooms.get_by_role("link", name="Laboratory")).to_have_attribute("aria-current", "true")
+    expect(rooms.get_by_role("link", name=re.compile(r"Records \d+ ?waiting for a check"))).to_be_visible()
+    doors = page.get_by_role("navigation", name="Laboratory")
+    expect(doors.get_by_role("link", name="Equipment")).to_have_attribute("aria-current", "page")
+    rooms.get_by_role("link", name=re.compile("^Bench")).click()
+    expect(page).to_have_url(re.compile("/board$"))

@@ -1,6 +1,7 @@
 """A location: its layers typed and put right, its water, and two that are one place."""
 
 import re
+from itertools import pairwise
 
 import pytest
 from sqlmodel import Session, select
@@ -155,7 +156,7 @@ def test_thirty_samples_in_a_hole_each_have_a_line_of_their_own(client, database
     pins = re.findall(r'class="gc-pin.*?y="([\d.]+)" width="[\d.]+" height="24"', page)
     assert len(pins) == 30
     tops = [float(y) for y in pins]
-    assert min(b - a for a, b in zip(tops, tops[1:], strict=False)) >= 17 - 0.2
+    assert min(b - a for a, b in pairwise(tops)) >= 17 - 0.2
     tall = float(re.search(r'class="gc" viewBox="0 0 300 ([\d.]+)"', page)[1])
     assert tops[0] >= 0
     assert tops[-1] + 24 <= tall + 5

@@ -19,6 +19,7 @@ export const typing = {
   // What is typed and not yet committed outlives a reload; each cell by itself, since another tab types too.
   typing(event) {
     const { path } = event.target.dataset;
+    this.stood[path] ??= this.text(path);
     this.drafts[path] = event.target.value;
     localStorage.setItem(this.draftKey(path), event.target.value);
     this.lay();
@@ -30,6 +31,7 @@ export const typing = {
   },
   dropDraft(path) {
     delete this.drafts[path];
+    delete this.stood[path];
     this.lay();
     localStorage.removeItem(this.draftKey(path));
   },
@@ -91,11 +93,14 @@ export const typing = {
   commitChoice(event) {
     this.change({ cells: { [event.target.dataset.path]: event.target.value } });
   },
-  // What stood in the cells before each change of this page, the last one last.
+  // What stood in a cell before it was typed in, and in the cells before each change of this page, the last one last.
+  stood: {},
   before: [],
   change(change) {
     if (change.cells) {
-      this.before.push(Object.fromEntries(Object.keys(change.cells).map((path) => [path, this.text(path)])));
+      const paths = Object.keys(change.cells);
+      this.before.push(Object.fromEntries(paths.map((path) => [path, this.stood[path] ?? this.text(path)])));
+      for (const path of paths) delete this.stood[path];
     }
     this.put(change);
   },
