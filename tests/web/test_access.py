@@ -30,6 +30,9 @@ OPEN = {
     ("POST", "/api/reduce"),
 }
 MANAGES = {
+    ("POST", "/equipment/{equipment_id}"),
+    ("POST", "/equipment/{equipment_id}/remove"),
+    ("POST", "/people/{person_id}/name"),
     ("POST", "/projects"),
     ("POST", "/projects/{project_id}"),
     ("POST", "/zone"),

@@ -9,10 +9,10 @@ from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_D2
-from tests.web.hands import signed_in
+from tests.web.hands import save, signed_in
 from vadum.records.corrections import corrections_of, needs_reason
 from vadum.records.database import open_database
-from vadum.records.tables import Location, Project, Sample, Test
+from vadum.records.tables import Equipment, Location, Person, Project, Sample, Test
 
 
 def row(database, test, kind=Sample):
@@ -121,3 +121,48 @@ def test_what_nothing_leans_on_is_taken_away_and_nothing_else(app):
     with Session(app.state.engine) as session:
         assert session.get(Location, empty) is None
         assert session.get(Project, project) is not None
+
+
+def piece(app, name):
+    with Session(app.state.engine) as session:
+        return session.exec(select(Equipment).where(Equipment.name == name)).one().id
+
+
+def test_a_piece_is_called_right_with_a_reason_where_checked_tests_print_it(app):
+    manager = signed_in(app, "manager")
+    balance = piece(app, "Balance 2")
+    refused = post(manager, f"/equipment/{balance}", {"name": "Balance 3", "note": "310 g"})
+    assert refused.status_code == 422
+    assert "say why: checked tests print this" in refused.text
+    right = {"name": "Balance 3", "note": "310 g", "reason": "the plate says so"}
+    assert post(manager, f"/equipment/{balance}", right).status_code == 303
+    page = re.sub(r"\s+", " ", manager.get(f"/equipment/{balance}").text)
+    assert "name Balance 2 → Balance 3; the plate says so" in page
+    assert "there is “Balance 5” already" in post(manager, f"/equipment/{balance}", right | {"name": "balance 5"}).text
+    assert post(signed_in(app, "technician"), f"/equipment/{balance}", right).status_code == 403
+
+
+def test_a_tin_that_readings_name_keeps_its_number(app):
+    manager = signed_in(app, "manager")
+    tin = piece(app, "T-11")
+    assert "tests name this tin: its number stays" in post(manager, f"/equipment/{tin}", {"name": "T-111"}).text
+    manager.post("/equipment", data={"name": "X-1", "kind": "tin", "tare_g": "17.2"})
+    free = piece(app, "X-1")
+    assert post(manager, f"/equipment/{free}", {"name": "X-2"}).status_code == 303
+    assert "it stays" in post(manager, f"/equipment/{tin}/remove", {}).text
+    assert post(manager, f"/equipment/{free}/remove", {}).status_code == 303
+    with Session(app.state.engine) as session:
+        assert session.get(Equipment, free) is None
+
+
+def test_a_person_who_signed_nothing_is_called_right_and_nobody_else(app):
+    manager = signed_in(app, "manager")
+    data = {"name": "techncian 9", "role": "technician", "password": "long enough for all"}
+    manager.post("/people", data=data)
+    with Session(app.state.engine) as session:
+        number = {person.name: person.id for person in session.exec(select(Person))}
+    assert post(manager, f"/people/{number['techncian 9']}/name", {"name": "technician 9"}).status_code == 303
+    assert signed_in(app, "technician 9").get("/board").status_code == 200
+    save(signed_in(app, "technician"), LIQUID_LIMIT_D2, cells={"state": "natural"})
+    said = post(manager, f"/people/{number['technician']}/name", {"name": "technician 1"})
+    assert "Records are signed technician: the name stays" in said.text

@@ -45,12 +45,6 @@ def why_not(every: Sequence[Calibration], on: date) -> str:
     return ""
 
 
-def out_of_date(session: Session, piece: Equipment, today: date) -> str:
-    """Return why a piece that is calibrated at all is out of date today; "" when it is not."""
-    every = calibrations_of(session, piece)
-    return why_not(every, today) if every else ""
-
-
 def day_of(session: Session, test: Test) -> date:
     """Return the day of a test: that of its first readings, today before there are any."""
     first = session.exec(select(func.min(Revision.at)).where(Revision.test_id == test.id)).one()

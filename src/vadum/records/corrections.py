@@ -1,14 +1,16 @@
-"""Correcting what was typed of projects, locations and samples: who, when, from what to what, and why."""
+"""Correcting what was typed of projects, locations, samples and equipment: who, when, from what to what, and why."""
 
 from collections.abc import Mapping
 from typing import Any
 
+from sqlalchemy.orm import object_session
 from sqlmodel import Session, col, select
 
+from vadum.records.dependents import renew_users, users_of
 from vadum.records.standing import FROZEN
-from vadum.records.tables import Correction, Location, Project, Sample, Test
+from vadum.records.tables import Calibration, Correction, Equipment, Location, Project, Sample, Test
 
-Corrected = Project | Location | Sample
+Corrected = Project | Location | Sample | Equipment
 _LEAST_REASON = 3
 
 
@@ -21,7 +23,11 @@ class CorrectionError(ValueError):
 
 
 def tests_of(row: Corrected) -> list[Test]:
-    """Return the tests that belong to a project, location or sample, those of what lies in it too."""
+    """Return the tests of a project, location or sample, those of what lies in it too; of a piece those it is used in,
+    its own inspections among them."""
+    if isinstance(row, Equipment):
+        session = object_session(row)
+        return [*row.tests, *users_of(session, row)] if isinstance(session, Session) else []
     if isinstance(row, Sample):
         return list(row.tests)
     if isinstance(row, Location):
@@ -47,10 +53,15 @@ def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: st
         return
     if "name" in changed and (taken := _same_name(session, row, str(values["name"]))):
         raise CorrectionError("name", f"there is “{taken}” already")
+    if "name" in changed and isinstance(row, Equipment) and row.kind == "tin" and (named := tests_of(row)):
+        raise CorrectionError("name", f"{len(named)} tests name this tin: its number stays")
     note(session, row, changed, who, reason)
     for name, value in values.items():
         setattr(row, name, value)
     session.add(row)
+    if isinstance(row, Equipment):
+        session.flush()
+        renew_users(session, row)
     session.commit()
 
 
@@ -75,15 +86,21 @@ def corrections_of(session: Session, row: Corrected) -> list[Correction]:
     return list(session.exec(asked.order_by(col(Correction.id).desc())).all())
 
 
-def remove(session: Session, row: Location | Sample) -> None:
-    """Take away a location or sample that nothing leans on, and commit.
+def remove(session: Session, row: Location | Sample | Equipment) -> None:
+    """Take away a location, sample or piece that nothing leans on, and commit.
 
     Raises
     ------
     CorrectionError
-        If there are tests, samples or layers in it.
+        If there are tests, samples or layers in it, or tests that used it.
     """
-    if tests_of(row):
+    tests = tests_of(row)
+    if tests and isinstance(row, Equipment):
+        raise CorrectionError("", f"{row.name} is in {len(tests)} tests: it stays. Let its calibration run out.")
+    if isinstance(row, Equipment):
+        for one in session.exec(select(Calibration).where(Calibration.equipment_id == row.id)):
+            session.delete(one)
+    if tests:
         raise CorrectionError("", f"{row.name} has tests: it stays. Void what is wrong, with the reason.")
     if isinstance(row, Location) and (row.samples or row.strata):
         raise CorrectionError("", f"{row.name} has samples or layers: it stays until they are gone.")

@@ -56,12 +56,17 @@ def renew(session: Session, tests: Iterable[Test]) -> set[str]:
     return changed
 
 
-def renew_users(session: Session, piece: Equipment) -> None:
-    """Renew the tests that use a piece of equipment or have it, a tin, in their readings."""
+def users_of(session: Session, piece: Equipment) -> list[Test]:
+    """Return the tests that use a piece of equipment or have it, a tin, in their readings."""
     mentioned = cast(col(Test.kept), String).contains(json.dumps(piece.name), autoescape=True)
     used = col(Test.id).in_(select(TestUse.test_id).where(TestUse.equipment_id == piece.id))
-    query = select(Test).where(col(Test.state).not_in(("planned", "void")), col(Test.equipment_id).is_(None))
-    tests = session.exec(query.where(or_(used, mentioned) if piece.kind == "tin" else used)).all()
+    query = select(Test).where(col(Test.equipment_id).is_(None))
+    return list(session.exec(query.where(or_(used, mentioned) if piece.kind == "tin" else used)).all())
+
+
+def renew_users(session: Session, piece: Equipment) -> None:
+    """Renew the begun tests that use a piece of equipment or have it, a tin, in their readings."""
+    tests = [test for test in users_of(session, piece) if test.state not in ("planned", "void")]
     renew(session, tests)
     for test in tests:
         renew_dependents(session, test)

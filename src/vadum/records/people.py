@@ -10,11 +10,18 @@ from sqlmodel import Session, col, select
 
 from vadum.records.tables import (
     Attachment,
+    Calibration,
+    Check,
+    Competence,
+    Correction,
+    IssuedSheet,
     LaboratorySetting,
     Location,
     Membership,
+    OperationTime,
     Person,
     Report,
+    Revision,
     Sample,
     SignIn,
     Test,
@@ -28,6 +35,20 @@ LEAST_PASSWORD = 10
 _GIVEN_BYTES = 9
 _SESSION = timedelta(hours=12)
 _AHEAD = timedelta(minutes=5)
+
+
+# Where a name is written under what a person did.
+_SIGNED: tuple[Any, ...] = (
+    Revision.who,
+    Check.who,
+    Attachment.who,
+    Calibration.who,
+    Correction.who,
+    OperationTime.who,
+    IssuedSheet.who,
+    Report.who,
+    Competence.signed_by,
+)
 
 
 class PeopleError(ValueError):
@@ -135,6 +156,32 @@ def change_role(session: Session, person: Person, role: str, function: str = "")
     if role != "manager":
         _another_manager(session, person)
     person.role, person.function = role, function.strip()
+    session.add(person)
+    session.commit()
+
+
+def rename(session: Session, person: Person, name: str) -> None:
+    """Put a person's name right while nothing is signed with the wrong one. Commits.
+
+    What was measured and checked stands under the name it was signed with: by it whoever measured is told from whoever
+    checked.
+
+    Raises
+    ------
+    PeopleError
+        If it is blank or taken, or something is signed with the present one.
+    """
+    name = name.strip()
+    if not name:
+        raise PeopleError("Give a name.")
+    if name != person.name and session.exec(select(Person).where(Person.name == name)).first():
+        raise PeopleError(f"{name} is registered already.")
+    for signed in _SIGNED:
+        if session.exec(select(signed).where(signed == person.name).limit(1)).first():
+            raise PeopleError(
+                f"Records are signed {person.name}: the name stays. Register {name}, and let {person.name} go."
+            )
+    person.name = name
     session.add(person)
     session.commit()
 

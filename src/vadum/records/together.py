@@ -10,12 +10,14 @@ from vadum.records.tables import Location, Project, Sample, Test
 # What SQLModel calls a list is an attribute to be loaded.
 _of: Any = selectinload
 _LOCATION: Any = Sample.location
+_PROJECT: Any = Location.project
 _TESTS: Any = Sample.tests
 
 
 def with_places(query: Any) -> Any:
-    """Return a query of tests that brings their samples and locations along."""
-    return query.options(_of(Test.sample).selectinload(_LOCATION), _of(Test.location))
+    """Return a query of tests that brings their samples, locations and projects along."""
+    of_sample = _of(Test.sample).selectinload(_LOCATION).joinedload(_PROJECT)
+    return query.options(of_sample, _of(Test.location).joinedload(_PROJECT))
 
 
 def samples_with_places(query: Any) -> Any:

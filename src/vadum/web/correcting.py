@@ -1,19 +1,17 @@
-"""Forms that put right what was typed of projects, locations and samples."""
+"""Forms that put right what was typed of projects, locations, samples and equipment."""
 
 from typing import Any
 
 from sqlmodel import Session
 from starlette.datastructures import FormData
 
-from vadum.records.corrections import CorrectionError, correct
-from vadum.records.tables import Location, Project, Sample
+from vadum.records.corrections import Corrected, CorrectionError, correct
+from vadum.records.tables import Location, Sample
 from vadum.soil.contract.field import Entered
 from vadum.web.forms import filled
 
 
-def corrected(
-    session: Session, row: Project | Location | Sample, model: type[Entered], form: FormData, who: str
-) -> dict[str, str]:
+def corrected(session: Session, row: Corrected, model: type[Entered], form: FormData, who: str) -> dict[str, str]:
     """Correct a row as a form says; return the complaints by field, none when it is done."""
     made, errors = filled(model, form)
     if made is None:
@@ -28,7 +26,7 @@ def corrected(
     return {}
 
 
-def _out_of_its_place(row: Project | Location | Sample, values: dict[str, Any]) -> dict[str, str] | None:
+def _out_of_its_place(row: Corrected, values: dict[str, Any]) -> dict[str, str] | None:
     """Return the complaint about a sample below its hole, or a hole above one of its samples; None where all fits."""
     if isinstance(row, Sample) and values["base_m"] > row.location.depth_m:
         return {"base_m": f"{row.location.name} is {row.location.depth_m:g} m deep"}

@@ -191,6 +191,13 @@ class EquipmentForm(_Calibrated):
         return self
 
 
+class PieceForm(Entered):
+    """What a piece is called; what it measures like is told by its calibrations."""
+
+    name: str = _name("name")
+    note: str = Field(default="", title="note", max_length=200)
+
+
 class CalibrationForm(_Calibrated):
     on: date = Field(title="day")
     due: date | None = Field(default=None, title="runs out")

@@ -158,6 +158,18 @@ def change_role(
     return to(request, "people_page")
 
 
+@router.post("/people/{person_id}/name", response_class=HTMLResponse)
+def change_name(
+    request: Request, session: Db, person_id: int, name: Annotated[str, Form(max_length=80)] = ""
+) -> Response:
+    """Put a name right that was mistyped, before anything is signed with it."""
+    try:
+        people.rename(session, get(session, Person, person_id, "person"), name)
+    except people.PeopleError as error:
+        return _people_page(request, session, problem=str(error))
+    return to(request, "people_page")
+
+
 @router.get("/password", response_class=HTMLResponse)
 def password_page(request: Request) -> HTMLResponse:
     return page(request, "people/password.html", least=people.LEAST_PASSWORD)

@@ -9,12 +9,14 @@ from sqlmodel import Session
 from starlette.datastructures import UploadFile
 
 from vadum.drawing import render
-from vadum.records.calibrations import calibrations_of, in_force, out_of_date, used_in
+from vadum.records.calibrations import calibrations_of, in_force, used_in, why_not
+from vadum.records.corrections import CorrectionError, corrections_of, needs_reason, remove
 from vadum.records.dependents import renew_users
 from vadum.records.tables import Calibration, Equipment
 from vadum.records.zone import today
 from vadum.soil.bench.plunger.residuals import residual_figure
-from vadum.web.forms import CalibrationForm, filled
+from vadum.web.correcting import corrected
+from vadum.web.forms import CalibrationForm, PieceForm, filled
 from vadum.web.guard import SANDBOXED
 from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, Who, as_download, get, page, seen, to
@@ -37,16 +39,39 @@ def _page(request: Request, session: Session, piece: Equipment, since: date | No
     return page(
         request,
         "piece/piece.html",
-        status_code=422 if more.get("errors") else 200,
+        status_code=422 if more.get("errors") or more.get("correcting") else 200,
+        needs_reason=needs_reason,
+        corrections=corrections_of(session, piece),
         piece=piece,
         every=list(reversed(every)),
         valid=valid,
-        bad=out_of_date(session, piece, day),
+        bad=why_not(every, day) if every else "",
         plot=render(residual_figure(table), *_PLOT) if len(table) > 2 else "",
         tests=seen(request, used_in(session, piece, since)),
         since=since,
         **more,
     )
+
+
+@router.post("/equipment/{equipment_id}", response_class=HTMLResponse)
+def change_piece(request: Request, session: Db, form: Posted, who: Who, equipment_id: int) -> Response:
+    """Correct what a piece is called."""
+    piece = get(session, Equipment, equipment_id, "piece of equipment")
+    errors = corrected(session, piece, PieceForm, form, who)
+    if errors:
+        return _page(request, session, piece, None, correcting=errors, corrected_as=dict(form))
+    return to(request, "piece_page", equipment_id=equipment_id)
+
+
+@router.post("/equipment/{equipment_id}/remove", response_class=HTMLResponse)
+def remove_piece(request: Request, session: Db, equipment_id: int) -> Response:
+    """Take a piece out of the register that no test used."""
+    piece = get(session, Equipment, equipment_id, "piece of equipment")
+    try:
+        remove(session, piece)
+    except CorrectionError as error:
+        return _page(request, session, piece, None, correcting={"": str(error)}, corrected_as={})
+    return to(request, "register")
 
 
 @router.post("/equipment/{equipment_id}/calibrations", response_class=HTMLResponse)
