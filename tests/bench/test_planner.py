@@ -1,15 +1,18 @@
 """Plans: no two hands at once, no resource overbooked, prerequisites kept, readings on time or said not to be."""
 
 import time
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
+from datetime import time as time_of_day
 from itertools import pairwise
+from zoneinfo import ZoneInfo
 
 import numpy as np
 import pytest
 
 from vadum.bench.calendar import Calendar
-from vadum.bench.limits import Limits
+from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Task, plan
+from vadum.records.hours import WORKING_WEEK
 
 MONDAY = datetime(2026, 5, 4, 7, 0, tzinfo=UTC)
 LIMITS = Limits()
@@ -191,3 +194,54 @@ def test_two_hundred_operations_are_planned_within_a_second():
     made = planned(tasks)
     assert time.perf_counter() - begin < 3.0  # the figure itself is in `make bench`; this only guards against a blow-up
     kept(made, tasks, LIMITS, WINDOWS)
+
+
+LISBON = ZoneInfo("Europe/Lisbon")
+
+
+def test_a_day_on_which_the_clock_is_changed_has_an_hour_less_and_opens_by_the_clock():
+    friday = datetime(2026, 3, 27, 8, 0, tzinfo=LISBON)  # summer time begins on Sunday, 29 March, at 1:00
+    opens = [begins for begins, _ in LIMITS.windows(friday)]
+    assert opens[:2] == [0, 3 * 1440 - 60]
+    assert clock_at(friday, opens[1]) == datetime(2026, 3, 30, 8, 0, tzinfo=LISBON)
+    assert minutes_after(friday, datetime(2026, 3, 30, 8, 0, tzinfo=LISBON)) == opens[1]
+    # Sixteen hours in an oven are sixteen hours, over the night with 25 as well.
+    autumn = datetime(2026, 10, 24, 17, 0, tzinfo=LISBON)
+    assert clock_at(autumn, 16 * 60).hour == 8
+
+
+def test_nobody_is_there_on_days_off_and_hours_go_by_the_day():
+    week = ((time_of_day(9), time_of_day(12)), None, *WORKING_WEEK[2:])
+    found = Limits(week=week, away=frozenset({date(2026, 5, 6)})).windows(MONDAY)
+    assert found[0] == (120, 300)
+    assert found[1][0] == 3 * 1440 + 60, "Tuesday nobody, Wednesday closed"
+
+
+def test_what_is_wanted_first_is_done_first():
+    tasks = [
+        Task("late", "1", "weigh", hands=60, deadline=9000),
+        Task("soon", "2", "weigh", hands=60, deadline=700),
+        Task("whenever", "3", "weigh", hands=60),
+    ]
+    assert [p.task.id for p in planned(tasks).placed] == ["soon", "late", "whenever"]
+
+
+def drying(count):
+    return [Task(f"{i}", f"{i}", "dry", hands=5, holds=900, resource="oven") for i in range(count)]
+
+
+@pytest.mark.parametrize(
+    ("tasks", "ovens", "why"),
+    [
+        (drying(3), 1, "the oven is taken"),
+        (drying(5), 2, "every oven is taken"),
+        ([Task(f"{i}", f"{i}", "roll", hands=60) for i in range(3)], 1, "hands are busy"),
+        ([Task("a", "1", "soak", 5), Task("b", "1", "weigh", 5, after=(("a", 700.0),))], 1, "nobody is there"),
+    ],
+)
+def test_a_plan_says_what_it_waits_for(tasks, ovens, why):
+    assert planned(tasks, Limits(places={"oven": ovens})).waits.why == why
+
+
+def test_a_plan_that_waits_for_nothing_says_nothing():
+    assert planned([Task("a", "1", "weigh", hands=5)], windows=[(0, 600)]).waits is None

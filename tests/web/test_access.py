@@ -36,6 +36,8 @@ MANAGES = {
     ("POST", "/projects"),
     ("POST", "/projects/{project_id}"),
     ("POST", "/zone"),
+    ("POST", "/hours"),
+    ("POST", "/units"),
     ("POST", "/equipment"),
     ("GET", "/equipment/tins"),
     ("POST", "/equipment/tins"),

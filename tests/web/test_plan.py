@@ -1,10 +1,15 @@
 """The planner over HTTP: chosen tests, limits, pinned bars, prerequisites."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime, timedelta
 
 import pytest
+from icalendar import Calendar
+from sqlmodel import Session, select
 
+from tests.web.hands import save, signed_in
 from vadum.bench.tasks import Job, tasks_of
+from vadum.records.database import open_database
+from vadum.records.tables import Project
 from vadum.soil.registry import METHODS
 
 MONDAY = "2026-05-04T07:00:00+00:00"
@@ -84,3 +89,93 @@ def test_what_cannot_be_read_is_said(client, change):
     reply = client.post("/api/plan", json={"tests": [22], **change})
     assert reply.status_code == 422
     assert reply.json()["faults"]
+
+
+def keep(client, tests, **more):
+    reply = client.post("/api/plan/keep", json={"tests": tests, "origin": MONDAY, **more})
+    assert reply.status_code == 200
+    return reply.json()
+
+
+def test_a_plan_is_kept_for_each_person_and_found_again(app):
+    one, other = signed_in(app, "technician"), signed_in(app, "checker")
+    made = keep(one, [22, 23], places={"oven": 3}, pinned={"22.oven-in": 125.0})
+    assert made["keptAt"]
+    assert made["moved"] == []
+    page = one.get("/plan").text
+    assert '"22.oven-in": "2026-05-04T' in page
+    assert 'value="3"' in page
+    assert "Keep this plan" in other.get("/plan").text
+    assert '"22.oven-in"' not in other.get("/plan").text
+
+
+def test_what_happened_otherwise_is_said_line_by_line(client):
+    kept = keep(client, [22, 23])
+    first = kept["lines"][0]
+    assert first["at"].startswith("Mon 04 May")
+    save(client, 23, cells={"seasoning_min": "1000"})
+    later = (datetime.fromisoformat(MONDAY) + timedelta(hours=3)).isoformat()
+    again = ask(client, [22, 23], origin=later)
+    said = {line["what"].split(": ")[1]: line for line in again["moved"] if "Liquid limit" in line["what"]}
+    assert said["Mix the paste"]["now"] == "done"
+    assert said["Trials at the cup"]["was"] != said["Trials at the cup"]["now"]
+    assert {line["now"] for line in again["moved"] if "Water content" in line["what"]} != {"no longer planned"}
+    dropped = ask(client, [22])
+    assert {line["now"] for line in dropped["moved"] if "Liquid limit" in line["what"]} == {"no longer planned"}
+
+
+def test_the_board_says_who_does_it_and_when(app):
+    client = signed_in(app, "technician")
+    running = client.get("/api/board").json()["parts"]
+    line = next(line for part in running for line in part["lines"] if line["key"] == "oven-out")
+    now = datetime.now(UTC).isoformat()
+    client.post("/api/plan/keep", json={"tests": [line["test"]], "origin": now})
+    parts = signed_in(app, "checker").get("/api/board").json()["parts"]
+    (again,) = [one for part in parts for one in part["lines"] if one["id"] == line["id"]]
+    assert again["who"] == "technician"
+    assert datetime.fromisoformat(again["plannedAt"]) >= datetime.fromisoformat(now) - timedelta(minutes=1)
+
+
+def test_a_kept_plan_goes_into_a_calendar(client):
+    assert client.get("/plan.ics").status_code == 404
+    made = keep(client, [22, 23])
+    calendar = Calendar.from_ical(client.get("/plan.ics").content)
+    events = calendar.walk("VEVENT")
+    assert len(events) == len(made["lines"])
+    starts = [event["DTSTART"].dt for event in events]
+    assert min(starts) >= datetime.fromisoformat(MONDAY)
+    assert str(events[0]["SUMMARY"]).endswith(made["lines"][0]["what"])
+
+
+def test_what_ends_after_the_day_it_is_wanted_is_said(client, database):
+    with Session(open_database(database)) as session:
+        for project in session.exec(select(Project)):
+            project.wanted_by = date(2026, 5, 4)
+            session.add(project)
+        session.commit()
+    said = [line["said"] for line in ask(client, [23])["conflicts"]]
+    assert any("wanted by Mon 04 May" in words for words in said)
+
+
+def test_hours_of_the_laboratory_and_days_off_are_kept_to(client):
+    week = ["", "09:00-12:00", "", "", "", "", ""]
+    assert client.post("/hours", data={"day": week, "closed": "2026-05-05"}).status_code == 200
+    first = ask(client, [23])["lines"][0]["at"]
+    assert first == "Tue 12 May 09:00"
+    own = {"week": ["08:00-17:00", *6 * [""]], "closed": ""}
+    assert ask(client, [23], hours=own)["lines"][0]["at"] == "Mon 04 May 08:00"
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        ({"day": ["8 to 5", *6 * [""]]}, "write hours as 08:00-17:00"),
+        ({"day": ["17:00-08:00", *6 * [""]]}, "ends before it begins"),
+        ({"day": 7 * [""], "closed": "Christmas"}, "is no day"),
+    ],
+)
+def test_hours_that_cannot_be_are_refused_and_stand_as_typed(client, data, said):
+    reply = client.post("/hours", data=data)
+    assert reply.status_code == 422
+    assert said in reply.text
+    assert f'value="{data["day"][0]}"' in reply.text

@@ -11,7 +11,7 @@ from sqlmodel import Session
 
 from tests.laboratory import CBR_LAB_G1_1, COMPACTION_G1, LIQUID_LIMIT_B1, UNCONFINED_U2
 from vadum.records.database import open_database
-from vadum.records.tables import Test
+from vadum.records.tables import Project, Test
 from vadum.soil.numbers.unit_sets import SETS
 
 DIRECT_SHEAR_G1 = 52
@@ -152,3 +152,12 @@ def test_a_force_typed_where_a_pressure_stands_is_one_on_the_plate(client):
     kept = client.post(f"/api/tests/{test}/save", json=change).json()
     assert kept["origins"]["stages.0.pressure_kpa"] == {"typed": "12 kN"}
     assert "was typed as 12 kN" in printed(client, test)
+
+
+def test_new_projects_begin_in_the_units_of_the_laboratory(client, database):
+    client.post("/units", data={"units": "US customary", "decimal_mark": ","})
+    place = client.post("/projects", data={"name": "Mill Causeway"}, follow_redirects=False).headers["location"]
+    with Session(open_database(database)) as session:
+        project = session.get(Project, int(place.rsplit("/", 1)[1]))
+        assert (project.units, project.decimal_mark) == ("US customary", ",")
+        assert session.get(Project, 1).units == "SI"

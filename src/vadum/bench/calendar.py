@@ -56,6 +56,29 @@ class Calendar:
             said.append(f"no place: {resource}")
         return said
 
+    def held_up(self, after: float, hands: float, resource: str, holds: float, start: float) -> str:
+        """Return why what was taken from ``start`` on did not begin at an earlier time: what stood in its way for
+        longest."""
+        taken = f"every {resource} is taken" if self.places.get(resource, 1) > 1 else f"the {resource} is taken"
+        lost = {"nobody is there": 0.0, "hands are busy": 0.0, taken: 0.0}
+        mine, place = (start, start + hands), (start, start + hands + holds)
+        for spans, own in ((self.hands, mine), (self.held[resource], place)):
+            if own in spans:
+                spans.remove(own)
+        at = after
+        while at < start - _EDGE:
+            begin = self._in_hours(at, hands)
+            opens = min(start, start if begin is None else begin)
+            lost["nobody is there"] += opens - at
+            by_hands, by_place = self._hands_free(opens, hands), self._place_free(opens, hands + holds, resource)
+            lost[taken if by_place > by_hands else "hands are busy"] += max(by_hands, by_place) - opens
+            at = max(by_hands, by_place, opens + _EDGE)
+        if hands > 0:
+            insort(self.hands, mine)
+        if resource and hands + holds > 0:
+            insort(self.held[resource], place)
+        return max(lost, key=lambda why: lost[why])
+
     def _in_hours(self, at: float, hands: float) -> float | None:
         if hands <= 0:
             return at

@@ -29,6 +29,8 @@ class Task:
     after: tuple[tuple[str, float], ...] = ()
     tolerance: float = 0.0
     rigid: bool = False
+    deadline: float | None = None
+    """When its job is wanted, minutes after the origin."""
 
 
 @dataclass
@@ -52,13 +54,23 @@ class PlannedTask:
 
 
 @dataclass(frozen=True)
+class Wait:
+    """The longest wait on the way to a plan's end: for what, and from when on, minutes after the origin."""
+
+    why: str
+    since: float
+
+
+@dataclass(frozen=True)
 class Plan:
-    """The placed tasks in order of time, those that found no room, and the bound of any plan's length."""
+    """The placed tasks in order of time, those that found no room, the bound of any plan's length, and what the plan
+    waits for that is longer."""
 
     placed: list[PlannedTask]
     unplaced: list[Task]
     bound: float
     bound_by: str
+    waits: Wait | None = None
 
     @property
     def length(self) -> float:
@@ -70,9 +82,10 @@ def plan(
 ) -> Plan:
     """Return a plan of tasks within limits.
 
-    Greedy: of the tasks that may start, the one that can start first is placed; of equals, the one with the longest
-    work behind it, so that soaks and ovens begin early. A task with rigid followers is placed where they fit as well.
-    Tasks in ``pinned`` stand where a person put them, with what stands against them said.
+    Greedy: of the tasks that may start, the one that can start first is placed; of equals, the one whose job has the
+    least time to spare, then the one with the longest work behind it, so that soaks and ovens begin early. A task with
+    rigid followers is placed where they fit as well. Tasks in ``pinned`` stand where a person put them, with what
+    stands against them said.
 
     Arguments
     ---------
@@ -123,7 +136,7 @@ class _Planning:
                     earliest[task.id] = self.calendar.earliest(
                         max(known, self._may_start(task)), task.hands, task.resource, task.holds
                     )
-            task = min(ready, key=lambda t: (_or_never(earliest[t.id]), -self.behind[t.id]))
+            task = min(ready, key=lambda t: (_or_never(earliest[t.id]), self._to_spare(t), -self.behind[t.id]))
             open_tasks.remove(task)
             at = earliest[task.id]
             if at is None:
@@ -134,7 +147,25 @@ class _Planning:
                 self._place(task, at)
         self._judge()
         bound, by = _bound(list(self.tasks.values()), self.limits, self.windows)
-        return Plan(sorted(self.placed.values(), key=lambda p: (p.start, p.task.id)), self.unplaced, bound, by)
+        placed = sorted(self.placed.values(), key=lambda p: (p.start, p.task.id))
+        return Plan(placed, self.unplaced, bound, by, self._waits())
+
+    def _to_spare(self, task: Task) -> float:
+        return float("inf") if task.deadline is None else task.deadline - self.behind[task.id]
+
+    def _waits(self) -> Wait | None:
+        """Return the longest wait on the chain that ends last; None where nothing on it waits."""
+        longest, found = 1.0, None
+        placed = max(self.placed.values(), key=lambda p: p.end, default=None)
+        while placed is not None:
+            task, ready = placed.task, self._may_start(placed.task)
+            if placed.start - ready > longest and not placed.pinned:
+                longest = placed.start - ready
+                why = self.calendar.held_up(ready, task.hands, task.resource, task.holds, placed.start)
+                found = Wait(why, ready)
+            before = [(self.placed[b].start + lag, b) for b, lag in task.after if b in self.placed]
+            placed = self.placed[max(before)[1]] if before else None
+        return found
 
     def _follows_rigidly(self, task: Task) -> bool:
         return task.rigid and bool(task.after) and task.after[0][0] in self.tasks

@@ -1,9 +1,10 @@
 """From timetables to tasks of a plan, with what must come before what within a sample."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from vadum.bench.clock import due_operations
+from vadum.bench.limits import minutes_after
 from vadum.bench.planner import Task
 from vadum.soil.contract.method import Operation
 from vadum.soil.registry import method as method_of
@@ -21,6 +22,8 @@ class Job:
     operations: list[Operation]
     times: dict[str, datetime]
     begun: datetime | None
+    wanted_by: datetime | None = None
+    """When the results are wanted."""
 
 
 def tasks_of(jobs: list[Job], origin: datetime) -> list[Task]:
@@ -53,6 +56,7 @@ def tasks_of(jobs: list[Job], origin: datetime) -> list[Task]:
                     after=tuple(after),
                     tolerance=operation.tolerance_min,
                     rigid=operation.after is not None,
+                    deadline=minutes_after(origin, job.wanted_by) if job.wanted_by else None,
                 )
             )
     open_ids = {task.id for task in tasks}
@@ -80,4 +84,4 @@ def _hands(job: Job, key: str) -> float:
 def _without_done(task: Task, open_ids: set[str]) -> Task:
     own = f"{task.job}."
     kept = tuple((before, lag) for before, lag in task.after if before in open_ids or before.startswith(own))
-    return Task(task.id, task.job, task.what, task.hands, task.holds, task.resource, kept, task.tolerance, task.rigid)
+    return replace(task, after=kept)

@@ -266,6 +266,20 @@ class OperationTime(SQLModel, table=True):
     said: bool = False
 
 
+class WorkPlan(SQLModel, table=True):
+    """The plan that a person works by: what was asked, and each operation with its time as it was planned.
+
+    ``asked`` are the tests, hours, places and what was put where by hand; ``lines`` one per operation.
+    """
+
+    __tablename__ = "work_plan"
+    id: int | None = Field(default=None, primary_key=True)
+    who: str = Field(unique=True)
+    kept_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
+    asked: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    lines: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+
+
 class Revision(SQLModel, table=True):
     """One saved change of a test: append-only, never rewritten.
 

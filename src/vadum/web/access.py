@@ -58,6 +58,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("GET", "/letterhead/logo"): "manage",
     ("POST", "/rules"): "manage",
     ("POST", "/zone"): "manage",
+    ("POST", "/hours"): "manage",
+    ("POST", "/units"): "manage",
     ("POST", "/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/densities"): "check",

@@ -68,6 +68,7 @@ document.addEventListener("alpine:init", () => {
             ...line,
             left: span(Date.parse(line.due) - this.time),
             at: this.when(line.due),
+            by: line.who ? `${line.who}, ${this.when(line.plannedAt)}` : "",
           })),
         };
       });

@@ -10,6 +10,8 @@ from sqlalchemy import String, and_, cast, func, or_
 from sqlmodel import Session, col, select
 
 from vadum.bench.board import Board, DueLine, InOven, Running, board
+from vadum.bench.kept import who_does
+from vadum.bench.tasks import task_id
 from vadum.records.calibrations import calibrations_by_piece, why_not
 from vadum.records.context import inspection_state
 from vadum.records.standing import FROZEN
@@ -84,11 +86,11 @@ def operation_not_done(request: Request, session: Db, test_id: int, key: str) ->
 def board_view(session: Session, request: Request) -> dict[str, Any]:
     """Return the board as plain data."""
     now = datetime.now(UTC)
-    made = board(running_tests(session, request), now)
+    made, planned = board(running_tests(session, request), now), who_does(session)
     return {
         "serverTime": now.isoformat(),
         "parts": [
-            {"name": name, "title": title, "lines": [_line(line) for line in lines]}
+            {"name": name, "title": title, "lines": [_line(line, planned) for line in lines]}
             for name, title, lines in _parts(made)
         ],
         "oven": [_oven(held) for held in made.oven],
@@ -134,8 +136,9 @@ def _parts(made: Board) -> tuple[tuple[str, str, list[DueLine]], ...]:
     )
 
 
-def _line(line: DueLine) -> dict[str, Any]:
+def _line(line: DueLine, planned: dict[str, tuple[str, datetime]]) -> dict[str, Any]:
     operation, due = line.due.operation, line.due
+    who, at = planned.get(task_id(line.test.test_id, operation.key), ("", None))
     code = next(code for code, method in METHODS.items() if method.title == line.test.title)
     run = f"/tests/{line.test.test_id}/run" if template_exists(f"run/{code}.html") else ""
     return {
@@ -149,6 +152,8 @@ def _line(line: DueLine) -> dict[str, Any]:
         "latest": due.latest.isoformat() if due.latest else "",
         "hands": operation.hands_on_min,
         "said": operation.said,
+        "who": who,
+        "plannedAt": at.isoformat() if at else "",
         "reading": run or f"/tests/{line.test.test_id}" + (f"?cell={operation.cell}" if operation.cell else ""),
     }
 

@@ -9,11 +9,14 @@ from pydantic import ValidationError
 from sqlmodel import Session
 from starlette.datastructures import UploadFile
 
+from vadum.records.hours import DAYS, WorkingHours, hours_of, keep_hours
 from vadum.records.letterhead import Letterhead, LogoError, keep_letterhead, letterhead_of, with_logo
 from vadum.records.rules import Rules, keep_rules, rules_of
+from vadum.records.units import first_units, keep_first_units
 from vadum.records.zone import ZoneError, keep_zone
 from vadum.report.letterhead_trial import set_once
 from vadum.soil.contract.complaint import complaints
+from vadum.soil.numbers.unit_sets import MARKS, SETS
 from vadum.web.guard import SANDBOXED
 from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, page, to
@@ -28,6 +31,7 @@ def letterhead_page(request: Request, session: Db) -> HTMLResponse:
 
 
 def _page(request: Request, session: Session, head: Letterhead, **more: Any) -> HTMLResponse:
+    hours = hours_of(session)
     return page(
         request,
         "letterhead/letterhead.html",
@@ -35,6 +39,11 @@ def _page(request: Request, session: Session, head: Letterhead, **more: Any) -> 
         head=head,
         rules=rules_of(session),
         zones=sorted(available_timezones()),
+        week=list(zip(DAYS, more.pop("typed_week", hours.words), strict=True)),
+        closed=more.pop("typed_closed", " ".join(day.isoformat() for day in hours.closed)),
+        first=first_units(session),
+        sets=list(SETS),
+        marks=MARKS,
         **more,
     )
 
@@ -69,6 +78,34 @@ def change_zone(request: Request, session: Db, zone: Annotated[str, Form(max_len
     except ZoneError as error:
         return _page(request, session, letterhead_of(session), zone_problem=str(error))
     request.app.state.zone = zone.strip()
+    return to(request, "letterhead_page")
+
+
+@router.post("/hours", response_class=HTMLResponse)
+def change_hours(request: Request, session: Db, form: Posted) -> Response:
+    """Plan within these hours from now on."""
+    week, closed = [str(day) for day in form.getlist("day")], str(form.get("closed", ""))
+    try:
+        hours = WorkingHours.model_validate({"week": week, "closed": closed})
+    except ValidationError as error:
+        problem = "; ".join(fault.message for fault in complaints(error))
+        typed = (week + [""] * len(DAYS))[: len(DAYS)]
+        return _page(
+            request, session, letterhead_of(session), hours_problem=problem, typed_week=typed, typed_closed=closed
+        )
+    keep_hours(session, hours)
+    return to(request, "letterhead_page")
+
+
+@router.post("/units")
+def change_first_units(
+    request: Request,
+    session: Db,
+    units: Annotated[str, Form(max_length=40)] = "",
+    decimal_mark: Annotated[str, Form(max_length=2)] = "",
+) -> RedirectResponse:
+    """Show projects that are begun from now on in these units."""
+    keep_first_units(session, units, decimal_mark)
     return to(request, "letterhead_page")
 
 

@@ -1,5 +1,5 @@
 // The plan is made by the server; what a hand drags is sent as pinned and comes back with its conflicts.
-const STEP = 5;
+const STEP = 5, MOVED_AT_ONCE = 8;
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("plan", () => ({
@@ -7,8 +7,16 @@ document.addEventListener("alpine:init", () => {
     pinned: {},
     problem: "",
     origin: null,
+    wholeMoved: false,
 
     init() {
+      // What was put somewhere by hand stands there in the plan of now, unless that time has passed.
+      const { pinned } = JSON.parse(document.getElementById("kept-plan").textContent), now = Date.now();
+      this.origin = new Date(60000 * Math.floor(now / 60000)).toISOString();
+      for (const [id, at] of Object.entries(pinned)) {
+        const minutes = Math.round((Date.parse(at) - Date.parse(this.origin)) / 60000);
+        if (minutes >= 0) this.pinned[id] = minutes;
+      }
       const host = this.$refs.drawing;
       host.addEventListener("pointerdown", (event) => this.grab(event));
       host.addEventListener("pointermove", (event) => this.drag(event));
@@ -30,18 +38,46 @@ document.addEventListener("alpine:init", () => {
       const p = this.plan;
       if (!p) return "";
       if (!p.lines.length) return "Nothing left to plan for these tests.";
-      const over = p.over > 0
-        ? `${p.over} % longer than the least possible, set by ${p.boundBy}`
-        : `as short as ${p.boundBy} allows`;
-      return `${p.lines.length} operations, the last ${p.ends}; ${over}.`;
+      const unplaced = p.unplaced ? `, ${p.unplaced} without room` : "";
+      const because = p.because ? `, because ${p.because}` : "";
+      const ends = p.over > 0
+        ? `earliest possible ${p.earliest} (${p.boundBy}); this plan ends ${p.ends}${because}`
+        : `the last ${p.ends}, as early as ${p.boundBy} allows`;
+      return `${p.lines.length} operations${unplaced}; ${ends}.`;
     },
-    async ask() {
+    get keptAt() {
+      return this.plan?.keptAt ?? "";
+    },
+    get keptWords() {
+      return this.keptAt ? `Yours is of ${this.keptAt}; it stands on the board.` : "Not kept yet.";
+    },
+    get moved() {
+      return this.plan?.moved ?? [];
+    },
+    get movedAtOnce() {
+      return this.wholeMoved ? this.moved : this.moved.slice(0, MOVED_AT_ONCE);
+    },
+    get movedMore() {
+      const more = this.moved.length - this.movedAtOnce.length;
+      return more ? `and ${more} more` : "";
+    },
+    showMoved() {
+      this.wholeMoved = true;
+    },
+    print() {
+      print();
+    },
+    keep() {
+      return this.ask("/api/plan/keep");
+    },
+    async ask(address) {
       const field = (id) => document.getElementById(id);
       const body = {
         tests: [...this.$root.querySelectorAll("[data-test]:checked")].map((box) => Number(box.value)),
-        opens: field("opens").value || "08:00",
-        closes: field("closes").value || "17:00",
-        weekend: field("weekend").checked,
+        hours: {
+          week: [...this.$root.querySelectorAll("[data-hours]")].map((day) => day.value),
+          closed: field("closed").value,
+        },
         places: Object.fromEntries(
           [...this.$root.querySelectorAll("[data-place]")].map((i) => [i.dataset.place, Number(i.value)]),
         ),
@@ -50,7 +86,7 @@ document.addEventListener("alpine:init", () => {
         width: Math.max(760, Math.round(this.$refs.drawing.clientWidth)),
       };
       try {
-        const reply = await fetch("/api/plan", {
+        const reply = await fetch(typeof address === "string" ? address : "/api/plan", {
           method: "POST",
           headers: { "Content-Type": "application/json" },
           body: JSON.stringify(body),
@@ -129,7 +165,6 @@ document.addEventListener("alpine:init", () => {
     },
     letGo() {
       this.pinned = {};
-      this.origin = null;
       this.ask();
     },
   }));

@@ -11,6 +11,7 @@ from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
 from vadum.records.tables import Equipment, Project, Test, on_soil
 from vadum.records.together import with_places
+from vadum.records.units import first_units
 from vadum.records.zone import today
 from vadum.web.access import may
 from vadum.web.forms import PROJECT_FIELDS, ProjectForm, filled
@@ -68,7 +69,8 @@ def add_project(request: Request, session: Db, form: Posted) -> Response:
         made, errors = None, {"name": f"there is “{taken}” already"}
     if made is None:
         return _start(request, session, errors=errors, typed=dict(form))
-    project = Project(**made.model_dump())
+    units, mark = first_units(session)
+    project = Project(**made.model_dump(), units=units, decimal_mark=mark)
     session.add(project)
     session.commit()
     return to(request, "project", project_id=project.id)
