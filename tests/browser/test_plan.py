@@ -23,9 +23,9 @@ def test_choosing_tests_and_limits_changes_the_plan(page):
     page.get_by_label("oven places").fill("0")
     page.get_by_label("oven places").press("Enter")
     expect(page.get_by_role("region", name="Conflicts")).to_contain_text("finds no room")
-    page.get_by_label("hands from").fill("noon")
-    page.get_by_label("hands from").press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("opens")
+    page.get_by_label("Monday").fill("noon")
+    page.get_by_label("Monday").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("write hours as 08:00-17:00")
 
 
 def test_a_bar_is_dragged_its_conflict_said_and_let_go(page):
@@ -63,3 +63,25 @@ def test_axe_finds_nothing_on_the_plan(page, scheme):
     page.goto("/plan")
     expect(page.locator(".tl-bar")).not_to_have_count(0)
     assert violations(page, RULES[scheme]) == []
+
+
+def test_a_plan_is_kept_with_its_hours_and_said_on_the_board(page):
+    page.goto("/plan")
+    expect(page.get_by_test_id("kept")).to_have_text("Not kept yet.")
+    page.get_by_label("Wednesday").fill("")
+    page.get_by_label("Wednesday").press("Tab")
+    bar(page, "Mix the paste").focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    page.get_by_role("button", name="Keep this plan").click()
+    expect(page.get_by_test_id("kept")).to_contain_text("it stands on the board")
+    page.reload()
+    expect(page.get_by_test_id("kept")).to_contain_text("it stands on the board")
+    expect(page.get_by_label("Wednesday")).to_have_value("")
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    with page.expect_download() as file:
+        page.get_by_role("link", name="Calendar file").click()
+    assert b"BEGIN:VEVENT" in file.value.path().read_bytes()
+    page.get_by_label("Monday").fill("")
+    page.get_by_label("Monday").press("Tab")
+    expect(page.get_by_role("region", name="Since it was kept")).to_contain_text("→")
