@@ -5,7 +5,8 @@ from sqlmodel import Session, select
 
 from vadum.records.database import open_database
 from vadum.records.search import search
-from vadum.records.tables import Location, Sample, Test
+from vadum.records.tables import Location, Project, Sample, Test
+from vadum.soil.registry import METHODS
 
 
 @pytest.fixture(scope="module")
@@ -52,3 +53,33 @@ def test_of_some_projects_only_these(lab):
     assert {t.ground.project_id for t in some.tests} == {2}
     assert none.tests == []
     assert search(lab, "harrow", {2}).projects == []
+
+
+@pytest.mark.parametrize(
+    ("words", "method"),
+    [
+        ("moisture", "water-content"),
+        ("bulk density", "ring-density"),
+        ("atterberg", "liquid-limit"),
+        ("Proctor", "compaction"),
+        ("grain size", "sieve"),
+        ("specific gravity", "particle-density"),
+        ("ucs", "unconfined"),
+    ],
+)
+def test_a_test_is_found_by_the_words_people_use(lab, words, method):
+    assert method in {test.method for test in search(lab, words).tests}
+
+
+@pytest.mark.parametrize("words", ["AGUA", "água", "Ponte agua", "ΣΤΑΘΜΟΣ", "σταθμός", "strasse"])
+def test_capitals_and_accents_count_for_nothing_in_any_language(database, words):
+    with Session(open_database(database)) as session:
+        session.add(Project(name="Ponte de Água, Σταθμός, Lange Straße"))
+        session.commit()
+        assert [project.name for project in search(session, words).projects] == ["Ponte de Água, Σταθμός, Lange Straße"]
+
+
+def test_every_method_is_known_by_other_words():
+    for method in METHODS.values():
+        assert method.known_as, method.code
+        assert all(word == word.lower() for word in method.known_as), method.code

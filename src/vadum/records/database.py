@@ -11,6 +11,8 @@ from weakref import WeakKeyDictionary
 from sqlalchemy import Engine, create_engine, event
 from sqlmodel import Session
 
+from vadum.records.plainly import teach
+
 _BUSY_MS = 5000
 _CONNECTIONS = 48
 _SCRIPTS = Path(__file__).parent / "migrations"
@@ -53,6 +55,7 @@ def _configure(connection: Any, _record: Any) -> None:
     cursor.execute("PRAGMA foreign_keys=ON")
     cursor.execute("PRAGMA synchronous=FULL")
     cursor.close()
+    teach(connection)
 
 
 def migrate(path: Path) -> None:

@@ -5,8 +5,9 @@ from typing import Any
 
 from sqlalchemy import ColumnElement
 from sqlalchemy.orm import joinedload
-from sqlmodel import Session, col, or_, select
+from sqlmodel import Session, col, func, or_, select
 
+from vadum.records.plainly import plain
 from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test, of_record
 from vadum.soil.registry import METHODS
 
@@ -33,9 +34,10 @@ class Found:
 def search(session: Session, words: str, projects: set[int] | None = None) -> Found:
     """Return what holds all the words, newest first; only of ``projects`` where these are given.
 
-    A test is found by its method, its place, its state and its number.
+    Capitals and accents count for nothing. A test is found by its method or another word for it, its place, its state
+    and its number.
     """
-    parts = words.lower().split()[:6]
+    parts = plain(words).split()[:6]
     if not parts:
         return Found([], [], [], [], [])
     of_project = [_in(col(Project.name), col(Project.client), col(Project.note), word=w) for w in parts]
@@ -88,7 +90,7 @@ def search(session: Session, words: str, projects: set[int] | None = None) -> Fo
 def _tests(session: Session, parts: list[str], projects: set[int] | None) -> list[Test]:
     query = select(Test).where(of_record())
     for word in parts:
-        methods = [m.code for m in METHODS.values() if word in f"{m.code} {m.title}".lower()]
+        methods = [m.code for m in METHODS.values() if word in plain(" ".join((m.code, m.title, *m.known_as)))]
         number = [col(Test.id) == int(word)] if word.isdecimal() and len(word) < 18 else []
         # Of samples and places there are far fewer than of tests: these are looked through, not every test's.
         places = select(Location.id).where(_in(col(Location.name), word=word))
@@ -111,5 +113,4 @@ def _tests(session: Session, parts: list[str], projects: set[int] | None) -> lis
 
 
 def _in(*columns: Any, word: str) -> ColumnElement[bool]:
-    # LIKE of SQLite tells no capitals from small letters.
-    return or_(*(column.contains(word, autoescape=True) for column in columns))
+    return or_(*(func.plain(column).contains(word, autoescape=True) for column in columns))

@@ -132,6 +132,8 @@ class Method(ABC, Generic[R, S, C]):
 
     code: ClassVar[str]
     title: ClassVar[str]
+    known_as: ClassVar[tuple[str, ...]]
+    """Other words by which people look for it, in small letters."""
     place: ClassVar[int]
     """Place among the methods in lists, from index tests to tests in the ground."""
     mark: ClassVar[str] = ""

@@ -26,6 +26,7 @@ class BoreholePermeability(Method[BoreholeReadings, BoreholeSettings, BoreholeCo
 
     code = "borehole-permeability"
     title = "Permeability, borehole"
+    known_as = ("permeability", "hydraulic conductivity", "variable head", "slug test")
     place = 198
     basis = ("ISO 22282-2",)
     applies_to = "location"

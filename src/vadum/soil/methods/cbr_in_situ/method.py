@@ -38,6 +38,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
 
     code = "cbr-in-situ"
     title = "CBR in the ground"
+    known_as = ("bearing ratio", "in-situ cbr", "field cbr")
     version = "3"
     place = 110
     mapped_as = "bearing"

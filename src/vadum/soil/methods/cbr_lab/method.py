@@ -33,6 +33,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
 
     code = "cbr-lab"
     title = "CBR in the mould"
+    known_as = ("bearing ratio", "soaked cbr", "swell")
     version = "3"
     place = 100
     mark = "CBR"

@@ -27,6 +27,7 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
 
     code = "classification"
     title = "Classification"
+    known_as = ("soil class", "unified", "aashto", "texture", "uscs")
     version = "2"
     place = 220
     mark = "class"

@@ -29,6 +29,7 @@ class Compaction(Method[CompactionReadings, CompactionSettings, CompactionContex
 
     code = "compaction"
     title = "Compaction"
+    known_as = ("proctor", "maximum dry density", "optimum moisture content", "mdd", "omc")
     version = "2"
     place = 90
     mark = "ρd max"

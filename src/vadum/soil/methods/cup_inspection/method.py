@@ -58,6 +58,7 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
     code = "cup-inspection"
     reported_as_found = True
     title = "Cup inspection"
+    known_as = ("cup check", "drop height")
     place = 230
     inspects = "cup"
     basis = ("ASTM D4318",)

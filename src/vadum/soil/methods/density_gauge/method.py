@@ -23,6 +23,7 @@ class DensityGauge(Method[DensityGaugeReadings, DensityGaugeSettings, DensityGau
 
     code = "density-gauge"
     title = "Density by gauge"
+    known_as = ("nuclear gauge", "field density", "bulk density", "compaction control")
     place = 137
     made_with = {"density gauge": {}}
     basis = ("ASTM D6938", "ASTM D7830")

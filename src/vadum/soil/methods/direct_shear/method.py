@@ -28,6 +28,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
 
     code = "direct-shear"
     title = "Direct shear"
+    known_as = ("shear box", "shear strength", "friction angle", "cohesion")
     version = "2"
     place = 140
     mark = "φ′"

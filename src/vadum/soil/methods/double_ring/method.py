@@ -22,6 +22,7 @@ class DoubleRing(Method[RingReadings, RingSettings, RingContext]):
 
     code = "double-ring"
     title = "Infiltration, double ring"
+    known_as = ("infiltrometer", "infiltration rate", "soakage")
     place = 185
     mapped_as = "infiltration"
     takes_water = TakesWater("infiltration", ("rate_20", "rate"))

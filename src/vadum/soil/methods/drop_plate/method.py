@@ -32,6 +32,7 @@ class DropPlate(Method[DropPlateReadings, DropPlateSettings, DropPlateContext]):
 
     code = "drop-plate"
     title = "Plate, drop weight"
+    known_as = ("dynamic plate", "light weight deflectometer", "evd", "lwd")
     place = 135
     mapped_as = "bearing"
     made_with = {"drop plate": {}}

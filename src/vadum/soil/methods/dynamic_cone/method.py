@@ -29,6 +29,7 @@ class DynamicCone(Method[DynamicConeReadings, DynamicConeSettings, DynamicConeCo
 
     code = "dynamic-cone"
     title = "Dynamic cone"
+    known_as = ("penetrometer", "dcp", "cone penetration", "probing")
     place = 113
     mapped_as = "bearing"
     made_with = {"dynamic cone": {}}

@@ -27,6 +27,7 @@ class ExcavationDensity(Method[ExcavationReadings, ExcavationSettings, DensityCo
 
     code = "excavation-density"
     title = "Density, excavated hole"
+    known_as = ("sand replacement", "sand cone", "water replacement", "field density", "bulk density")
     version = "2"
     place = 80
     mark = "hole"

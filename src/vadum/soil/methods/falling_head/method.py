@@ -31,6 +31,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
 
     code = "falling-head"
     title = "Infiltration, falling head"
+    known_as = ("infiltrometer", "permeability", "hydraulic conductivity")
     version = "2"
     place = 180
     mapped_as = "infiltration"

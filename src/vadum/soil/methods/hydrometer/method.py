@@ -36,6 +36,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
 
     code = "hydrometer"
     title = "Hydrometer analysis"
+    known_as = ("sedimentation", "grain size", "particle size", "gradation", "clay fraction", "silt")
     version = "2"
     place = 50
     mark = "fines"

@@ -77,6 +77,7 @@ class LimeDemand(Method[LimeReadings, LimeSettings, LimeContext]):
 
     code = "lime-demand"
     title = "Lime demand by pH"
+    known_as = ("eades", "lime stabilisation", "lime stabilization", "ph")
     version = "3"
     place = 210
     made_with = {"pH meter": {}}

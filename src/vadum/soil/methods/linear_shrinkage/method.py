@@ -26,6 +26,7 @@ class LinearShrinkage(Method[LinearShrinkageReadings, LinearShrinkageSettings, L
 
     code = "linear-shrinkage"
     title = "Linear shrinkage"
+    known_as = ("bar shrinkage", "atterberg")
     place = 35
     mark = "LS"
     waits_for = (Before("liquid-limit", "mix", "fill", "the bar is filled from the liquid limit's mix"),)

@@ -41,6 +41,7 @@ class LiquidLimit(Method[LiquidLimitReadings, LiquidLimitSettings, LiquidLimitCo
 
     code = "liquid-limit"
     title = "Liquid limit"
+    known_as = ("atterberg", "consistency", "plasticity", "cone penetrometer", "casagrande")
     version = "2"
     place = 20
     mark = "LL"

@@ -29,6 +29,7 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
 
     code = "particle-density"
     title = "Particle density"
+    known_as = ("specific gravity", "pycnometer", "grain density", "gs")
     place = 60
     mark = "Gs"
     made_with = {"oven": {}}

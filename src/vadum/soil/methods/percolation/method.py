@@ -25,6 +25,7 @@ class Percolation(Method[PercolationReadings, PercolationSettings, PercolationCo
 
     code = "percolation"
     title = "Percolation hole"
+    known_as = ("perc test", "drain field", "soakaway")
     place = 196
     mapped_as = "infiltration"
     takes_water = TakesWater("infiltration", ("rate_20", "rate"))

@@ -29,6 +29,7 @@ class PermeabilityLaboratory(Method[PermeabilityReadings, PermeabilitySettings, 
 
     code = "permeability-laboratory"
     title = "Permeability, laboratory"
+    known_as = ("hydraulic conductivity", "constant head", "falling head")
     place = 175
     mark = "k"
     made_with = {"permeameter": {}}

@@ -33,6 +33,7 @@ class PlasticLimit(Method[PlasticLimitReadings, PlasticLimitSettings, PlasticLim
 
     code = "plastic-limit"
     title = "Plastic limit"
+    known_as = ("atterberg", "consistency", "plasticity", "threads")
     version = "2"
     place = 30
     mark = "PL"

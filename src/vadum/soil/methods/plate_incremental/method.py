@@ -35,6 +35,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
 
     code = "plate-incremental"
     title = "Plate, increments"
+    known_as = ("plate load", "plate bearing", "bearing capacity", "settlement")
     version = "3"
     place = 130
     mapped_as = "bearing"

@@ -62,6 +62,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
 
     code = "plate-static"
     title = "Plate, repeated loading"
+    known_as = ("plate load", "plate bearing", "deformation modulus", "subgrade reaction", "ev2")
     version = "2"
     place = 120
     mapped_as = "bearing"

@@ -26,6 +26,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
 
     code = "retention"
     title = "Water retention"
+    known_as = ("suction", "pf curve", "water release", "characteristic curve", "field capacity")
     place = 200
     made_with = {"oven": {}}
     basis = ("ISO 11274", "ASTM D6836")

@@ -29,6 +29,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
 
     code = "ring-density"
     title = "Density, driven ring"
+    known_as = ("core cutter", "drive cylinder", "bulk density", "unit weight")
     version = "2"
     place = 70
     mark = "ring"

@@ -48,6 +48,7 @@ class ShrinkageLimit(Method[ShrinkageLimitReadings, ShrinkageLimitSettings, Shri
 
     code = "shrinkage-limit"
     title = "Shrinkage limit"
+    known_as = ("atterberg", "shrinkage")
     place = 36
     mark = "SL"
     waits_for = (Before("liquid-limit", "mix", "fill", "the pat is filled from the liquid limit's mix"),)

@@ -30,6 +30,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
 
     code = "sieve"
     title = "Sieve analysis"
+    known_as = ("grain size", "particle size", "gradation", "grading", "sieving", "wash")
     version = "2"
     place = 40
     mark = "grading"

@@ -26,6 +26,7 @@ class SoakagePit(Method[PitReadings, PitSettings, PitContext]):
 
     code = "soakage-pit"
     title = "Soakage pit"
+    known_as = ("soakaway", "infiltration test", "trial pit soakage")
     place = 194
     mapped_as = "infiltration"
     takes_water = TakesWater("infiltration", ("rate_20", "rate"))

@@ -41,6 +41,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
 
     code = "triaxial"
     title = "Triaxial compression"
+    known_as = ("shear strength", "effective stress", "undrained", "consolidated")
     version = "2"
     place = 160
     mark = "c′ φ′"

@@ -61,6 +61,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
 
     code = "unconfined"
     title = "Unconfined compression"
+    known_as = ("ucs", "unconfined compressive strength", "undrained shear strength", "cohesion")
     place = 150
     mark = "qu"
     made_with = {"press": {}, "load ring": {}, "gauge": {}}

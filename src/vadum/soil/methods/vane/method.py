@@ -33,6 +33,7 @@ class Vane(Method[VaneReadings, VaneSettings, VaneContext]):
 
     code = "vane"
     title = "Vane shear"
+    known_as = ("vane test", "undrained shear strength", "field vane", "sensitivity")
     place = 170
     curve_is = "strength profile"
     made_with = {"vane": {}}

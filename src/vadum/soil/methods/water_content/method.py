@@ -34,6 +34,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
 
     code = "water-content"
     title = "Water content"
+    known_as = ("moisture", "moisture content", "natural water content", "humidity")
     version = "2"
     place = 10
     mark = "w"

@@ -25,6 +25,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
 
     code = "well-permeameter"
     title = "Permeability, auger hole"
+    known_as = ("permeability", "hydraulic conductivity", "constant head")
     place = 190
     mapped_as = "infiltration"
     takes_water = TakesWater("conductivity", ("kfs",))
