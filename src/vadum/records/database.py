@@ -4,6 +4,7 @@ import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import closing, contextmanager, suppress
+from functools import cache
 from pathlib import Path
 from typing import Any
 from weakref import WeakKeyDictionary
@@ -63,11 +64,8 @@ def migrate(path: Path) -> None:
 
     A copy is made before one that holds anything is touched.
     """
-    from alembic.script import ScriptDirectory
-
-    newest = ScriptDirectory(str(_SCRIPTS)).get_current_head()
     has = _version_of(path)
-    if has == newest:
+    if has == _newest():
         return
     if has:
         _copy_before(path, has)
@@ -87,6 +85,13 @@ def migrate(path: Path) -> None:
             connection.exec_driver_sql("COMMIT")
     finally:
         engine.dispose()
+
+
+@cache
+def _newest() -> str | None:
+    from alembic.script import ScriptDirectory
+
+    return ScriptDirectory(str(_SCRIPTS)).get_current_head()
 
 
 def _upgrade(connection: Any) -> None:

@@ -3,10 +3,12 @@
 import os
 import secrets
 from collections.abc import Iterable
+from functools import cache
 from pathlib import Path
 
-from fastapi import Depends, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from fastapi.staticfiles import StaticFiles
+from starlette.routing import BaseRoute
 
 from vadum import __version__
 from vadum.instruments.client import DEFAULT_PORT, BenchLine
@@ -31,6 +33,15 @@ class OfPages(StaticFiles):
         return super().lookup_path(path) if path.endswith((".js", ".css")) else ("", None)
 
 
+@cache
+def _routes() -> tuple[BaseRoute, ...]:
+    """Return every route, weighed before it is gone: put together once, however many laboratories a process opens."""
+    every = APIRouter(dependencies=[Depends(allowed)])
+    for router in ROUTERS:
+        every.include_router(router, responses=errors.ANSWERS)
+    return tuple(every.routes)
+
+
 def create_app(
     database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bool = False, names: Iterable[str] = ()
 ) -> FastAPI:
@@ -40,14 +51,7 @@ def create_app(
     own. ``app.state.first_code`` is the one-time code with which the first manager registers; "" when there is
     somebody.
     """
-    app = FastAPI(
-        title="Vadum",
-        version=__version__,
-        docs_url=None,
-        redoc_url=None,
-        openapi_url="/api/openapi.json",
-        dependencies=[Depends(allowed)],
-    )
+    app = FastAPI(title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     app.state.demo = demo
     app.state.attempts = Attempts()
     app.state.report_processes = {}
@@ -61,8 +65,7 @@ def create_app(
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.mount("/pages", OfPages(directory=PAGES), name="pages")
     app.state.needs = {r.name: need_of(next(iter(r.methods)), r.path) for router in ROUTERS for r in router.routes}
-    for router in ROUTERS:
-        app.include_router(router, responses=errors.ANSWERS)
+    app.router.routes.extend(_routes())
     errors.install(app)
 
     app.add_middleware(Guard, names=names)
