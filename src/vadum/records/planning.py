@@ -5,7 +5,8 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from vadum.records.presets import Presets, begun, words
-from vadum.records.tables import Equipment, Location, Sample, Test
+from vadum.records.proposed import propose
+from vadum.records.tables import Location, Sample, Test
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 
@@ -19,7 +20,7 @@ def planned(session: Session, code: str, place: Sample | Location) -> Test:
     else:
         test = begun(session, method, place.project, None)
         test.location_id = place.id
-    test.uses = _usual_equipment(session, code)
+    propose(test, session.exec(select(Test).where(Test.method == code).order_by(col(Test.id).desc())).first())
     session.add(test)
     return test
 
@@ -27,8 +28,3 @@ def planned(session: Session, code: str, place: Sample | Location) -> Test:
 def offered_in_ground(presets: Presets) -> list[tuple[Any, str]]:
     """Return the methods that are carried out in the ground, and what each is begun with."""
     return [(m, words(m, presets.chosen(m))) for m in METHODS.values() if m.applies_to == "location"]
-
-
-def _usual_equipment(session: Session, method: str) -> list[Equipment]:
-    last = session.exec(select(Test).where(Test.method == method).order_by(col(Test.id).desc())).first()
-    return list(last.uses) if last else []

@@ -6,6 +6,7 @@ from vadum.records.changes import state_of
 from vadum.records.database import writing
 from vadum.records.dependents import renew, renew_dependents
 from vadum.records.presets import begun
+from vadum.records.proposed import propose
 from vadum.records.saving import record, settle
 from vadum.records.standing import FROZEN
 from vadum.records.states import RefusedMove
@@ -66,7 +67,7 @@ def once_more(session: Session, test: Test) -> Test:
     again.settings, again.setting_origins = test.settings, test.setting_origins
     again.kept = method.begin(method.Settings.model_validate(test.settings), largest)
     again.sample_id, again.location_id, again.equipment_id = test.sample_id, test.location_id, test.equipment_id
-    again.uses = list(test.uses)
+    propose(again, test)
     session.add(again)
     session.commit()
     return again

@@ -17,6 +17,7 @@ from sqlmodel import Session, col, select
 from vadum.records.changes import State, difference, kept_readings, state_of
 from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
+from vadum.records.proposed import measured, say
 from vadum.records.standing import Standing, standing_of, summarise
 from vadum.records.tables import Equipment, Revision, Test, now
 from vadum.records.times import note_times
@@ -156,6 +157,9 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
         test.origins = _origins(test, change)
         if change.uses is not None:
             _use(session, test, change.uses)
+            say(session, test, change.who)
+        elif change.cells:
+            measured(session, test, change.who)
         if change.bindings is not None:
             test.bindings = {column: bound for column, bound in change.bindings.items() if bound}
         if test.state == "planned" and test.kept:

@@ -228,6 +228,8 @@ class Test(SQLModel, table=True):
     bindings: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     origins: dict[str, dict[str, Any]] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     practice: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    uses_said: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    """Who said, on which day, that its equipment is what was used; or the test ``from`` which it is only proposed."""
     created_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
     updated_at: datetime = Field(default_factory=now, sa_column=Column(UtcDateTime, nullable=False))
     sample: Sample | None = Relationship(back_populates="tests")

@@ -13,6 +13,7 @@ from vadum.records.attachments import photographs_of
 from vadum.records.known import known_of, verdict_of
 from vadum.records.people import signed_as
 from vadum.records.pieces import not_said
+from vadum.records.proposed import is_proposed
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import moved_now, recorded_last, recorders
@@ -41,6 +42,7 @@ class Asked:
 
 
 PLAIN = Asked()
+PROPOSED = "proposed from the last test of this method: nobody said that it was used"
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
 _RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
@@ -118,6 +120,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "settings": [[name, mark(value)] for name, value in _chosen_settings(standing)],
         "equipment": (
             [piece.words for piece in standing.pieces]
+            + ([PROPOSED] if is_proposed(test) and standing.pieces else [])
             + _instruments(standing)
             + ([f"cup inspection: {context['cup_inspection']}"] if context.get("cup") else [])
         ),

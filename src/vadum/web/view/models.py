@@ -209,6 +209,7 @@ class RecordView(SheetView):
     offered: dict[str, Any] | None
     not_named: list[str]
     uses: list[int | None]
+    proposed: bool
     bindings: dict[str, Any]
     origins: dict[str, Any]
     due: list[Due]

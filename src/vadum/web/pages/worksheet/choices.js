@@ -56,6 +56,9 @@ export const choices = {
   uses(id) {
     return this.view.uses.includes(id);
   },
+  sayUses() {
+    this.change({ uses: [...this.view.uses] });
+  },
   setUses() {
     this.change({ uses: [...this.$root.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) });
   },

@@ -12,6 +12,7 @@ from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
 from vadum.records.context import Beside, Lean
 from vadum.records.pieces import not_said
+from vadum.records.proposed import asks, is_proposed
 from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
@@ -27,7 +28,7 @@ from vadum.soil.contract.loads import as_pressures
 from vadum.soil.registry import method as method_of
 from vadum.web.access import require
 from vadum.web.column import ground_column
-from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to
+from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to, who
 from vadum.web.view import RecordView, sheet_view
 from vadum.web.view.models import Due, Leaning, Moving
 
@@ -104,7 +105,7 @@ def _worksheet(request: Request, session: Session, test: Test, problem: str = ""
         beside=_beside(session, test),
         test=test,
         method=method,
-        view=view(session, test) | {"registered": _tin_numbers(session)},
+        view=_opened(request, session, test),
         column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
         equipment=_equipment(session, test),
         mix=_mix(session, test),
@@ -128,7 +129,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         one_by_one=one,
         test=test,
         method=method_of(test.method),
-        view=view(session, test) | {"registered": _tin_numbers(session)},
+        view=_opened(request, session, test),
         set_up=_set_up(session, test),
         together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
     )
@@ -272,6 +273,12 @@ def _beside(session: Session, test: Test) -> list[Sample]:
     return list(session.exec(samples_with_places(others)).all())
 
 
+def _opened(request: Request, session: Session, test: Test) -> dict[str, Any]:
+    """Return the sheet as a person opens it: with the tins there are, and what is asked of them first."""
+    more = {"registered": _tin_numbers(session), "proposed": asks(session, test, who(request))}
+    return view(session, test) | more
+
+
 def view(session: Session, test: Test, asked: Shown | None = None, standing: Standing | None = None) -> dict[str, Any]:
     """Return the sheet with the state of its record; ``standing`` is what the test says where that was just worked
     out."""
@@ -307,6 +314,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
             [] if test.state == "planned" else not_said(method, standing.readings, standing.settings, standing.pieces)
         ),
         uses=[e.id for e in test.uses],
+        proposed=is_proposed(test),
         bindings=test.bindings,
         origins=test.origins,
         due=[

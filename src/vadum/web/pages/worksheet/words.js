@@ -113,10 +113,13 @@ export const words = {
   get byHand() {
     return (this.figure?.byHand.length ?? 0) > 0 && !this.view.locked;
   },
+  get equipmentNames() {
+    return [...document.querySelectorAll("[data-use]")].filter((b) => this.view.uses.includes(Number(b.value)))
+      .map((b) => b.dataset.name).join(", ");
+  },
   get equipmentLine() {
-    const names = [...document.querySelectorAll("[data-use]")].filter((b) => this.view.uses.includes(Number(b.value)))
-      .map((b) => b.dataset.name);
-    return names.length ? ` · ${names.join(", ")}` : "";
+    const names = this.equipmentNames;
+    return names && !this.view.proposed ? ` · ${names}` : "";
   },
   get conflictLine() {
     const { who, revision } = this.conflict;

@@ -15,7 +15,7 @@ function apply(view, items) {
     view.settings.filter((s) => s.name in settings && settings[s.name] !== null).forEach((s) => {
       s.value = settings[s.name];
     });
-    if (uses) view.uses = uses;
+    if (uses) Object.assign(view, { uses, proposed: false });
     if (bindings) view.bindings = bindings;
   }
 }
