@@ -20,6 +20,12 @@ Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.", min=1, max=65535)]
 BenchPort = Annotated[
     int, typer.Option("--instruments", help="Port of the instruments on 127.0.0.1.", min=1, max=65535)
 ]
+BenchPorts = Annotated[
+    list[int] | None,
+    typer.Option(
+        "--instruments", help="Port of a bench of instruments on 127.0.0.1; may be repeated.", min=1, max=65535
+    ),
+]
 
 
 _HERE = ("127.0.0.1", "localhost", "::1")
@@ -31,7 +37,7 @@ app.add_typer(user, name="user")
 def serve(
     database: Database = DEFAULT_DATABASE,
     port: Port = 8000,
-    bench_port: BenchPort = 8020,
+    bench_ports: BenchPorts = None,
     host: Annotated[
         str, typer.Option(help="Address to listen on; beyond this machine only with a manager.")
     ] = "127.0.0.1",
@@ -47,7 +53,7 @@ def serve(
         typer.echo("No manager is registered: anybody who reaches this address could change every record.", err=True)
         typer.echo("Register one first: vadum user add NAME --role manager", err=True)
         raise typer.Exit(2)
-    serve_laboratory(database, host, port, bench_port, demo=False, names=name or [], requests=requests)
+    serve_laboratory(database, host, port, bench_ports or [8020], demo=False, names=name or [], requests=requests)
 
 
 def _managed(database: Path) -> bool:
@@ -307,7 +313,7 @@ def demo(
     command = [sys.executable, "-m", "vadum", "instruments", "--port", str(bench_port), "--while-asked"]
     with subprocess.Popen(command, stdin=subprocess.PIPE) as stand_ins:
         try:
-            serve_laboratory(database, "127.0.0.1", port, bench_port, demo=True)
+            serve_laboratory(database, "127.0.0.1", port, [bench_port], demo=True)
         finally:
             stand_ins.terminate()
 
@@ -337,6 +343,37 @@ def instruments(
     with suppress(KeyboardInterrupt):
         try:
             asyncio.run(run(bench, "127.0.0.1", port, events_port or port + 1))
+        except OSError as error:
+            typer.echo(f"port {port}: {error.strerror}", err=True)
+            raise typer.Exit(2) from error
+
+
+@app.command()
+def serial(
+    wires: Annotated[Path, typer.Argument(help="A TOML file with a table [[wire]] for each instrument.")],
+    port: Port = 8030,
+) -> None:
+    """Serve the instruments on serial lines that WIRES says, as a bench of its own: vadum serve --instruments 8030."""
+    import asyncio
+    from contextlib import suppress
+
+    from vadum.instruments.server import Bench, listen
+    from vadum.instruments.wire import Wired, WiresError, wires_in
+
+    try:
+        found = wires_in(wires)
+    except WiresError as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(2) from error
+
+    async def serve() -> None:
+        async with await listen(Bench({wire.name: Wired(wire) for wire in found}), "127.0.0.1", port) as lines:
+            await lines.serve_forever()
+
+    typer.echo(f"{', '.join(wire.name for wire in found) or 'nothing'} at 127.0.0.1:{port}")
+    with suppress(KeyboardInterrupt):
+        try:
+            asyncio.run(serve())
         except OSError as error:
             typer.echo(f"port {port}: {error.strerror}", err=True)
             raise typer.Exit(2) from error

@@ -1,6 +1,6 @@
 """Serving a laboratory: held by one process, copied every day, and opened or refused in words."""
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import TypeVar
@@ -16,7 +16,7 @@ def serve_laboratory(
     database: Path,
     host: str,
     port: int,
-    bench_port: int,
+    bench_ports: Sequence[int],
     *,
     demo: bool,
     names: Iterable[str] = (),
@@ -26,7 +26,7 @@ def serve_laboratory(
 
     Arguments
     ---------
-    bench_port : port of the instruments
+    bench_ports : ports of the benches of instruments
     names : names it answers to beside its machine's own and ``host``
     requests : log every request, a JSON object each
     """
@@ -36,7 +36,7 @@ def serve_laboratory(
 
     keep_log(database, structured=requests, requests=requests)
     with alone_on(database):
-        app = _or_say_why(lambda: create_app(database, bench_port, demo=demo, names=[host, *names]), database)
+        app = _or_say_why(lambda: create_app(database, bench_ports, demo=demo, names=[host, *names]), database)
         if not demo:
             _copied_daily(database)
             if app.state.first_code:

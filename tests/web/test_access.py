@@ -78,6 +78,7 @@ ONLY_ASKS = {
     ("POST", "/api/preparation"),
     ("POST", "/api/tests/{test_id}/preview"),
     ("POST", "/api/plan"),
+    ("POST", "/api/pattern"),
     ("POST", "/who"),
     ("POST", "/password"),
 }

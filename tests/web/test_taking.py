@@ -1,17 +1,18 @@
 """Readings taken from instruments into cells, and where each came from."""
 
 import re
+from datetime import date, timedelta
 
 import pytest
 from fastapi.testclient import TestClient
-from sqlmodel import Session
+from sqlmodel import Session, select
 
 from tests.laboratory import SIEVE_G2, WATER_CONTENT_U1_1
 from tests.ports import free_port
 from tests.web.hands import save, take
-from vadum.instruments.client import Remote
+from vadum.instruments.client import BenchLine, Remote
 from vadum.records.database import open_database
-from vadum.records.tables import LaboratorySetting, Test
+from vadum.records.tables import Calibration, Equipment, LaboratorySetting, Test
 from vadum.report.sheet import sheet_of
 from vadum.web.app import create_app
 
@@ -131,3 +132,47 @@ def test_every_test_can_be_run_one_reading_at_a_time(lab):
         assert page.status_code in (200, 303)
     assert "Take the" not in lab.get(f"/tests/{SIEVE_G2}/run").text
     assert 'x-data="steps"' in lab.get(f"/tests/{SIEVE_G2}/run").text
+
+
+def test_the_certificate_of_the_register_counts_not_what_the_instrument_says(lab, database):
+    save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
+    with Session(open_database(database)) as session:
+        piece = Equipment(name="Fine balance", kind="balance")
+        session.add(piece)
+        session.flush()
+        day = date.today()
+        session.add(
+            Calibration(equipment_id=piece.id, on=day - timedelta(days=9), certificate_number="K-77", who="manager")
+        )
+        session.commit()
+    origin = take(lab, WATER, DIE)["origins"][DIE]
+    assert (origin["certificate"], origin["calibrated"]) == ("K-77", (day - timedelta(days=9)).isoformat())
+    assert "out_of_date" not in origin
+    with Session(open_database(database)) as session:
+        (kept,) = session.exec(select(Calibration).where(Calibration.certificate_number == "K-77"))
+        kept.due = day - timedelta(days=1)
+        session.add(kept)
+        session.commit()
+    assert "ran out" in take(lab, WATER, DIE)["origins"][DIE]["out_of_date"]
+
+
+def test_a_pattern_is_tried_on_what_was_pasted(lab):
+    sent = {"pattern": "{rest},{any},{value} {unit}", "written": "ST,GS,+  38.62 g\nUS,GS,+ 1 g\nErr\n", "rest": "ST"}
+    lines = lab.post("/api/pattern", json=sent).json()
+    assert [line["shown"] and (line["shown"]["value"], line["shown"]["at_rest"]) for line in lines] == [
+        (38.62, True),
+        (1.0, False),
+        None,
+    ]
+    refused = lab.post("/api/pattern", json=sent | {"pattern": "{unit}"})
+    assert refused.status_code == 422
+    assert refused.json()["message"] == "say where the value stands: {value}"
+
+
+def test_an_adapter_that_says_too_little_of_itself_breaks_no_page(lab, monkeypatch):
+    half = [{"name": "old scale"}]
+    monkeypatch.setattr(BenchLine, "listed", lambda _: half)
+    (one,) = lab.get("/api/instruments").json()["instruments"]
+    assert "does not say its kind, quantities" in one["values"][0]["trouble"]
+    assert lab.get("/instruments").status_code == 200
+    assert lab.get(f"/api/tests/{WATER}/instruments").status_code == 200

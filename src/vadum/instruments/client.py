@@ -4,7 +4,7 @@ import json
 import socket
 import time
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import closing, suppress
 from typing import Any
 
 from pydantic import ValidationError
@@ -25,7 +25,18 @@ class BenchLine:
         self.host, self.port, self.timeout_s = host, port, timeout_s
 
     def identities(self) -> list[Identity]:
-        return [Identity.model_validate(plain) for plain in self.listed()]
+        """Return what the instruments say they are; one that does not say it is left out.
+
+        Raises
+        ------
+        InstrumentTrouble
+            If nobody answers.
+        """
+        found = []
+        for plain in self.listed():
+            with suppress(InstrumentTrouble):
+                found.append(identified(plain, str(plain.get("name", ""))))
+        return found
 
     def listed(self) -> list[dict[str, Any]]:
         """Return every instrument as plain data, stand-ins with the fault they have.
@@ -35,8 +46,10 @@ class BenchLine:
         InstrumentTrouble
             If nobody answers.
         """
-        found: list[dict[str, Any]] = self.ask("the bench of instruments", {"do": "list"})["instruments"]
-        return found
+        found = self.ask("the bench of instruments", {"do": "list"}).get("instruments")
+        if not isinstance(found, list):
+            raise InstrumentTrouble("The bench does not say what is on it. Look at the adapter; type meanwhile.")
+        return [one for one in found if isinstance(one, dict)]
 
     def instrument(self, name: str) -> "Remote":
         return Remote(self, name)
@@ -92,6 +105,24 @@ class BenchLine:
         return answer
 
 
+def identified(plain: Any, name: str) -> Identity:
+    """Return what an instrument says it is.
+
+    Raises
+    ------
+    InstrumentTrouble
+        Naming what it does not say.
+    """
+    try:
+        return Identity.model_validate(plain)
+    except ValidationError as error:
+        lacking = sorted({str(fault["loc"][0]) for fault in error.errors() if fault["loc"]}) or ["anything of itself"]
+        raise InstrumentTrouble(
+            f"{name or 'An instrument'} does not say its {', '.join(lacking)} as it should. Look at the adapter; type"
+            " the reading meanwhile."
+        ) from error
+
+
 class Remote:
     """One instrument at the far end of a line; keeps the port's promise."""
 
@@ -99,12 +130,14 @@ class Remote:
         self.line, self.name = line, name
 
     def identify(self) -> Identity:
-        return Identity.model_validate(self._ask({"do": "identify"})["identity"])
+        return identified(self._ask({"do": "identify"}).get("identity"), self.name)
 
     def read(self, quantity: str) -> Sample:
         """Return one value that can be believed: in range, and from an instrument whose counter runs."""
         identity = self.identify()
         first = self._sample(self._ask({"do": "read", "quantity": quantity}))
+        if first.tick is None:  # nothing tells whether it has frozen
+            return within_range(identity, first)
         time.sleep(_FROZEN_S)
         second = self._sample(self._ask({"do": "read", "quantity": quantity}))
         if second.tick == first.tick:

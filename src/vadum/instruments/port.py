@@ -18,14 +18,15 @@ class Quantity(BaseModel):
 
 
 class Identity(BaseModel):
-    """What an instrument says it is. ``calibrated`` and ``certificate`` go with every reading taken from it."""
+    """What an instrument says it is. What it says of its calibration goes with every reading taken from it, where the
+    laboratory's register knows no better."""
 
     name: str
     kind: str
-    serial: str
+    serial: str = ""
     quantities: list[Quantity]
-    calibrated: date
-    certificate: str
+    calibrated: date | None = None
+    certificate: str = ""
     stand_in: bool = False
 
     def quantity(self, name: str) -> Quantity | None:
@@ -33,7 +34,8 @@ class Identity(BaseModel):
 
 
 class Sample(BaseModel):
-    """One value an instrument shows. ``tick`` counts its own conversions: one that stands still has frozen."""
+    """One value an instrument shows. ``tick`` counts its own conversions: one that stands still has frozen; None where
+    it does not count."""
 
     model_config = ConfigDict(allow_inf_nan=False)
 
@@ -41,7 +43,7 @@ class Sample(BaseModel):
     quantity: str
     value: float
     unit: str
-    tick: int
+    tick: int | None = None
     at: datetime
 
 

@@ -8,10 +8,12 @@ stand-ins only ``present`` (a signal put before it) and ``fault``.
 import asyncio
 import json
 import time
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Mapping
 from typing import Any
 
+from vadum.instruments.port import InstrumentTrouble
 from vadum.instruments.standin import FAULTS, Signal, StandIn
+from vadum.instruments.wire import Wired
 
 STREAM_S = 0.25
 _LONGEST_LINE = 64_000
@@ -21,7 +23,7 @@ _GARBAGE = b"\x00\xfe{;;#?\x1b\n"
 class Bench:
     """The instruments of one process, answering requests as plain data."""
 
-    def __init__(self, instruments: dict[str, StandIn]) -> None:
+    def __init__(self, instruments: Mapping[str, StandIn | Wired]) -> None:
         self.instruments = instruments
 
     def answer(self, request: Any, now: float) -> dict[str, Any] | None:
@@ -49,17 +51,19 @@ class Bench:
             return self._measure(found, request, now)
         except KeyError:
             return {"trouble": f"{found.identity.name} does not measure “{request.get('quantity')}”."}
+        except InstrumentTrouble as trouble:
+            return {"trouble": str(trouble)}
         except (TypeError, ValueError):
             return {"trouble": "A signal is two lists of numbers of one length: minutes, and values."}
 
-    def _measure(self, found: StandIn, request: dict[str, Any], now: float) -> dict[str, Any]:
+    def _measure(self, found: StandIn | Wired, request: dict[str, Any], now: float) -> dict[str, Any]:
         do, quantity = request.get("do"), str(request.get("quantity"))
         if do in ("read", "stream"):
             return {"ok": True, "sample": found.sample(quantity, now).model_dump(mode="json")}
         if do == "zero":
             found.zero(quantity, now)
             return {"ok": True}
-        if do == "present":
+        if do == "present" and isinstance(found, StandIn):
             minutes, values = (tuple(map(float, request[key])) for key in ("minutes", "values"))
             if len(minutes) != len(values) or not minutes:
                 raise ValueError("uneven signal")
@@ -67,7 +71,9 @@ class Bench:
             return {"ok": True}
         return {"trouble": f"No instrument knows how to “{do}”."}
 
-    def _fault(self, found: StandIn, request: dict[str, Any], now: float) -> dict[str, Any]:
+    def _fault(self, found: StandIn | Wired, request: dict[str, Any], now: float) -> dict[str, Any]:
+        if not isinstance(found, StandIn):
+            return {"trouble": f"{found.identity.name} is no stand-in: its faults are its own."}
         fault = request.get("fault")
         if fault not in FAULTS:
             return {"trouble": f"Faults are {', '.join(FAULTS)}."}
@@ -102,7 +108,8 @@ async def talk(bench: Bench, reader: asyncio.StreamReader, writer: asyncio.Strea
 async def _send(bench: Bench, request: Any, writer: asyncio.StreamWriter) -> None:
     if bench.garbles(request):
         writer.write(_GARBAGE)
-    elif (answer := bench.answer(request, time.time())) is not None:
+    # An instrument on a serial line takes its time: the others do not wait for it.
+    elif (answer := await asyncio.to_thread(bench.answer, request, time.time())) is not None:
         writer.write(json.dumps(answer).encode() + b"\n")
     await writer.drain()
 
@@ -134,7 +141,7 @@ def events(bench: Bench) -> Any:
         while True:
             if bench.garbles(request):
                 yield f"data: {_GARBAGE.decode('latin-1').strip()}\n\n"
-            elif (answer := bench.answer(request, time.time())) is not None:
+            elif (answer := await asyncio.to_thread(bench.answer, request, time.time())) is not None:
                 yield f"data: {json.dumps(answer)}\n\n"
             await asyncio.sleep(STREAM_S)
 

@@ -193,15 +193,22 @@ def kept_words(standing: Standing) -> str:
     return f"{'; '.join(accepted['moved'])}. Kept by {accepted['who']}, {accepted['at']}: {accepted['reason']}"
 
 
+def _calibration(origin: dict[str, Any]) -> str:
+    """Return in words on what an instrument's reading rests."""
+    if origin.get("simulated"):
+        return "SIMULATED, not measured"
+    said = [
+        f"calibrated {origin['calibrated']}" if origin["calibrated"] else "no calibration known",
+        f"certificate {origin['certificate']}" if origin["certificate"] else "",
+        origin.get("out_of_date", ""),
+    ]
+    return ", ".join(part for part in said if part)
+
+
 def _instruments(standing: Standing) -> list[str]:
     """Return each instrument that readings came from, with its calibration and how many it gave."""
     given = Counter(
-        f"{o['instrument']} {o['serial']}, "
-        + (
-            "SIMULATED, not measured"
-            if o.get("simulated")
-            else f"calibrated {o['calibrated']}, certificate {o['certificate']}"
-        )
+        f"{o['instrument']} {o['serial']}".rstrip() + f", {_calibration(o)}"
         for o in standing.origins.values()
         if "instrument" in o
     )

@@ -36,6 +36,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/api/preparation"): "read",
     ("POST", "/api/tests/{test_id}/preview"): "read",
     ("POST", "/api/plan"): "read",
+    ("POST", "/api/pattern"): "read",
     ("POST", "/who"): "read",
     ("POST", "/projects"): "add",
     ("POST", "/projects/{project_id}"): "manage",

@@ -2,7 +2,7 @@
 
 import os
 import secrets
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import cache
 from pathlib import Path
 
@@ -11,6 +11,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.routing import BaseRoute
 
 from vadum import __version__
+from vadum.instruments.benches import Benches
 from vadum.instruments.client import DEFAULT_PORT, BenchLine
 from vadum.records.database import open_database, session_on
 from vadum.records.people import anybody, cookie_key
@@ -43,7 +44,11 @@ def _routes() -> tuple[BaseRoute, ...]:
 
 
 def create_app(
-    database: Path, instruments_port: int = DEFAULT_PORT, *, demo: bool = False, names: Iterable[str] = ()
+    database: Path,
+    instruments_port: int | Sequence[int] = DEFAULT_PORT,
+    *,
+    demo: bool = False,
+    names: Iterable[str] = (),
 ) -> FastAPI:
     """Return the application on a database file, which is made or migrated as needed, with a line to the instruments.
 
@@ -61,7 +66,8 @@ def create_app(
         app.state.zone = zone_name(session)
         app.state.technicians_add = rules_of(session).technicians_add
         app.state.first_code = "" if anybody(session) else secrets.token_hex(4)
-    app.state.instruments = BenchLine(port=instruments_port)
+    ports = (instruments_port,) if isinstance(instruments_port, int) else tuple(instruments_port)
+    app.state.instruments = Benches([BenchLine(port=port) for port in ports])
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.mount("/pages", OfPages(directory=PAGES), name="pages")
     app.state.needs = {r.name: need_of(next(iter(r.methods)), r.path) for router in ROUTERS for r in router.routes}

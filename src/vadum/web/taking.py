@@ -1,11 +1,13 @@
 """Readings from instruments into cells: which instrument can fill which column, and what it shows now."""
 
+from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 
-from vadum.instruments.client import BenchLine
+from vadum.instruments.benches import Benches
 from vadum.instruments.port import Identity, InstrumentTrouble, Quantity
 from vadum.records import practice
+from vadum.records.certificates import Known
 from vadum.records.tables import Test
 from vadum.soil.contract.cells import cell_text, choices, column_of, field_at, singles, tables
 from vadum.soil.contract.field import resolution_of, unit_of
@@ -81,10 +83,13 @@ class Taking:
     """Takes readings for one test; what cannot be had is told by path, and nothing of it is kept.
 
     ``simulated`` says whether stand-ins may fill its cells: in a demonstration, and in practice, which is no record.
+    ``registered`` is what the register knows of an instrument by its name.
     """
 
-    def __init__(self, test: Test, line: BenchLine, *, simulated: bool) -> None:
-        self.test, self.line, self.simulated = test, line, simulated
+    def __init__(
+        self, test: Test, line: Benches, *, simulated: bool, registered: Callable[[str], Known | None] = lambda _: None
+    ) -> None:
+        self.test, self.line, self.simulated, self.registered = test, line, simulated, registered
         self.method = method_of(test.method)
         self.cells: dict[str, str] = {}
         self.origins: dict[str, dict[str, Any]] = {}
@@ -128,14 +133,21 @@ class Taking:
             remote.present(quantity, [0.0], [_converted(float(shown), unit, measured.unit)])
         sample = remote.read(quantity)
         step = abs(_converted(measured.resolution, measured.unit, unit))
+        known = self.registered(name)
+        own = Known(identity.calibrated, identity.certificate)
+        calibration = known if known and known.calibrated else own
         self.cells[path] = cell_text(round(_converted(sample.value, measured.unit, unit), 9), step)
         self.origins[path] = {
             "instrument": name,
             "serial": identity.serial,
-            "calibrated": identity.calibrated.isoformat(),
-            "certificate": identity.certificate,
+            "calibrated": calibration.calibrated.isoformat() if calibration.calibrated else "",
+            "certificate": calibration.certificate,
             "at": datetime.now(UTC).isoformat(timespec="seconds"),
-        } | ({"simulated": "yes"} if identity.stand_in else {})
+        }
+        if known and known.why_not:
+            self.origins[path]["out_of_date"] = known.why_not
+        if identity.stand_in:
+            self.origins[path]["simulated"] = "yes"
 
 
 def _converted(value: float, unit: str, wanted: str) -> float:

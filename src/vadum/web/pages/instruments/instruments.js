@@ -9,7 +9,10 @@ document.addEventListener("alpine:init", () => {
       this.ask();
     },
     rows(i) {
-      return i.values ?? i.quantities.map((q) => ({ name: q.name, text: "", trouble: "" }));
+      return i.values ?? (i.quantities ?? []).map((q) => ({ name: q.name, text: "", trouble: "" }));
+    },
+    kindOf({ kind, serial }) {
+      return [kind, serial].filter(Boolean).join(", ");
     },
     async ask() {
       clearTimeout(this.timer);
@@ -29,6 +32,25 @@ document.addEventListener("alpine:init", () => {
       });
       if (!reply.ok) this.view = { ...this.view, trouble: (await reply.json()).message };
       this.ask();
+    },
+    // What an instrument wrote, and what a pattern reads in it.
+    tried: [],
+    patternSays: "",
+    async tryPattern() {
+      const { pattern, rest, written } = this.$refs;
+      const reply = await fetch("/api/pattern", {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ pattern: pattern.value, rest: rest.value, written: written.value }),
+      }).catch(() => null);
+      if (!reply) return;
+      const answer = await reply.json();
+      this.patternSays = reply.ok ? "" : answer.message;
+      this.tried = reply.ok ? answer : [];
+    },
+    triedWord({ shown }) {
+      if (!shown) return "not read";
+      return `${shown.value} ${shown.unit}${shown.at_rest ? "" : ", not at rest"}`;
     },
     zero(i, q) {
       this.order(i, "zero", { quantity: q.name });

@@ -1,5 +1,6 @@
 """Instruments: what is on the bench, and readings taken from it."""
 
+from dataclasses import asdict
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Request, Response
@@ -7,10 +8,13 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, Field
 from sqlmodel import Session
 
-from vadum.instruments.client import BenchLine
+from vadum.instruments.benches import Benches
+from vadum.instruments.client import identified
 from vadum.instruments.port import Identity, InstrumentTrouble
 from vadum.instruments.standin import FAULTS
+from vadum.instruments.wording import LONGEST, PatternError, read_line
 from vadum.records import practice
+from vadum.records.certificates import known
 from vadum.records.demonstration import is_demonstration
 from vadum.records.tables import Test
 from vadum.soil.registry import method as method_of
@@ -20,12 +24,12 @@ from vadum.web.taking import Taking, bindable, offers
 router = APIRouter()
 
 
-def line(request: Request) -> BenchLine:
-    found: BenchLine = request.app.state.instruments
+def line(request: Request) -> Benches:
+    found: Benches = request.app.state.instruments
     return found
 
 
-Instruments = Annotated[BenchLine, Depends(line)]
+Instruments = Annotated[Benches, Depends(line)]
 
 
 class Wanted(BaseModel):
@@ -85,7 +89,7 @@ def of_test(session: Db, bench: Instruments, test_id: int) -> Response:
 def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Response:
     """Take readings from the instruments bound to cells. Nothing is saved: the page sends them with its next save."""
     test = get(session, Test, test_id, "test")
-    taking = Taking(test, bench, simulated=_simulated(session, test))
+    taking = Taking(test, bench, simulated=_simulated(session, test), registered=lambda name: known(session, name))
     for path, minutes in wanted.cells.items():
         taking.take(path, minutes)
     if test.practice and taking.cells:
@@ -95,23 +99,50 @@ def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Respo
     return JSONResponse({"cells": taking.cells, "origins": taking.origins, "troubles": taking.troubles})
 
 
+class Tried(BaseModel):
+    """A pattern, and what an instrument wrote on its line."""
+
+    pattern: str = Field(max_length=LONGEST)
+    written: str = Field(max_length=4000)
+    rest: str = Field("", max_length=20)
+
+
+@router.post("/api/pattern")
+def try_pattern(tried: Tried) -> Response:
+    """Return what a pattern reads in each line that was pasted."""
+    try:
+        lines = [(line, read_line(tried.pattern, line, tried.rest)) for line in tried.written.splitlines()[:20]]
+    except PatternError as error:
+        return JSONResponse({"message": str(error)}, 422)
+    return JSONResponse([{"line": line, "shown": shown and asdict(shown)} for line, shown in lines if line.strip()])
+
+
 def _simulated(session: Session, test: Test) -> bool:
     """Return whether stand-ins may fill this test's cells."""
     return bool(test.practice) or is_demonstration(session)
 
 
-def _listed(bench: BenchLine, *, with_values: bool = False) -> dict[str, Any]:
+def _listed(bench: Benches, *, with_values: bool = False) -> dict[str, Any]:
     try:
         found = bench.listed()
     except InstrumentTrouble as trouble:
         return {"trouble": str(trouble), "instruments": []}
     if with_values:
         for plain in found:
-            plain["values"] = _values(bench, Identity.model_validate({k: v for k, v in plain.items() if k != "fault"}))
+            plain["values"] = _shown_now(bench, plain)
     return {"trouble": "", "instruments": found}
 
 
-def _values(bench: BenchLine, identity: Identity) -> list[dict[str, str]]:
+def _shown_now(bench: Benches, plain: dict[str, Any]) -> list[dict[str, str]]:
+    """Return what an instrument shows now, or in words what it does not say of itself."""
+    name = str(plain.get("name", ""))
+    try:
+        return _values(bench, identified({k: v for k, v in plain.items() if k != "fault"}, name))
+    except InstrumentTrouble as trouble:
+        return [{"name": "", "text": "", "trouble": str(trouble)}]
+
+
+def _values(bench: Benches, identity: Identity) -> list[dict[str, str]]:
     values = []
     for quantity in identity.quantities:
         try:

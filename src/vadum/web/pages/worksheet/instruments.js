@@ -9,7 +9,9 @@ export const instruments = {
     const o = this.view.origins[path];
     if (o?.typed) return `typed as ${o.typed}`;
     if (!o) return null;
-    const standing = o.simulated ? "SIMULATED" : `calibrated ${o.calibrated}, certificate ${o.certificate}`;
+    const calibrated = o.calibrated ? `calibrated ${o.calibrated}` : "no calibration known";
+    const certified = [calibrated, o.certificate && `certificate ${o.certificate}`, o.out_of_date];
+    const standing = o.simulated ? "SIMULATED" : certified.filter(Boolean).join(", ");
     return `from ${o.instrument} ${o.serial}, ${standing}`;
   },
   get origins() {
