@@ -39,7 +39,7 @@ class ServerThread:
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self):
-        app = create_app(self.database, self.instruments_port, demo=self.demo)
+        self.app = app = create_app(self.database, self.instruments_port, demo=self.demo)
         self.server = uvicorn.Server(
             uvicorn.Config(app, host="127.0.0.1", port=self.port, log_level="warning", lifespan="off")
         )

@@ -35,7 +35,7 @@ def test_twelve_samples_and_forty_tests_in_twenty_five_clicks(page):
     expect(first.locator("[data-soil]")).to_contain_text("of 25.0 kg")
     assert violations(page) == []
     leave(page.get_by_test_id("plan-it"))
-    expect(page.get_by_role("heading", name="TP12")).to_be_visible()
+    expect(page.get_by_role("link", name="TP12", exact=True)).to_be_visible()
     assert clicks <= 25, clicks
     page.goto("/projects/2/schedule")
     expect(page.locator("tr", has=page.get_by_text("TP3 B3")).locator("svg")).to_have_count(4)

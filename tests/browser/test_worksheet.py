@@ -2,6 +2,7 @@
 
 import io
 import re
+import time
 
 import pypdf
 import pytest
@@ -500,3 +501,16 @@ def test_a_room_says_what_waits_in_it(page):
     expect(doors.get_by_role("link", name="Equipment")).to_have_attribute("aria-current", "page")
     rooms.get_by_role("link", name=re.compile("^Bench")).click()
     expect(page).to_have_url(re.compile("/board$"))
+
+
+def test_done_straight_after_the_last_cell_waits_for_what_was_typed(page):
+    """A slow line: the move must not overtake the reading."""
+    test = new_test(page, "linear-shrinkage")
+    page.route("**/save", lambda route: (time.sleep(0.8), route.continue_()))
+    page.goto(f"/tests/{test}")
+    for path, text in (("length_mould_mm", "140"), ("length_top_mm", "128"), ("length_bottom_mm", "128.4")):
+        put(page, f"bars.0.{path}", text)
+    cell(page, "bars.0.state").fill("straight")
+    page.get_by_role("button", name="Done measuring").click()
+    expect(page.get_by_test_id("state")).to_have_text("done, waits for a check")
+    assert stored(page, test)["bars"][0]["state"] == "straight"

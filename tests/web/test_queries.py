@@ -12,7 +12,7 @@ from vadum.records.tables import Location, Sample, Stratum, Test
 # At most so often, with who asks and what it is told. What is read of one test's ground is most of a worksheet's.
 PAGES = {
     "/": 21,
-    "/board": 18,
+    "/board": 19,
     "/plan": 9,
     "/search?q=clay": 9,
     "/projects/1": 12,

@@ -1,6 +1,7 @@
 // Earlier revisions, moves from state to state, and what to do when somebody else was faster.
 import { stamp } from "/static/js/core/zone.js";
 
+const SENT_MS = 100, SENT_TRIES = 60;
 const MOVE_WORDS = {
   done: "Done measuring",
   check: "Check",
@@ -81,7 +82,18 @@ export const states = {
   moveWithReason() {
     this.move(this.moving.action, this.$root.querySelector("[data-move-why]").value);
   },
+  // The hand goes from the last cell straight to the button: what it typed there is sent first.
+  async allSent() {
+    for (let i = 0; i < SENT_TRIES && this.queue.items.length && !this.queue.offline && !this.conflict; i++) {
+      await new Promise((sent) => setTimeout(sent, SENT_MS));
+    }
+    return !this.queue.items.length;
+  },
   async move(action, reason) {
+    if (!(await this.allSent())) {
+      this.refused = "What was typed last is not saved yet: press again once it is.";
+      return;
+    }
     // A move is a revision of its own: what is changed meanwhile waits and goes on top of it.
     this.queue.stopped = true;
     const reply = await fetch(`/api/tests/${this.view.test}/move`, {
