@@ -54,7 +54,8 @@ def cards(client, first="/?tour=1"):
         card = page.text[page.text.index('<aside class="tour') :]
         titles.append(re.search(r"<h2>(.*?)</h2>", card)[1])
         target = re.search(r'data-tour="(.*?)"', card)[1]
-        wanted = target.removeprefix(".") if target.startswith(".") else f"<{target}"
+        last = target.split()[-1]
+        wanted = last.strip(".#[]") if last[0] in ".#[" else f"<{last}"
         assert wanted in page.text, f"{path} has no {target}"
         after = re.search(r'<a class="act" href="([^"]+)">Next</a>', card)
         path = after[1].replace("&amp;", "&") if after else ""
@@ -72,6 +73,32 @@ def test_a_number_that_is_no_stop_shows_no_card(client, number):
     page = client.get(f"/?tour={number}")
     assert page.status_code == 200
     assert 'class="tour' not in page.text
+
+
+@pytest.mark.parametrize(
+    ("job", "count", "ends"),
+    [
+        ("bench", 5, "measure a hidden soil"),
+        ("field", 4, "take it with you"),
+        ("check", 4, "check it, or send it back"),
+        ("manage", 4, "plan the week"),
+        ("engineer", 4, "make a report"),
+    ],
+)
+def test_each_job_has_a_walk_that_ends_in_something_done(client, job, count, ends):
+    page = client.get("/help").text
+    first = re.search(rf'href="([^"]*[?]tour={job}[.]1)"', page)[1]
+    titles = cards(client, first)
+    assert len(titles) == count
+    assert titles[-1] == f"Now you: {ends}"
+
+
+def test_a_walk_is_for_whom_its_pages_are(app):
+    assert "tour=manage.1" in signed_in(app, "manager").get("/help").text
+    technician = signed_in(app, "technician")
+    assert "tour=manage.1" not in technician.get("/help").text
+    assert "tour=bench.1" in technician.get("/help").text
+    assert 'class="tour' not in technician.get("/?tour=nobody.1").text
 
 
 def test_whoever_sees_some_projects_walks_through_those(app):

@@ -22,7 +22,8 @@ from vadum.soil.registry import METHODS
 from vadum.web.access import may
 from vadum.web.nothere import NotHere
 from vadum.web.rooms import ROOMS, room_of
-from vadum.web.tour import Here, here
+from vadum.web.tour import Here, here, stops
+from vadum.web.walks import walks
 
 # Until somebody is registered, a person says which role they work in; it is written beside every change.
 ROLES = ("technician 1", "technician 2", "checker")
@@ -146,8 +147,13 @@ def _tour(request: Request) -> Here | None:
     number = request.query_params.get("tour")
     if number is None:
         return None
+    projects: set[int] | None = getattr(request.state, "projects", None)
+    job, _, at = number.rpartition(".")
     with session_on(request.app.state.engine) as session:
-        return here(session, getattr(request.state, "projects", None), number)
+        if not job:
+            return here(stops(session, projects), at)
+        walk = walks(session, projects).get(job)
+        return here(walk.stops, at, f"{job}.") if walk else None
 
 
 def as_download(name: str) -> str:

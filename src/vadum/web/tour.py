@@ -28,13 +28,12 @@ class Here:
     after: str
 
 
-def here(session: Session, projects: set[int] | None, number: str) -> Here | None:
-    """Return the stop of a number as it stands in an address; None when there is none."""
-    every = stops(session, projects)
+def here(every: list[Stop], number: str, walk: str = "") -> Here | None:
+    """Return the stop of a number as it stands in an address; None when there is none. ``walk`` stands before it."""
     if not number.isdecimal() or not 1 <= int(number) <= len(every):
         return None
     at = int(number)
-    address = ["", *(f"{stop.path}?tour={i}" for i, stop in enumerate(every, 1)), ""]
+    address = ["", *(f"{stop.path}?tour={walk}{i}" for i, stop in enumerate(every, 1)), ""]
     return Here(every[at - 1], at, len(every), address[at - 1], address[at + 1])
 
 

@@ -13,6 +13,7 @@ from vadum.soil.registry import method as method_of
 from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, page
 from vadum.web.tour import stops
+from vadum.web.walks import walks
 
 router = APIRouter(prefix="/help")
 # What this application means by its words.
@@ -37,11 +38,13 @@ WORDS = (
 
 @router.get("", response_class=HTMLResponse)
 def contents(request: Request, session: Db) -> HTMLResponse:
+    projects: set[int] | None = getattr(request.state, "projects", None)
     return page(
         request,
         "guide/help.html",
         methods_known=METHODS.values(),
-        tour_stops=stops(session, getattr(request.state, "projects", None)),
+        tour_stops=stops(session, projects),
+        job_walks={name: walk for name, walk in walks(session, projects).items() if walk.stops},
     )
 
 
