@@ -197,3 +197,46 @@ def test_old_records_open_with_the_new_columns(database):
     with Session(open_database(database)) as session:
         tests = session.exec(select(Test)).all()
         assert all(test.bindings == {} and test.practice == {} for test in tests)
+
+
+def test_measuring_everything_twice_costs_and_does_not_count(lab):
+    test = begin(lab, "water-content")
+    fill(lab, test, "water-content")
+    fill(lab, test, "water-content")
+    page = re.sub(r"\s+", " ", handed_in(lab, test))
+    said = re.search(r"(\d+) of (\d+) readings were measured again: (\d+) min and (\d+) g of soil more", page)
+    assert int(said[1]) == int(said[2]) > 4
+    assert int(said[3]) > 0
+    assert int(said[4]) > 0
+    assert "this does not count as passed" in page
+    assert re.search(r">\s*Not passed\s*<", page)
+
+
+def test_one_cell_measured_again_costs_little_and_counts(lab, monkeypatch):
+    monkeypatch.setattr("vadum.web.pages.practice.routes.secrets.randbelow", lambda _: 3)
+    test = begin(lab, "water-content")
+    fill(lab, test, "water-content")
+    save(lab, test, cells=take(lab, test, "determinations.0.mass_tin_wet_g")["cells"])
+    page = handed_in(lab, test)
+    assert "readings were measured again" in page
+    assert re.search(r">\s*Passed\s*<", page)
+
+
+def test_a_guided_run_shows_the_step_of_each_reading_and_plants_nothing(lab):
+    data = {"method": "liquid-limit", "level": "guided", "mistakes": "3"}
+    run = lab.post("/practice", data=data)
+    assert "Dry the tins to constant mass and weigh." in run.text
+    with Session(lab.app.state.engine) as session:
+        test = session.get(Test, int(re.search(r"/tests/(\d+)/run", str(run.url))[1]))
+        assert test.practice["mistakes"] == []
+    assert 'id="guidance"' not in lab.get(f"/tests/{begin(lab, 'liquid-limit')}/run?one=1").text
+
+
+def test_a_series_leads_from_soil_to_soil(lab):
+    first = lab.post("/practice", data={"method": "water-content", "level": "series"}, follow_redirects=False)
+    seen = [int(re.search(r"/tests/(\d+)/run", first.headers["location"])[1])]
+    while following := re.search(r'/tests/(\d+)/run[?]one=1">\s*The next soil', handed_in(lab, seen[-1])):
+        seen.append(int(following[1]))
+    assert len(seen) == len(set(seen)) == 3
+    with Session(lab.app.state.engine) as session:
+        assert len({session.get(Test, number).practice["seed"] for number in seen}) == 3

@@ -16,6 +16,8 @@ from vadum.soil.uncertainty.combined import Combined, combined
 # Of a result whose uncertainty nobody knows, so much is let pass.
 _BY_DEFAULT, _BY_HAND = 0.10, 0.05
 _NOISE = 0.005
+# More than half of all cells measured again, and more than a few: then nothing could have been missed.
+_MOST_AGAIN, _ALLOWED_AGAIN = 0.5, 4
 
 
 class Value(BaseModel):
@@ -47,24 +49,39 @@ class HandedIn(BaseModel):
     values: list[Value]
     outcomes: list[Outcome]
     missed: list[str]
+    cells: int = 0
+    again: int = 0
+    minutes: float = 0.0
+    soil_g: float = 0.0
+    """How many cells were read, how many of them again, and what time and soil that cost."""
+
+    @property
+    def lavish(self) -> bool:
+        """Whether so much was measured again that any mistake would have been found."""
+        return self.again > _MOST_AGAIN * max(self.cells, 1) and self.again > _ALLOWED_AGAIN
 
     @property
     def passed(self) -> bool:
-        """Whether it was finished, every result is within its limit, and nothing planted or due was missed."""
+        """Whether it was finished, every result is within its limit, nothing planted or due was missed, and not
+        everything was measured twice."""
         right = all(value.within for value in self.values) and all(one.caught for one in self.outcomes)
-        return self.complete and right and not self.missed
+        return self.complete and right and not self.missed and not self.lavish
 
 
-def begin(method: Method[Any, Any, Any], seed: int, speed: float, mistakes: int) -> Test:
+def begin(
+    method: Method[Any, Any, Any], seed: int, speed: float, mistakes: int, *, guided: bool = False, series: str = ""
+) -> Test:
     """Return a new practice test, begun now, with as many mistakes planted as asked for and possible.
 
-    Only mistakes that leave a trace in the readings of this soil are planted: others could be neither caught nor
-    missed.
+    ``guided`` shows each step of the procedure beside its reading; ``series`` is the word that the soils of one series
+    have in common. Only mistakes that leave a trace in the readings of this soil are planted: others could be neither
+    caught nor missed.
     """
     settings = method.Settings()
     traced = [name for name in sorted(method.mistakes) if _trace(method, settings, seed, name)]
     planted = [str(name) for name in np.random.default_rng(seed).permutation(traced)[:mistakes]]
     hidden = {"seed": seed, "speed": speed, "mistakes": planted, "epoch": datetime.now(UTC).isoformat(), "taken": []}
+    hidden |= {"again": 0, "guided": guided, "series": series}
     clocked = {name: rows for name, rows in method.begin(settings, None).items() if name in method.clocked}
     return Test(method=method.code, kept=clocked, practice=hidden)
 
@@ -106,7 +123,23 @@ def shown_by_bench(test: Test, path: str, minutes: float | None) -> Any:
 
 
 def mark_taken(test: Test, paths: list[str]) -> None:
-    test.practice = test.practice | {"taken": sorted({*test.practice["taken"], *paths})}
+    """Note that cells were read from the bench, and which of them again."""
+    before = set(test.practice["taken"])
+    again = test.practice.get("again", 0) + len(before.intersection(paths))
+    test.practice = test.practice | {"taken": sorted(before.union(paths)), "again": again}
+
+
+def guidance(method: Method[Any, Any, Any]) -> dict[str, str]:
+    """Return the step of the procedure that fills each reading, by its column."""
+    return {column: step.text for step in reversed(method.steps) for column in step.readings}
+
+
+def _cost(method: Method[Any, Any, Any], settings: Any, readings: Any, cells: int, again: int) -> dict[str, float]:
+    """Return what measuring again cost: its share of the hands' time of the test, and of the soil that it spends."""
+    share = again / cells if cells else 0.0
+    need = method.soil_needed(settings, None)
+    hands = sum(operation.hands_on_min for operation in method.timetable(readings, settings))
+    return {"minutes": share * hands, "soil_g": share * need.mass_g if need and need.spent else 0.0}
 
 
 def handed_in(test: Test) -> HandedIn | None:
@@ -126,6 +159,7 @@ def hand_in(test: Test, reduction: Reduction, missed: list[str], who: str) -> No
     clean = method.reduce(hidden(test, planted=False), settings, method.Context())
     told = {key: true for key, true in method.truth(soil, settings).items() if clean.parameter(key) is not None}
     values = [_value_of(key, true, reduction, known.get(key)) for key, true in told.items()]
+    cells, again = len(test.practice["taken"]), test.practice.get("again", 0)
     over = HandedIn(
         who=who,
         at=datetime.now(UTC),
@@ -133,6 +167,9 @@ def hand_in(test: Test, reduction: Reduction, missed: list[str], who: str) -> No
         values=values,
         outcomes=[_outcome(method, settings, test, name, reduction) for name in test.practice["mistakes"]],
         missed=missed,
+        cells=cells,
+        again=again,
+        **_cost(method, settings, readings, cells, again),
     )
     test.practice = test.practice | {"handed_in": over.model_dump(mode="json")}
 

@@ -1,9 +1,11 @@
 """Practice: any method on the virtual bench, and what was true afterwards."""
 
 import secrets
+from typing import Literal
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse
+from sqlalchemy import String, cast
 from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
@@ -21,6 +23,7 @@ from vadum.web.taking import usual_bindings
 router = APIRouter(prefix="/practice")
 SPEEDS = (1, 10, 60, 600)
 _SHOWN = 30
+_SOILS = 3
 
 
 @router.get("", response_class=HTMLResponse)
@@ -37,16 +40,25 @@ def begin(
     method: str = Form(),
     speed: float = Form(60, ge=1, le=600),
     mistakes: int = Form(0, ge=0, le=3),
+    level: Literal["guided", "blind", "series"] = Form("blind"),
 ) -> RedirectResponse:
-    """Begin a test of a hidden soil, its columns bound to the instruments on the bench."""
-    test = practice.begin(method_of(method), secrets.randbelow(2**31), speed, mistakes)
+    """Begin a test of a hidden soil, its columns bound to the instruments on the bench: guided by the procedure, blind,
+    or the first of a series of soils."""
+    chosen = method_of(method)
     try:
-        test.bindings = usual_bindings(method_of(method), bench.identities())
+        bindings = usual_bindings(chosen, bench.identities())
     except InstrumentTrouble:
-        test.bindings = {}  # the virtual bench shows its values by itself
-    session.add(test)
+        bindings = {}  # the virtual bench shows its values by itself
+    guided, series = level == "guided", secrets.token_hex(8) if level == "series" else ""
+    tests = []
+    for _ in range(_SOILS if series else 1):
+        planted = 0 if guided else mistakes
+        test = practice.begin(chosen, secrets.randbelow(2**31), speed, planted, guided=guided, series=series)
+        test.bindings = bindings
+        tests.append(test)
+    session.add_all(tests)
     session.commit()
-    return RedirectResponse(f"/tests/{test.id}/run?one=1", 303)
+    return RedirectResponse(f"/tests/{min(test.id or 0 for test in tests)}/run?one=1", 303)
 
 
 @router.get("/{test_id}", response_class=HTMLResponse)
@@ -60,6 +72,7 @@ def compare(request: Request, session: Db, test_id: int) -> HTMLResponse:
         test=test,
         method=method_of(test.method),
         found=practice.handed_in(test),
+        next_soil=_next_of_series(session, test),
         complete=verdict.complete,
         next_action=verdict.next_action,
     )
@@ -76,6 +89,15 @@ def hand_in(request: Request, session: Db, who: Who, test_id: int) -> RedirectRe
         session.add(test)
         session.commit()
     return to(request, "compare", test_id=test_id)
+
+
+def _next_of_series(session: Session, test: Test) -> Test | None:
+    """Return the next soil of a test's series that was not handed in."""
+    series = test.practice.get("series")
+    if not series:
+        return None
+    query = select(Test).where(~of_record(), cast(col(Test.practice), String).contains(series)).order_by(col(Test.id))
+    return next((one for one in session.exec(query) if not practice.handed_in(one)), None)
 
 
 def _practice(session: Session, test_id: int) -> Test:

@@ -12,6 +12,7 @@ from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
 from vadum.records.context import Beside, Lean
 from vadum.records.pieces import not_said
+from vadum.records.practice import guidance
 from vadum.records.proposed import asks, is_proposed
 from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
@@ -131,6 +132,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         method=method_of(test.method),
         view=_opened(request, session, test),
         set_up=_set_up(session, test),
+        guidance=guidance(method_of(test.method)) if test.practice.get("guided") else {},
         together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
     )
 

@@ -48,6 +48,12 @@ const asking = {
     const s = this.step;
     return s ? [s.where, s.label].filter(Boolean).join(": ") : "Every reading is taken.";
   },
+  // On a guided run: the step of the procedure that fills the reading.
+  get how() {
+    const steps = JSON.parse(document.getElementById("guidance")?.textContent ?? "{}");
+    const [table, , key] = (this.step?.path ?? "").split(".");
+    return steps[key ? `${table}.${key}` : table] ?? steps[table] ?? "";
+  },
   get unit() {
     return [this.step?.unit, this.step?.about].filter(Boolean).join("; ");
   },
