@@ -14,13 +14,15 @@ from hypothesis import strategies as st
 from python_ags4 import AGS4
 from sqlmodel import Session, func, select
 
+from tests.laboratory import LIQUID_LIMIT_B1
 from vadum.exchange.ags4.fillings import filling, left_out
 from vadum.exchange.ags4.read import TransferError, read_transfer
 from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
+from vadum.records.corrections import corrections_of
 from vadum.records.custody import custody_of
 from vadum.records.database import open_database
-from vadum.records.tables import Location, Project, Sample, Stratum, now
+from vadum.records.tables import Location, Project, Sample, Stratum, Test, now
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import METHODS
 from vadum.web.app import create_app
@@ -408,3 +410,48 @@ def test_faults_and_another_file_than_the_one_seen_bring_nothing(client, databas
 
 def test_fifty_megabytes_are_refused_before_they_are_read(client):
     assert send(client, b"x" * 50_000_000).status_code == 413
+
+
+def test_layers_that_are_filled_in_are_said_before(client, database):
+    """A location that is the same but for its layers was called the same, and written all the same."""
+    client.post("/projects/1/locations", data={"name": "TP1", "kind": "test pit", "depth_m": "3"})
+    page = send(client, transfer_file(some()), into=1).text
+    assert "layers: 0–1.5 m silt" in page
+    assert "Nothing would change" not in page
+
+
+def test_what_differs_is_taken_line_by_line_where_it_is_chosen(client, database):
+    client.post("/projects/1/locations", data={"name": "TP1", "kind": "test pit", "depth_m": "4", "level_m": "11"})
+    with Session(open_database(database)) as session:
+        place = session.exec(select(Location).where(Location.name == "TP1")).one().id
+    client.post(f"/locations/{place}/layers", data={"top": ["0"], "base": ["2"], "description": ["fill"]})
+    data = transfer_file(some())
+    page = send(client, data, into=1)
+    keys = re.findall(r'name="chosen"\s+value="([^"]+)"', page.text)
+    assert set(keys) == {"TP1|level_m", "TP1|depth_m", "TP1|layers"}
+    taken = {"chosen": ["TP1|level_m", "TP1|layers"], "seen_sha256": seen(page)}
+    assert send(client, data, into=1, **taken).status_code == 303
+    with Session(open_database(database)) as session:
+        kept = session.get(Location, place)
+        assert (kept.level_m, kept.depth_m) == (12.25, 4.0)
+        assert [one.base_m for one in kept.strata] == [1.5, 3.0]
+        one = corrections_of(session, kept)[0]
+        assert one.changed["level_m"] == [11.0, 12.25]
+        assert one.changed["layers"][0] == "0–2 m fill"
+
+
+def test_what_checked_tests_print_is_not_taken_without_a_reason(client, database):
+    with Session(open_database(database)) as session:
+        place = session.get(Test, LIQUID_LIMIT_B1).sample.location
+        before = place.level_m
+        plain = {"name": place.name, "kind": place.kind, "depth_m": place.depth_m, "samples": (), "layers": ()}
+    moved = replace(some().places[0], **plain, level_m=99.0)
+    data = transfer_file(some(places=(moved,)))
+    page = send(client, data, into=1)
+    taken = {"chosen": [f"{plain['name']}|level_m"], "seen_sha256": seen(page)}
+    refused = send(client, data, into=1, **taken)
+    assert refused.status_code == 422
+    assert "say why: checked tests print this" in refused.text
+    with Session(open_database(database)) as session:
+        assert session.get(Test, LIQUID_LIMIT_B1).sample.location.level_m == before
+    assert send(client, data, into=1, **taken, reason="levelled again").status_code == 303

@@ -67,7 +67,7 @@ def keep_layers(session: Session, location: Location, lines: list[Typed], who: s
         If they cannot be, or something that was checked needs a reason.
     """
     layers = read(lines, location)
-    before, after = _words(location.strata), _words(layers)
+    before, after = words_of(location.strata), words_of(layers)
     if before == after:
         return
     note(session, location, {"layers": [before, after]}, who, reason)
@@ -78,5 +78,6 @@ def keep_layers(session: Session, location: Location, lines: list[Typed], who: s
     session.commit()
 
 
-def _words(layers: list[Stratum]) -> str:
+def words_of(layers: list[Stratum]) -> str:
+    """Return layers in a line, as corrections keep them."""
     return "; ".join(f"{one.top_m:g}–{one.base_m:g} m {one.description}".strip() for one in layers)

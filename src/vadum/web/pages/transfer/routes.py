@@ -13,15 +13,16 @@ from vadum.exchange.ags4.read import Received, TransferError, read_transfer
 from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
 from vadum.records.calibrations import day_of
+from vadum.records.corrections import CorrectionError
 from vadum.records.custody import LONGEST, Custody, custody_of
-from vadum.records.intake import Brought, changes, same_name, take
+from vadum.records.intake import Brought, Chosen, changes, same_name, take
 from vadum.records.letterhead import letterhead_of
 from vadum.records.positions import tests_in
 from vadum.records.standing import standing_of
 from vadum.records.tables import Location, Project, Sample, Test, now
 from vadum.records.zone import local
 from vadum.web.nothere import NotHere
-from vadum.web.rendering import Db, get, page, to
+from vadum.web.rendering import Db, Who, get, page, to
 
 router = APIRouter()
 # Who made the file, before a letterhead says it.
@@ -45,9 +46,12 @@ def transfer_page(request: Request, session: Db, project: int = 0) -> HTMLRespon
 def transfer_received(
     request: Request,
     session: Db,
+    who: Who,
     file: Annotated[UploadFile, File()],
     into: Annotated[int, Form()] = 0,
     seen_sha256: Annotated[str, Form()] = "",
+    chosen: Annotated[list[str] | None, Form()] = None,
+    reason: Annotated[str, Form(max_length=400)] = "",
 ) -> Response:
     """Show what a file would change; with the hash of what was seen, take it in."""
     data = file.file.read()
@@ -66,15 +70,22 @@ def transfer_received(
     brought = [_brought(place) for place in received.places]
     if seen_sha256 == f"{sha}-{into}":
         project = known or Project(name=received.name, client=received.client, note=received.note)
-        take(session, brought, project)
-        return to(request, "project", project_id=project.id)
+        try:
+            take(session, brought, project, Chosen(chosen or (), who, reason))
+            return to(request, "project", project_id=project.id)
+        except CorrectionError as error:
+            shown["problem"] = str(error)
+            known = next((one for one in _projects(request, session) if one.id == into), None)
     _remark(session, received, known)
     changed = changes(session, brought, known)
     return page(
         request,
         "transfer/transfer.html",
+        status_code=422 if shown.get("problem") else 200,
         received=received,
         changed=changed,
+        chosen=chosen or (),
+        reason=reason,
         seen=f"{sha}-{into}",
         target=known.name if known else "",
         **shown,
