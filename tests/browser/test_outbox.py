@@ -129,6 +129,9 @@ def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
     sign_in(page, "technician 1")
     second = context.new_page()
     second.goto(SHEET)
+    # A tab sends what it finds when it is opened: it has looked before the other one types.
+    for tab in (page, second):
+        expect(tab.get_by_role("status")).to_contain_text("saved, revision")
     context.set_offline(True)
     type_in(page, "trials.0.blows", "32")
     expect(page.get_by_text("1 waiting for the line")).to_be_visible()
