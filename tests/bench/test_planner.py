@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import pytest
 
-from vadum.bench.calendar import Calendar
+from vadum.bench.calendar import LATER_HANDS, Calendar
 from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Task, plan
 from vadum.records.hours import WORKING_WEEK
@@ -21,6 +21,13 @@ WINDOWS = LIMITS.windows(MONDAY)
 
 def planned(tasks, limits=LIMITS, windows=WINDOWS, **more):
     return plan(tasks, limits, windows, **more)
+
+
+def counted(thing, name):
+    """Return a list that grows with every call of a method of a thing."""
+    calls, method = [], getattr(thing, name)
+    setattr(thing, name, lambda *given: calls.append(given) or method(*given))
+    return calls
 
 
 def starts(made):
@@ -241,6 +248,24 @@ def drying(count):
 )
 def test_a_plan_says_what_it_waits_for(tasks, ovens, why):
     assert planned(tasks, Limits(places={"oven": ovens})).waits.why == why
+
+
+def test_a_start_that_waits_for_its_readings_says_so_and_is_told_in_no_time():
+    """The mix could begin at 110, its reading 500 minutes later would fall beyond the hours."""
+    tasks = [
+        Task("talk", "1", "talk", hands=110),
+        Task("start", "2", "mix", hands=5),
+        Task("read", "2", "read", hands=5, after=(("start", 500.0),), tolerance=0, rigid=True),
+    ]
+    windows = [(0.0, 600.0), (1090.0, 1700.0)]
+    calendar = Calendar(windows, {})
+    asked = counted(calendar, "_in_hours")
+    made = planned(tasks, windows=windows, pinned={"talk": 0.0})
+    assert starts(made) == {"talk": 0.0, "start": 590.0, "read": 1090.0}
+    assert made.waits.why == LATER_HANDS
+    calendar.take(0, 110, "", 0)
+    assert calendar.held_up(0, 5, "", 0, 590) == LATER_HANDS
+    assert len(asked) < 700, "one question a minute at most"
 
 
 def test_a_plan_that_waits_for_nothing_says_nothing():

@@ -5,6 +5,8 @@ from collections import defaultdict
 
 Span = tuple[float, float]
 _EDGE = 1e-6
+_STEP_MIN = 1.0
+LATER_HANDS = "the readings that follow it find no hands"
 
 
 class Calendar:
@@ -60,7 +62,7 @@ class Calendar:
         """Return why what was taken from ``start`` on did not begin at an earlier time: what stood in its way for
         longest."""
         taken = f"every {resource} is taken" if self.places.get(resource, 1) > 1 else f"the {resource} is taken"
-        lost = {"nobody is there": 0.0, "hands are busy": 0.0, taken: 0.0}
+        lost = {"nobody is there": 0.0, "hands are busy": 0.0, taken: 0.0, LATER_HANDS: 0.0}
         mine, place = (start, start + hands), (start, start + hands + holds)
         for spans, own in ((self.hands, mine), (self.held[resource], place)):
             if own in spans:
@@ -71,8 +73,13 @@ class Calendar:
             opens = min(start, start if begin is None else begin)
             lost["nobody is there"] += opens - at
             by_hands, by_place = self._hands_free(opens, hands), self._place_free(opens, hands + holds, resource)
-            lost[taken if by_place > by_hands else "hands are busy"] += max(by_hands, by_place) - opens
-            at = max(by_hands, by_place, opens + _EDGE)
+            at = max(by_hands, by_place)
+            if at <= opens + _EDGE:
+                # It could have begun here; what must follow it by the clock could not.
+                at = min(start, opens + _STEP_MIN)
+                lost[LATER_HANDS] += at - opens
+            else:
+                lost[taken if by_place > by_hands else "hands are busy"] += at - opens
         if hands > 0:
             insort(self.hands, mine)
         if resource and hands + holds > 0:
