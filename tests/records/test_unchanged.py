@@ -24,7 +24,7 @@ def asked(database, monkeypatch):
 
     def ask():
         with session_on(engine) as session:
-            return unchanged.footing_for_preview(session, session.get(Test, 7)).context
+            return unchanged.under_preview(session, session.get(Test, 7)).footing.context
 
     yield engine, ask, counted
     engine.dispose()

@@ -215,14 +215,14 @@ def sign_in(session: Session, person: Person, *, token_name: str = "", scope: st
 
 def whose(session: Session, secret: str) -> tuple[Person, SignIn] | None:
     """Return the person of a secret that is still good: not ended, of an active person, and no session of yesterday."""
-    found = session.exec(select(SignIn).where(SignIn.secret_sha256 == _hash(secret))).first()
-    if found is None or found.ended_at is not None:
+    query = select(SignIn, Person).join(Person).where(SignIn.secret_sha256 == _hash(secret))
+    found, person = session.exec(query).first() or (None, None)
+    if found is None or found.ended_at is not None or person is None or not person.active:
         return None
     # A session of tomorrow was made by a clock that was wrong, or by a hand: it could last for years.
     if not found.token_name and not -_AHEAD < now() - found.at < _SESSION:
         return None
-    person = session.get(Person, found.person_id)
-    return (person, found) if person is not None and person.active else None
+    return person, found
 
 
 def end(session: Session, found: SignIn) -> None:

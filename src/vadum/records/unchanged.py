@@ -5,6 +5,7 @@ A typed reading asks for a preview with every key; what the test leans on change
 
 import os
 from collections import OrderedDict
+from dataclasses import dataclass
 from threading import Lock
 from typing import Any
 
@@ -13,15 +14,27 @@ from sqlmodel import Session
 
 from vadum.records.context import Footing, footing
 from vadum.records.tables import Test
+from vadum.records.units import units_of_test
+from vadum.soil.numbers.written import Units
 
 _REMEMBERED = 64
-_known: OrderedDict[tuple[Any, ...], Footing] = OrderedDict()
+
+
+@dataclass(frozen=True)
+class Under:
+    """What lies under a preview: what the test leans on, and the units it is shown in."""
+
+    footing: Footing
+    units: Units
+
+
+_known: OrderedDict[tuple[Any, ...], Under] = OrderedDict()
 _written: dict[str, int] = {}
 _lock = Lock()
 
 
-def footing_for_preview(session: Session, test: Test) -> Footing:
-    """Return what a test leans on, gathered once until this or another process writes to the laboratory."""
+def under_preview(session: Session, test: Test) -> Under:
+    """Return what lies under a test's previews, gathered once until any process writes to the laboratory."""
     engine = session.get_bind()
     assert isinstance(engine, Engine)
     key = (*_stamp(engine), test.id, test.revision)
@@ -29,7 +42,7 @@ def footing_for_preview(session: Session, test: Test) -> Footing:
         if key in _known:
             _known.move_to_end(key)
             return _known[key]
-    found = footing(session, test)
+    found = Under(footing(session, test), units_of_test(test))
     with _lock:
         _known[key] = found
         while len(_known) > _REMEMBERED:

@@ -115,10 +115,10 @@ def allowed(request: Request) -> None:
     _from_here(request)
     need = need_of(request.method, request.scope["route"].path)
     with session_on(request.app.state.engine) as session:
-        if not anybody(session):
-            return
         secret, scope = _secret(request)
         found = whose(session, secret) if secret else None
+        if found is None and not anybody(session):
+            return
         if found is None or (scope == "token") != bool(found[1].token_name):
             if need == "open":
                 return

@@ -1,7 +1,9 @@
 """Readings as cells: one typed text at a place, taken as a reading or kept as typed with what is wrong with it."""
 
 from contextlib import suppress
+from copy import copy
 from dataclasses import dataclass, field
+from functools import cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin
 
@@ -174,9 +176,15 @@ def read_cell(owner: type[BaseModel], name: str, text: str) -> Any:
     stripped = text.strip()
     if not stripped:
         return None
-    blank = owner.model_construct()
-    owner.__pydantic_validator__.validate_assignment(blank, name, stripped)
-    return blank.model_dump(mode="json", include={name})[name]
+    holder = copy(_blank(owner))
+    owner.__pydantic_validator__.validate_assignment(holder, name, stripped)
+    return holder.model_dump(mode="json", include={name})[name]
+
+
+@cache
+def _blank(owner: type[BaseModel]) -> BaseModel:
+    """Return a model with nothing in it, made once: every keystroke reads one cell into a copy."""
+    return owner.model_construct()
 
 
 def cell_complaint(model: type[Readings], path: str, text: str) -> str:

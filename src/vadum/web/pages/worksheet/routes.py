@@ -20,7 +20,7 @@ from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Location, Sample, Test, on_soil
 from vadum.records.together import samples_with_places
-from vadum.records.unchanged import footing_for_preview
+from vadum.records.unchanged import under_preview
 from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
 from vadum.report.sheet import kept_words
@@ -184,18 +184,17 @@ def read_sheet(session: Db, test_id: int) -> Response:
 def preview(session: Db, test_id: int, typed: Preview) -> Response:
     """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
     test = get(session, Test, test_id, "test")
-    method = method_of(test.method)
+    method, under = method_of(test.method), under_preview(session, test)
     if test.state in FROZEN:
         shown = standing_of(session, test)
         sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
     else:
         cells = as_pressures(method, method.Settings.model_validate(test.settings), typed.cells)
         sheet = enter(method.Readings, Sheet(test.readings, test.unread), cells)
-        settings, context = test.settings, footing_for_preview(session, test).context
+        settings, context = test.settings, under.footing.context
         reduction = method.reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
-    units = units_of_test(test)
-    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, units)
+    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, under.units)
     # A page that has heard of a newer revision since does not show this one.
     return JSONResponse(previewed.plain() | {"basis": test.revision})
 
