@@ -2,12 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 # Mean advance of the figure's typeface, as a share of its size; wide enough that boxes err on the large side.
 _ADVANCE = 0.56
+# A line is kept clear by squares of this reach, px, this far apart at most.
+_STRIP, _APART = 2.0, 8.0
 
 
 Point = tuple[float, float]
@@ -25,21 +28,6 @@ class Box:
             self.left < other.right and other.left < self.right and self.top < other.bottom and other.top < self.bottom
         )
 
-    def within(self, other: "Box") -> bool:
-        return (
-            self.left >= other.left
-            and self.right <= other.right
-            and self.top >= other.top
-            and self.bottom <= other.bottom
-        )
-
-    def distance_to(self, points: NDArray[np.float64]) -> float:
-        """Return how far the nearest of some points, shape (n, 2), lies from the nearest edge, 0 inside."""
-        x, y = points.T
-        beside = np.maximum(np.maximum(self.left - x, x - self.right), 0.0)
-        above = np.maximum(np.maximum(self.top - y, y - self.bottom), 0.0)
-        return float(np.hypot(beside, above).min())
-
 
 @dataclass(frozen=True)
 class PlacedLabel:
@@ -49,18 +37,27 @@ class PlacedLabel:
     y: float
 
 
-def _square(x: float, y: float, reach: float) -> Box:
-    return Box(x - reach, y - reach, x + reach, y + reach)
-
-
 def _edges(boxes: list[Box]) -> NDArray[np.float64]:
     """Return left, top, right and bottom of boxes, shape (n, 4)."""
     return np.array([(box.left, box.top, box.right, box.bottom) for box in boxes]).reshape(-1, 4)
 
 
-def _meets(box: Box, edges: NDArray[np.float64]) -> bool:
-    left, top, right, bottom = edges.T
-    return bool(((box.left < right) & (left < box.right) & (box.top < bottom) & (top < box.bottom)).any())
+def _clear(boxes: NDArray[np.float64], occupied: NDArray[np.float64], plot: Box) -> NDArray[np.bool_]:
+    """Return which of some boxes lie within the plot and meet nothing, both by their edges, shape (n, 4)."""
+    left, top, right, bottom = boxes.T
+    within = (left >= plot.left) & (right <= plot.right) & (top >= plot.top) & (bottom <= plot.bottom)
+    left, top, right, bottom = (edge[:, None] for edge in boxes.T)
+    meets = (left < occupied[:, 2]) & (occupied[:, 0] < right) & (top < occupied[:, 3]) & (occupied[:, 1] < bottom)
+    return np.asarray(within & ~meets.any(axis=1))
+
+
+def _distances(boxes: NDArray[np.float64], points: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return how far from each box, shape (k, 4), the nearest of some points lies, shape (n, 2); 0 inside."""
+    left, top, right, bottom = (edge[:, None] for edge in boxes.T)
+    x, y = points.T
+    beside = np.maximum(np.maximum(left - x, x - right), 0.0)
+    above = np.maximum(np.maximum(top - y, y - bottom), 0.0)
+    return np.asarray(np.sqrt((beside * beside + above * above).min(axis=1)))
 
 
 def text_width(text: str, size: float) -> float:
@@ -73,69 +70,88 @@ class Labels:
     def __init__(self, plot: Box) -> None:
         self.plot = plot
         self.taken: list[Box] = []
-        self.lines: list[Box] = []
-        self.named: dict[str, list[Point]] = {}
+        self.named: dict[str, NDArray[np.float64]] = {}
+        self.strips: list[Point] = []
+        self._strip_edges: NDArray[np.float64] | None = None
 
     def keep_clear(self, x: float, y: float, reach: float) -> None:
         """Reserve the square around a point."""
-        self.taken.append(_square(x, y, reach))
+        self.taken.append(Box(x - reach, y - reach, x + reach, y + reach))
 
-    def keep_segment_clear(self, start: Point, end: Point, name: str = "") -> None:
+    def keep_line_clear(self, line: list[Point], name: str = "") -> None:
         """Reserve a thin strip along a line, in steps short enough that no label slips through.
 
         A line with a ``name`` has a label: no other line's label may then stand nearer to it than to its own.
         """
-        steps = max(1, int(max(abs(end[0] - start[0]), abs(end[1] - start[1])) // 8))
-        for i in range(steps + 1):
-            share = i / steps
-            x, y = start[0] + share * (end[0] - start[0]), start[1] + share * (end[1] - start[1])
-            # A logged line has many points to a pixel: one strip for all of them.
-            strip = _square(x, y, 2)
-            if self.lines and self.lines[-1].overlaps(strip) and (not name or name in self.named):
-                continue
-            self.lines.append(strip)
-            if name:
-                self.named.setdefault(name, []).append((x, y))
+        own: list[Point] = []
+        last = self.strips[-1] if self.strips else (-np.inf, -np.inf)
+        for (x0, y0), (x1, y1) in pairwise(line):
+            across, down = x1 - x0, y1 - y0
+            steps = max(1, int(max(abs(across), abs(down)) // _APART))
+            for i in range(steps + 1):
+                x, y = x0 + i / steps * across, y0 + i / steps * down
+                # A logged line has many points to a pixel: one strip for all of them.
+                near = abs(x - last[0]) < 2 * _STRIP and abs(y - last[1]) < 2 * _STRIP
+                if near and (own or not name):
+                    continue
+                last = (x, y)
+                own.append(last)
+        self.strips += own
+        self._strip_edges = None
+        if name and own:
+            self.named[name] = np.array(own)
 
     def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> PlacedLabel | None:
         """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label.
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        clear = self._spot(text, x, y, size, gap, _edges([*self.taken, *self.lines]))
-        return clear or self._spot(text, x, y, size, gap, _edges(self.taken))
+        taken = _edges(self.taken)
+        clear = self._spot(text, (x, y), size, gap, np.concatenate((taken, self._line_edges())))
+        return clear or self._spot(text, (x, y), size, gap, taken)
 
     def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
         """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
 
         Where every such spot is taken the first place of :meth:`place` must do.
         """
-        occupied = _edges([*self.taken, *self.lines])
-        own = np.array(self.named[name])
-        others = [np.array(line) for other, line in self.named.items() if other != name]
+        occupied = np.concatenate((_edges(self.taken), self._line_edges()))
+        own, others = self.named[name], [line for other, line in self.named.items() if other != name]
 
-        def its_own(box: Box) -> bool:
-            """Say whether a box is nearer to this line than to any other by a margin that an eye sees."""
-            return all(box.distance_to(own) < 0.6 * box.distance_to(other) for other in others)
+        def its_own(boxes: NDArray[np.float64]) -> NDArray[np.bool_]:
+            """Return which boxes are nearer to this line than to any other by a margin that an eye sees."""
+            near, fits = _distances(boxes, own), np.full(len(boxes), True)
+            for other in others:
+                fits &= near < 0.6 * _distances(boxes, other)
+            return fits
 
-        for x, y in spots:
-            if spot := self._spot(text, x, y, size, 9.0, occupied, its_own):
+        for point in spots:
+            if spot := self._spot(text, point, size, 9.0, occupied, its_own):
                 return spot
         return self.place(text, *spots[0], size=size)
+
+    def _line_edges(self) -> NDArray[np.float64]:
+        """Return the edges of all strips along lines, made once for all labels."""
+        if self._strip_edges is None:
+            points = np.array(self.strips).reshape(-1, 2)
+            self._strip_edges = np.hstack((points - _STRIP, points + _STRIP))
+        return self._strip_edges
 
     def _spot(
         self,
         text: str,
-        x: float,
-        y: float,
+        point: Point,
         size: float,
         gap: float,
         occupied: NDArray[np.float64],
-        fits: Callable[[Box], bool] = lambda _: True,
+        fits: Callable[[NDArray[np.float64]], NDArray[np.bool_]] | None = None,
     ) -> PlacedLabel | None:
-        width, height = text_width(text, size), size
-        for reach in (gap, gap * 2, gap * 3.2):
-            spots = (
+        """Return the first spot beside a point that is free and ``fits``, and take it."""
+        (x, y), width, height = point, text_width(text, size), size
+        spots = [
+            spot
+            for reach in (gap, gap * 2, gap * 3.2)
+            for spot in (
                 (x + reach, y - reach * 0.6),
                 (x + reach, y + reach * 0.6 + height * 0.8),
                 (x - reach - width, y - reach * 0.6),
@@ -143,9 +159,13 @@ class Labels:
                 (x - width / 2, y - reach),
                 (x - width / 2, y + reach + height * 0.8),
             )
-            for left, base in spots:
-                box = Box(left - 2, base - height * 0.85, left + width + 2, base + height * 0.25)
-                if box.within(self.plot) and not _meets(box, occupied) and fits(box):
-                    self.taken.append(box)
-                    return PlacedLabel(left, base)
-        return None
+        ]
+        boxes = [Box(left - 2, base - height * 0.85, left + width + 2, base + height * 0.25) for left, base in spots]
+        edges = _edges(boxes)
+        free = _clear(edges, occupied, self.plot).nonzero()[0]
+        if fits and len(free):
+            free = free[fits(edges[free])]
+        if not len(free):
+            return None
+        self.taken.append(boxes[free[0]])
+        return PlacedLabel(*spots[free[0]])

@@ -1,6 +1,5 @@
 """Figure data to an accessible SVG."""
 
-import itertools
 import math
 from html import escape
 
@@ -8,7 +7,7 @@ from vadum.drawing.labels import Box, Labels, text_width
 from vadum.drawing.path import render_path
 from vadum.drawing.scale import Scale
 from vadum.drawing.theme import stylesheet
-from vadum.soil.contract.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path
+from vadum.soil.contract.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path, Point
 
 LEFT, RIGHT, TOP, BOTTOM = 56.0, 20.0, 40.0, 52.0
 BAND, NAMED = 30.0, 20.0
@@ -46,20 +45,19 @@ class _Drawing:
         y_from, y_to = (self.plot.top, self.plot.bottom) if figure.y.down else (self.plot.bottom, self.plot.top)
         self.y = Scale(figure.y, y_from, y_to)
         self.labels = Labels(self.plot)
+        self.traces = [(line, [(self.x(x), self.y(y)) for x, y in line.points]) for line in figure.lines]
         self.id = f"vf-{figure.key}"
 
     def svg(self) -> str:
         for series in self.figure.series:
             for mark in series.marks:
                 self.labels.keep_clear(self.x(mark.x), self.y(mark.y), 7)
-        for line in self.figure.lines:
-            pixels = [(self.x(x), self.y(y)) for x, y in line.points]
-            for start, end in itertools.pairwise(pixels):
-                self.labels.keep_segment_clear(start, end, line.key if line.label else "")
+        for line, pixels in self.traces:
+            self.labels.keep_line_clear(pixels, line.key if line.label else "")
         body = [
             *self._regions(),
             *self._grid(),
-            *(self._line(line) for line in self.figure.lines),
+            *(self._line(line, pixels) for line, pixels in self.traces),
             *self._result(),
             *self._marks(),
             *(self._handle(handle) for handle in self.figure.handles if self.operable),
@@ -196,15 +194,14 @@ class _Drawing:
     def _clip(self) -> str:
         return f' clip-path="url(#{self.id}-clip)"'
 
-    def _line(self, line: Line) -> str:
-        points = " ".join(f"{self.x(x):.1f},{self.y(y):.1f}" for x, y in line.points)
+    def _line(self, line: Line, pixels: list[Point]) -> str:
+        points = " ".join([f"{x:.1f},{y:.1f}" for x, y in pixels])
         role = "line-company" if line.role == "company" else line.role
         drawn = f'<polyline class="vf-{role}" points="{points}"{self._clip}/>'
-        return drawn + (self._arrow(line) if line.arrow and len(line.points) > 1 else "")
+        return drawn + (self._arrow(pixels) if line.arrow and len(pixels) > 1 else "")
 
-    def _arrow(self, line: Line) -> str:
+    def _arrow(self, pixels: list[Point]) -> str:
         """Return a chevron in the middle of a line, pointing the way the test went."""
-        pixels = [(self.x(x), self.y(y)) for x, y in line.points]
         middle = (len(pixels) - 1) // 2
         (x0, y0), (x1, y1) = pixels[middle : middle + 2]
         angle = math.degrees(math.atan2(y1 - y0, x1 - x0))

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from vadum.soil.contract.figure import Axis
 
@@ -13,19 +12,18 @@ _TRANSFORMS: dict[str, Callable[[float], float]] = {
 }
 
 
-@dataclass(frozen=True)
 class Scale:
     """An axis laid along ``start`` to ``end`` in pixels."""
 
-    axis: Axis
-    start: float
-    end: float
+    def __init__(self, axis: Axis, start: float, end: float) -> None:
+        self.axis, self.start, self.end = axis, start, end
+        self._transform = _TRANSFORMS[axis.scale]
+        self._low = self._transform(axis.low)
+        self._span = self._transform(axis.high) - self._low
 
     def __call__(self, value: float) -> float:
         """Return the pixel of a value; values beyond the axis land beyond its ends, never at infinity."""
-        transform = _TRANSFORMS[self.axis.scale]
-        low, high = transform(self.axis.low), transform(self.axis.high)
-        share = (transform(value) - low) / (high - low) if high > low else 0.5
+        share = (self._transform(value) - self._low) / self._span if self._span > 0 else 0.5
         return self.start + min(3.0, max(-2.0, share)) * (self.end - self.start)
 
     def ticks(self) -> list[float]:
