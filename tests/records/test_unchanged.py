@@ -24,7 +24,7 @@ def asked(database, monkeypatch):
 
     def ask():
         with session_on(engine) as session:
-            return unchanged.under_preview(session, session.get(Test, 7)).footing.context
+            return unchanged.hold(engine, ("under", 7), lambda: unchanged.under(session, session.get(Test, 7))).context
 
     yield engine, ask, counted
     engine.dispose()

@@ -219,10 +219,15 @@ def whose(session: Session, secret: str) -> tuple[Person, SignIn] | None:
     found, person = session.exec(query).first() or (None, None)
     if found is None or found.ended_at is not None or person is None or not person.active:
         return None
-    # A session of tomorrow was made by a clock that was wrong, or by a hand: it could last for years.
-    if not found.token_name and not -_AHEAD < now() - found.at < _SESSION:
-        return None
-    return person, found
+    return (person, found) if current(found) else None
+
+
+def current(entry: SignIn) -> bool:
+    """Return whether a session is of today; a token is until it is revoked.
+
+    A session of tomorrow was made by a clock that was wrong, or by a hand: it could last for years.
+    """
+    return bool(entry.token_name) or -_AHEAD < now() - entry.at < _SESSION
 
 
 def end(session: Session, found: SignIn) -> None:

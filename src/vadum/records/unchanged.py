@@ -1,53 +1,85 @@
-"""What was worked out from a laboratory and holds until something is written to it: the ground under a live preview.
+"""What was worked out from a laboratory and holds until something is written to it: who asks, and the ground under a
+live preview.
 
 A typed reading asks for a preview with every key; what the test leans on changes only when somebody saves something.
 """
 
 import os
 from collections import OrderedDict
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from threading import Lock
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy import Engine, event
 from sqlmodel import Session
 
-from vadum.records.context import Footing, footing
+from vadum.records.context import footing
 from vadum.records.tables import Test
 from vadum.records.units import units_of_test
 from vadum.soil.numbers.written import Units
 
-_REMEMBERED = 64
-
-
-@dataclass(frozen=True)
-class Under:
-    """What lies under a preview: what the test leans on, and the units it is shown in."""
-
-    footing: Footing
-    units: Units
-
-
-_known: OrderedDict[tuple[Any, ...], Under] = OrderedDict()
+T = TypeVar("T")
+_REMEMBERED = 256
+_held: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
 _written: dict[str, int] = {}
 _lock = Lock()
 
 
-def under_preview(session: Session, test: Test) -> Under:
-    """Return what lies under a test's previews, gathered once until any process writes to the laboratory."""
-    engine = session.get_bind()
-    assert isinstance(engine, Engine)
-    key = (*_stamp(engine), test.id, test.revision)
+def held(engine: Engine, key: Hashable) -> Any:
+    """Return what is held under a key, None where nothing is or where any process has written since."""
+    stamped = (*_stamp(engine), key)
     with _lock:
-        if key in _known:
-            _known.move_to_end(key)
-            return _known[key]
-    found = Under(footing(session, test), units_of_test(test))
+        if stamped in _held:
+            _held.move_to_end(stamped)
+        return _held.get(stamped)
+
+
+def hold(engine: Engine, key: Hashable, work_out: Callable[[], T]) -> T:
+    """Return what is held under a key, worked out where nothing is.
+
+    Rows among it are read by many threads at once: nobody writes through them.
+    """
+    # What is written while it is worked out makes it stale: it is held under what was known before.
+    stamped = (*_stamp(engine), key)
     with _lock:
-        _known[key] = found
-        while len(_known) > _REMEMBERED:
-            _known.popitem(last=False)
+        if stamped in _held:
+            found: T = _held[stamped]
+            return found
+    found = work_out()
+    with _lock:
+        _held[stamped] = found
+        while len(_held) > _REMEMBERED:
+            _held.popitem(last=False)
     return found
+
+
+@dataclass(frozen=True)
+class Under:
+    """What lies under a preview: the test as it was saved, what it leans on, and the units it is shown in."""
+
+    method: str
+    state: str
+    revision: int
+    readings: dict[str, Any]
+    unread: dict[str, str]
+    settings: dict[str, Any]
+    context: dict[str, Any]
+    units: Units
+
+
+def under(session: Session, test: Test) -> Under:
+    """Return what lies under a test's previews."""
+    return Under(
+        method=test.method,
+        state=test.state,
+        revision=test.revision,
+        readings=test.readings,
+        unread=test.unread,
+        settings=test.settings,
+        context=footing(session, test).context,
+        units=units_of_test(test),
+    )
 
 
 def _stamp(engine: Engine) -> tuple[Any, ...]:

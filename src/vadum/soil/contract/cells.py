@@ -3,7 +3,7 @@
 from contextlib import suppress
 from copy import copy
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, lru_cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin
 
@@ -32,6 +32,11 @@ class Sheet:
 
 def tables(model: type[BaseModel]) -> dict[str, type[Row]]:
     """Return the row model of each table of readings by name, in order."""
+    return _tables(model)
+
+
+@cache
+def _tables(model: type[BaseModel]) -> dict[str, type[Row]]:
     found = {}
     for name, info in model.model_fields.items():
         if get_origin(info.annotation) is list:
@@ -41,6 +46,11 @@ def tables(model: type[BaseModel]) -> dict[str, type[Row]]:
 
 def logs(model: type[Readings]) -> dict[str, type[Log]]:
     """Return the model of each logger file a test can hold, by name."""
+    return _logs(model)
+
+
+@cache
+def _logs(model: type[Readings]) -> dict[str, type[Log]]:
     found = {}
     for name, info in model.model_fields.items():
         for part in get_args(info.annotation) or (info.annotation,):
@@ -51,6 +61,11 @@ def logs(model: type[Readings]) -> dict[str, type[Log]]:
 
 def singles(model: type[Readings]) -> list[str]:
     """Return the readings taken once per test, in order; what every test has stands last."""
+    return _singles(model)
+
+
+@cache
+def _singles(model: type[Readings]) -> list[str]:
     own = [name for name in model.model_fields if name not in tables(model) and name not in logs(model)]
     return sorted(own, key=Readings.model_fields.__contains__)
 
@@ -203,6 +218,12 @@ def cell_text(value: Any, resolution: float | None) -> str:
         return ""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
+    return _number_text(value, resolution)
+
+
+@lru_cache(16384)
+def _number_text(value: float, resolution: float | None) -> str:
+    """Write a number; remembered, since a sheet is written anew at every key and one number of it has changed."""
     plain = repr(float(value)) if abs(value) < 1e15 else f"{value:g}"
     typed = len(plain.split(".")[1].rstrip("0")) if "." in plain and "e" not in plain else 0
     wanted = len(f"{resolution:g}".split(".")[1]) if resolution and "." in f"{resolution:g}" else 0

@@ -69,7 +69,8 @@ def line_fit(x: ArrayLike, y: ArrayLike) -> LineFit | None:
     n = len(xs)
     if n < 2:
         return None
-    x_mean, y_mean = xs.mean(), ys.mean()
+    # A sum in two steps: mean() takes longer for a dozen points than all that follows.
+    x_mean, y_mean = np.add.reduce(xs) / n, np.add.reduce(ys) / n
     dx, dy = xs - x_mean, ys - y_mean
     sxx = float(dx @ dx)
     if sxx <= 1e-18 * max(1.0, float(xs @ xs)):

@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.numbers.remembered import remembered
+
 Floats = NDArray[np.float64]
 Indices = NDArray[np.int64]
 
@@ -21,6 +23,7 @@ _OF_CUBIC = 1.394
 _OF_MEDIAN = 0.6745
 
 
+@remembered
 def off_curve(x: ArrayLike, y: ArrayLike, step: float = 0.0, near_end: float = NEAR_END) -> list[tuple[int, float]]:
     """Return which readings lie off the curve of the others, and what their neighbours say there.
 

@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike, NDArray
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.fit import Stretches
 from vadum.soil.numbers.odd import off_neighbours, scatter_of
+from vadum.soil.numbers.remembered import remembered
 from vadum.soil.physics.published import published
 
 
@@ -98,6 +99,7 @@ def ring_force_kn(divisions: ArrayLike, table: ArrayLike) -> Array:
     "tangent at the steepest part: x0 = x − F / slope, when it lies right of the start",
     "BS 1377-4 clause 7.4.6",
 )
+@remembered
 def steepest_tangent(penetration_mm: ArrayLike, force_kn: ArrayLike, scatter_kn: float | None = None) -> Tangent | None:
     """Return the tangent where the curve is steepest, as a straight line through the readings that lie on it.
 
@@ -152,6 +154,7 @@ def tangent_at(penetration_mm: ArrayLike, force_kn: ArrayLike, at_mm: float) -> 
     return Tangent(at_mm, slope, at_mm - float(np.interp(at_mm, x, f)) / slope)
 
 
+@remembered
 def curve_through(penetration_mm: ArrayLike, force_kn: ArrayLike) -> Callable[[ArrayLike], Array]:
     """Return the curve through the readings, as a function of penetration in mm that gives force in kN.
 

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.numbers.fit import line_fit
+from vadum.soil.numbers.remembered import remembered
 from vadum.soil.physics.published import published
 
 Array = NDArray[np.float64]
@@ -39,6 +40,7 @@ class LogTime:
 
 
 @published("full consolidation", "beginning straight in √t, drawn to the final level", "Bishop and Henkel (1962)")
+@remembered
 def root_time(minutes: ArrayLike, volume: ArrayLike) -> RootTime | None:
     """Return the root-time construction, None where too little is read for it.
 
@@ -82,6 +84,7 @@ def _taylor(root: Array, v: Array, line: Line) -> float | None:
     "steepest and last line in log t meet at the end; half way from the start",
     "Casagrande and Fadum (1940); ASTM D2435 clause 12",
 )
+@remembered
 def log_time(minutes: ArrayLike, volume: ArrayLike) -> LogTime | None:
     """Return the log-time construction, None where too little is read or consolidation still goes on.
 

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.numbers.remembered import remembered
 from vadum.soil.physics.falling_head import Cylinder
 from vadum.soil.physics.published import published
 
@@ -71,6 +72,7 @@ class Fitted:
     " 95 % by the profile of the misfit",
     "ASTM D8152; Seber and Wild (1989), ch. 5",
 )
+@remembered
 def fit_falling_head(
     cylinder: Cylinder, minutes: ArrayLike, head_mm: ArrayLike, resolution_mm: float = 1.0
 ) -> Fitted | None:

@@ -12,6 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from vadum.soil.choice import Choice
 from vadum.soil.numbers.bounded import Bounds, least_squares
+from vadum.soil.numbers.remembered import remembered
 from vadum.soil.physics.published import published
 
 
@@ -121,6 +122,7 @@ class Retention:
         return self.curve(psi_kpa, *self.values)
 
 
+@remembered
 def fit_retention(psi_kpa: ArrayLike, theta: ArrayLike, name: Curve) -> Retention | None:
     """Fit a curve by least squares in theta, parameters within their bounds.
 

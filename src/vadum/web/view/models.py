@@ -1,5 +1,6 @@
 """The shape of a sheet as the page's scripts read it; keys go out in the scripts' own spelling."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
@@ -17,6 +18,10 @@ class Told(BaseModel):
     def plain(self) -> dict[str, Any]:
         """Return plain data in the scripts' spelling."""
         return self.model_dump(mode="json", by_alias=True)
+
+    def json_text(self) -> str:
+        """Return the same as it is sent."""
+        return self.model_dump_json(by_alias=True)
 
 
 class Option(Told):
@@ -48,8 +53,12 @@ class Column(Told):
     hand: str
 
 
-class Cell(Told):
-    """A cell: its text, what is wrong with it, and what is expected or supplied while it is blank."""
+@dataclass(slots=True)
+class Cell:
+    """A cell: its text, what is wrong with it, and what is expected or supplied while it is blank.
+
+    A plain class: a record has thousands of them at every key.
+    """
 
     text: str
     error: str = ""
@@ -166,6 +175,12 @@ class SheetView(Told):
     derivation: list[Explained]
     remarks: str
     settings: list[Setting]
+
+
+class PreviewView(SheetView):
+    """A sheet with what is being typed; a page that has heard of a revision since its ``basis`` does not show it."""
+
+    basis: int
 
 
 class Moving(Told):

@@ -100,15 +100,15 @@ def _odd(run: Run) -> list[Finding]:
         return []
     found, logs = [], np.log(heads)
     for k in range(len(minutes)):
-        others = np.arange(len(minutes)) != k
         # On a line through its neighbours alone: ln H may bend and be right.
         near = np.argsort(np.abs(np.arange(len(minutes)) - k))[1:5]
-        fit, rough = line_fit(minutes[near], logs[near]), line_fit(minutes[others], logs[others])
-        if fit is None or rough is None:
+        fit = line_fit(minutes[near], logs[near])
+        off = heads[k] - float(np.exp(fit.at(minutes[k]))) if fit else 0.0
+        if abs(off) <= max(_OFF_M, 0.06 * heads[k]):
             continue
-        scatter = float(np.median(np.abs(rough.residuals))) * heads[k]
-        off = heads[k] - float(np.exp(fit.at(minutes[k])))
-        if abs(off) > max(_OFF_M, _OFF_TIMES * scatter) and abs(off) > 0.06 * heads[k]:
+        others = np.arange(len(minutes)) != k
+        rough = line_fit(minutes[others], logs[others])
+        if rough is not None and abs(off) > _OFF_TIMES * float(np.median(np.abs(rough.residuals))) * heads[k]:
             found.append((abs(off), k, off))
     if not found:
         return []

@@ -6,6 +6,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AwareDatetime, BaseModel, Field, field_validator
+from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
@@ -20,7 +21,7 @@ from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Location, Sample, Test, on_soil
 from vadum.records.together import samples_with_places
-from vadum.records.unchanged import under_preview
+from vadum.records.unchanged import hold, under
 from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
 from vadum.report.sheet import kept_words
@@ -31,7 +32,7 @@ from vadum.web.access import require
 from vadum.web.column import ground_column
 from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to, who
 from vadum.web.view import RecordView, sheet_view
-from vadum.web.view.models import Due, Leaning, Moving
+from vadum.web.view.models import Due, Leaning, Moving, PreviewView
 
 router = APIRouter()
 _MOST_CELLS = 4000
@@ -183,20 +184,22 @@ def read_sheet(session: Db, test_id: int) -> Response:
 @router.post("/api/tests/{test_id}/preview")
 def preview(session: Db, test_id: int, typed: Preview) -> Response:
     """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
-    test = get(session, Test, test_id, "test")
-    method, under = method_of(test.method), under_preview(session, test)
-    if test.state in FROZEN:
-        shown = standing_of(session, test)
+    engine = session.get_bind()
+    assert isinstance(engine, Engine)
+    saved = hold(engine, ("under", test_id), lambda: under(session, get(session, Test, test_id, "test")))
+    method = method_of(saved.method)
+    if saved.state in FROZEN:
+        shown = standing_of(session, get(session, Test, test_id, "test"))
         sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
     else:
-        cells = as_pressures(method, method.Settings.model_validate(test.settings), typed.cells)
-        sheet = enter(method.Readings, Sheet(test.readings, test.unread), cells)
-        settings, context = test.settings, under.footing.context
+        settings, context = saved.settings, saved.context
+        cells = as_pressures(method, method.Settings.model_validate(settings), typed.cells)
+        sheet = enter(method.Readings, Sheet(saved.readings, saved.unread), cells)
         reduction = method.reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
-    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, under.units)
-    # A page that has heard of a newer revision since does not show this one.
-    return JSONResponse(previewed.plain() | {"basis": test.revision})
+    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, saved.units)
+    told = PreviewView(**dict(previewed), basis=saved.revision)
+    return Response(told.json_text(), media_type="application/json")
 
 
 @router.post("/api/tests/{test_id}/save")
