@@ -64,7 +64,8 @@ def pore_pressure_coefficient(cell_kpa: ArrayLike, pore_kpa: ArrayLike) -> Array
     >>> [round(float(b), 2) for b in pore_pressure_coefficient([100, 200], [50, 148])]
     [0.98]
     """
-    cell, pore = np.diff(np.asarray(cell_kpa, dtype=float)), np.diff(np.asarray(pore_kpa, dtype=float))
+    cells, pores = np.asarray(cell_kpa, dtype=float), np.asarray(pore_kpa, dtype=float)
+    cell, pore = cells[1:] - cells[:-1], pores[1:] - pores[:-1]
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.where(np.abs(cell) > 1e-9, pore / cell, np.nan)
 

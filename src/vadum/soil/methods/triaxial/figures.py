@@ -3,7 +3,7 @@
 import numpy as np
 
 from vadum.soil.bench.envelope_band import envelope_band
-from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Point, Series
 from vadum.soil.methods.triaxial.settings import TriaxialSettings
 from vadum.soil.methods.triaxial.specimens import Sheared
 from vadum.soil.numbers.thinning import faithful
@@ -11,6 +11,11 @@ from vadum.soil.physics.envelope import Envelope
 from vadum.soil.physics.triaxial import touching_point
 
 _ARC = np.linspace(0, np.pi, 61)
+_COS, _SIN = np.cos(_ARC), np.sin(_ARC)
+
+
+def _half_circle(centre: float, radius: float) -> list[Point]:
+    return list(zip((centre + radius * _COS).tolist(), (radius * _SIN).tolist(), strict=True))
 
 
 def mohr_figure(
@@ -24,21 +29,10 @@ def mohr_figure(
     top = 1.15 * max([40.0, *(r for _, _, r in shown)])
     lines, marks, result = [], [], None
     for s, centre, radius in shown:
-        lines.append(
-            Line(
-                key=f"circle-{s.number}",
-                points=[(centre + radius * float(np.cos(a)), radius * float(np.sin(a))) for a in _ARC],
-            )
-        )
+        lines.append(Line(key=f"circle-{s.number}", points=_half_circle(centre, radius)))
     for s, (centre, radius) in zip(made, totals, strict=False):
         if radius > 0:
-            lines.append(
-                Line(
-                    key=f"total-{s.number}",
-                    role="company",
-                    points=[(centre + radius * float(np.cos(a)), radius * float(np.sin(a))) for a in _ARC],
-                )
-            )
+            lines.append(Line(key=f"total-{s.number}", role="company", points=_half_circle(centre, radius)))
     line = effective if consolidated else total
     if line is not None:
         lines.append(Line(key="tangent", role="construction", points=[(0.0, line.at(0.0)), (reach, line.at(reach))]))
