@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,6 +59,17 @@ def _distances(boxes: NDArray[np.float64], points: NDArray[np.float64]) -> NDArr
     return np.asarray(np.sqrt((beside * beside + above * above).min(axis=1)))
 
 
+def _in_steps(line: NDArray[np.float64]) -> list[list[float]]:
+    """Return the points of a line, shape (n, 2), with as many between them as keep each step short."""
+    moves = line[1:] - line[:-1]
+    steps = np.maximum(1, np.abs(moves).max(axis=1, initial=0.0) // _APART).astype(np.int64)
+    which = np.repeat(np.arange(len(steps)), steps + 1)
+    first = np.cumsum(steps + 1) - steps - 1
+    share = (np.arange(len(which)) - first[which]) / steps[which]
+    found: list[list[float]] = (line[which] + share[:, None] * moves[which]).tolist()
+    return found
+
+
 def text_width(text: str, size: float) -> float:
     return len(text) * size * _ADVANCE
 
@@ -84,18 +94,13 @@ class Labels:
         A line with a ``name`` has a label: no other line's label may then stand nearer to it than to its own.
         """
         own: list[Point] = []
-        last = self.strips[-1] if self.strips else (-np.inf, -np.inf)
-        for (x0, y0), (x1, y1) in pairwise(line):
-            across, down = x1 - x0, y1 - y0
-            steps = max(1, int(max(abs(across), abs(down)) // _APART))
-            for i in range(steps + 1):
-                x, y = x0 + i / steps * across, y0 + i / steps * down
-                # A logged line has many points to a pixel: one strip for all of them.
-                near = abs(x - last[0]) < 2 * _STRIP and abs(y - last[1]) < 2 * _STRIP
-                if near and (own or not name):
-                    continue
-                last = (x, y)
-                own.append(last)
+        at_x, at_y = self.strips[-1] if self.strips else (-np.inf, -np.inf)
+        for x, y in _in_steps(np.array(line).reshape(-1, 2)):
+            # A logged line has many points to a pixel: one strip for all of them.
+            near = abs(x - at_x) < 2 * _STRIP and abs(y - at_y) < 2 * _STRIP
+            if not near or (name and not own):
+                at_x, at_y = x, y
+                own.append((x, y))
         self.strips += own
         self._strip_edges = None
         if name and own:

@@ -3,6 +3,8 @@
 import math
 from html import escape
 
+import numpy as np
+
 from vadum.drawing.labels import Box, Labels, text_width
 from vadum.drawing.path import render_path
 from vadum.drawing.scale import Scale
@@ -45,8 +47,12 @@ class _Drawing:
         y_from, y_to = (self.plot.top, self.plot.bottom) if figure.y.down else (self.plot.bottom, self.plot.top)
         self.y = Scale(figure.y, y_from, y_to)
         self.labels = Labels(self.plot)
-        self.traces = [(line, [(self.x(x), self.y(y)) for x, y in line.points]) for line in figure.lines]
+        self.traces = [(line, self._pixels(line.points)) for line in figure.lines]
         self.id = f"vf-{figure.key}"
+
+    def _pixels(self, points: list[Point]) -> list[Point]:
+        x, y = np.array(points, dtype=float).reshape(-1, 2).T
+        return list(zip(self.x.of_many(x).tolist(), self.y.of_many(y).tolist(), strict=True))
 
     def svg(self) -> str:
         for series in self.figure.series:

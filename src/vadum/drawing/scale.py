@@ -3,12 +3,26 @@
 import math
 from collections.abc import Callable
 
+import numpy as np
+from numpy.typing import NDArray
+
 from vadum.soil.contract.figure import Axis
 
 _TRANSFORMS: dict[str, Callable[[float], float]] = {
     "linear": lambda value: value,
     "log": lambda value: math.log10(value) if value > 0 else -math.inf,
     "root-time": lambda value: math.sqrt(max(0.0, value)),
+}
+
+
+def _log10(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.log10(values, out=np.full(len(values), -np.inf), where=values > 0)
+
+
+_OF_MANY: dict[str, Callable[[NDArray[np.float64]], NDArray[np.float64]]] = {
+    "linear": lambda values: values,
+    "log": _log10,
+    "root-time": lambda values: np.sqrt(np.maximum(0.0, values)),
 }
 
 
@@ -25,6 +39,13 @@ class Scale:
         """Return the pixel of a value; values beyond the axis land beyond its ends, never at infinity."""
         share = (self._transform(value) - self._low) / self._span if self._span > 0 else 0.5
         return self.start + min(3.0, max(-2.0, share)) * (self.end - self.start)
+
+    def of_many(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Return the pixels of many values, shape (n,)."""
+        if not self._span > 0:
+            return np.full(len(values), self(self.axis.low))
+        share = (_OF_MANY[self.axis.scale](values) - self._low) / self._span
+        return self.start + np.minimum(3.0, np.maximum(-2.0, share)) * (self.end - self.start)
 
     def ticks(self) -> list[float]:
         """Return the ticks of the axis, its own where given."""
