@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 8000
 
-.PHONY: demo test thorough lint format unit browser bench screenshots docs clean
+.PHONY: demo test thorough lint format unit browser bench soak screenshots docs clean
 
 .venv:
 	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
@@ -60,6 +60,10 @@ browser: .stamp-dev .stamp-chromium
 BENCHES := bench live saves years reports
 bench: .stamp-dev
 	@status=0; for one in $(BENCHES); do $(BIN)/python -W ignore benchmarks/$$one.py || status=1; done; exit $$status
+
+# Twelve minutes on two cores.
+soak: .stamp-dev
+	$(BIN)/python -W ignore benchmarks/soak.py
 
 screenshots: .stamp-dev .stamp-chromium
 	$(BIN)/python benchmarks/screenshots.py

@@ -47,20 +47,24 @@ class Standing:
 
 def standings(session: Session, person: Person, on: date) -> list[Standing]:
     """Return how a person stands with each method, those with a signature or evidence first."""
-    handed = _handed_in(session, person.name)
+    handed = practised(session, person.name)
     signed = {one.method: one for one in signatures_of(session, person)}
     found = []
     for method in METHODS.values():
         one = signed.get(method.code)
-        evidence = _evidence(session, person.name, method, [h for code, h in handed if code == method.code])
+        evidence = _evidence(session, person.name, method, handed.get(method.code, []))
         found.append(Standing(method, evidence, one, one is not None and in_force(one, on)))
     return sorted(found, key=lambda one: (one.signature is None, not one.evidence.any, one.method.place))
 
 
-def _handed_in(session: Session, name: str) -> list[tuple[str, HandedIn]]:
-    tests = session.exec(select(Test).where(~of_record())).all()
-    over = [(test.method, found) for test in tests if (found := handed_in(test)) is not None]
-    return [(code, found) for code, found in over if found.who == name]
+def practised(session: Session, name: str) -> dict[str, list[HandedIn]]:
+    """Return the practice tests that somebody handed in, by method."""
+    found: dict[str, list[HandedIn]] = {}
+    for test in session.exec(select(Test).where(~of_record())):
+        over = handed_in(test)
+        if over is not None and over.who == name:
+            found.setdefault(test.method, []).append(over)
+    return found
 
 
 def _evidence(session: Session, name: str, method: Method, handed: list[HandedIn]) -> Evidence:

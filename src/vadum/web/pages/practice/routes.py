@@ -11,6 +11,7 @@ from sqlmodel import Session, col, select
 from vadum.bench.recorded import clock_of
 from vadum.instruments.port import InstrumentTrouble
 from vadum.records import practice
+from vadum.records.competence import practised
 from vadum.records.standing import result_of
 from vadum.records.tables import Test, of_record
 from vadum.soil.registry import METHODS
@@ -27,10 +28,19 @@ _SOILS = 3
 
 
 @router.get("", response_class=HTMLResponse)
-def practice_page(request: Request, session: Db) -> HTMLResponse:
+def practice_page(request: Request, session: Db, who: Who, method: str = "") -> HTMLResponse:
+    """Show what can be practised, with ``method`` chosen, and how often who asks has practised each method."""
     query = select(Test).where(~of_record()).order_by(col(Test.id).desc()).limit(_SHOWN)
     offered = [m for m in METHODS.values() if m.mistakes]
-    return page(request, "practice/practice.html", tests=session.exec(query).all(), offered=offered, speeds=SPEEDS)
+    return page(
+        request,
+        "practice/practice.html",
+        tests=session.exec(query).all(),
+        offered=offered,
+        speeds=SPEEDS,
+        chosen=method,
+        practised=practised(session, who),
+    )
 
 
 @router.post("", response_class=RedirectResponse)

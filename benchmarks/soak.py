@@ -1,0 +1,162 @@
+"""A day of eight people in one go: 20,000 mixed requests over a real server. `make soak`.
+
+Nothing may grow once it is warm: the server's memory, its open files, the time a request takes.
+"""
+
+import http.client
+import json
+import os
+import random
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+from verdict import Verdicts
+
+from vadum.demo.laboratory import build
+from vadum.records.database import open_database, session_on
+from vadum.records.people import add_person, anybody
+from vadum.records.tables import Sample, Test
+
+PORT, PEOPLE, REQUESTS, WARM = 18772, 8, 20_000, 2_000
+JSON = {"Content-Type": "application/json"}
+# What a person asks for, and how often in a hundred.
+PAGES = {"/": 4, "/board": 5, "/tests/7": 8, "/samples/3": 5, "/equipment": 3, "/search?q=clay": 5, "/plan": 2}
+PAGES |= {"/tests/7/sheet": 2, "/projects/1": 4, "/api/tests/7/sheet": 4, "/help": 1, "/practice": 1}
+PREVIEWS, PDFS = 40, 1
+
+
+class Person(threading.Thread):
+    """Somebody who works one test and looks at others', request after request; ``spans`` are seconds."""
+
+    def __init__(self, number: int, test: int, requests: int, cookie: str) -> None:
+        super().__init__()
+        self.chance, self.test, self.requests = random.Random(number), test, requests
+        self.line = http.client.HTTPConnection("127.0.0.1", PORT, timeout=60)
+        self.spans: list[float] = []
+        self.revision, self.problem = 0, ""
+        self.headers = {"Cookie": cookie}
+
+    def run(self) -> None:
+        try:
+            for k in range(self.requests):
+                start = time.perf_counter()
+                self._one(k)
+                self.spans.append(time.perf_counter() - start)
+        except Exception as error:
+            self.problem = f"{type(error).__name__}: {error}"
+
+    def _one(self, k: int) -> None:
+        draw = self.chance.randrange(100)
+        if draw < PREVIEWS:
+            self._ask("POST", f"/api/tests/{self.test}/preview", {"cells": self._typed()})
+        elif draw < PREVIEWS + sum(PAGES.values()):
+            self._ask("GET", self.chance.choices(list(PAGES), list(PAGES.values()))[0])
+        elif draw < PREVIEWS + sum(PAGES.values()) + PDFS:
+            self._ask("GET", "/tests/7/sheet.pdf")
+        else:
+            sent = {"cells": self._typed(), "base_revision": self.revision, "save_key": f"soak-{self.test}-{k}"}
+            self.revision = json.loads(self._ask("POST", f"/api/tests/{self.test}/save", sent))["savedAs"]
+
+    def _typed(self) -> dict[str, str]:
+        return {"determinations.0.mass_tin_wet_g": f"{50 + self.chance.random() * 5:.2f}"}
+
+    def _ask(self, verb: str, path: str, sent: object = None) -> bytes:
+        self.line.request(verb, path, json.dumps(sent) if sent else None, self.headers | (JSON if sent else {}))
+        answer = self.line.getresponse()
+        body = answer.read()
+        if answer.status != 200:
+            raise RuntimeError(f"{verb} {path}: {answer.status} {body[:200]!r}")
+        return body
+
+
+def memory_mb(process: int) -> float:
+    status = Path(f"/proc/{process}/status").read_text()
+    return int(next(line for line in status.splitlines() if line.startswith("VmRSS")).split()[1]) / 1024
+
+
+def open_files(process: int) -> int:
+    return len(os.listdir(f"/proc/{process}/fd"))
+
+
+def signed_in() -> str:
+    """Return the cookie of a technician: eight signing in at once under one name are told to wait."""
+    line = http.client.HTTPConnection("127.0.0.1", PORT, timeout=60)
+    line.request("POST", "/sign-in", "name=technician+1", {"Content-Type": "application/x-www-form-urlencoded"})
+    return (line.getresponse().getheader("Set-Cookie") or "").partition(";")[0]
+
+
+def block(tests: list[int], requests: int, cookie: str) -> list[float]:
+    """Return what each of so many requests by all people took, in ms."""
+    people = [Person(k, test, requests // PEOPLE, cookie) for k, test in enumerate(tests)]
+    for person in people:
+        person.start()
+    for person in people:
+        person.join()
+        if person.problem:
+            raise SystemExit(f"stopped: {person.problem}")
+    return [1e3 * span for person in people for span in person.spans]
+
+
+def main() -> int:
+    verdicts = Verdicts(f"{REQUESTS} mixed requests by {PEOPLE} people over a real server")
+    with tempfile.TemporaryDirectory() as folder:
+        database = Path(folder) / "lab.sqlite"
+        build(database)
+        server, cookie = None, ""
+        memory, files, late = [], [], []
+        try:
+            for k in range(REQUESTS // WARM):
+                tests = _tests(database)
+                if server is None:
+                    server = _served(database)
+                    cookie = signed_in()
+                spans = block(tests, WARM, cookie)
+                time.sleep(1)
+                late.append(statistics.quantiles(spans, n=20)[18])
+                memory.append(memory_mb(server.pid))
+                files.append(open_files(server.pid))
+                said = f"median {statistics.median(spans):.0f} ms, p95 {late[-1]:.0f} ms, {memory[-1]:.0f} MB"
+                print(f"  {(k + 1) * WARM:6}: {said}, {files[-1]} open files", flush=True)
+        finally:
+            if server:
+                server.terminate()
+                server.wait()
+    half = len(late) // 2
+    verdicts.told("memory, last over the first 2,000", memory[-1] / memory[0], 1.1)
+    verdicts.told("p95, second half over first half", sum(late[half:]) / sum(late[:half]), 1.2)
+    verdicts.told("open files more than after 2,000", files[-1] - files[0], 2, "")
+    return verdicts.status
+
+
+def _tests(database: Path) -> list[int]:
+    """Plan a test for each person, and let them sign in where nobody can yet."""
+    with session_on(open_database(database)) as session:
+        if not anybody(session):
+            add_person(session, "manager", "manager")
+            add_person(session, "technician 1", "technician")
+        sample = Sample(location_id=1, name=f"K{time.time_ns()}", top_m=1, base_m=1.2)
+        sample.tests = [Test(method="water-content") for _ in range(PEOPLE)]
+        session.add(sample)
+        session.commit()
+        return [test.id or 0 for test in sample.tests]
+
+
+def _served(database: Path) -> "subprocess.Popen[bytes]":
+    command = [sys.executable, "-m", "vadum", "demo", "--database", str(database), "--port", str(PORT)]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    for _ in range(600):
+        try:
+            http.client.HTTPConnection("127.0.0.1", PORT, timeout=1).connect()
+            return process
+        except OSError:
+            time.sleep(0.05)
+    raise SystemExit("the server did not start")
+
+
+if __name__ == "__main__":
+    sys.exit(main())
