@@ -10,12 +10,14 @@ from sqlmodel import Session, select
 
 from tests.ports import free_port
 from tests.web.hands import save, take
+from vadum.instruments.port import Identity
 from vadum.records import practice
 from vadum.records.database import open_database
 from vadum.records.tables import Test
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import METHODS
 from vadum.web.app import create_app
+from vadum.web.taking import usual_bindings
 
 
 @pytest.fixture
@@ -240,3 +242,31 @@ def test_a_series_leads_from_soil_to_soil(lab):
     assert len(seen) == len(set(seen)) == 3
     with Session(lab.app.state.engine) as session:
         assert len({session.get(Test, number).practice["seed"] for number in seen}) == 3
+
+
+def test_the_page_tells_what_one_practised_and_offers_the_next(lab):
+    test = begin(lab, "linear-shrinkage")
+    before = lab.get("/practice").text
+    assert "1 soil" not in before, "nothing counts before it is handed in"
+    handed_in(lab, test)
+    told = re.sub(r"\s+", " ", lab.get("/practice?method=triaxial").text)
+    assert re.search(r"Linear shrinkage</a> <span class=.say.> 1 soil, <span class=.state-bad.>0 passed", told)
+    assert re.search(r"value=.triaxial. selected", told)
+
+
+def test_a_practised_mass_is_bound_to_a_balance_that_can_weigh_it():
+    """A pycnometer full of water may be more than a fine balance takes."""
+    identities = [balance("fine balance", 0.01, 620), balance("bench balance", 0.01, 8200)]
+    method = METHODS["particle-density"]
+
+    def bound(mass_g):
+        readings = method.Readings.model_validate({"determinations": [{"mass_water_g": mass_g}]})
+        return usual_bindings(method, identities, readings)["determinations.mass_water_g"]
+
+    assert bound(300) == "fine balance / mass"
+    assert bound(680.84) == "bench balance / mass"
+
+
+def balance(name, step, most):
+    mass = {"name": "mass", "unit": "g", "resolution": step, "low": -10, "high": most}
+    return Identity(name=name, kind="balance", quantities=[mass])

@@ -15,6 +15,7 @@ from sqlmodel import Session, col, select
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.records.tares import tares
+from vadum.records.together import has, with_places
 from vadum.records.zone import local, zone_of
 from vadum.soil.contract.field import Readings, source_of
 from vadum.soil.contract.method import Method
@@ -91,10 +92,21 @@ class Beside:
     """
 
     def __init__(self, session: Session, sample: Sample, only: Only = every) -> None:
-        query = select(Test).where(Test.sample_id == sample.id, col(Test.state).in_(_LIVE))
-        # Their readings are long and rarely wanted.
-        shown: Any = (Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)
-        found = session.exec(query.order_by(col(Test.id).desc()).options(load_only(*shown))).all()
+        if has(sample, "tests"):
+            found = sorted((t for t in sample.tests if t.state in _LIVE), key=lambda t: -(t.id or 0))
+        else:
+            query = select(Test).where(Test.sample_id == sample.id, col(Test.state).in_(_LIVE))
+            # Their readings are long and rarely wanted.
+            shown: Any = (
+                Test.id,
+                Test.method,
+                Test.state,
+                Test.summary,
+                Test.revision,
+                Test.sample_id,
+                Test.location_id,
+            )
+            found = list(session.exec(query.order_by(col(Test.id).desc()).options(load_only(*shown))).all())
         self._tests = [test for test in found if only(test)]
 
     def live(self, method: str) -> list[Test]:
@@ -249,10 +261,16 @@ def _elsewhere(session: Session, test: Test) -> dict[str, str]:
     running = select(Test.id, Test.kept, Test.practice).where(
         Test.state == "running", Test.id != test.id, col(Test.method).in_(with_tins)
     )
+    held = {
+        number: tins
+        for number, kept, practice in session.exec(running).all()
+        if not practice and (tins := tins_still_in(kept))
+    }
     found: dict[str, str] = {}
-    for number, kept, practice in session.exec(running.order_by(col(Test.id))).all():
-        tins = set() if practice else tins_still_in(kept)
-        if tins and (other := session.get(Test, number)):
+    if held:
+        others = with_places(select(Test).where(col(Test.id).in_(held)).order_by(col(Test.id)))
+        for other in session.exec(others).all():
+            tins = held[other.id]
             words = f"{method_of(other.method).title.lower()} of {other.place or 'equipment'} ({source(other)})"
             found |= dict.fromkeys(sorted(tins), words)
     return found

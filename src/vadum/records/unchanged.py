@@ -21,18 +21,21 @@ from vadum.soil.numbers.written import Units
 
 T = TypeVar("T")
 _REMEMBERED = 256
-_held: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
+# By laboratory and key: what was known when it was worked out, and what came out.
+_held: OrderedDict[tuple[str, Hashable], tuple[Hashable, Any]] = OrderedDict()
 _written: dict[str, int] = {}
 _lock = Lock()
 
 
 def held(engine: Engine, key: Hashable) -> Any:
     """Return what is held under a key, None where nothing is or where any process has written since."""
-    stamped = (*_stamp(engine), key)
+    path, stamp = str(engine.url.database), _stamp(engine)
     with _lock:
-        if stamped in _held:
-            _held.move_to_end(stamped)
-        return _held.get(stamped)
+        known, found = _held.get((path, key), (None, None))
+        if known != stamp:
+            return None
+        _held.move_to_end((path, key))
+        return found
 
 
 def hold(engine: Engine, key: Hashable, work_out: Callable[[], T]) -> T:
@@ -41,14 +44,13 @@ def hold(engine: Engine, key: Hashable, work_out: Callable[[], T]) -> T:
     Rows among it are read by many threads at once: nobody writes through them.
     """
     # What is written while it is worked out makes it stale: it is held under what was known before.
-    stamped = (*_stamp(engine), key)
-    with _lock:
-        if stamped in _held:
-            found: T = _held[stamped]
-            return found
+    path, stamp = str(engine.url.database), _stamp(engine)
+    known: T | None = held(engine, key)
+    if known is not None:
+        return known
     found = work_out()
     with _lock:
-        _held[stamped] = found
+        _held[path, key] = stamp, found
         while len(_held) > _REMEMBERED:
             _held.popitem(last=False)
     return found
@@ -82,7 +84,7 @@ def under(session: Session, test: Test) -> Under:
     )
 
 
-def _stamp(engine: Engine) -> tuple[Any, ...]:
+def _stamp(engine: Engine) -> Hashable:
     """Return what differs once something was written: commits of this process, and the write-ahead log of all."""
     path = str(engine.url.database)
     try:
@@ -90,7 +92,7 @@ def _stamp(engine: Engine) -> tuple[Any, ...]:
         seen: tuple[int, ...] = (log.st_mtime_ns, log.st_size)
     except OSError:
         seen = ()
-    return path, _written.get(path, 0), seen
+    return _written.get(path, 0), seen
 
 
 @event.listens_for(Session, "after_commit")

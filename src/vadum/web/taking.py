@@ -1,6 +1,6 @@
 """Readings from instruments into cells: which instrument can fill which column, and what it shows now."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from typing import Any
 
@@ -37,14 +37,15 @@ def bindable(method: Method[Any, Any, Any]) -> list[dict[str, str]]:
     return found
 
 
-def offers(column: dict[str, str], identities: list[Identity]) -> list[str]:
-    """Return the bindings (instrument and quantity) that can fill a column."""
+def offers(column: dict[str, str], identities: list[Identity], holding: Sequence[float] = ()) -> list[str]:
+    """Return the bindings (instrument and quantity) that can fill a column; ``holding`` are values that must be in
+    range."""
     return [
         f"{identity.name}{_SEPARATOR}{quantity.name}"
         for identity in identities
         if identity.kind.startswith(column["kind"])
         for quantity in _of_that_name(identity, column) or identity.quantities
-        if _fits(quantity, column)
+        if _fits(quantity, column) and all(_in_range(quantity, value, column["unit"]) for value in holding)
     ]
 
 
@@ -54,11 +55,12 @@ def _of_that_name(identity: Identity, column: dict[str, str]) -> list[Quantity]:
     return [quantity for quantity in identity.quantities if quantity.name in words]
 
 
-def usual_bindings(method: Method[Any, Any, Any], identities: list[Identity]) -> dict[str, str]:
-    """Return a binding for every column that has one: fine masses to fine balances, equal gauges one after another."""
+def usual_bindings(method: Method[Any, Any, Any], identities: list[Identity], expected: Any) -> dict[str, str]:
+    """Return a binding for every column that has one: fine masses to fine balances, equal gauges one after another, and
+    each to an instrument whose range holds the readings ``expected``."""
     bound: dict[str, str] = {}
     for column in bindable(method):
-        offered = offers(column, identities)
+        offered = offers(column, identities, _values(expected, column["column"]))
         model, name = field_at(method.Readings, column["column"].replace(".", ".0.", 1))
         step = resolution_of(model, name)
         if column["kind"] == "balance" and (step or 1) > 0.01:
@@ -67,6 +69,17 @@ def usual_bindings(method: Method[Any, Any, Any], identities: list[Identity]) ->
         if offered:
             bound[column["column"]] = (free or offered)[0]
     return bound
+
+
+def _values(readings: Any, column: str) -> list[float]:
+    """Return the numbers in a column of readings, or the one taken once."""
+    table, _, name = column.partition(".")
+    found = [getattr(row, name) for row in getattr(readings, table)] if name else [getattr(readings, table)]
+    return [value for value in found if isinstance(value, int | float)]
+
+
+def _in_range(quantity: Quantity, value: float, unit: str) -> bool:
+    return quantity.low <= _converted(value, unit, quantity.unit) <= quantity.high
 
 
 def _fits(quantity: Quantity, column: dict[str, str]) -> bool:

@@ -13,6 +13,7 @@ from vadum.records.merging import merge
 from vadum.records.planning import offered_in_ground
 from vadum.records.presets import Presets
 from vadum.records.tables import Location, Sample
+from vadum.records.together import hole_of
 from vadum.web.column import ground_column
 from vadum.web.correcting import corrected
 from vadum.web.forms import LOCATION_FIELDS, PLACE_KINDS, LocationForm, SampleForm, filled
@@ -30,6 +31,7 @@ def location(request: Request, session: Db, location_id: int) -> HTMLResponse:
 
 def _location(request: Request, session: Session, found: Location, **more: Any) -> HTMLResponse:
     """Show a location; ``opened`` is the form that was refused, with its ``errors`` and what was ``typed``."""
+    found = hole_of(session, found)
     logged = [Typed(f"{one.top_m:g}", f"{one.base_m:g}", one.description) for one in found.strata]
     return page(
         request,

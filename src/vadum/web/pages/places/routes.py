@@ -17,7 +17,7 @@ from vadum.records.ledger import ledger_of, need_of
 from vadum.records.planning import offered_in_ground, planned
 from vadum.records.presets import Presets, words
 from vadum.records.tables import STATES, Location, Project, Sample, Test
-from vadum.records.together import places_of
+from vadum.records.together import hole_of, places_of
 from vadum.records.units import keep_units
 from vadum.soil.contract.method import SoilNeed
 from vadum.soil.numbers.unit_sets import MARKS, SETS
@@ -167,7 +167,7 @@ def _sample(request: Request, session: Session, found: Sample, **more: Any) -> H
         ledger=ledger,
         curve=render(card.figure(company), 640, 400) if card.has_curve else "",
         graded=[(s, s.id in chosen) for s, _ in graded],
-        column=ground_column(found.location, chosen=found),
+        column=ground_column(hole_of(session, found.location), chosen=found),
         offered=_offered(session, found),
         **more,
     )

@@ -56,15 +56,15 @@ def begin(
     or the first of a series of soils."""
     chosen = method_of(method)
     try:
-        bindings = usual_bindings(chosen, bench.identities())
+        identities = bench.identities()
     except InstrumentTrouble:
-        bindings = {}  # the virtual bench shows its values by itself
+        identities = []  # the virtual bench shows its values by itself
     guided, series = level == "guided", secrets.token_hex(8) if level == "series" else ""
     tests = []
     for _ in range(_SOILS if series else 1):
         planted = 0 if guided else mistakes
         test = practice.begin(chosen, secrets.randbelow(2**31), speed, planted, guided=guided, series=series)
-        test.bindings = bindings
+        test.bindings = usual_bindings(chosen, identities, practice.hidden(test, planted=True))
         tests.append(test)
     session.add_all(tests)
     session.commit()

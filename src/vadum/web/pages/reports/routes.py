@@ -11,6 +11,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.letterhead import letterhead_of
 from vadum.records.tables import Location, Project, Report, Sample
+from vadum.records.together import places_of
 from vadum.report.document import compiled
 from vadum.report.job import RUNNING, ReportError, begin, cancel, changed_since, look_after, start
 from vadum.report.labels import labels, of_sample
@@ -39,7 +40,7 @@ def _page(
     made = session.exec(query.options(defer(Report.data))).all()  # type: ignore[arg-type]
     for one in made:
         look_after(session, one, _processes(request).get(one.id or 0))
-    used = {t.method for p in project.locations for t in (*p.tests, *(t for s in p.samples for t in s.tests))}
+    used = {t.method for p in places_of(session, project) for t in (*p.tests, *(t for s in p.samples for t in s.tests))}
     asked = typed or {"chapters": list(CHAPTERS), "final": True, "every_parameter": True, "order": "place"}
     return page(
         request,

@@ -20,7 +20,7 @@ from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
 from vadum.records.tables import Equipment, Location, Sample, Test, on_soil
-from vadum.records.together import samples_with_places
+from vadum.records.together import hole_of, samples_with_places
 from vadum.records.unchanged import hold, under
 from vadum.records.units import units_of_test
 from vadum.report.issuing import issue, issued_of
@@ -108,11 +108,15 @@ def _worksheet(request: Request, session: Session, test: Test, problem: str = ""
         test=test,
         method=method,
         view=_opened(request, session, test),
-        column=ground_column(test.ground, chosen=test.sample, narrow=True) if test.ground else None,
+        column=_column(session, test),
         equipment=_equipment(session, test),
         mix=_mix(session, test),
         can_import=not locked(test) and bool(targets(method.Readings)),
     )
+
+
+def _column(session: Session, test: Test) -> str | None:
+    return ground_column(hole_of(session, test.ground), chosen=test.sample, narrow=True) if test.ground else None
 
 
 @router.get("/tests/{test_id}/run", response_class=HTMLResponse)

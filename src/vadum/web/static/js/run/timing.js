@@ -57,7 +57,7 @@ export const timing = (span) => ({
     return Number.isFinite(begun) ? (this.now - begun) / 60000 : null;
   },
   get counting() {
-    return this.step?.by === "count" && !this.doubt;
+    return this.step?.by === "count" && !this.instrument && !this.doubt;
   },
   get countWord() {
     const { countTo } = this.step;
