@@ -40,7 +40,7 @@ def main(only: set[str]) -> int:
         database = Path(folder) / "lab.sqlite"
         build(database)
         with session_on(open_database(database)) as session:
-            made = dict(_tests(session, only))
+            made = dict(tests_of(session, only))
         with technician(database) as vadum, TestClient(echo) as bare:
             for code, (number, bodies) in made.items():
                 keys, path = cycle(bodies), f"/api/tests/{number}/preview"
@@ -55,7 +55,7 @@ def main(only: set[str]) -> int:
     return verdicts.status
 
 
-def _tests(session: Session, only: set[str]) -> Iterator[tuple[str, tuple[int, list[str]]]]:
+def tests_of(session: Session, only: set[str]) -> Iterator[tuple[str, tuple[int, list[str]]]]:
     """Yield a running test of each method with what is typed into it, key by key."""
     for method in METHODS.values():
         if only and method.code not in only:

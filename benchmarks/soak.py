@@ -113,7 +113,7 @@ def main() -> int:
             for k in range(REQUESTS // WARM):
                 tests = _tests(database, tests)
                 if server is None:
-                    server = _served(database)
+                    server = served(database, PORT)
                     cookie = signed_in()
                 spans = block(tests, WARM, cookie)
                 time.sleep(1)
@@ -147,12 +147,13 @@ def _tests(database: Path, before: list[int]) -> list[int]:
         return [test.id or 0 for test in made]
 
 
-def _served(database: Path) -> "subprocess.Popen[bytes]":
-    command = [sys.executable, "-m", "vadum", "demo", "--database", str(database), "--port", str(PORT)]
+def served(database: Path, port: int) -> "subprocess.Popen[bytes]":
+    """Return a running server of a demonstration."""
+    command = [sys.executable, "-m", "vadum", "demo", "--database", str(database), "--port", str(port)]
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     for _ in range(600):
         try:
-            http.client.HTTPConnection("127.0.0.1", PORT, timeout=1).connect()
+            http.client.HTTPConnection("127.0.0.1", port, timeout=1).connect()
             return process
         except OSError:
             time.sleep(0.05)

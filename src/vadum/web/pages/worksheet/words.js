@@ -3,10 +3,6 @@ import { keptWord } from "/static/js/core/local.js";
 import { nameOf } from "/static/js/core/sheet.js";
 
 export const words = {
-  shown(row, column) {
-    const path = `${row.path}.${column.key}`;
-    return this.drafts[path] ?? this.held[path] ?? row.cells[column.key].text;
-  },
   shownField(field) {
     return this.drafts[field.path] ?? this.held[field.path] ?? field.text;
   },

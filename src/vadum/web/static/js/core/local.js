@@ -3,6 +3,7 @@
 import { aside } from "./aside.js";
 import { setClock } from "./clock.js";
 import { remember, remembered, SaveQueue } from "./savequeue.js";
+import { shared } from "./shared.js";
 import { expectedOf, grown, number, textsOf } from "./sheet.js";
 
 // Parts of one page's component as one object; what is computed on reading stays so.
@@ -82,19 +83,26 @@ export const local = {
   number(path) {
     return number(this.text(path));
   },
+  // Listens to the cell above alone, and only where it follows from it: a key would else set every cell looking again.
   expected(table, row, column) {
-    return expectedOf(this.texts, table, row, column);
+    const above = column.step && table.rows[table.rows.indexOf(row) - 1];
+    return expectedOf(above ? { [`${above.path}.${column.key}`]: this.shown(above, column) } : {}, table, row, column);
+  },
+  shown(row, column) {
+    const path = `${row.path}.${column.key}`;
+    return this.drafts[path] ?? this.held[path] ?? row.cells[column.key].text;
   },
   accept(answer) {
-    const view = { ...this.view, ...answer };
+    const before = Alpine.raw(this.view), view = { ...before, ...answer };
     apply(view, this.queue.items);
-    this.lay(view);
+    this.lay(shared(before, view));
   },
-  // Lays what was written over what the server has. The view is replaced as a whole and never changed in place.
-  lay(view = this.view) {
-    const { written } = this;
+  // Lays what was written over what the server has. The view is replaced as a whole and never changed in place, and not
+  // at all while a key changes nothing but a text: all that hangs on it would be looked through again.
+  lay(view = Alpine.raw(this.view)) {
+    const { written } = this, laid = grown(view, written);
     this.texts = textsOf(view, written);
-    this.view = Object.freeze(grown({ ...view }, written));
+    if (laid !== Alpine.raw(this.view) || !Object.isFrozen(laid)) this.view = Object.freeze({ ...laid });
   },
   async reload() {
     try {
