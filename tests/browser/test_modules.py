@@ -23,6 +23,46 @@ def run(page, test, script):
     )
 
 
+def test_what_an_answer_says_again_is_the_very_same_object(page):
+    """Of a sheet of hundreds of cells a page looks only at what is another object."""
+    page.goto("/with-me")
+    told = page.evaluate(
+        """async () => {
+          const { shared } = await import("/static/js/core/shared.js");
+          const before = { rows: [{ a: 1, cells: [1, 2] }, { a: 2 }], said: [], next: "weigh" };
+          const answer = { rows: [{ a: 1, cells: [1, 2] }, { a: 3 }, { a: 4 }], said: [], next: null };
+          const found = shared(before, answer);
+          return {
+            equal: JSON.stringify(found) === JSON.stringify(answer),
+            kept: [found.rows[0] === before.rows[0], found.said === before.said],
+            new: [found.rows === before.rows, found.rows[1] === before.rows[1]],
+            all: shared(before, JSON.parse(JSON.stringify(before))) === before,
+            kinds: shared({ a: {} }, { a: [] }).a instanceof Array,
+          };
+        }"""
+    )
+    assert told == {"equal": True, "kept": [True, True], "new": [False, False], "all": True, "kinds": True}
+
+
+def test_a_key_sets_no_other_cell_looking_again(page):
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}")
+    cell = page.locator("input[data-path='trials.0.mass_tin_wet_g']")
+    expect(cell).to_be_visible()
+    page.evaluate(
+        """() => {
+          const sheet = Alpine.$data(document.querySelector("[x-data=worksheet]")), expected = sheet.expected;
+          window.looked = [];
+          sheet.expected = (...cell) => window.looked.push(cell[1].path) && expected.apply(sheet, cell);
+        }"""
+    )
+    cell.focus()
+    page.keyboard.press("7")
+    expect(page.locator("input[data-path='trials.1.blows']")).to_be_visible()  # the next row stands at once
+    assert page.evaluate("window.looked.splice(0)") != []
+    page.keyboard.press("8")
+    assert page.evaluate("window.looked") == []
+
+
 def test_the_hand_weighs_all_tins_wet_before_one_dry(page):
     order = run(
         page,

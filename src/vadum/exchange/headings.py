@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass, replace
+from functools import cache
 
 from pydantic import BaseModel
 
@@ -92,6 +93,7 @@ def _alike(words: str, name: str) -> bool:
     return bool(mine and theirs) and len(words) > 2 and len(name) > 2 and (mine <= theirs or theirs <= mine)
 
 
+@cache
 def _names(model: type[BaseModel], key: str) -> set[str]:
     unit = unit_of(model, key)
     bare = key.rsplit("_", 1)[0] if unit and "_" in key else key

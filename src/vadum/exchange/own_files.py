@@ -22,7 +22,7 @@ def block_of(grid: Grid, name: str, names: Collection[str]) -> tuple[Grid, int]:
     ---------
     names : of all tables, logger files and single readings of the method
     """
-    start = next((at for at, row in enumerate(grid.rows) if _alone(row) == name), None)
+    start = next((at for at, row in enumerate(grid.rows) if row and _text(row[0]) == name and _alone(row)), None)
     if start is None:
         return grid, 0
     rows: list[list[Cell]] = []
@@ -30,7 +30,7 @@ def block_of(grid: Grid, name: str, names: Collection[str]) -> tuple[Grid, int]:
         first = _text(row[0]) if row else ""
         bare = first.partition(" [")[0]
         # The headings of the block itself begin with a reading of the table, never with one that stands alone.
-        if rows and (_alone(row) in names or bare in names or first == PARAMETERS):
+        if rows and ((first in names and _alone(row)) or bare in names or first == PARAMETERS):
             break
         rows.append(row)
     return replace(grid, rows=rows), start + 1
@@ -43,8 +43,10 @@ def sheet_of(sheets: Collection[str], titles: Collection[str]) -> str:
 
 def _alone(row: list[Cell]) -> str:
     """Return the text of a row that holds nothing else; "" for others."""
-    filled = [_text(cell) for cell in row if _text(cell)]
-    return filled[0] if len(filled) == 1 and row and _text(row[0]) == filled[0] else ""
+    # A file of two hundred thousand rows is looked through: most have a second cell, and are done with.
+    if not row or any(map(_text, row[1:])):
+        return ""
+    return _text(row[0])
 
 
 def _text(cell: Cell) -> str:

@@ -15,6 +15,7 @@ from vadum.soil.contract.field import unit_of
 from vadum.soil.numbers.entry import EntryError, parse_entry
 
 _TIMES_UNIT = re.compile(r"(?P<times>[\d.,]+)\s*(?P<unit>[^\d\s.,].*)")
+_MAY_NEED = re.compile(r"\.[^\n]*\.|\d['’ \u00a0\u202f]\d")
 _GAP = re.compile(r"\d['’ \u00a0\u202f]\d")
 _SAMPLE = 2000
 _NAMED = 3
@@ -116,7 +117,7 @@ def _column(
     if column.unit.casefold() in BY_UNIT:
         column.unit = ""
     cells = [row[i] if i < len(row) else None for _, row in made.rows]
-    if any(isinstance(cell, str) and _needs(cell, marks) for cell in cells):
+    if _any_needs([cell for cell in cells if isinstance(cell, str)], marks):
         cells = [marks.plain(cell) for cell in cells]
         if marks.thousands:
             made.notes.append(
@@ -139,6 +140,14 @@ def _column(
     for (_, row), cell in zip(made.rows, cells, strict=True):
         if i < len(row):
             row[i] = cell
+
+
+def _any_needs(cells: list[str], marks: Marks) -> bool:
+    # Looked for in all of them at once first: hardly a file has such a cell, and some have two hundred thousand.
+    together = "\n".join(cells)
+    if not any(mark and mark in together for mark in (",", marks.thousands)) and not _MAY_NEED.search(together):
+        return False
+    return any(_needs(cell, marks) for cell in cells)
 
 
 def _needs(cell: str, marks: Marks) -> bool:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from itertools import combinations
 from typing import Any
 
+import numpy as np
 from pydantic import BaseModel, ValidationError
 
 from vadum.exchange.headings import (
@@ -327,12 +328,17 @@ def _take_log(proposal: Proposal, below: Numbered, model: type[Readings]) -> Non
         _too_wide(proposal, row, at)
     places = [i for i, _ in wanted.values()]
     # A cell that says that it has no reading takes its row with it; an empty one is a fault, the file may be cut.
-    whole = [(at, row) for at, row in below if not any(i < len(row) and row[i] and is_blank(row[i]) for i in places)]
+    said = {row[i] for _, row in below for i in places if i < len(row) and isinstance(row[i], str)}
+    none = {text for text in said if text and is_blank(text)}
+    whole = [(at, row) for at, row in below if not none or not any(i < len(row) and row[i] in none for i in places)]
     if len(whole) < len(below):
         proposal.notes.append(f"{len(below) - len(whole)} rows without a reading (“n.a.”, “–”) are not taken.")
     for key, (i, column) in wanted.items():
         scale, shift = _affine(column.unit, unit_of(proposal.target.model, key))
         low, high = _bounds(proposal.target.model, key)
+        if sound := _all_sound(whole, i, (scale, shift), (low, high)):
+            proposal.columns_logged[key] = sound
+            continue
         values: list[float] = []
         for at, row in whole:
             cell = row[i] if i < len(row) else None
@@ -349,6 +355,17 @@ def _take_log(proposal: Proposal, below: Numbered, model: type[Readings]) -> Non
             if len(proposal.faults) >= _MOST_FAULTS:
                 return
         proposal.columns_logged[key] = values
+
+
+def _all_sound(rows: Numbered, i: int, by: tuple[float, float], bounds: tuple[float, float]) -> list[float]:
+    """Return the numbers of a column at once where every cell is one that can be; nothing where they must be looked at
+    one by one."""
+    try:
+        values = by[0] * np.array([row[i] for _, row in rows], dtype=float) + by[1]
+    except (ValueError, TypeError, IndexError):
+        return []
+    sound: list[float] = values.tolist() if ((values >= bounds[0]) & (values <= bounds[1])).all() else []
+    return sound
 
 
 def _number(cell: Cell) -> float:
