@@ -57,8 +57,8 @@ browser: .stamp-dev .stamp-chromium
 	$(BIN)/pytest -m browser
 
 # Every table to its end; the status says whether a figure missed its target by more than a fifth.
-BENCHES := bench live saves years reports
-bench: .stamp-dev
+BENCHES := bench live paint saves years reports
+bench: .stamp-dev .stamp-chromium
 	@status=0; for one in $(BENCHES); do $(BIN)/python -W ignore benchmarks/$$one.py || status=1; done; exit $$status
 
 # Twelve minutes on two cores.

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from fastapi.testclient import TestClient
 from signed_in import technician
+from verdict import Verdicts
 
 from vadum.demo.random_site import random_site
 from vadum.records.database import open_database, session_on
@@ -18,7 +19,8 @@ from vadum.report.job import begin
 from vadum.report.wanted import Wanted
 
 
-def main() -> None:
+def main() -> int:
+    verdicts = Verdicts("reports, in seconds of this machine")
     with tempfile.TemporaryDirectory() as folder:
         database = Path(folder) / "lab.sqlite"
         with session_on(open_database(database)) as session:
@@ -36,14 +38,15 @@ def main() -> None:
             _got(client, f"/samples/{sample_id}/sheet.pdf")
             at = time.perf_counter()
             size = len(_got(client, f"/samples/{sample_id}/sheet.pdf?tests=true"))
-            print(f"sample report, 20 tests: {time.perf_counter() - at:.2f} s, {size / 1e6:.1f} MB (target: 2 s)")
+            verdicts.told("a sample's, 20 tests", time.perf_counter() - at, 2.5, "s", f" {size / 1e6:.1f} MB")
             _got(client, f"/projects/{large}/summary")
             at = time.perf_counter()
             _got(client, f"/projects/{large}/summary")
-            print(f"summary page, 500 tests: {time.perf_counter() - at:.2f} s")
-        _job(database, large, 500, ["summary"])
-        _job(database, middle, 200, ["summary", "logs", "samples", "tests"])
-        _cancelled(database, middle)
+            verdicts.told("the summary page, 500 tests", time.perf_counter() - at, 2, "s")
+        _job(verdicts, database, large, "the summary of 500 tests", ["summary"], 15)
+        _job(verdicts, database, middle, "200 tests with everything", ["summary", "logs", "samples", "tests"], 12)
+        verdicts.told("a cancel is heard after", _cancelled(database, middle), 2, "s")
+    return verdicts.status
 
 
 def _got(client: TestClient, path: str) -> bytes:
@@ -59,7 +62,7 @@ def _start(database: Path, project: int, chapters: list[str]) -> tuple[int, "sub
         return report.id, subprocess.Popen([sys.executable, "-m", "vadum.report.job", str(database), str(report.id)])
 
 
-def _job(database: Path, project: int, tests: int, chapters: list[str]) -> None:
+def _job(verdicts: Verdicts, database: Path, project: int, what: str, chapters: list[str], wanted: float) -> None:
     at = time.perf_counter()
     report_id, process = _start(database, project, chapters)
     process.wait()
@@ -68,13 +71,11 @@ def _job(database: Path, project: int, tests: int, chapters: list[str]) -> None:
     with session_on(open_database(database)) as session:
         report = session.get(Report, report_id)
         words = f"{report.state} {report.said} {report.pages} pages, {len(report.data or b'') / 1e6:.1f} MB"
-    print(
-        f"{'+'.join(chapters)}, {tests} tests: {spent:.1f} s, at most {most:.0f} MB of memory, {words} (target for the"
-        " summary: 15 s)"
-    )
+    verdicts.told(what, spent, wanted, "s", f" {words}")
+    verdicts.told("  its memory", most, 500, "MB")
 
 
-def _cancelled(database: Path, project: int) -> None:
+def _cancelled(database: Path, project: int) -> float:
     report_id, process = _start(database, project, ["tests"])
     with session_on(open_database(database)) as session:
         while session.get(Report, report_id).done < 20:
@@ -85,8 +86,8 @@ def _cancelled(database: Path, project: int) -> None:
         session.commit()
     at = time.perf_counter()
     process.wait()
-    print(f"a cancel while it is made is heard after {time.perf_counter() - at:.2f} s")
+    return time.perf_counter() - at
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())

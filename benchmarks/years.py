@@ -4,6 +4,7 @@ alone.
 The work in hand is the same in both; what came before is issued, in a hundred projects of the demonstration's size.
 """
 
+import sys
 import tempfile
 import time
 from pathlib import Path
@@ -11,6 +12,7 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 from signed_in import technician
 from sqlalchemy import Connection, insert, select
+from verdict import Verdicts
 
 from vadum.demo.laboratory import build
 from vadum.records.database import open_database
@@ -58,20 +60,23 @@ def _copy(connection: Connection, rows: dict, copy: int) -> None:
         connection.execute(insert(table.__table__), made)  # type: ignore[attr-defined]
 
 
-def main() -> None:
+def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
         young, old = Path(folder) / "young.sqlite", Path(folder) / "old.sqlite"
         build(young)
         build(old)
         count = fill(old)
         with technician(young) as few, technician(old) as many:
-            print(f"pages, p95 in ms with {count // (COPIES + 1)} tests and with {count} (target: at most 2x)")
+            verdicts = Verdicts(
+                f"pages with {count} tests on record, times the same with {count // (COPIES + 1)} (p95)"
+            )
             for client in (few, many):
                 time.sleep(3)  # the day's copy of the database is made first
                 client.get("/")
             for path in PAGES:
                 a, b = _p95(few, path), _p95(many, path)
-                print(f"  {path:16} {a:7.1f} {b:7.1f}   {b / a:.2f}x")
+                verdicts.told(path, b / a, 1.5, more=f" {a:6.1f} ms, then {b:6.1f}")
+    return verdicts.status
 
 
 def _p95(client: TestClient, path: str) -> float:
@@ -86,4 +91,4 @@ def _p95(client: TestClient, path: str) -> float:
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())
