@@ -130,9 +130,7 @@ def main() -> int:
     verdicts = Verdicts("saves on a real server, times a row appended and on disk")
     for i, hands in enumerate(HANDS):
         (rate, median, p95), (own_rate, own, own_p95) = found["bare"][i], found["vadum"][i]
-        more = (
-            f" {own:6.1f} ms (p95 {own_p95:6.1f}), {own_rate:4.0f}/s; bare {median:6.1f} ms ({p95:6.1f}), {rate:4.0f}/s"
-        )
+        more = f" {own:6.1f} ms, {own_rate:4.0f}/s; bare {median:6.1f} ms (p95 {p95:6.1f}), {rate:4.0f}/s"
         if hands == 1:
             verdicts.told("one hand", own / median, 4, more=more)
         else:

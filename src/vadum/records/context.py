@@ -316,6 +316,7 @@ def inspection_state(session: Session, cup: Equipment, on: date) -> str:
         .where(Test.equipment_id == cup.id, col(Test.state).in_(_LIVE))
         .where(col(Test.updated_at) < until)
         .order_by(col(Test.updated_at).desc())
+        .limit(1)
     ).first()
     if newest is None or "verdict" not in newest.summary.get("parameters", {}):
         return "missing"
