@@ -11,11 +11,12 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from fastapi.templating import Jinja2Templates
 from jinja2 import pass_context
 from jinja2.runtime import Context
-from sqlmodel import Session, SQLModel
+from sqlmodel import Session, SQLModel, func, select
 from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
+from vadum.records.together import with_places
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
@@ -78,6 +79,15 @@ def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
     """Return the tests whose project the person may see; those of equipment are everybody's."""
     projects = getattr(request.state, "projects", None)
     return [t for t in tests if projects is None or t.ground is None or t.ground.project_id in projects]
+
+
+def first_seen(request: Request, session: Session, query: Any, most: int) -> tuple[list[Test], int]:
+    """Return the first tests of a query that the person may see, with their places, and how many there are in all."""
+    if getattr(request.state, "projects", None) is None:
+        count = session.exec(select(func.count()).select_from(query.order_by(None).subquery())).one()
+        return list(session.exec(with_places(query.limit(most))).all()), count
+    mine = seen(request, session.exec(with_places(query)).all())
+    return mine[:most], len(mine)
 
 
 Who = Annotated[str, Depends(_who)]

@@ -20,9 +20,10 @@ from vadum.records.times import operations_of, say_done, take_back, times_of
 from vadum.records.together import with_places
 from vadum.records.zone import today
 from vadum.soil.registry import METHODS
-from vadum.web.rendering import Db, Who, get, page, seen, template_exists
+from vadum.web.rendering import Db, Who, first_seen, get, page, seen, template_exists
 
 router = APIRouter()
+_SHOWN_AT_ONCE = 8
 _UNDER_WAY = ("planned", "running")
 # Clocks of two machines differ a little.
 _AHEAD = timedelta(minutes=1)
@@ -34,7 +35,7 @@ def board_page(request: Request, session: Db) -> HTMLResponse:
         request,
         "board/board.html",
         view=board_view(session, request),
-        waiting=_waiting(session, request),
+        waiting=_waiting(session, request, _SHOWN_AT_ONCE),
         gear=_out_of_date(session),
     )
 
@@ -43,7 +44,7 @@ def board_page(request: Request, session: Db) -> HTMLResponse:
 def waits_in_rooms(request: Request, session: Db) -> dict[str, int]:
     """Return how much waits in each room today."""
     due = board(running_tests(session, request), datetime.now(UTC)).urgent
-    return {"Bench": len(due), "Records": len(_waiting(session, request)), "Laboratory": len(_out_of_date(session))}
+    return {"Bench": len(due), "Records": _waiting(session, request, 0)[1], "Laboratory": len(_out_of_date(session))}
 
 
 @router.get("/api/board")
@@ -173,11 +174,11 @@ def _oven(held: InOven) -> dict[str, Any]:
     }
 
 
-def _waiting(session: Session, request: Request) -> list[Test]:
-    """Return what waits for a check: done, or checked on ground that moved."""
+def _waiting(session: Session, request: Request, most: int) -> tuple[list[Test], int]:
+    """Return the first of what waits for a check (done, or checked on ground that moved), and how much there is."""
     moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != "[]")
     query = select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
-    return seen(request, session.exec(with_places(query)).all())
+    return first_seen(request, session, query, most)
 
 
 def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:

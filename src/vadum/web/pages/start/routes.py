@@ -10,12 +10,11 @@ from vadum.records.context import inspection_state
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
 from vadum.records.tables import Equipment, Project, Test, on_soil
-from vadum.records.together import with_places
 from vadum.records.units import first_units
 from vadum.records.zone import today
 from vadum.web.access import may
 from vadum.web.forms import PROJECT_FIELDS, ProjectForm, filled
-from vadum.web.rendering import ROLES, Db, Posted, page, seen, to
+from vadum.web.rendering import ROLES, Db, Posted, first_seen, page, to
 
 router = APIRouter()
 _SHOWN_AT_ONCE = 12
@@ -33,11 +32,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
     def of(state: str) -> tuple[list[Test], int]:
         """Return the newest tests in a state, and how many there are in all."""
         query = select(Test).where(Test.state == state, on_soil()).order_by(col(Test.updated_at).desc())
-        if projects is None:
-            count = session.exec(select(func.count()).select_from(Test).where(Test.state == state, on_soil())).one()
-            return list(session.exec(with_places(query.limit(_SHOWN_AT_ONCE))).all()), count
-        mine = seen(request, session.exec(with_places(query)).all())
-        return mine[:_SHOWN_AT_ONCE], len(mine)
+        return first_seen(request, session, query, _SHOWN_AT_ONCE)
 
     running, waiting = of("running"), of("reduced")
     mine = [] if projects is None else [col(Project.id).in_(projects)]
