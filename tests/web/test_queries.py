@@ -86,7 +86,6 @@ def grown(app):
 def test_a_page_asks_no_more_with_more_on_record(app, grown):
     client = signed_in(app, "manager")
     before = counts(app, client)
-    print(before)
     assert {page: count for page, count in before.items() if count > PAGES[page]} == {}
     grown()
     after = counts(app, client)

@@ -16,7 +16,7 @@ def soaking(lab: Builder) -> None:
     for name, method, ground in zip(
         ("W2", "W3", "W4", "W5"), ("double-ring", "percolation", "soakage-pit", "double-ring"), SWALES, strict=True
     ):
-        kind = "trial pit" if method == "soakage-pit" else "test point"
+        kind = "test pit" if method == "soakage-pit" else "test point"
         lab.test(lab.location(project, name, kind, 1.6, _LAYERS), method, ground, tools=(), settings=asked)
     lab.test(
         lab.location(project, "BH9", "borehole", 8.0, ((8.0, "silt"),)), "borehole-permeability", RIVER_SILT, tools=()
