@@ -63,6 +63,26 @@ def test_a_key_sets_no_other_cell_looking_again(page):
     assert page.evaluate("window.looked") == []
 
 
+def test_what_is_due_after_midnight_or_a_change_of_the_clock_is_said_by_the_laboratorys_day(page):
+    """In Lisbon summer time ends on 25 October 2026 at 01:00 UTC: sixteen hours in an oven are fifteen by the clock."""
+    page.goto("/with-me")
+    said = page.evaluate(
+        """async () => {
+          document.documentElement.dataset.zone = "Europe/Lisbon";
+          const { due, hour } = await import("/static/js/core/zone.js?lisbon");
+          const evening = "2026-10-24T22:30:00Z";
+          return [
+            due("2026-10-24T22:50:00Z", evening),
+            due("2026-10-24T23:10:00Z", evening),
+            due("2026-10-24T23:10:00Z", "2026-10-24T23:05:00Z"),
+            hour("2026-10-24T17:00:00Z"),
+            due("2026-10-25T09:00:00Z", "2026-10-24T17:00:00Z"),
+          ];
+        }"""
+    )
+    assert said == ["23:50", "Sun 00:10", "00:10", "18:00", "Sun 09:00"]
+
+
 def test_the_hand_weighs_all_tins_wet_before_one_dry(page):
     order = run(
         page,
