@@ -72,7 +72,9 @@ def _worksheet(page: Page, slow: CDPSession, test: int, code: str, verdicts: Ver
         opened.append(page.evaluate(timing)[0])
     verdicts.told(f"{code}: opened", opened[-1], 1000, "ms")
     page.evaluate(WATCH)
-    cell = page.locator("input[data-path]:visible").last
+    # By its name: below a row that is typed in stands another one, which would be the last.
+    path = page.locator("input[data-path]:visible").last.get_attribute("data-path")
+    cell = page.locator(f"input[data-path='{path}']")
     cell.fill("")
     for key in KEYS:
         cell.press(key)
