@@ -15,6 +15,7 @@ import time
 from pathlib import Path
 
 import uvicorn
+from answering import until_answered
 from fastapi import Body, FastAPI
 from sqlmodel import Session
 from verdict import Verdicts
@@ -55,13 +56,8 @@ def serve(what: str, path: str) -> None:
 def served(what: str, path: str) -> multiprocessing.process.BaseProcess:
     process = multiprocessing.get_context("spawn").Process(target=serve, args=(what, path), daemon=True)
     process.start()
-    for _ in range(400):
-        try:
-            http.client.HTTPConnection("127.0.0.1", PORT, timeout=1).connect()
-            return process
-        except OSError:
-            time.sleep(0.05)
-    raise SystemExit("the server did not start")
+    until_answered(PORT)
+    return process
 
 
 def hand(address: str, bodies: list[dict], spans: list[float]) -> None:  # type: ignore[type-arg]

@@ -15,6 +15,7 @@ import threading
 import time
 from pathlib import Path
 
+from answering import until_answered
 from verdict import Verdicts
 
 from vadum.demo.laboratory import build
@@ -151,13 +152,8 @@ def served(database: Path, port: int) -> "subprocess.Popen[bytes]":
     """Return a running server of a demonstration."""
     command = [sys.executable, "-m", "vadum", "demo", "--database", str(database), "--port", str(port)]
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    for _ in range(600):
-        try:
-            http.client.HTTPConnection("127.0.0.1", port, timeout=1).connect()
-            return process
-        except OSError:
-            time.sleep(0.05)
-    raise SystemExit("the server did not start")
+    until_answered(port)
+    return process
 
 
 if __name__ == "__main__":

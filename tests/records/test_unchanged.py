@@ -7,8 +7,10 @@ import pytest
 from sqlmodel import select
 
 from vadum.records import unchanged
+from vadum.records.context import Beside
 from vadum.records.database import open_database, session_on
-from vadum.records.tables import Equipment, Test
+from vadum.records.tables import Equipment, Project, Sample, Test
+from vadum.records.together import has, places_of
 
 
 @pytest.fixture
@@ -54,3 +56,30 @@ def test_what_another_process_writes_reaches_it_too(asked, database):
     with closing(sqlite3.connect(database)) as connection, connection:
         connection.execute("update equipment set tare_g = tare_g + 2 where name = 'T-11'")
     assert ask()["tins"]["T-11"] == pytest.approx(before + 2)
+
+
+def test_a_write_puts_what_is_held_in_the_place_of_what_was(database):
+    """What was held before a write was kept until it was crowded out: a server grew by it."""
+    engine = open_database(database)
+    before = len(unchanged._held)
+    for number in range(20):
+        with session_on(engine) as session:
+            session.add(Equipment(name=f"Shelf {number}", kind="other"))
+            session.commit()
+        assert unchanged.hold(engine, "shelves", lambda number=number: number) == number
+        assert unchanged.held(engine, "shelves") == number
+    assert len(unchanged._held) == before + 1
+    engine.dispose()
+
+
+def test_a_sample_says_the_same_of_its_tests_whether_they_were_read_or_not(database):
+    engine = open_database(database)
+    with session_on(engine) as read, session_on(engine) as asked:
+        places = [place for project in read.exec(select(Project)).all() for place in places_of(read, project)]
+        samples = [sample for place in places for sample in place.samples]
+        assert samples
+        for sample in samples:
+            assert has(sample, "tests")
+            own, other = Beside(read, sample), Beside(asked, asked.get_one(Sample, sample.id))
+            assert [test.id for test in own._tests] == [test.id for test in other._tests]
+    engine.dispose()

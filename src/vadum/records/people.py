@@ -208,14 +208,14 @@ def _nobody() -> str:
 def sign_in(session: Session, person: Person, *, token_name: str = "", scope: str = "") -> str:
     """Begin a session, or make a token with a name and a scope; return its secret, which is kept nowhere."""
     secret = secrets.token_urlsafe(32)
-    session.add(SignIn(person_id=person.id or 0, secret_sha256=_hash(secret), token_name=token_name, scope=scope))
+    session.add(SignIn(person_id=person.id or 0, secret_sha256=hash_of(secret), token_name=token_name, scope=scope))
     session.commit()
     return secret
 
 
 def whose(session: Session, secret: str) -> tuple[Person, SignIn] | None:
     """Return the person of a secret that is still good: not ended, of an active person, and no session of yesterday."""
-    query = select(SignIn, Person).join(Person).where(SignIn.secret_sha256 == _hash(secret))
+    query = select(SignIn, Person).join(Person).where(SignIn.secret_sha256 == hash_of(secret))
     found, person = session.exec(query).first() or (None, None)
     if found is None or found.ended_at is not None or person is None or not person.active:
         return None
@@ -298,5 +298,6 @@ def project_of(session: Session, names: dict[str, Any]) -> int | None:
     return None
 
 
-def _hash(secret: str) -> str:
+def hash_of(secret: str) -> str:
+    """Return what of a secret is kept, on disk and in memory."""
     return hashlib.sha256(secret.encode()).hexdigest()

@@ -11,7 +11,7 @@ from itsdangerous import BadSignature, URLSafeSerializer
 from sqlalchemy import Engine
 
 from vadum.records.database import session_on
-from vadum.records.people import anybody, current, project_of, projects_of, whose
+from vadum.records.people import anybody, current, hash_of, project_of, projects_of, whose
 from vadum.records.tables import Person, SignIn
 from vadum.records.unchanged import held, hold
 
@@ -148,7 +148,7 @@ async def allowed(request: Request) -> None:
     need = need_of(request.method, request.scope["route"].path)
     engine, (secret, scope) = request.app.state.engine, _secret(request)
     # Every key on a worksheet comes by here: known callers need neither the database nor a thread.
-    key = ("caller", secret)
+    key = ("caller", hash_of(secret))
     caller: _Caller = held(engine, key) or await run_in_threadpool(hold, engine, key, partial(_caller, engine, secret))
     if not caller.registered:
         return
