@@ -9,12 +9,23 @@ from tests.laboratory import LIQUID_LIMIT_D2, VANE_BH2, WATER_CONTENT_U1_1
 pytestmark = pytest.mark.browser
 
 
+def opened(page):
+    """Open a page and give its scripts a way to the modules, which stand under the name of their release."""
+    page.goto("/with-me")
+    page.evaluate(
+        """() => {
+          const { src } = document.querySelector("script[src*='/js/shell.js']");
+          window.core = (name) => import(src.replace("shell.js", `core/${name}`));
+        }"""
+    )
+
+
 def run(page, test, script):
     """Run a script with the sheet's functions and the view of a test."""
-    page.goto("/with-me")
+    opened(page)
     return page.evaluate(
         """async (test) => {
-          const sheet = await import("/static/js/core/sheet.js");
+          const sheet = await core("sheet.js");
           const view = await (await fetch(`/api/tests/${test}/sheet`)).json();
           """
         + script
@@ -25,10 +36,10 @@ def run(page, test, script):
 
 def test_what_an_answer_says_again_is_the_very_same_object(page):
     """Of a sheet of hundreds of cells a page looks only at what is another object."""
-    page.goto("/with-me")
+    opened(page)
     told = page.evaluate(
         """async () => {
-          const { shared } = await import("/static/js/core/shared.js");
+          const { shared } = await core("shared.js");
           const before = { rows: [{ a: 1, cells: [1, 2] }, { a: 2 }], said: [], next: "weigh" };
           const answer = { rows: [{ a: 1, cells: [1, 2] }, { a: 3 }, { a: 4 }], said: [], next: null };
           const found = shared(before, answer);
@@ -65,11 +76,11 @@ def test_a_key_sets_no_other_cell_looking_again(page):
 
 def test_what_is_due_after_midnight_or_a_change_of_the_clock_is_said_by_the_laboratorys_day(page):
     """In Lisbon summer time ends on 25 October 2026 at 01:00 UTC: sixteen hours in an oven are fifteen by the clock."""
-    page.goto("/with-me")
+    opened(page)
     said = page.evaluate(
         """async () => {
           document.documentElement.dataset.zone = "Europe/Lisbon";
-          const { due, hour } = await import("/static/js/core/zone.js?lisbon");
+          const { due, hour } = await core("zone.js?lisbon");
           const evening = "2026-10-24T22:30:00Z";
           return [
             due("2026-10-24T22:50:00Z", evening),

@@ -22,7 +22,6 @@ OPEN = {
     ("GET", "/sign-in"),
     ("POST", "/sign-in"),
     ("POST", "/sign-out"),
-    ("GET", "/figure.css"),
     ("GET", "/worker.js"),
     ("GET", "/manifest.webmanifest"),
     ("GET", "/no-line"),

@@ -30,7 +30,6 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("GET", "/sign-in"): "open",
     ("POST", "/sign-in"): "open",
     ("POST", "/sign-out"): "open",
-    ("GET", "/figure.css"): "open",
     ("GET", "/worker.js"): "open",
     ("GET", "/manifest.webmanifest"): "open",
     ("GET", "/no-line"): "open",

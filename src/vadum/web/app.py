@@ -1,13 +1,11 @@
 """The application factory."""
 
-import os
 import secrets
 from collections.abc import Iterable, Sequence
 from functools import cache
 from pathlib import Path
 
 from fastapi import APIRouter, Depends, FastAPI
-from fastapi.staticfiles import StaticFiles
 from starlette.routing import BaseRoute
 
 from vadum import __version__
@@ -17,21 +15,11 @@ from vadum.records.database import open_database, session_on
 from vadum.records.people import anybody, cookie_key
 from vadum.records.rules import rules_of
 from vadum.records.zone import zone_name
-from vadum.web import errors
+from vadum.web import errors, files
 from vadum.web.access import allowed, need_of
 from vadum.web.attempts import Attempts
 from vadum.web.guard import Guard
-from vadum.web.rendering import PAGES
 from vadum.web.routers import ROUTERS
-
-STATIC = Path(__file__).parent / "static"
-
-
-class OfPages(StaticFiles):
-    """Scripts and styles out of the folders of the pages, and nothing else that lies there."""
-
-    def lookup_path(self, path: str) -> tuple[str, os.stat_result | None]:
-        return super().lookup_path(path) if path.endswith((".js", ".css")) else ("", None)
 
 
 @cache
@@ -68,8 +56,7 @@ def create_app(
         app.state.first_code = "" if anybody(session) else secrets.token_hex(4)
     ports = (instruments_port,) if isinstance(instruments_port, int) else tuple(instruments_port)
     app.state.instruments = Benches([BenchLine(port=port) for port in ports])
-    app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    app.mount("/pages", OfPages(directory=PAGES), name="pages")
+    files.install(app)
     app.state.needs = {r.name: need_of(next(iter(r.methods)), r.path) for router in ROUTERS for r in router.routes}
     app.router.routes.extend(_routes())
     errors.install(app)

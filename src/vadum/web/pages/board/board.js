@@ -1,6 +1,6 @@
 // The board: the server says what is due; the browser counts down by the server's clock and asks again now and then.
-import { tone } from "/static/js/core/tone.js";
-import { due as dueAt, hour } from "/static/js/core/zone.js";
+import { tone } from "../../static/js/core/tone.js";
+import { due as dueAt, hour } from "../../static/js/core/zone.js";
 
 // A hand works down from the top: of a long part the first lines are enough until somebody asks for the rest.
 const AT_ONCE = 40;

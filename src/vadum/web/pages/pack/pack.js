@@ -1,6 +1,6 @@
 // The page of what is on this device, and the keys that take something along.
-import { hindrance, leave, packs, take } from "/static/js/core/pack.js";
-import { stamp } from "/static/js/core/zone.js";
+import { hindrance, leave, packs, take } from "../../static/js/core/pack.js";
+import { stamp } from "../../static/js/core/zone.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("pack", () => ({
@@ -9,7 +9,8 @@ document.addEventListener("alpine:init", () => {
     busy: "",
 
     at(p) {
-      return `taken ${stamp(p.at)}`;
+      const older = p.version !== this.$root.dataset.release;
+      return `taken ${stamp(p.at)}${older ? " by an older Vadum: take it anew" : ""}`;
     },
     sheetOf(t) {
       return t.pages[0];

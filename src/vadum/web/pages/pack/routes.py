@@ -9,24 +9,22 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
 from sqlmodel import col, or_, select
 
-from vadum import __version__
 from vadum.records.saving import LOCKED
 from vadum.records.tables import Location, Sample, Test
 from vadum.soil.registry import METHODS
-from vadum.web.rendering import PAGES, Db, get, page, seen
+from vadum.web.files import FOLDERS, release, sent
+from vadum.web.rendering import Db, get, page, seen
 
 router = APIRouter()
-_STATIC = Path(__file__).parents[2] / "static"
 _WORKER = Path(__file__).parent / "worker.js"
 # The documentation of the API stays at home.
-_AT_HOME = {"swagger-ui"}
-_SHOWN = {".js", ".css", ".svg", ".woff2", ".png"}
+_AT_HOME = "vendor/swagger-ui"
 
 
 @router.get("/with-me", response_class=HTMLResponse)
 def pack_page(request: Request) -> HTMLResponse:
     """Show what this device has taken along; what is on it only the device knows."""
-    return page(request, "pack/pack.html")
+    return page(request, "pack/pack.html", release=release())
 
 
 @router.get("/no-line", response_class=HTMLResponse)
@@ -87,7 +85,7 @@ def pack(
     tests = [one for one in seen(request, session.exec(query)) if one.state not in LOCKED]
     return {
         "title": title,
-        "version": __version__,
+        "version": release(),
         "serverTime": datetime.now(UTC).isoformat(),
         "tests": [_listed(request, one) for one in tests],
         "files": files(request),
@@ -102,10 +100,6 @@ def _listed(request: Request, test: Test) -> dict[str, Any]:
 
 def files(request: Request) -> list[str]:
     """Return the addresses of every script, style, font and picture that pages are made of."""
-    found = [str(request.app.url_path_for("figure_css")), str(request.app.url_path_for("no_line"))]
-    for mount, root in (("static", _STATIC), ("pages", PAGES)):
-        for path in sorted(root.rglob("*")):
-            inside = path.relative_to(root)
-            if path.suffix in _SHOWN and not _AT_HOME & set(inside.parts) and path != _WORKER:
-                found.append(str(request.app.url_path_for(mount, path=inside.as_posix())))
-    return found
+    shown = ((name, path) for name in FOLDERS for path in sent(name) if not path.startswith(_AT_HOME))
+    found = [str(request.app.url_path_for(name, path=path)) for name, path in shown]
+    return [str(request.app.url_path_for("no_line")), *found]

@@ -5,7 +5,6 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.orm import selectinload
 from sqlmodel import col, func, select
 
-from vadum.drawing import stylesheet
 from vadum.records.context import inspection_state
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
@@ -80,13 +79,3 @@ def work_as(role: str = Form(), back: str = Form("/")) -> RedirectResponse:
         "vadum_who", role if role in ROLES else ROLES[0], httponly=True, samesite="lax", max_age=31_536_000
     )
     return response
-
-
-class StyleSheet(Response):
-    media_type = "text/css"
-
-
-@router.get("/figure.css", response_class=StyleSheet)
-def figure_css() -> Response:
-    """Return the figures' stylesheet, which lives with the renderer."""
-    return StyleSheet(stylesheet(), headers={"Cache-Control": "max-age=3600"})

@@ -1,5 +1,5 @@
 // The figure: drawn for the room it has, chosen, held by the hand.
-import { local } from "/static/js/core/local.js";
+import { local } from "../../static/js/core/local.js";
 
 // The share of its room that a figure keeps with a photograph beside it, as in the style of `narrower`.
 const BESIDE = 0.62;

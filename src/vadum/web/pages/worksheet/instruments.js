@@ -1,5 +1,5 @@
 // Readings out of instruments, and the place from the device.
-import { readCells } from "/static/js/core/instrument.js";
+import { readCells } from "../../static/js/core/instrument.js";
 
 export const instruments = {
   bind(event) {

@@ -1,5 +1,5 @@
 // Earlier revisions, moves from state to state, and what to do when somebody else was faster.
-import { stamp } from "/static/js/core/zone.js";
+import { stamp } from "../../static/js/core/zone.js";
 
 const SENT_MS = 100, SENT_TRIES = 60;
 const MOVE_WORDS = {

@@ -1,6 +1,6 @@
 // Typing, keys and pasting: where a text goes, and where the hand goes next.
-import { instrumentOf } from "/static/js/core/instrument.js";
-import { placeOf } from "/static/js/core/sheet.js";
+import { instrumentOf } from "../../static/js/core/instrument.js";
+import { placeOf } from "../../static/js/core/sheet.js";
 
 const PREVIEW_MS = 220;
 

@@ -1,6 +1,6 @@
 // What the worksheet says, in words and classes.
-import { keptWord } from "/static/js/core/local.js";
-import { nameOf } from "/static/js/core/sheet.js";
+import { keptWord } from "../../static/js/core/local.js";
+import { nameOf } from "../../static/js/core/sheet.js";
 
 export const words = {
   shownField(field) {

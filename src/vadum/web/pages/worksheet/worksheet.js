@@ -1,6 +1,6 @@
 // The worksheet: cells typed, kept here and acknowledged; what is judged comes from the server's answer.
-import { operate } from "/static/js/core/figure.js";
-import { local, merged } from "/static/js/core/local.js";
+import { operate } from "../../static/js/core/figure.js";
+import { local, merged } from "../../static/js/core/local.js";
 import { choices } from "./choices.js";
 import { remarks } from "./remarks.js";
 import { drawing } from "./drawing.js";
