@@ -78,6 +78,7 @@ ONLY_ASKS = {
     ("POST", "/api/tests/{test_id}/preview"),
     ("POST", "/api/plan"),
     ("POST", "/api/pattern"),
+    ("POST", "/api/code"),
     ("POST", "/who"),
     ("POST", "/password"),
 }

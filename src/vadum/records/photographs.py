@@ -16,18 +16,15 @@ class PhotographError(ValueError):
     """A file that is no photograph that can be kept; the message is for the person who brought it."""
 
 
-def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
-    """Return the photograph to keep, a small copy and the media type.
-
-    The picture stays bit for bit as it is; of what came along with it only which way is up stays, and where it was
-    taken if that is wanted. The small copy carries nothing at all.
+def opened(data: bytes) -> "Image.Image":  # type: ignore[name-defined]  # noqa: F821
+    """Return a picture that was brought, read to its end.
 
     Raises
     ------
     PhotographError
         If it is of another kind, damaged, or too large to open.
     """
-    from PIL import Image, ImageOps, UnidentifiedImageError
+    from PIL import Image, UnidentifiedImageError
 
     try:
         with warnings.catch_warnings():
@@ -50,6 +47,23 @@ def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
         ValueError,
     ) as error:
         raise PhotographError("This is no picture that can be read: JPEG, PNG or WebP, not damaged.") from error
+    return image
+
+
+def prepared(data: bytes, *, keep_position: bool) -> tuple[bytes, bytes, str]:
+    """Return the photograph to keep, a small copy and the media type.
+
+    The picture stays bit for bit as it is; of what came along with it only which way is up stays, and where it was
+    taken if that is wanted. The small copy carries nothing at all.
+
+    Raises
+    ------
+    PhotographError
+        If it is no picture that can be opened, or damaged.
+    """
+    from PIL import ImageOps
+
+    image = opened(data)
     small = ImageOps.exif_transpose(image).convert("RGB")
     small.thumbnail((_SMALL, _SMALL))
     out = io.BytesIO()

@@ -38,6 +38,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("GET", "/api/methods/{code}"): "open",
     ("POST", "/api/reduce"): "open",
     ("POST", "/api/preparation"): "read",
+    ("POST", "/api/code"): "read",
     ("POST", "/api/tests/{test_id}/preview"): "read",
     ("POST", "/api/plan"): "read",
     ("POST", "/api/pattern"): "read",

@@ -1,10 +1,12 @@
 """Search over projects, places, samples, tests and equipment."""
 
 import re
+from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, File, HTTPException, Query, Request, Response, UploadFile
 from fastapi.responses import HTMLResponse
 
+from vadum.records.scanned import NoCode, code_in
 from vadum.records.search import search
 from vadum.web.rendering import Db, page, to
 
@@ -19,3 +21,12 @@ def search_page(request: Request, session: Db, q: str = Query("", max_length=200
         return to(request, "sample", sample_id=int(scanned[1]))
     found = search(session, q, getattr(request.state, "projects", None))
     return page(request, "search/search.html", q=q, found=found)
+
+
+@router.post("/api/code")
+def code(file: Annotated[UploadFile, File()]) -> dict[str, str]:
+    """Return what the code in a picture of a label says."""
+    try:
+        return {"code": code_in(file.file.read())}
+    except NoCode as error:
+        raise HTTPException(422, str(error)) from error

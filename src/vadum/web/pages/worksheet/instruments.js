@@ -31,6 +31,10 @@ export const instruments = {
     if (document.activeElement?.dataset.path === path) this.next(document.activeElement);
   },
 
+  get hasTins() {
+    return !this.view.locked && this.view.tables.some((t) => t.columns.some((c) => c.key === "tin"));
+  },
+
   // Position: into the test's own fields, or into the first row without one.
   get hasPlace() {
     return this.placeFor !== null;
