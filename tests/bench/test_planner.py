@@ -13,6 +13,7 @@ from vadum.bench.calendar import LATER_HANDS, Calendar
 from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Task, plan
 from vadum.records.hours import WORKING_WEEK
+from vadum.records.resources import OutOfUse, out_of_use
 
 MONDAY = datetime(2026, 5, 4, 7, 0, tzinfo=UTC)
 LIMITS = Limits()
@@ -222,6 +223,38 @@ def test_nobody_is_there_on_days_off_and_hours_go_by_the_day():
     found = Limits(week=week, away=frozenset({date(2026, 5, 6)})).windows(MONDAY)
     assert found[0] == (120, 300)
     assert found[1][0] == 3 * 1440 + 60, "Tuesday nobody, Wednesday closed"
+
+
+def out_of(text):
+    return tuple(OutOfUse(**one) for one in out_of_use(text))
+
+
+def test_nothing_goes_into_an_oven_that_would_stand_in_it_while_it_is_serviced():
+    """Sixteen hours of drying, the oven serviced on Tuesday: put in on Monday it would be taken out in the middle."""
+    limits = Limits(places={"oven": 1}, out=out_of("oven 2026-05-05"))
+    drying = Task("dry", "j", "dry", 5, 16 * 60, "oven")
+    made = planned([drying], limits, out=limits.out_of_use(MONDAY))
+    assert clock_at(MONDAY, made.placed[0].start) == datetime(2026, 5, 6, 8, tzinfo=UTC)
+    assert made.waits.why == "the oven is taken or out of use"
+    by_hand = planned([drying], limits, out=limits.out_of_use(MONDAY), pinned={"dry": 120.0})
+    assert by_hand.placed[0].conflicts == ["no place: oven"]
+
+
+@pytest.mark.parametrize(("away", "at_once"), [(1, 2), (2, 1), (3, 0), (0, 0), (9, 0)])
+def test_of_several_places_some_may_be_out_of_use(away, at_once):
+    limits = Limits(places={"oven": 3}, out=out_of(f"{away or ''} oven 2026-05-04 to 2026-05-08"))
+    drying = [Task(f"dry {i}", str(i), "dry", 5, 2 * 60, "oven") for i in range(12)]
+    made = planned(drying, limits, out=limits.out_of_use(MONDAY))
+    weekend = minutes_after(MONDAY, datetime(2026, 5, 9, tzinfo=UTC))
+    spans = [(p.start, p.released) for p in made.placed if p.start < weekend]
+    assert max((sum(a <= moment < b for a, b in spans) for moment, _ in spans), default=0) == at_once
+    kept(made, drying, limits, WINDOWS)
+
+
+def test_what_is_out_of_use_is_written_as_it_is_read():
+    text = "oven 2026-12-01 to 2026-12-03; 2 cylinder 2026-12-07; soak tank 2026-12-08"
+    assert "; ".join(map(str, out_of(text))) == text
+    assert out_of("Oven 2026-12-01\n\n") == out_of("oven 2026-12-01 to 2026-12-01")
 
 
 def test_what_is_wanted_first_is_done_first():

@@ -166,12 +166,31 @@ def test_hours_of_the_laboratory_and_days_off_are_kept_to(client):
     assert ask(client, [23], hours=own)["lines"][0]["at"] == "Mon 04 May 08:00"
 
 
+def test_an_oven_that_is_out_of_use_is_planned_around(client):
+    """A water content put in on Monday would dry through Tuesday, on which the laboratory's ovens are serviced."""
+    week = [*5 * ["08:00-17:00"], "", ""]
+    assert client.post("/hours", data={"day": week, "out": "oven 2026-05-05"}).status_code == 200
+    assert "oven 2026-05-05" in client.get("/letterhead").text
+    assert 'value="oven 2026-05-05"' in client.get("/plan").text
+
+    def weighed(answer):
+        return next(line["at"] for line in answer["lines"] if "oven" in line["what"])
+
+    assert weighed(ask(client, [18])).startswith("Wed 06 May")
+    own = {"week": week, "closed": "", "out": ""}
+    assert weighed(ask(client, [18], hours=own)).startswith("Mon 04 May")
+
+
 @pytest.mark.parametrize(
     ("data", "said"),
     [
         ({"day": ["8 to 5", *6 * [""]]}, "write hours as 08:00-17:00"),
         ({"day": ["17:00-08:00", *6 * [""]]}, "ends before it begins"),
         ({"day": 7 * [""], "closed": "Christmas"}, "is no day"),
+        ({"day": 7 * [""], "out": "oven next week"}, "“oven next week”: write oven 2026-12-01 to 2026-12-03"),
+        ({"day": 7 * [""], "out": "oven"}, "“oven”: write oven 2026-12-01 to 2026-12-03"),
+        ({"day": 7 * [""], "out": "kiln 2026-12-01"}, "“kiln” is none of oven, cup"),
+        ({"day": 7 * [""], "out": "oven 2026-12-03 to 2026-12-01"}, "is before"),
     ],
 )
 def test_hours_that_cannot_be_are_refused_and_stand_as_typed(client, data, said):

@@ -2,8 +2,11 @@
 
 from bisect import bisect_left, bisect_right, insort
 from collections import defaultdict
+from collections.abc import Iterable
 
 Span = tuple[float, float]
+Taken = tuple[str, float, float]
+"""A place of a resource that is not to be had, from when until when."""
 _EDGE = 1e-6
 _STEP_MIN = 1.0
 LATER_HANDS = "the readings that follow it find no hands"
@@ -12,12 +15,16 @@ LATER_HANDS = "the readings that follow it find no hands"
 class Calendar:
     """Hands and resources as taken so far, in minutes after the plan's origin."""
 
-    def __init__(self, windows: list[Span], places: dict[str, int]) -> None:
+    def __init__(self, windows: list[Span], places: dict[str, int], out: Iterable[Taken] = ()) -> None:
         self.windows = windows
         self.places = places
         self.hands: list[Span] = []
         self.held: defaultdict[str, list[Span]] = defaultdict(list)
         self._longest: defaultdict[str, float] = defaultdict(float)
+        self._sometimes_out: set[str] = set()
+        for resource, begins, ends in out:
+            self.take(begins, 0.0, resource, ends - begins)
+            self._sometimes_out.add(resource)
 
     def earliest(self, after: float, hands: float, resource: str, holds: float) -> float | None:
         """Return the first time from ``after`` on at which hands are free and the resource has a place; None if
@@ -62,6 +69,7 @@ class Calendar:
         """Return why what was taken from ``start`` on did not begin at an earlier time: what stood in its way for
         longest."""
         taken = f"every {resource} is taken" if self.places.get(resource, 1) > 1 else f"the {resource} is taken"
+        taken += " or out of use" if resource in self._sometimes_out else ""
         lost = {"nobody is there": 0.0, "hands are busy": 0.0, taken: 0.0, LATER_HANDS: 0.0}
         mine, place = (start, start + hands), (start, start + hands + holds)
         for spans, own in ((self.hands, mine), (self.held[resource], place)):

@@ -1,38 +1,23 @@
 """What the laboratory has: places in ovens, cylinders, one pair of hands, hours of the day."""
 
 from dataclasses import dataclass, field
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 
 from vadum.records.hours import WORKING_WEEK, Hours
+from vadum.records.resources import PLACES, OutOfUse
 
-PLACES = {
-    "oven": 12,
-    "cup": 1,
-    "cylinder": 6,
-    "hydrometer": 1,
-    "mixer": 1,
-    "mould": 1,
-    "shaker": 1,
-    "vacuum": 2,
-    "jar": 12,
-    "microwave": 1,
-    "hot-plate": 2,
-    "press": 1,
-    "shear box": 1,
-    "triaxial cell": 1,
-    "retention cell": 1,
-    "soak tank": 1,
-}
 HORIZON_DAYS = 21
 
 
 @dataclass(frozen=True)
 class Limits:
-    """Places by resource, hours of hands by day of the week (Monday first), and days on which nobody is there."""
+    """Places by resource, hours of hands by day of the week (Monday first), days on which nobody is there, and what is
+    out of use on which days."""
 
     places: dict[str, int] = field(default_factory=lambda: dict(PLACES))
     week: tuple[Hours, ...] = WORKING_WEEK
     away: frozenset[date] = frozenset()
+    out: tuple[OutOfUse, ...] = ()
 
     def place(self, resource: str) -> int:
         """Return how many a resource takes at once; what is not listed takes one."""
@@ -53,6 +38,16 @@ class Limits:
             begins, ends = (minutes_after(origin, datetime.combine(on, at, origin.tzinfo)) for at in hours)
             if ends > max(0.0, begins):
                 found.append((max(0.0, begins), ends))
+        return found
+
+    def out_of_use(self, origin: datetime) -> list[tuple[str, float, float]]:
+        """Return the resource and the time, in minutes after ``origin``, of every place that is out of use."""
+        found = []
+        for one in self.out:
+            days = (one.first, one.last + timedelta(days=1))
+            begins, ends = (minutes_after(origin, datetime.combine(on, time(), origin.tzinfo)) for on in days)
+            if ends > 0:
+                found += (one.places or self.place(one.resource)) * [(one.resource, max(0.0, begins), ends)]
         return found
 
 

@@ -1,8 +1,9 @@
 """A plan for the bench: which operation when, by a greedy list scheduler, with the bound it is measured against."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from vadum.bench.calendar import Calendar
+from vadum.bench.calendar import Calendar, Taken
 from vadum.bench.limits import Limits
 
 _SEARCH_STEP_MIN = 1.0
@@ -78,7 +79,11 @@ class Plan:
 
 
 def plan(
-    tasks: list[Task], limits: Limits, windows: list[tuple[float, float]], pinned: dict[str, float] | None = None
+    tasks: list[Task],
+    limits: Limits,
+    windows: list[tuple[float, float]],
+    pinned: dict[str, float] | None = None,
+    out: Sequence[Taken] = (),
 ) -> Plan:
     """Return a plan of tasks within limits.
 
@@ -92,19 +97,17 @@ def plan(
     tasks : every task once; ``after`` may name tasks already done, with negative lags, which are ignored
     windows : hours in which hands are there, minutes after the origin
     pinned : start by task id, minutes after the origin
+    out : resources of which a place is out of use, from when until when, minutes after the origin
     """
-    return _Planning(tasks, limits, windows, pinned or {}).run()
+    return _Planning(tasks, limits, Calendar(windows, limits.places, out), pinned or {}).run()
 
 
 class _Planning:
     """One run of the scheduler."""
 
-    def __init__(
-        self, tasks: list[Task], limits: Limits, windows: list[tuple[float, float]], pinned: dict[str, float]
-    ) -> None:
+    def __init__(self, tasks: list[Task], limits: Limits, calendar: Calendar, pinned: dict[str, float]) -> None:
         self.tasks = {task.id: task for task in tasks}
-        self.windows, self.limits = windows, limits
-        self.calendar = Calendar(windows, limits.places)
+        self.limits, self.calendar = limits, calendar
         self.pinned = pinned
         self.behind = _work_behind(tasks)
         self.rigid: dict[str, list[Task]] = {}
@@ -146,7 +149,7 @@ class _Planning:
             else:
                 self._place(task, at)
         self._judge()
-        bound, by = _bound(list(self.tasks.values()), self.limits, self.windows)
+        bound, by = _bound(list(self.tasks.values()), self.limits, self.calendar.windows)
         placed = sorted(self.placed.values(), key=lambda p: (p.start, p.task.id))
         return Plan(placed, self.unplaced, bound, by, self._waits())
 

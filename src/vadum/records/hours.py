@@ -1,4 +1,5 @@
-"""The laboratory's hours: from when to when hands are there, by day of the week, and the days it is closed."""
+"""The laboratory's hours: from when to when hands are there, by day of the week, the days it is closed, and
+those on which a piece of it is out of use."""
 
 from datetime import date, time
 from typing import Any
@@ -6,6 +7,7 @@ from typing import Any
 from pydantic import BaseModel, Field, field_validator
 from sqlmodel import Session
 
+from vadum.records.resources import OutOfUse, out_of_use
 from vadum.records.tables import LaboratorySetting
 
 Hours = tuple[time, time] | None
@@ -54,10 +56,11 @@ def days_of(text: str) -> list[date]:
 
 
 class WorkingHours(BaseModel):
-    """Hours by day of the week, Monday first, and days on which nobody is there."""
+    """Hours by day of the week, Monday first, days on which nobody is there, and what is out of use when."""
 
     week: tuple[Hours, ...] = Field(default=WORKING_WEEK, min_length=7, max_length=7)
     closed: list[date] = Field(default=[], max_length=400)
+    out: list[OutOfUse] = Field(default=[], max_length=100)
 
     @field_validator("week", mode="before")
     @classmethod
@@ -68,6 +71,11 @@ class WorkingHours(BaseModel):
     @classmethod
     def _days(cls, closed: Any) -> Any:
         return days_of(closed) if isinstance(closed, str) else closed
+
+    @field_validator("out", mode="before")
+    @classmethod
+    def _out(cls, out: Any) -> Any:
+        return out_of_use(out) if isinstance(out, str) else out
 
     @property
     def words(self) -> list[str]:

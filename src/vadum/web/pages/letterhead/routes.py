@@ -41,6 +41,7 @@ def _page(request: Request, session: Session, head: Letterhead, **more: Any) -> 
         zones=sorted(available_timezones()),
         week=list(zip(DAYS, more.pop("typed_week", hours.words), strict=True)),
         closed=more.pop("typed_closed", " ".join(day.isoformat() for day in hours.closed)),
+        out=more.pop("typed_out", "; ".join(map(str, hours.out))),
         first=first_units(session),
         sets=list(SETS),
         marks=MARKS,
@@ -84,15 +85,13 @@ def change_zone(request: Request, session: Db, zone: Annotated[str, Form(max_len
 @router.post("/hours", response_class=HTMLResponse)
 def change_hours(request: Request, session: Db, form: Posted) -> Response:
     """Plan within these hours from now on."""
-    week, closed = [str(day) for day in form.getlist("day")], str(form.get("closed", ""))
+    week, closed, out = [str(day) for day in form.getlist("day")], str(form.get("closed", "")), str(form.get("out", ""))
     try:
-        hours = WorkingHours.model_validate({"week": week, "closed": closed})
+        hours = WorkingHours.model_validate({"week": week, "closed": closed, "out": out})
     except ValidationError as error:
         problem = "; ".join(fault.message for fault in complaints(error))
-        typed = (week + [""] * len(DAYS))[: len(DAYS)]
-        return _page(
-            request, session, letterhead_of(session), hours_problem=problem, typed_week=typed, typed_closed=closed
-        )
+        typed = {"typed_week": (week + [""] * len(DAYS))[: len(DAYS)], "typed_closed": closed, "typed_out": out}
+        return _page(request, session, letterhead_of(session), hours_problem=problem, **typed)
     keep_hours(session, hours)
     return to(request, "letterhead_page")
 

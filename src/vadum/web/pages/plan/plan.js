@@ -77,6 +77,7 @@ document.addEventListener("alpine:init", () => {
         hours: {
           week: [...this.$root.querySelectorAll("[data-hours]")].map((day) => day.value),
           closed: field("closed").value,
+          out: field("out").value,
         },
         places: Object.fromEntries(
           [...this.$root.querySelectorAll("[data-place]")].map((i) => [i.dataset.place, Number(i.value)]),

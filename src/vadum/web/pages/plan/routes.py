@@ -11,11 +11,12 @@ from sqlmodel import Session, col, func, select
 
 from vadum.bench.ics import calendar_of
 from vadum.bench.kept import keep_plan, kept_plan, moved
-from vadum.bench.limits import PLACES, Limits, clock_at, minutes_after
+from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Plan, PlannedTask, plan
 from vadum.bench.tasks import Job, task_id, tasks_of
 from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
 from vadum.records.hours import DAYS, WorkingHours, hours_of
+from vadum.records.resources import PLACES
 from vadum.records.tables import Revision, Test, WorkPlan, on_soil
 from vadum.records.times import operations_of, times_of
 from vadum.records.together import with_places
@@ -52,7 +53,7 @@ class PlanRequest(BaseModel):
             day = (self.opens or time(8, 0), self.closes or time(17, 0))
             week = (*5 * (day,), *2 * (day if self.weekend else None,))
         places = {**PLACES, **{name: max(0, count) for name, count in self.places.items()}}
-        return Limits(places=places, week=week, away=frozenset(hours.closed))
+        return Limits(places=places, week=week, away=frozenset(hours.closed), out=tuple(hours.out))
 
 
 @dataclass(frozen=True)
@@ -90,6 +91,7 @@ def plan_page(request: Request, session: Db, who: Who) -> HTMLResponse:
         places=PLACES | asked.get("places", {}),
         days=list(zip(DAYS, mine.words, strict=True)),
         closed=" ".join(day.isoformat() for day in mine.closed),
+        out="; ".join(map(str, mine.out)),
         kept=kept,
         pinned=asked.get("pinned_at", {}),
     )
@@ -128,7 +130,7 @@ def _made(session: Session, request: Request, asked: PlanRequest) -> Made:
     wanted = [test for test in _open_tests(session, request) if test.id in set(asked.tests)]
     jobs, windows = _jobs(session, wanted), limits.windows(origin)
     tasks = tasks_of(jobs, origin)
-    return Made(plan(tasks, limits, windows, asked.pinned), jobs, windows, origin)
+    return Made(plan(tasks, limits, windows, asked.pinned, limits.out_of_use(origin)), jobs, windows, origin)
 
 
 def _against(kept: WorkPlan | None, made: Made) -> dict[str, Any]:
