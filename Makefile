@@ -3,6 +3,9 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 8000
 
+# Kept compiled, since the suite starts the application in some forty processes of its own.
+export PYTHONDONTWRITEBYTECODE :=
+
 .PHONY: demo test thorough lint format unit browser bench soak screenshots docs clean
 
 .venv:

@@ -25,7 +25,7 @@ from vadum.soil.methods.liquid_limit.readings import LiquidLimitReadings
 
 PLANNED = 23
 HANDS = 4
-SAVES, KILLS = (1000, 25) if THOROUGH else (300, 1)
+SAVES, KILLS = (1000, 25) if THOROUGH else (200, 1)
 
 
 def served(database, port, log):

@@ -13,7 +13,7 @@ from tests.laboratory import CBR_LAB_G1_2, FALLING_HEAD_W1_2, HYDROMETER_B4
 
 pytestmark = pytest.mark.browser
 # Readings in a row, and after how many the page is reloaded and the phone put away.
-MANY, RELOADED, PUT_AWAY = (10, 4, 7) if THOROUGH else (5, 2, 3)
+MANY, RELOADED, PUT_AWAY = (10, 4, 7) if THOROUGH else (3, 1, 2)
 PLATE_STATIC, PLATE_STEPS = 47, 46
 LINES = {"cut": cut, "late": lambda page: slow(page, 3000)}
 

@@ -11,7 +11,7 @@ from tests.browser.typing import all_saved, cut, differences, fast, filled, new_
 
 pytestmark = pytest.mark.browser
 
-MANY = 10 if THOROUGH else 5
+MANY = 10 if THOROUGH else 3
 LINES = {"cut": cut, "slow": slow}
 
 

@@ -135,7 +135,7 @@ _KILLED = textwrap.dedent("""
     open_database(Path(sys.argv[1]))
     print(int(sys.argv[2]) - left)
 """)
-_POINTS = 150 if THOROUGH else 4
+_POINTS = 150 if THOROUGH else 2
 
 
 def opened_until(path, statement):

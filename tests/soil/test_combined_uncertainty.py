@@ -19,7 +19,7 @@ from vadum.soil.uncertainty.constants import READ, typed_constants
 from vadum.soil.uncertainty.disturbing import Lead, cells_of
 from vadum.soil.uncertainty.words import marked, notes
 
-DRAWS = 200 if THOROUGH else 60
+DRAWS = 200 if THOROUGH else 40
 MEASURED = [code for code in METHODS if code not in ("classification", "cup-inspection")]
 # Limits, plans, sizes of openings, clocks and counts: no result follows them, or they are exact beside the rest.
 EXACT = """

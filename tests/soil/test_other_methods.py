@@ -8,7 +8,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests import SOILS
+from tests import SOILS, THOROUGH
 from vadum.exchange.bench_file import parse
 from vadum.soil.contract.cells import choices, singles
 from vadum.soil.contract.method import describe
@@ -202,7 +202,7 @@ def test_a_drop_at_the_limit_is_fit():
 
 
 @pytest.mark.parametrize("code", METHODS)
-@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=100 if THOROUGH else 30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(data=st.data())
 def test_reduce_never_raises_for_partial_readings(code, data):
     """Any subset of a whole test's cells, with any masses, reduces to something with a next action."""

@@ -18,6 +18,11 @@ MOULD = CBR_LAB_G1_1  # a CBR in the mould of the demonstration laboratory
 TODAY = datetime.now(UTC).date()
 
 
+def ahead(days):
+    """Return the day so many days from now, which need not be the one on which the tests were gathered."""
+    return str(datetime.now(UTC).date() + timedelta(days=days))
+
+
 def on(days, due=None, **more):
     return Calibration(
         equipment_id=1,
@@ -78,19 +83,9 @@ def test_a_test_keeps_the_factor_of_its_day(client, ring):
     body = {"base_revision": sheet["revision"], "save_key": "by-the-register", "cells": {"ring_factor_n_div": ""}}
     assert client.post(f"/api/tests/{MOULD}/save", json=body).status_code == 200
     before = cbr(client)
-    assert (
-        record(
-            client, piece, on=f"{TODAY - timedelta(days=2)}", due=f"{TODAY + timedelta(days=300)}", table=twice(table)
-        ).status_code
-        == 303
-    )
+    assert record(client, piece, on=ahead(-2), due=ahead(300), table=twice(table)).status_code == 303
     assert cbr(client) == before, "calibrated after its day"
-    assert (
-        record(
-            client, piece, on=f"{TODAY - timedelta(days=11)}", due=f"{TODAY + timedelta(days=300)}", table=twice(table)
-        ).status_code
-        == 303
-    )
+    assert record(client, piece, on=ahead(-11), due=ahead(300), table=twice(table)).status_code == 303
     assert float(cbr(client)) > 1.5 * float(before), "calibrated the day before it"
 
 
@@ -98,7 +93,7 @@ def test_what_ran_out_is_a_finding_a_line_on_the_board_and_on_the_sheet(client, 
     with Session(open_database(database)) as session:
         balance = session.exec(select(Equipment).where(Equipment.name == "Balance 2")).one()
         (valid,) = calibrations_of(session, balance)
-        valid.due = TODAY - timedelta(days=3)
+        valid.due = date.fromisoformat(ahead(-3))
         session.add(valid)
         session.commit()
         number = balance.id
@@ -118,7 +113,7 @@ def test_what_ran_out_is_a_finding_a_line_on_the_board_and_on_the_sheet(client, 
 def test_the_sheets_a_wrong_piece_touches(client, ring):
     piece, _ = ring
     assert f'href="/tests/{MOULD}"' in client.get(f"/equipment/{piece}").text
-    since = client.get(f"/equipment/{piece}", params={"since": f"{TODAY - timedelta(days=9)}"}).text
+    since = client.get(f"/equipment/{piece}", params={"since": ahead(-9)}).text
     assert f'href="/tests/{MOULD}"' not in since
     assert client.get("/equipment/9999").status_code == 404
     assert client.get(f"/equipment/{piece}", params={"since": "yesterday"}).status_code == 422
@@ -129,7 +124,7 @@ def test_a_certificate_is_kept_as_it_came(client, ring):
     data = b"%PDF-1.7 made up"
     reply = client.post(
         f"/equipment/{piece}/calibrations",
-        data={"on": f"{TODAY}", "due": ""},
+        data={"on": ahead(0), "due": ""},
         files={"certificate": ("ring 20.pdf", data)},
         follow_redirects=False,
     )
