@@ -21,7 +21,9 @@ export PYTHONDONTWRITEBYTECODE :=
 
 # Browser tests drive Debian's own Chromium; nothing is downloaded by a test tool.
 .stamp-chromium:
-	@command -v chromium >/dev/null || (apt-get update && apt-get install -y --no-install-recommends chromium fonts-dejavu-core)
+	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || (apt-get update && \
+		(apt-get install -y --no-install-recommends chromium-headless-shell fonts-dejavu-core || \
+		apt-get install -y --no-install-recommends chromium fonts-dejavu-core))
 	@touch $@
 
 demo: .stamp-run

@@ -10,6 +10,7 @@ import tempfile
 from pathlib import Path
 from urllib.parse import urlsplit
 
+from chromium import CHROMIUM
 from live import tests_of
 from playwright.sync_api import CDPSession, Page, sync_playwright
 from soak import served
@@ -44,7 +45,7 @@ def main() -> int:
         server = served(database, PORT)
         try:
             with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium")
+                browser = playwright.chromium.launch(executable_path=CHROMIUM)
                 page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{PORT}")
                 weights: dict[str, int] = {}
                 page.on("response", lambda answer: _weigh(weights, answer))

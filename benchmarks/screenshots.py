@@ -8,6 +8,7 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
+from chromium import CHROMIUM
 from playwright.sync_api import BrowserContext, sync_playwright
 
 PORT = 8123
@@ -71,7 +72,7 @@ def leave_out(context: BrowserContext, path: str, row: str, reason: str) -> None
 
 def shoot() -> None:
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox", "--disable-gpu"])
         for name, path, (width, height), scheme in VIEWS:
             shown: Any = {"viewport": {"width": width, "height": height}, "color_scheme": scheme}
             context = browser.new_context(**shown)

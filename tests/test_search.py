@@ -1,5 +1,8 @@
 """Search: every word counts, a place finds its tests, and nobody finds what is not theirs."""
 
+import html
+import re
+
 import pytest
 from sqlmodel import Session, select
 
@@ -45,6 +48,25 @@ def test_a_number_finds_its_test_and_the_newest_come_first(lab):
     assert 42 in {t.id for t in search(lab, "42").tests}
     tests = search(lab, "limit").tests
     assert [t.updated_at for t in tests] == sorted((t.updated_at for t in tests), reverse=True)
+
+
+def test_two_hundred_projects_are_turned_through_each_seen_once(client, database):
+    with Session(open_database(database)) as session:
+        for k in range(200):
+            session.add(Project(name=f"Weir road, part {k:03}"))
+        session.commit()
+    for address, least in (("/", 203), ("/search?q=weir+road", 200)):
+        seen, pages = [], 0
+        while address:
+            page = client.get(address).text
+            seen += re.findall(r'href="(/projects/\d+)"', page)
+            on = re.search(r'<a href="([^"]*)">(?:earlier projects|more behind these)</a>', page)
+            address, pages = html.unescape(on[1]) if on else "", pages + 1
+        assert len(seen) == len(set(seen)) >= least
+        assert pages > 5
+    last = client.get("/?skip=200").text
+    assert "201 to 203 of 203" in re.sub(r"\s+", " ", last)
+    assert 'href="/?skip=180">later projects' in last
 
 
 def test_of_some_projects_only_these(lab):

@@ -12,6 +12,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from benchmarks.chromium import CHROMIUM
 from playwright.sync_api import expect
 
 from vadum.instruments.client import BenchLine
@@ -93,7 +94,7 @@ def server(request, database):
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
     return browser_type_launch_args | {
-        "executable_path": os.environ.get("CHROMIUM", "/usr/bin/chromium"),
+        "executable_path": CHROMIUM,
         "args": ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"],
     }
 

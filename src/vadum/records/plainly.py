@@ -10,7 +10,9 @@ def plain(text: str | None) -> str:
     >>> plain("Ponte DE Água, STRASSE") == plain("ponte de agua, straße")
     True
     """
-    apart = unicodedata.normalize("NFKD", (text or "").casefold())
+    if text is None or text.isascii():  # most are, and a search reads every name there is
+        return (text or "").casefold()
+    apart = unicodedata.normalize("NFKD", text.casefold())
     return "".join(letter for letter in apart if not unicodedata.combining(letter))
 
 

@@ -18,21 +18,23 @@ _PLACES = (joinedload(Test.sample).joinedload(Sample.location), joinedload(Test.
 
 @dataclass(frozen=True)
 class Found:
-    """Projects, locations, samples, tests and equipment in which every word occurs."""
+    """Projects, locations, samples, tests and equipment in which every word occurs; whether there are more behind."""
 
     projects: list[Project]
     locations: list[Location]
     samples: list[Sample]
     tests: list[Test]
     equipment: list[Equipment]
+    more: bool = False
 
     @property
     def nothing(self) -> bool:
         return not (self.projects or self.locations or self.samples or self.tests or self.equipment)
 
 
-def search(session: Session, words: str, projects: set[int] | None = None) -> Found:
-    """Return what holds all the words, newest first; only of ``projects`` where these are given.
+def search(session: Session, words: str, projects: set[int] | None = None, skip: int = 0) -> Found:
+    """Return what holds all the words, newest first, ``MOST`` of each kind after the first ``skip``; only of
+    ``projects`` where these are given.
 
     Capitals and accents count for nothing. A test is found by its method or another word for it, its place, its state
     and its number.
@@ -45,49 +47,28 @@ def search(session: Session, words: str, projects: set[int] | None = None) -> Fo
     of_sample = [
         _in(col(Sample.name), col(Sample.description), col(Location.name), col(Project.name), word=w) for w in parts
     ]
+    of_piece = [_in(col(Equipment.name), col(Equipment.kind), col(Equipment.note), word=w) for w in parts]
     project: Any = Location.project
     location: Any = Sample.location
     mine = [] if projects is None else [col(Project.id).in_(projects)]
-    return Found(
-        list(
-            session.exec(select(Project).where(*of_project, *mine).order_by(col(Project.id).desc()).limit(MOST)).all()
-        ),
-        list(
-            session.exec(
-                select(Location)
-                .join(Project)
-                .where(*of_place, *mine)
-                .options(joinedload(project))
-                .order_by(col(Location.id).desc())
-                .limit(MOST)
-            ).all()
-        ),
-        list(
-            session.exec(
-                select(Sample)
-                .join(Location)
-                .join(Project)
-                .where(*of_sample, *mine)
-                .options(joinedload(location))
-                .order_by(col(Sample.id).desc())
-                .limit(MOST)
-            ).all()
-        ),
-        _tests(session, parts, projects),
-        list(
-            session.exec(
-                select(Equipment)
-                .where(
-                    *[_in(col(Equipment.name), col(Equipment.kind), col(Equipment.note), word=w) for w in parts],
-                    col(Equipment.kind) != "tin",
-                )
-                .limit(MOST)
-            ).all()
-        ),
+    places = select(Location).join(Project).where(*of_place, *mine).options(joinedload(project))
+    samples = select(Sample).join(Location).join(Project).where(*of_sample, *mine).options(joinedload(location))
+    queries = (
+        select(Project).where(*of_project, *mine).order_by(col(Project.id).desc()),
+        places.order_by(col(Location.id).desc()),
+        samples.order_by(col(Sample.id).desc()),
+        _tests(parts, projects),
+        select(Equipment).where(*of_piece, col(Equipment.kind) != "tin").order_by(col(Equipment.id)),
     )
+    # One more than is shown tells whether there are more.
+    found: list[Any] = [session.exec(query.offset(skip).limit(MOST + 1)).all() for query in queries]
+    in_projects, locations, in_samples, tests, equipment = (list(rows[:MOST]) for rows in found)
+    more = any(len(rows) > MOST for rows in found)
+    return Found(in_projects, locations, in_samples, tests, equipment, more)
 
 
-def _tests(session: Session, parts: list[str], projects: set[int] | None) -> list[Test]:
+def _tests(parts: list[str], projects: set[int] | None) -> Any:
+    """Return the query of the tests in which every word occurs, the last changed first."""
     query = select(Test).where(of_record())
     for word in parts:
         methods = [m.code for m in METHODS.values() if word in plain(" ".join((m.code, m.title, *m.known_as)))]
@@ -108,8 +89,7 @@ def _tests(session: Session, parts: list[str], projects: set[int] | None) -> lis
         mine = select(Location.id).where(col(Location.project_id).in_(projects))
         of_mine = select(Sample.id).where(col(Sample.location_id).in_(mine))
         query = query.where(or_(col(Test.location_id).in_(mine), col(Test.sample_id).in_(of_mine)))
-    found = session.exec(query.order_by(col(Test.updated_at).desc()).limit(MOST).options(*_PLACES))
-    return list(found.all())
+    return query.order_by(col(Test.updated_at).desc()).options(*_PLACES)
 
 
 def _in(*columns: Any, word: str) -> ColumnElement[bool]:

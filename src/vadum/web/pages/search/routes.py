@@ -7,20 +7,24 @@ from fastapi import APIRouter, File, HTTPException, Query, Request, Response, Up
 from fastapi.responses import HTMLResponse
 
 from vadum.records.scanned import NoCode, code_in
-from vadum.records.search import search
+from vadum.records.search import MOST, search
 from vadum.web.rendering import Db, page, to
+from vadum.web.turning import turning
 
 router = APIRouter()
 _OF_SAMPLE = re.compile(r"^https?://[^/\s]+/samples/(\d{1,9})$")
 
 
 @router.get("/search", response_class=HTMLResponse)
-def search_page(request: Request, session: Db, q: str = Query("", max_length=200)) -> Response:
+def search_page(
+    request: Request, session: Db, q: str = Query("", max_length=200), skip: int = Query(0, ge=0, le=100_000)
+) -> Response:
     # A scanner types what a label's code says: the address of a sample's page, whatever the server was called then.
     if scanned := _OF_SAMPLE.search(q.strip()):
         return to(request, "sample", sample_id=int(scanned[1]))
-    found = search(session, q, getattr(request.state, "projects", None))
-    return page(request, "search/search.html", q=q, found=found)
+    found = search(session, q, getattr(request.state, "projects", None), skip)
+    turn = turning("search_page", skip, MOST, more=found.more, q=q)
+    return page(request, "search/search.html", q=q, found=found, turn=turn)
 
 
 @router.post("/api/code")

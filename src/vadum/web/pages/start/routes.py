@@ -1,6 +1,8 @@
 """The start page: what is under way in the laboratory."""
 
-from fastapi import APIRouter, Form, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.orm import selectinload
 from sqlmodel import col, func, select
@@ -14,6 +16,7 @@ from vadum.records.zone import today
 from vadum.web.access import may
 from vadum.web.forms import PROJECT_FIELDS, ProjectForm, filled
 from vadum.web.rendering import ROLES, Db, Posted, first_seen, page, to
+from vadum.web.turning import turning
 
 router = APIRouter()
 _SHOWN_AT_ONCE = 12
@@ -21,11 +24,11 @@ _PROJECTS_AT_ONCE = 20
 
 
 @router.get("/", response_class=HTMLResponse)
-def start(request: Request, session: Db) -> HTMLResponse:
-    return _start(request, session)
+def start(request: Request, session: Db, skip: Annotated[int, Query(ge=0, le=100_000)] = 0) -> HTMLResponse:
+    return _start(request, session, skip)
 
 
-def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
+def _start(request: Request, session: Db, skip: int = 0, **more: object) -> HTMLResponse:
     projects = getattr(request.state, "projects", None)
 
     def of(state: str) -> tuple[list[Test], int]:
@@ -35,7 +38,7 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
 
     running, waiting = of("running"), of("reduced")
     mine = [] if projects is None else [col(Project.id).in_(projects)]
-    shown = select(Project).where(*mine).order_by(col(Project.id).desc()).limit(_PROJECTS_AT_ONCE)
+    shown = select(Project).where(*mine).order_by(col(Project.id).desc()).offset(skip).limit(_PROJECTS_AT_ONCE)
     count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
     day = today(session)
     cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
@@ -44,7 +47,8 @@ def _start(request: Request, session: Db, **more: object) -> HTMLResponse:
         "start/start.html",
         status_code=422 if more.get("errors") else 200,
         projects=session.exec(shown.options(selectinload(Project.locations))).all(),  # type: ignore[arg-type]
-        more_projects=max(0, count - _PROJECTS_AT_ONCE),
+        count=count,
+        turn=turning("start", skip, _PROJECTS_AT_ONCE, more=count > skip + _PROJECTS_AT_ONCE),
         running=running[0],
         waiting=waiting[0],
         counts=(running[1], waiting[1]),
