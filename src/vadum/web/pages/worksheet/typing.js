@@ -3,6 +3,7 @@ import { instrumentOf } from "../../static/js/core/instrument.js";
 import { placeOf } from "../../static/js/core/sheet.js";
 
 const PREVIEW_MS = 220;
+const AT_CELL = { input: "typing", keydown: "key", paste: "paste", focusin: "focused", focusout: "commit" };
 
 export const typing = {
   // The register knows this tin's mass: the hand skips the cell.
@@ -12,7 +13,10 @@ export const typing = {
     return key === "mass_tin_g" && !cell.value &&
       this.view.registered.includes(this.cell(`${table}.${row}.tin`)?.value.trim());
   },
-  // Typing
+  // Typing. One pair of ears for all cells: a sheet has hundreds.
+  atCell(event) {
+    if (event.target.matches("input[data-path]")) this[AT_CELL[event.type]](event);
+  },
   cell(path) {
     return this.$root.querySelector(`[data-path="${CSS.escape(path)}"]`);
   },
@@ -203,9 +207,9 @@ export const typing = {
   },
   paste(event) {
     const text = event.clipboardData.getData("text/plain");
-    if (!/[\t\n]/.test(text.trim())) return;
-    event.preventDefault();
     const [table, row, key] = event.target.dataset.path.split(".");
+    if (!key || !/[\t\n]/.test(text.trim())) return;
+    event.preventDefault();
     const columns = this.view.tables.find((t) => t.name === table).columns.map((c) => c.key);
     const first = columns.indexOf(key), cells = {};
     text.replace(/\r/g, "").replace(/\n+$/, "").split("\n").forEach((line, i) =>
