@@ -79,14 +79,19 @@ def test_nothing_a_person_reads_says_a_code(code: str):
             assert not [text for text in said if re.search(rf"(?<![\w-]){re.escape(one.value)}(?![\w-])", text)]
 
 
-@pytest.mark.parametrize("path", sorted(SOIL.rglob("*.py")), ids=lambda p: str(p.relative_to(SOIL)))
-def test_no_code_compares_with_a_label(path: Path):
-    labels = {one.label for _, _, _, kind in EVERY for one in kind if one.label != one.value}
-    compared = {
+def compared_with(path: Path) -> set[str]:
+    """Return the texts that a module compares with."""
+    return {
         constant.value
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
         if isinstance(node, ast.Compare)
         for constant in ast.walk(node)
         if isinstance(constant, ast.Constant) and isinstance(constant.value, str)
     }
-    assert not compared & labels
+
+
+def test_no_code_compares_with_a_label():
+    labels = {one.label for _, _, _, kind in EVERY for one in kind if one.label != one.value}
+    compared = {str(path.relative_to(SOIL)): compared_with(path) for path in SOIL.rglob("*.py")}
+    assert sum(map(bool, compared.values())) > 50
+    assert {path: said & labels for path, said in compared.items() if said & labels} == {}
