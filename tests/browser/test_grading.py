@@ -177,6 +177,21 @@ def test_a_point_left_out_changes_the_curve(page):
     assert before
 
 
+def test_a_point_is_pressed_while_an_answer_draws_the_figure_anew(page):
+    page.goto(f"/tests/{COMPACTION_B3}")
+    # Drawn once more for the room it has.
+    page.wait_for_load_state("networkidle")
+    point = page.locator('.vf-mark[data-path="points.1"]')
+    point.hover()
+    page.mouse.down()
+    drawn = point.element_handle()
+    page.evaluate("Alpine.$data(document.querySelector('[x-data=worksheet]')).draw()")
+    page.mouse.up()
+    expect(page.get_by_role("button", name="soil lost")).to_be_visible()
+    # Let go, it is the figure of the answer.
+    page.wait_for_function("mark => !mark.isConnected", arg=drawn)
+
+
 def test_two_flasks_make_a_particle_density(page):
     plan(page, "/samples/8", "Particle density")
     for i, both in enumerate(("694.6", "694.7")):

@@ -9,9 +9,9 @@ export const drawing = {
   get figure() {
     return this.view.figures.find((f) => f.svg) ?? this.view.figures[0];
   },
-  // A figure that is held by a handle is not taken out of the hand: it is drawn anew when let go.
+  // A figure that is pressed, at a handle or a point, is not taken out of the hand: it is drawn anew when let go.
   draw() {
-    this.undrawn = Boolean(this.hold?.dragging);
+    this.undrawn = Boolean(this.hold?.pressed);
     if (this.$refs.figure && !this.undrawn) this.$refs.figure.innerHTML = this.figure?.svg ?? "";
   },
   show(key) {

@@ -43,7 +43,7 @@ function spot(svg, event) {
 }
 
 export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
-  let drag = null;
+  let drag = null, pressed = false;
   // In a project of other units the value goes out as it would be typed: with its unit.
   const set = ({ dataset }, value) => onHandle(dataset.setting, dataset.unit ? `${value} ${dataset.unit}` : value);
   host.addEventListener("pointermove", (event) => {
@@ -66,7 +66,17 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     else onRead(`${read(a.x, at.x)} ${a.x.unit || a.x.label.split(" ")[0]}, ${read(a.y, at.y)} ${a.y.unit}`);
   });
   host.addEventListener("pointerleave", () => drag || onRead(""));
+  // What is pressed stays where it is until the click that follows has been heard, wherever the hand lets go.
+  const release = () => {
+    setTimeout(() => {
+      pressed = false;
+      onRelease?.();
+    });
+  };
+  addEventListener("pointerup", release);
+  addEventListener("pointercancel", release);
   host.addEventListener("pointerdown", (event) => {
+    pressed = true;
     const handle = event.target.closest?.(".vf-handle");
     if (!handle) return;
     event.preventDefault();
@@ -80,11 +90,9 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     if (!drag) return;
     drag = null;
     onRead("");
-    onRelease?.();
   });
   host.addEventListener("pointercancel", () => {
     drag = null;
-    onRelease?.();
   });
   host.addEventListener("click", (event) => {
     const mark = event.target.closest?.(".vf-mark");
@@ -103,8 +111,8 @@ export function operate(host, { onRead, onPoint, onHandle, onRelease }) {
     }
   });
   return {
-    get dragging() {
-      return Boolean(drag);
+    get pressed() {
+      return pressed;
     },
   };
 }
