@@ -56,4 +56,6 @@ class _Kept(StaticFiles):
 def install(app: FastAPI) -> None:
     """Let an application send them."""
     for name in FOLDERS:
-        app.mount(f"/files/{release()}/{name}", GZipMiddleware(_Kept(name), minimum_size=500), name=name)
+        app.mount(
+            f"/files/{release()}/{name}", GZipMiddleware(_Kept(name), minimum_size=500, compresslevel=6), name=name
+        )
