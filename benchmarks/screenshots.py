@@ -52,7 +52,7 @@ def main() -> None:
 
 
 def wait_for(url: str) -> None:
-    for _ in range(200):
+    for _ in range(600):
         try:
             urllib.request.urlopen(url, timeout=1)
         except OSError:
