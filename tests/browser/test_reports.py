@@ -139,7 +139,7 @@ def test_a_worksheet_opens_its_method_beside_it(page, context):
 
 def test_nothing_is_wider_than_a_phone(page):
     page.set_viewport_size({"width": 390, "height": 844})
-    for path in (*PAGES, f"/tests/{LIQUID_LIMIT_U2}?tour=3"):
+    for path in (*PAGES, "/plan", "/search?q=liquid", f"/tests/{LIQUID_LIMIT_U2}?tour=3"):
         page.goto(path)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
 
