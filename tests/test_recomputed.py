@@ -1,16 +1,15 @@
 """Headlines can be worked out again from the sheet alone: its numbers are read out of the PDF, and a few lines of
 arithmetic of their own, written from the standards and not from the program, come to the printed result."""
 
-import io
 import re
 from math import log, pi, sqrt
 
 import numpy as np
 import pytest
-from pypdf import PdfReader
 from scipy.optimize import curve_fit
 from sqlmodel import Session, col, select
 
+from tests.printed import pages_of
 from vadum.records.database import open_database
 from vadum.records.letterhead import Letterhead
 from vadum.records.tables import Test
@@ -56,8 +55,7 @@ def sheet(demo_database):
             done = select(Test).where(Test.method == method, col(Test.state).in_(["reduced", "checked"]))
             test = session.exec(done.order_by(col(Test.id))).first()
             pdf = compiled(Letterhead(), [sheet_of(session, test)], "pdf", kind="sheet", title="sheet", number="")
-            pages = PdfReader(io.BytesIO(pdf if isinstance(pdf, bytes) else pdf[0])).pages
-            text = "\n".join(page.extract_text() for page in pages)
+            text = "\n".join(pages_of(pdf if isinstance(pdf, bytes) else pdf[0]))
             return Sheet(text, {key: p["reported"] for key, p in test.summary["parameters"].items()})
 
         yield of

@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 from pypdf import PdfReader
 
 from tests import THOROUGH
+from tests.printed import pages_of
 from vadum.demo.random_site import random_site
 from vadum.records.database import open_database, session_on
 from vadum.records.tables import Project
@@ -109,13 +110,13 @@ def bare(*texts):
 
 
 def printed(site, *chapters):
-    """Return a report of the whole site as read by machine, and the tests it is of in its order."""
+    """Return a report of the whole site as bytes, and the tests it is of in its order."""
     _, database, project = site
     wanted = Wanted(title="All", chapters=list(chapters), final=False)
     with session_on(open_database(database)) as session:
         project = session.get(Project, project)
         data = make(session, project, wanted, "draft 1", "technician 1", lambda *_: None)
-        return PdfReader(io.BytesIO(data)), [test.id for test in wanted.tests(project)]
+        return data, [test.id for test in wanted.tests(project)]
 
 
 def _method_of(site, number):
@@ -128,9 +129,10 @@ def test_every_sheet_says_the_same(site, answers, monkeypatch):
     blank = Picture("", "", '<svg xmlns="http://www.w3.org/2000/svg" width="4" height="4"/>')
     monkeypatch.setattr(Picture, "of", lambda *_: blank)
     monkeypatch.setattr(sheet, "_RECORD", 0)
-    reader, tests = printed(site, "tests")
+    pdf, tests = printed(site, "tests")
+    reader = PdfReader(io.BytesIO(pdf))
     starts = [reader.get_destination_page_number(entry) for entry in reader.outline if not isinstance(entry, list)]
-    pages = [page.extract_text() for page in reader.pages]
+    pages = pages_of(pdf)
     assert len(starts) == len(tests) == TESTS
     for number, start, end in zip(tests, starts, [*starts[1:], len(pages)], strict=True):
         said = bare(*pages[start:end])
@@ -148,9 +150,9 @@ def test_every_sheet_says_the_same(site, answers, monkeypatch):
 
 
 def test_the_summary_of_the_report_says_the_same(site, answers):
-    reader, _ = printed(site, "summary")
+    pdf, _ = printed(site, "summary")
     # A table goes on over the foot and the head of a page.
-    pages = [re.sub(r"Report draft 1, draft, not issued\s+page \d+ of \d+", "", p.extract_text()) for p in reader.pages]
+    pages = [re.sub(r"Report draft 1, draft, not issued\s+page \d+ of \d+", "", words) for words in pages_of(pdf)]
     said = bare(*pages).replace("wheredepth,mtestreported", "")
     for number, parameters in answers.items():
         lines = [f"{p['symbol']} {p['text']} {p['unit'] if p['reported'] is not None else ''}" for p in parameters]

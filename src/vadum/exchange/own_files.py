@@ -22,7 +22,9 @@ def block_of(grid: Grid, name: str, names: Collection[str]) -> tuple[Grid, int]:
     ---------
     names : of all tables, logger files and single readings of the method
     """
-    start = next((at for at, row in enumerate(grid.rows) if row and _text(row[0]) == name and _alone(row)), None)
+    # Two hundred thousand rows may be looked through: most have a second cell, and are done with at once.
+    single = ((at, row) for at, row in enumerate(grid.rows) if len(row) == 1 or (row and not row[1]))
+    start = next((at for at, row in single if _alone(row) == name), None)
     if start is None:
         return grid, 0
     rows: list[list[Cell]] = []
@@ -43,10 +45,7 @@ def sheet_of(sheets: Collection[str], titles: Collection[str]) -> str:
 
 def _alone(row: list[Cell]) -> str:
     """Return the text of a row that holds nothing else; "" for others."""
-    # A file of two hundred thousand rows is looked through: most have a second cell, and are done with.
-    if not row or any(map(_text, row[1:])):
-        return ""
-    return _text(row[0])
+    return "" if not row or any(map(_text, row[1:])) else _text(row[0])
 
 
 def _text(cell: Cell) -> str:

@@ -65,7 +65,7 @@ def prepared(target: Target, columns: list[Column], below: list[list[Cell]], fir
     first : number of the first row in the file
     """
     taken = [i for i, column in enumerate(columns) if column.reading]
-    made = Prepared([(first + k, list(row)) for k, row in enumerate(below)])
+    made = Prepared(list(enumerate(below, first)))
     marks = marks_of(chain.from_iterable(_some(row, taken) for row in below[:_SAMPLE]), how.decimal)
     if not target.log:
         _without_others(made, columns, taken, target.model)
@@ -99,10 +99,11 @@ def _without_others(made: Prepared, columns: list[Column], taken: list[int], mod
         more = f" and {len(others) - _NAMED} more" if len(others) > _NAMED else ""
         made.notes.append(f"No readings, not taken: {', '.join(others[:_NAMED])}{more}.")
     blanks = 0
-    for _, row in made.rows:
-        for i in numbers:
-            if i < len(row) and isinstance(row[i], str) and row[i] and is_blank(row[i]):
-                row[i], blanks = None, blanks + 1
+    for i in numbers:
+        cells = _cells(made, i)
+        without = [None if isinstance(cell, str) and is_blank(cell) else cell for cell in cells]
+        blanks += sum(bool(cell) and left is None for cell, left in zip(cells, without, strict=True))
+        _put(made, i, without)
     if blanks:
         made.notes.append(f"{blanks} cell{'s' if blanks > 1 else ''} without a reading (“n.a.”, “–”) left blank.")
 
@@ -116,7 +117,7 @@ def _column(
     said = how.way(i) or BY_UNIT.get(column.unit.casefold())
     if column.unit.casefold() in BY_UNIT:
         column.unit = ""
-    cells = [row[i] if i < len(row) else None for _, row in made.rows]
+    found = cells = _cells(made, i)
     if _any_needs([cell for cell in cells if isinstance(cell, str)], marks):
         cells = [marks.plain(cell) for cell in cells]
         if marks.thousands:
@@ -137,9 +138,20 @@ def _column(
         if column.way != Way.ADDS_UP:
             column.unit = ""
         made.notes.append(f"“{column.heading}” is read as {column.way.label}.")
-    for (_, row), cell in zip(made.rows, cells, strict=True):
-        if i < len(row):
-            row[i] = cell
+    if cells is not found:
+        _put(made, i, cells)
+
+
+def _cells(made: Prepared, i: int) -> list[Cell]:
+    return [row[i] if i < len(row) else None for _, row in made.rows]
+
+
+def _put(made: Prepared, i: int, cells: list[Cell]) -> None:
+    """Put a column into the rows. The rows of the file stay as they are, and are kept where nothing changes: there may
+    be two hundred thousand."""
+    for k, (cell, (number, row)) in enumerate(zip(cells, made.rows, strict=True)):
+        if i < len(row) and row[i] is not cell:
+            made.rows[k] = (number, [*row[:i], cell, *row[i + 1 :]])
 
 
 def _any_needs(cells: list[str], marks: Marks) -> bool:

@@ -191,8 +191,10 @@ def _measure(proposal: Proposal) -> None:
     """Note the least, the most and the number of what each column gave."""
     for column in proposal.columns:
         key = column.reading
-        values = proposal.columns_logged.get(key) or [row[key] for row in proposal.rows if key in row]
-        numbers = [value for value in values if isinstance(value, int | float) and not isinstance(value, bool)]
+        values = [row[key] for row in proposal.rows if key in row]
+        numbers = proposal.columns_logged.get(key) or [
+            value for value in values if isinstance(value, int | float) and not isinstance(value, bool)
+        ]
         column.found = (min(numbers), max(numbers), len(numbers)) if numbers else None
 
 
@@ -326,6 +328,13 @@ def _take_log(proposal: Proposal, below: Numbered, model: type[Readings]) -> Non
             proposal.faults.append(Fault(0, heading_of(proposal.target.model, key), str(error)))
     for at, row in below[:50]:
         _too_wide(proposal, row, at)
+    # Nearly always every cell is a number that can be: then nothing has to be looked at one by one.
+    scales = {key: _affine(column.unit, unit_of(proposal.target.model, key)) for key, (_, column) in wanted.items()}
+    bounds = {key: _bounds(proposal.target.model, key) for key in wanted}
+    sound = {key: _all_sound(below, i, scales[key], bounds[key]) for key, (i, _) in wanted.items()}
+    if all(sound.values()):
+        proposal.columns_logged |= sound
+        return
     places = [i for i, _ in wanted.values()]
     # A cell that says that it has no reading takes its row with it; an empty one is a fault, the file may be cut.
     said = {row[i] for _, row in below for i in places if i < len(row) and isinstance(row[i], str)}
@@ -334,11 +343,7 @@ def _take_log(proposal: Proposal, below: Numbered, model: type[Readings]) -> Non
     if len(whole) < len(below):
         proposal.notes.append(f"{len(below) - len(whole)} rows without a reading (“n.a.”, “–”) are not taken.")
     for key, (i, column) in wanted.items():
-        scale, shift = _affine(column.unit, unit_of(proposal.target.model, key))
-        low, high = _bounds(proposal.target.model, key)
-        if sound := _all_sound(whole, i, (scale, shift), (low, high)):
-            proposal.columns_logged[key] = sound
-            continue
+        (scale, shift), (low, high) = scales[key], bounds[key]
         values: list[float] = []
         for at, row in whole:
             cell = row[i] if i < len(row) else None
@@ -358,8 +363,8 @@ def _take_log(proposal: Proposal, below: Numbered, model: type[Readings]) -> Non
 
 
 def _all_sound(rows: Numbered, i: int, by: tuple[float, float], bounds: tuple[float, float]) -> list[float]:
-    """Return the numbers of a column at once where every cell is one that can be; nothing where they must be looked at
-    one by one."""
+    """Return the numbers of a column where every cell is one that can be; nothing where they must be looked at one by
+    one."""
     try:
         values = by[0] * np.array([row[i] for _, row in rows], dtype=float) + by[1]
     except (ValueError, TypeError, IndexError):

@@ -126,7 +126,8 @@ def _delimited(data: bytes) -> Grid:
         delimiter = _delimiter(lines[:200])
         if delimiter is None:
             return _spaced(lines, notes)
-        return Grid([list(row) for row in csv.reader(lines, delimiter=delimiter)], notes)
+        rows: list[Any] = list(csv.reader(lines, delimiter=delimiter))
+        return Grid(rows, notes)
     except csv.Error as error:
         raise SpreadsheetError(
             f"The table cannot be cut into cells: {error}. Is there a quote that never ends?"

@@ -1,11 +1,11 @@
 """What a test is at one revision, and what changed between two: cell by cell, so that a save costs what was typed."""
 
 import hashlib
-import json
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
+from pydantic_core import to_json
 from sqlmodel import Session, col, select
 
 from vadum.records.logs import LogContent
@@ -49,7 +49,7 @@ def kept_readings(session: Session, readings: dict[str, Any]) -> dict[str, Any]:
     kept = dict(readings)
     for name, value in readings.items():
         if isinstance(value, dict) and value.keys() != {"log"}:
-            data = json.dumps(value, sort_keys=True, separators=(",", ":"))
+            data = to_json(dict(sorted(value.items()))).decode()
             sha = hashlib.sha256(data.encode()).hexdigest()
             if session.get(LogContent, sha) is None:
                 session.add(LogContent(sha256=sha, data=data))

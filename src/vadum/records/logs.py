@@ -1,9 +1,9 @@
 """Rows of logger files: kept once, however many tests and revisions hold them, and named by their hash."""
 
-import json
 from functools import lru_cache
 from typing import Any
 
+from pydantic_core import from_json
 from sqlalchemy.orm import Session
 from sqlmodel import Field, SQLModel
 
@@ -21,7 +21,7 @@ class LogContent(SQLModel, table=True):
 
 @lru_cache(maxsize=_REMEMBERED)
 def _log(data: str) -> dict[str, Any]:
-    found: dict[str, Any] = json.loads(data)
+    found: dict[str, Any] = from_json(data)
     return found
 
 

@@ -4,6 +4,9 @@ An open test is reduced from its newest readings and from what it leans on now. 
 checked, whatever became of its ground since.
 """
 
+import json
+import threading
+from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
@@ -66,8 +69,29 @@ def live(session: Session, test: Test) -> Standing:
         found.leans,
         pieces_of(session, test),
         method.version,
-        method.reduce_raw(test.readings, test.settings, found.context),
+        _reduced(method, test, found.context),
     )
+
+
+# The save, its answer, lists and what leans on a test ask for the same reduction one after the other.
+_MOST = 64
+_remembered: OrderedDict[str, Reduction] = OrderedDict()
+_looking = threading.Lock()
+
+
+def _reduced(method: Method[Any, Any, Any], test: Test, context: dict[str, Any]) -> Reduction:
+    """Return the reduction of a test in a context: remembered from when both were last the same, else made."""
+    asked = json.dumps([method.code, method.version, test.kept, test.settings, context], sort_keys=True, default=str)
+    with _looking:
+        if (found := _remembered.get(asked)) is not None:
+            _remembered.move_to_end(asked)
+            return found
+    made = method.reduce_raw(test.readings, test.settings, context)
+    with _looking:
+        _remembered[asked] = made
+        while len(_remembered) > _MOST:
+            _remembered.popitem(last=False)
+    return made
 
 
 def check_of(session: Session, test: Test) -> Check | None:
