@@ -48,6 +48,7 @@ def create_app(
     app.state.demo = demo
     app.state.attempts = Attempts()
     app.state.report_processes = {}
+    app.state.addresses = {}
     app.state.engine = open_database(database)
     with session_on(app.state.engine) as session:
         app.state.cookie_key = cookie_key(session)

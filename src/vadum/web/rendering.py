@@ -125,10 +125,23 @@ def _templates() -> Jinja2Templates:
     return templates
 
 
+def address(request: Request, name: str, /, **params: Any) -> str:
+    """Return the path of a route or file by name.
+
+    Every page asks for hundreds of them, and the router goes through all its routes each time: it is asked once.
+    """
+    app = request.app
+    known: dict[tuple[str, ...], str] = app.state.addresses
+    asked = (name, *params)
+    if asked not in known:
+        known[asked] = str(app.url_path_for(name, **{one: f"{{{one}}}" for one in params}))
+    return known[asked].format_map(params)
+
+
 @pass_context
 def _address(context: Context, name: str, /, **params: Any) -> str:
     """Return the path of a route or file by name, as templates write it; without the host, whatever it was asked by."""
-    return str(context["request"].app.url_path_for(name, **params))
+    return address(context["request"], name, **params)
 
 
 @pass_context
@@ -139,7 +152,7 @@ def _may(context: Context, name: str) -> bool:
 
 def to(request: Request, name: str, /, **params: Any) -> RedirectResponse:
     """Return the way to a page by its route's name, after something was posted."""
-    return RedirectResponse(str(request.app.url_path_for(name, **params)), 303)
+    return RedirectResponse(address(request, name, **params), 303)
 
 
 def page(request: Request, template: str, status_code: int = 200, **context: Any) -> HTMLResponse:
