@@ -7,9 +7,9 @@ import re
 
 import openpyxl
 import pytest
-from pypdf import PdfReader
 
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
+from tests.printed import words_of
 from tests.web.hands import signed_in
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.soil.registry import METHODS
@@ -31,10 +31,6 @@ def issued(client):
     return re.findall(rf'href="/tests/{SHEET}/issued/([\d-]+)\.pdf"', page)
 
 
-def words(pdf):
-    return " ".join(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(pdf)).pages).split())
-
-
 def test_a_checked_test_is_issued_with_a_number_and_its_sheet_frozen(people):
     checker = people["checker"]
     assert move(checker, "issue").status_code == 409, "only what is checked"
@@ -46,7 +42,7 @@ def test_a_checked_test_is_issued_with_a_number_and_its_sheet_frozen(people):
     assert re.fullmatch(r"20\d\d-0001", number)
     reply = checker.get(f"/tests/{SHEET}/issued/{number}.pdf")
     assert hashlib.sha256(reply.content).hexdigest() == reply.headers["x-sha256"]
-    printed = words(reply.content)
+    printed = words_of(reply.content)
     assert f"Sheet {number}, issued" in printed
     assert "checked checker" in printed
     # Nothing changes it any more.
@@ -70,11 +66,11 @@ def test_a_reissue_has_a_new_number_and_says_what_it_replaces(people):
     first, second = move(people["manager"], "issue").json()["issued"]
     assert int(second[-4:]) == int(first[-4:]) + 1
     assert issued(checker) == [first, second]
-    printed = words(checker.get(f"/tests/{SHEET}/issued/{second}.pdf").content)
+    printed = words_of(checker.get(f"/tests/{SHEET}/issued/{second}.pdf").content)
     assert re.search(rf"{first} of \d{{4}}-\d\d-\d\d: wrong tin", printed)
     # (30.89 - 27.40) / (27.40 - 17.04) = 33.7 %, for 24 blows times (24 / 25)^0.121 = 0.995: 33.5 by one point.
     assert re.search(r"changed LL 31 % is now 3[34] %", printed), printed
-    assert "wrong tin" not in words(checker.get(f"/tests/{SHEET}/issued/{first}.pdf").content)
+    assert "wrong tin" not in words_of(checker.get(f"/tests/{SHEET}/issued/{first}.pdf").content)
 
 
 def test_what_is_not_reportable_is_not_issued(people, app):

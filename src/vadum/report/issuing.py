@@ -56,7 +56,7 @@ def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
         raise RefusedMove(f"Not reportable, so not issued. {reduction.next_action}")
     earlier = issued_of(session, test)
     at = now()
-    number = next_number(f"{at.year}-", session.exec(select(IssuedSheet.number)).all())
+    number = next_number(f"{local(session, at).year}-", session.exec(select(IssuedSheet.number)).all())
     part = sheet_of(session, test, issued=Signed(who, stamp(session, at)))
     part.data["state"] = "issued"
     reason = _reopened_because(session, test) if earlier else ""

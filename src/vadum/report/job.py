@@ -21,6 +21,7 @@ from vadum.records.database import open_database, session_on
 from vadum.records.rules import rules_of
 from vadum.records.states import checkers
 from vadum.records.tables import Project, Report, Test, now
+from vadum.records.zone import today
 from vadum.report.numbering import next_number
 from vadum.report.wanted import MOST_SHEETS, Wanted, not_ready
 
@@ -119,7 +120,7 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
         raise ReportError("A test was reopened, or its ground moved, meanwhile: nothing was issued.")
     report.number = f"draft {report.id}"
     if wanted.issue:
-        report.number = next_number(f"R{now().year}-", telling.exec(select(Report.number)).all())
+        report.number = next_number(f"R{today(reading).year}-", telling.exec(select(Report.number)).all())
     told = 0.0
 
     def progress(done: int, steps: int, what: str) -> None:
