@@ -152,3 +152,14 @@ def test_many_tests_of_a_sample_keep_within_the_column(count):
     assert float(re.search(r'class="gc-group" x="([\d.]+)"', svg)[1]) < 300 - 20
     assert (more is None) == (count < 8)
     assert ">LL<" in column(None, marks=marks[:2])
+
+
+def test_where_other_roads_lead_stands_clear_of_a_question_as_long_as_the_paper_is_wide():
+    fork = Fork(question="Organic: LL after oven drying below 0.75 of LL?", answer="no", taken="not", others="OL")
+    path = Path(key="p", title="t", description="d", forks=[fork] * 5, end="CL")
+    texts = re.findall(r'<text class="vf-soft" x="([\d.]+)" y="([\d.]+)">([^<]+)<', render(path, 350, 360))
+    questions = [float(y) for _, y, words in texts if words.endswith("LL?")]
+    for x, y, words in texts:
+        if words == "OL":
+            assert float(x) > 240
+            assert min(abs(float(y) - at) for at in questions) > 13, "a line of 13 px"

@@ -34,6 +34,13 @@ def colleague(browser, server):
     context.close()
 
 
+def test_the_people_of_a_laboratory_are_no_wider_than_a_phone(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    sign_in(page, "manager", "/people")
+    expect(page.get_by_label("Role of checker", exact=True)).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_the_way_in_and_out(page, scheme):
     page.emulate_media(color_scheme=scheme)

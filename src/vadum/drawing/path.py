@@ -19,19 +19,19 @@ def render_path(path: Path, width: float, height: float, theme: str | None) -> s
     y = _TOP
     # Questions and answers left, what the other roads lead to right.
     side = max(250.0, width * 0.56)
+    # Where a question reaches so far, they stand below its line.
+    below = 12.5 if any(_LEFT + 24 + text_width(fork.question, _SIZE) > side for fork in path.forks) else 0.0
     for fork in path.forks:
         road = "vf-road-open" if fork.open else "vf-road"
         parts.append(f'<path class="{road}" d="M{_LEFT:g} {y:.1f}V{y + step:.1f}"/>')
         if fork.others:
             parts.append(f'<path class="vf-stub" d="M{_LEFT:g} {y:.1f}H{side - 12:.1f}"/>')
-            parts += _block(
-                fork.others, side - 4, y + 4.5, width - side - 6, "vf-soft", most=max(1, int(step // _LINE))
-            )
+            most = max(1, int((step - below) // _LINE))
+            parts += _block(fork.others, side - 4, y + 4.5 + below, width - side - 6, "vf-soft", most=most)
         parts.append(
             f'<circle class="{"vf-knot-open" if fork.open else "vf-knot"}" cx="{_LEFT:g}" cy="{y:.1f}" r="6.5"/>'
         )
-        words = f"{fork.question}"
-        parts.append(f'<text class="vf-soft" x="{_LEFT + 18:g}" y="{y - 5:.1f}">{escape(words)}</text>')
+        parts.append(f'<text class="vf-soft" x="{_LEFT + 18:g}" y="{y - 5:.1f}">{escape(fork.question)}</text>')
         parts += _block(
             f"{fork.answer}: {fork.taken}",
             _LEFT + 18,

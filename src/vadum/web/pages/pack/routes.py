@@ -13,7 +13,7 @@ from vadum.records.saving import LOCKED
 from vadum.records.tables import Location, Sample, Test
 from vadum.soil.registry import METHODS
 from vadum.web.files import FOLDERS, release, sent
-from vadum.web.rendering import Db, get, page, seen
+from vadum.web.rendering import Db, address, get, page, seen
 
 router = APIRouter()
 _WORKER = Path(__file__).parent / "worker.js"
@@ -42,16 +42,16 @@ def worker() -> FileResponse:
 @router.get("/manifest.webmanifest", include_in_schema=False)
 def manifest(request: Request) -> JSONResponse:
     """Return what a phone needs to put Vadum on its home screen."""
-    icon = str(request.app.url_path_for("static", path="icon.svg"))
+    icon = address(request, "static", path="icon.svg")
     sized = [
-        {"src": str(request.app.url_path_for("static", path=f"icon-{n}.png")), "sizes": f"{n}x{n}", "type": "image/png"}
+        {"src": address(request, "static", path=f"icon-{n}.png"), "sizes": f"{n}x{n}", "type": "image/png"}
         for n in (192, 512)
     ]
     told = {
         "name": "Vadum",
         "short_name": "Vadum",
         "description": "Soil tests in the laboratory and in the ground",
-        "start_url": str(request.app.url_path_for("pack_page")),
+        "start_url": address(request, "pack_page"),
         "scope": "/",
         "display": "standalone",
         "background_color": "#f7f3e8",
@@ -93,7 +93,7 @@ def pack(
 
 
 def _listed(request: Request, test: Test) -> dict[str, Any]:
-    sheet, run = (str(request.app.url_path_for(name, test_id=test.id)) for name in ("worksheet", "run"))
+    sheet, run = (address(request, name, test_id=test.id) for name in ("worksheet", "run"))
     words = f"{test.place}: {METHODS[test.method].title}"
     return {"test": test.id, "words": words, "pages": [sheet, run, f"{run}?one=1"]}
 
@@ -101,5 +101,5 @@ def _listed(request: Request, test: Test) -> dict[str, Any]:
 def files(request: Request) -> list[str]:
     """Return the addresses of every script, style, font and picture that pages are made of."""
     shown = ((name, path) for name in FOLDERS for path in sent(name) if not path.startswith(_AT_HOME))
-    found = [str(request.app.url_path_for(name, path=path)) for name, path in shown]
-    return [str(request.app.url_path_for("no_line")), *found]
+    found = [address(request, name, path=path) for name, path in shown]
+    return [address(request, "no_line"), *found]
