@@ -1,5 +1,7 @@
 """What a person does on a page, more than once."""
 
+import re
+
 from playwright.sync_api import expect
 
 
@@ -12,16 +14,16 @@ def begin(page, method, mistakes="0", speed="60"):
     page.wait_for_url("**/run?one=1")
 
 
-def take_all(page, most=40):
-    """Take every reading the bench shows; skip what it does not."""
+def take_all(page, most=40, until=None):
+    """Take every reading the bench shows, ``until`` something stands on the page; skip what it does not."""
     take, step, trouble = page.get_by_test_id("take"), page.get_by_test_id("step"), page.get_by_test_id("trouble")
     for _ in range(most):
         here = step.inner_text()
-        if here == "Every reading is taken.":
+        if here == "Every reading is taken." or (until and until.is_visible()):
             return
         take.click()
         expect(
-            step.filter(has_not_text=here)
+            step.filter(has_not_text=re.compile(f"^{re.escape(here)}$"))
             .or_(trouble.filter(visible=True))
             .or_(page.get_by_test_id("doubt").filter(visible=True))
             .first

@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import saved, violations
 from tests.browser.gestures import begin, drag, reopen, take_all
+from tests.browser.typing import new_test_in_ground
 
 pytestmark = pytest.mark.browser
 CBR, GROUND, STATIC, STEPS, STEPS_RUNNING, STATIC_RUNNING, CBR_PLANNED = (f"/tests/{i}" for i in range(42, 49))
@@ -108,7 +109,7 @@ def test_thirty_stages_of_eleven_readings_show_one_stage_at_a_time(page):
         " cancelable: true })); }",
         "\n".join(rows),
     )
-    expect(page.locator(".folded")).to_have_count(29, timeout=15000)
+    expect(page.locator(".folded")).to_have_count(29, timeout=60000)
     cell = page.locator('[data-path="rows.330.gauge_a_mm"]')
     cell.focus()
     # One stage stands open: some seventy cells, whatever the length of the test.
@@ -253,3 +254,21 @@ def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stan
     times = [row["elapsed_min"] for row in rows if "elapsed_min" in row]
     assert times == sorted(set(times))
     assert all("gauge_a_mm" in row for row in rows if "elapsed_min" in row)
+
+
+def test_stages_that_are_folded_are_counted(page):
+    """Only the first reading of a stage names its pressure; earlier stages are folded in what the page is told."""
+    test = new_test_in_ground(page, "plate-incremental")
+    cells = {}
+    for row in range(9):
+        stage, reading = divmod(row, 3)
+        cells |= {f"rows.{row}.gauge_{g}_mm": f"{stage + reading / 10 + 0.1:.2f}" for g in "abcd"}
+        cells[f"rows.{row}.elapsed_min"] = str((1, 2.25, 4)[reading])
+        if reading == 0:
+            cells[f"rows.{row}.pressure_kpa"] = str(40 * (stage + 1))
+    body = {"base_revision": 0, "save_key": "three-stages-read", "cells": cells}
+    assert page.request.post(f"/api/tests/{test}/save", data=body).ok
+    page.goto(f"/tests/{test}/run")
+    if page.get_by_test_id("begin").is_visible():
+        page.get_by_test_id("begin").click()
+    expect(page.get_by_test_id("stage")).to_contain_text("Stage 3: 120 kPa")

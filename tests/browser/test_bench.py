@@ -142,3 +142,27 @@ def test_the_page_of_instruments_shows_faults_and_zero(page, stand):
     expect(page.get_by_test_id("trouble")).to_contain_text("No line", timeout=15000)
     stand.start()
     expect(page.get_by_test_id("trouble")).to_be_hidden(timeout=15000)
+
+
+def test_a_frame_records_by_itself_until_its_instruments_show_nothing_more(phone):
+    page = phone
+    begin(page, "unconfined", speed="600")
+    step, frame = page.get_by_test_id("step"), page.get_by_test_id("record")
+    take_all(page, until=frame)
+    frame.click()
+    expect(frame).to_have_text("Stop the frame")
+    expect(step).to_contain_text("loading 3")
+    frame.click()
+    # What rises still is no doubt about a reading; the hand alone stopped it.
+    expect(frame).to_have_text("Let the frame record")
+    expect(page.get_by_test_id("judged")).to_be_hidden()
+    frame.click()
+    expect(page.get_by_test_id("trouble")).to_contain_text("shows nothing here", timeout=60_000)
+    expect(frame).to_have_text("Let the frame record")
+    expect(page.get_by_role("status").first).to_have_text("saved")
+    test = re.search(r"/tests/(\d+)", page.url)[1]
+    rows = page.request.get(f"/tests/{test}/bench.json").json()["readings"]["loading"]
+    assert len(rows) > 15
+    assert all(row.keys() == {"shortening_mm", "force_n"} for row in rows)
+    shortenings = [row["shortening_mm"] for row in rows]
+    assert shortenings == sorted(set(shortenings)), "each in its own row, once"

@@ -139,6 +139,7 @@ def test_a_reading_whose_time_is_over_does_not_own_the_key(fast):
     wind(page, 1)
     expect(cylinder(page, "TP4 B4")).to_contain_text("24 h missed")
     expect(page.get_by_test_id("coming")).to_have_text("No reading is waiting.")
+    expect(page.get_by_test_id("next")).to_contain_text("Readings were missed: start that cylinder again")
 
 
 def test_a_tapped_cylinder_has_the_key_and_one_may_be_sent_away_or_ended(fast):

@@ -1,6 +1,7 @@
 """The logic of the page by itself, in the browser it runs in."""
 
 import pytest
+from playwright.sync_api import TimeoutError as NotInTime
 from playwright.sync_api import expect
 
 from tests.browser.typing import all_saved, stored
@@ -185,3 +186,18 @@ def test_what_an_earlier_release_kept_is_sent(page):
     assert stored(page, WATER_CONTENT_U1_1)["determinations"] == [{"tin": "OLD", "mass_tin_g": 20.5}]
     expect(page.get_by_test_id("set-aside")).to_have_count(0)
     assert page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('vadum.queue'))") == []
+
+
+@pytest.mark.parametrize("path", [f"/tests/{LIQUID_LIMIT_D2}/run", f"/tests/{LIQUID_LIMIT_D2}"])
+def test_nothing_is_pressed_in_vain_while_a_page_is_still_opening(page, path):
+    """On a slow phone the keys are seen before anybody listens: they cannot be pressed until somebody does."""
+    held = []
+    page.route("**/alpine-csp.min.js", lambda route: held.append(route))
+    page.goto(path, wait_until="commit")
+    key = page.locator("[x-data] button:visible").first
+    expect(key).to_be_visible()
+    with pytest.raises(NotInTime):
+        key.click(trial=True, timeout=1000)
+    held[0].continue_()
+    key = page.locator("[x-data] button:visible").first
+    key.click(trial=True)

@@ -1,16 +1,15 @@
 """The worksheet as a person uses it."""
 
-import io
 import re
 import time
 
-import pypdf
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import saved, violations
 from tests.browser.typing import all_saved, new_test, stored
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_D2, LIQUID_LIMIT_U2
+from tests.printed import pages_of
 
 pytestmark = pytest.mark.browser
 
@@ -198,7 +197,7 @@ def test_switching_the_school_changes_result_and_heading(page):
     page.goto(RUNNING + "/sheet")
     with page.expect_download() as got:
         page.get_by_role("link", name="Download PDF").click()
-    text = pypdf.PdfReader(io.BytesIO(got.value.path().read_bytes())).pages[0].extract_text()
+    text = pages_of(got.value.path().read_bytes())[0]
     assert "replicated one-point" in text
 
 
@@ -208,7 +207,7 @@ def test_the_downloaded_pdf_reports_what_the_strip_says(page):
     page.get_by_role("link", name="Sheet").click()
     with page.expect_download() as got:
         page.get_by_role("link", name="Download PDF").click()
-    text = pypdf.PdfReader(io.BytesIO(got.value.path().read_bytes())).pages[0].extract_text()
+    text = pages_of(got.value.path().read_bytes())[0]
     assert f"LL, liquid limit\n{reported} %" in text
 
 

@@ -15,6 +15,7 @@ from vadum.records import practice
 from vadum.records.database import open_database
 from vadum.records.tables import Test
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.result import Parameter
 from vadum.soil.registry import METHODS
 from vadum.web.app import create_app
 from vadum.web.taking import usual_bindings
@@ -157,6 +158,20 @@ def test_the_register_of_tins_does_not_reach_the_virtual_bench(lab):
     assert not lab.get(f"/api/tests/{test}/sheet").json()["tables"][0]["rows"][0]["cells"]["mass_tin_g"]["supplied"]
 
 
+def test_a_soil_with_hardly_any_clay_is_not_asked_for_more_than_a_curve_can_be_read_to():
+    """1.25 % of clay for 1.08 % is a hand's work: a twentieth of it, 0.05 %, no hydrometer shows."""
+    found = Parameter(key="clay_percent", symbol="clay size", name="", value=1.25, text="1.3", unit="%")
+    judged = practice._value_of("clay_percent", 1.08, Reduction(parameters=[found]), None)
+    assert (judged.within, judged.limit) == (True, 0.5)
+    assert not practice._value_of("clay_percent", 1.9, Reduction(parameters=[found]), None).within
+
+
+@pytest.mark.parametrize(("method", "followed"), [("cbr-in-situ", 10), ("hydrometer", 60), ("unconfined", 600)])
+def test_a_clock_runs_no_faster_than_a_hand_can_follow(lab, method, followed):
+    test = begin(lab, method, speed=600)
+    assert lab.get(f"/api/tests/{test}/sheet").json()["practice"]["speed"] == followed
+
+
 def test_the_bench_has_its_own_time():
     test = practice.begin(METHODS["hydrometer"], 5, 60.0, 0)
     from datetime import datetime
@@ -222,6 +237,18 @@ def test_one_cell_measured_again_costs_little_and_counts(lab, monkeypatch):
     page = handed_in(lab, test)
     assert "readings were measured again" in page
     assert re.search(r">\s*Passed\s*<", page)
+
+
+def test_a_gauge_that_is_watched_is_not_measured_again(lab):
+    test = begin(lab, "cbr-in-situ", speed=10)
+    cells = {"position_1.1.penetration_mm": 0.2}
+    for _ in range(5):
+        assert lab.post(f"/api/tests/{test}/read", json={"cells": cells, "watching": True}).status_code == 200
+    with Session(lab.app.state.engine) as session:
+        assert session.get(Test, test).practice["taken"] == []
+    take(lab, test, *cells)
+    with Session(lab.app.state.engine) as session:
+        assert len(session.get(Test, test).practice["taken"]) == 1
 
 
 def test_a_guided_run_shows_the_step_of_each_reading_and_plants_nothing(lab):

@@ -165,6 +165,10 @@ class Method(ABC, Generic[R, S, C]):
     """What the test cannot say; printed on every sheet."""
     clocked: ClassVar[tuple[str, ...]] = ()
     """Readings that the method's own run mode fills by its clock, and that end it: not one after the other."""
+    followed_at: ClassVar[float] = 600
+    """How many times as fast as on a real bench its clock can be followed in practice."""
+    recorded: ClassVar[tuple[str, ...]] = ()
+    """Tables that the instruments of a frame fill row after row, while no hand is at the specimen."""
     set_up: ClassVar[tuple[str, ...]] = ()
     """Readings that are asked before a run in the ground may begin, in the order of the hand."""
     headline: ClassVar[tuple[str, ...]]

@@ -229,6 +229,8 @@ class RecordView(SheetView):
     origins: dict[str, Any]
     due: list[Due]
     clocked: list[str]
+    recorded: list[str]
+    awaited: list[str]
     clock_started: str
     practice: dict[str, Any] | None
     server_time: str

@@ -45,6 +45,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     made_with = {"press": {}, "load ring": {}, "gauge": {}}
     basis = ("BS 1377-9", "ASTM D4429")
     applies_to = "location"
+    followed_at = 10
     clocked = (*POSITIONS, "rate_measured_mm_min", "ended")
     set_up = (
         "services_clear",

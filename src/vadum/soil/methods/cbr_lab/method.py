@@ -41,6 +41,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     waits_for = (Before("compaction", "weigh-dry", "mould", "the mould is made at the optimum"),)
     made_with = {"mould": {}, "rammer": {}, "press": {}, "load ring": {}, "gauge": {}}
     basis = ("EN 13286-47", "BS 1377-4", "ASTM D1883")
+    followed_at = 10
     clocked = ("top", "bottom", "rate_measured_mm_min", "finished")
     headline = (
         "cbr",

@@ -35,6 +35,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     made_with = {"shear box": {}, "load ring": {}, "gauge": {}}
     basis = ("ASTM D3080", "ISO 17892-10")
     folds = {"record": "specimen"}
+    recorded = ("record",)
     headline = (
         "friction_peak",
         "cohesion_peak",

@@ -45,6 +45,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     made_with = {"hydrometer": {}, "cylinder": {}}
     basis = ("ASTM D7928", "ASTM D422", "ISO 17892-4")
     run_together = MOST_CYLINDERS
+    followed_at = 60
     clocked = ("sedimentation",)
     headline = ("clay_percent", "fines_percent", "d50_mm", "d60_mm", "d30_mm", "d10_mm")
     results = results_in(fractions)

@@ -42,6 +42,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     made_with = {"plate": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("ASTM D1194", "IS 1888", "EN 1997-2 annex K")
     applies_to = "location"
+    followed_at = 60
     clocked = ("rows", "ended")
     folds = {"rows": "pressure_kpa"}
     set_up = ("services_located", "footing_width_m", "estimate_kpa", "seating_kpa", "seating_released")

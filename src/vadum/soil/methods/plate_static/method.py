@@ -69,6 +69,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     made_with = {"plate": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("DIN 18134", "ÖNORM B 4417", "SN 670 317", "ASTM D1195")
     applies_to = "location"
+    followed_at = 60
     clocked = ("stages",)
     set_up = (
         "services_located",

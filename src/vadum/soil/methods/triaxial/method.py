@@ -48,6 +48,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
+    recorded = ("shearing",)
     headline = (
         "friction_effective",
         "cohesion_effective",

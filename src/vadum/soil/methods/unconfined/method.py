@@ -66,6 +66,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     mark = "qu"
     made_with = {"press": {}, "load ring": {}, "gauge": {}}
     basis = ("ASTM D2166", "ISO 17892-7")
+    recorded = ("loading", "remoulded")
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, specimen)
     neighbours = (

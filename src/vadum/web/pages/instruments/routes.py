@@ -33,9 +33,11 @@ Instruments = Annotated[Benches, Depends(line)]
 
 
 class Wanted(BaseModel):
-    """Cells to be read now, each with the minutes since the start of the test's clock where they matter."""
+    """Cells to be read now, each with the minutes since the start of the test's clock where they matter; or only
+    watched until an instrument stands where it should: then nothing was measured yet."""
 
     cells: dict[str, float | None] = Field(max_length=40)
+    watching: bool = False
 
 
 class Order(BaseModel):
@@ -92,7 +94,7 @@ def read(session: Db, bench: Instruments, test_id: int, wanted: Wanted) -> Respo
     taking = Taking(test, bench, simulated=_simulated(session, test), registered=lambda name: known(session, name))
     for path, minutes in wanted.cells.items():
         taking.take(path, minutes)
-    if test.practice and taking.cells:
+    if test.practice and taking.cells and not wanted.watching:
         practice.mark_taken(test, list(taking.cells))
         session.add(test)
         session.commit()

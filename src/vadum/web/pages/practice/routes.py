@@ -62,8 +62,8 @@ def begin(
     guided, series = level == "guided", secrets.token_hex(8) if level == "series" else ""
     tests = []
     for _ in range(_SOILS if series else 1):
-        planted = 0 if guided else mistakes
-        test = practice.begin(chosen, secrets.randbelow(2**31), speed, planted, guided=guided, series=series)
+        planted, seed = 0 if guided else mistakes, secrets.randbelow(2**31)
+        test = practice.begin(chosen, seed, min(speed, chosen.followed_at), planted, guided=guided, series=series)
         test.bindings = usual_bindings(chosen, identities, practice.hidden(test, planted=True))
         tests.append(test)
     session.add_all(tests)

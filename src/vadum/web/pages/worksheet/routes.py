@@ -338,6 +338,8 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
             for due in clock_of(session, test)
         ],
         clocked=list(method.clocked),
+        recorded=list(method.recorded),
+        awaited=[doubt.code for doubt in method.findings if doubt.awaited],
         clock_started=test.readings.get("started_at", ""),
         practice={"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
         server_time=datetime.now(UTC).isoformat(),

@@ -1,13 +1,13 @@
 // Asks the server to read the instruments bound to cells. What cannot be read is told by path, and nothing of it is
-// kept.
-export async function readCells(test, cells) {
+// kept. A gauge that is only watched, until it stands where it should, has not been read.
+export async function readCells(test, cells, watching = false) {
   const paths = Object.keys(cells);
   const none = (why) => ({ cells: {}, origins: {}, troubles: Object.fromEntries(paths.map((path) => [path, why])) });
   try {
     const reply = await fetch(`/api/tests/${test}/read`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ cells }),
+      body: JSON.stringify({ cells, watching }),
     });
     return reply.ok ? await reply.json() : none("The reading was refused. Read again, or type it.");
   } catch {

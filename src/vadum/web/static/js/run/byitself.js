@@ -16,10 +16,10 @@ export const byItself = {
     this.auto = !this.auto;
     this.keep();
   },
-  async ask(paths) {
+  async ask(paths, watching = false) {
     this.busy = true;
     const minutes = this.seconds / 60;
-    const answer = await readCells(this.view.test, Object.fromEntries(paths.map((path) => [path, minutes])));
+    const answer = await readCells(this.view.test, Object.fromEntries(paths.map((path) => [path, minutes])), watching);
     this.busy = false;
     this.trouble = Object.values(answer.troubles)[0] ?? "";
     return this.trouble ? null : answer;
@@ -28,9 +28,9 @@ export const byItself = {
     const { row } = this;
     if (this.busy || !row || this.now - (this.askedAt ?? 0) < ASK_MS) return;
     this.askedAt = this.now;
-    const depth = `${row.path}.penetration_mm`, answer = await this.ask([depth, `${row.path}.${this.p.column}`]);
-    if (answer && Number(answer.cells[depth]) >= row.at - 0.005 && row.path === this.row?.path) {
-      this.keepRing(row, answer.cells, answer.origins);
-    }
+    const depth = `${row.path}.penetration_mm`, seen = await this.ask([depth], true);
+    if (!seen || Number(seen.cells[depth]) < row.at - 0.005) return;
+    const answer = await this.ask([depth, `${row.path}.${this.p.column}`]);
+    if (answer && row.path === this.row?.path) this.keepRing(row, answer.cells, answer.origins);
   },
 };

@@ -137,11 +137,14 @@ const bench = {
     const first = open.find((x) => x.c.test === this.chosen) ?? open.sort((a, b) => a.open.at - b.open.at)[0];
     if (!first) {
       const waiting = this.here.some((c) => c.begun === null);
+      const missed = this.here.some((c) => c.marks(this.now).some((m) => m.state === "missed"));
       return {
         left: "–",
         words: "No reading is waiting.",
         next: waiting
           ? "Set down the next cylinder and start its clock."
+          : missed
+          ? "Readings were missed: start that cylinder again, or go on with what there is."
           : "All readings are taken. Wash the soil out over 0.075 mm and sieve it.",
         can: false,
         button: "Reading now",

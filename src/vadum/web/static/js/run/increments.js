@@ -1,25 +1,29 @@
 // Increments at a plate, each read until it comes to rest: rows are added, a pressure opens a stage in its own row.
-import { freeRow, number, once } from "../core/sheet.js";
+import { freeRow, number, once, placeOf, tableOf } from "../core/sheet.js";
 
 // Every row with anything in it: its pressure, its time, and whether a gauge was read.
 const rowsOf = once((texts, view) => {
   const { table, gauges } = view.plate, cell = (row, column) => texts[`${table}.${row}.${column}`];
+  const folded = tableOf(view, table).rows.filter((r) => r.folds).map((r) => placeOf(`${r.path}.x`).row);
   return Array.from({ length: freeRow(view, texts, table) }, (_, row) => ({
     row,
     kpa: number(cell(row, "pressure_kpa")),
     minutes: number(cell(row, "elapsed_min")),
     read: gauges.some(([name]) => cell(row, name)),
+    folded: folded.includes(row),
   }));
 });
-// The stage in hand: its pressure and its rows; a blank pressure stands for the one above.
+// The stage in hand: its pressure, its rows and its number; a blank pressure stands for the one above, and a stage that
+// is folded into one row counts whether or not that row says its own.
 const stageOf = once((rows) => {
   const from = rows.findLastIndex((r) => r.kpa !== null);
   if (from < 0) return { kpa: null, rows: [], number: 0 };
   const { kpa } = rows[from];
   const before = rows.slice(0, from).findLastIndex((r) => r.kpa !== null && r.kpa !== kpa);
   const first = rows.findIndex((r, i) => i > before && r.kpa !== null);
-  const pressures = rows.map((r) => r.kpa).filter((one) => one !== null && one > 0);
-  return { kpa, rows: rows.slice(first), number: pressures.filter((one, i) => one !== pressures[i - 1]).length };
+  const loaded = rows.filter((r) => r.kpa > 0 || (r.folded && r.kpa === null));
+  const number = loaded.filter((r, i) => r.kpa === null || r.kpa !== loaded[i - 1]?.kpa).length;
+  return { kpa, rows: rows.slice(first), number };
 });
 
 export const increments = {

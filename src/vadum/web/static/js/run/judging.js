@@ -1,4 +1,5 @@
-// What the server says of a reading after it was kept: named, and offered to be read again; never in the way.
+// What the server says of a reading after it was kept: named, and offered to be read again; never in the way. What the
+// next readings will mend by themselves is no doubt about this one.
 import { fieldOf, nameOf, placeOf, tableOf } from "../core/sheet.js";
 
 export const judging = {
@@ -16,7 +17,8 @@ export const judging = {
     const { table, row, key } = placeOf(path);
     const place = tableOf(this.view, table)?.rows.find((r) => r.path === `${table}.${row}`) ?? fieldOf(this.view, path);
     const error = place?.cells?.[key]?.error ?? place?.error;
-    const said = (place?.findings ?? []).find((f) => f.severity !== "note" && f.cells.includes(path));
+    const doubted = (f) => f.severity !== "note" && !this.view.awaited.includes(f.code) && f.cells.includes(path);
+    const said = (place?.findings ?? []).find(doubted);
     return error || (said ? `${said.message} ${said.action}` : "");
   },
   get judgedWord() {

@@ -4,6 +4,7 @@ import { span } from "../core/clock.js";
 import { instrumentOf, readCells } from "../core/instrument.js";
 import { number, once, steps, tableOf } from "../core/sheet.js";
 import { runMode } from "./base.js";
+import { frame } from "./frame.js";
 import { judging } from "./judging.js";
 import { timing } from "./timing.js";
 
@@ -114,7 +115,7 @@ const asking = {
     else this.go();
   },
   async go() {
-    if (!this.step || this.busy) return;
+    if (!this.step || this.busy || this.recording) return;
     this.trouble = "";
     if (this.counting) {
       this.typed = String(Number(this.typed || 0) + 1);
@@ -185,5 +186,5 @@ const asking = {
 };
 
 document.addEventListener("alpine:init", () => {
-  Alpine.data("steps", () => runMode(timing(span), judging, asking));
+  Alpine.data("steps", () => runMode(timing(span), judging, frame, asking));
 });
