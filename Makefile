@@ -31,8 +31,8 @@ demo: .stamp-run
 
 # What watches a clock runs alone: two browsers on two cores make it late.
 test: lint .stamp-chromium
-	VADUM_SOILS=12 $(BIN)/pytest -m 'not clocked' -n 2 --dist worksteal --junitxml=.stamp-suite.xml
-	$(BIN)/pytest -m clocked --junitxml=.stamp-clocked.xml
+	VADUM_SOILS=12 $(BIN)/pytest -m 'not clocked' -n 3 --dist worksteal --junitxml=.stamp-suite.xml
+	$(BIN)/pytest -m clocked $$(grep -rl 'mark.clocked' tests --include=test_*.py) --junitxml=.stamp-clocked.xml
 
 # More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times,
 # every run mode and worksheet without a line and with a slow one, ten readings in a row.
@@ -62,7 +62,7 @@ browser: .stamp-dev .stamp-chromium
 	$(BIN)/pytest -m browser
 
 # Every table to its end; the status says whether a figure missed its target by more than a fifth.
-BENCHES := bench live paint saves years reports slowest
+BENCHES := bench logs live paint saves years reports slowest
 bench: .stamp-dev .stamp-chromium
 	@status=0; for one in $(BENCHES); do $(BIN)/python -W ignore benchmarks/$$one.py || status=1; done; exit $$status
 

@@ -1,6 +1,7 @@
 """Fixtures: a demonstration laboratory built once, copied for each test that changes it."""
 
 import asyncio
+import fcntl
 import json
 import shutil
 import sqlite3
@@ -11,6 +12,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 import pytest
+import sqlalchemy
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
@@ -20,6 +22,7 @@ from vadum.demo.laboratory import build
 from vadum.instruments.catalogue import stand_ins
 from vadum.instruments.client import BenchLine
 from vadum.instruments.server import Bench, listen
+from vadum.records import database as database_file
 from vadum.records import people
 from vadum.web import guard
 from vadum.web.app import create_app
@@ -50,12 +53,36 @@ def the_name_of_test_clients():
         yield
 
 
+@pytest.fixture(scope="session", autouse=True)
+def statements_compiled_once():
+    """Let every laboratory of this process use the statements that were compiled for another: a thousand are opened."""
+    known = {}
+
+    def create_engine(url, **options):
+        engine = sqlalchemy.create_engine(url, **options)
+        one = known.setdefault("engine", engine)
+        engine.dialect, engine._compiled_cache = one.dialect, one._compiled_cache
+        return engine
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(database_file, "create_engine", create_engine)
+        yield
+
+
 @pytest.fixture(scope="session")
-def demo_database(tmp_path_factory):
+def demo_database(tmp_path_factory, worker_id):
+    """The demonstration laboratory, built by the first worker that asks for it; the others wait and copy it."""
+    shared = tmp_path_factory.getbasetemp().parent if worker_id != "master" else tmp_path_factory.mktemp("shared")
+    first = shared / "demo.sqlite"
+    with (shared / "demo.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not first.with_suffix(".built").exists():
+            build(first)
+            # Not the file's own time: SQLite may move its log into it much later.
+            first.with_suffix(".built").write_text(str(time.time()))
     path = tmp_path_factory.mktemp("demo") / "demo.sqlite"
-    build(path)
-    # Not the file's own time: SQLite may move its log into it much later.
-    path.with_suffix(".built").write_text(str(time.time()))
+    for file in shared.glob("demo.[!l]*"):
+        shutil.copy(file, path.parent)
     return path
 
 

@@ -20,7 +20,7 @@ from vadum.instruments.port import InstrumentTrouble
 from vadum.web.app import create_app
 
 # A machine that is busy is no fault of the page's.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)
 
 AXE = (Path(__file__).parent / "vendor" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 

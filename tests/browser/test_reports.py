@@ -9,6 +9,7 @@ from pypdf import PdfReader
 
 from tests.browser.conftest import RULES, ServerThread, violations
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_U2
+from tests.printed import words_of
 
 pytestmark = pytest.mark.browser
 BANK = "/projects/3"
@@ -98,9 +99,7 @@ def test_the_letterhead_is_given_and_heads_the_next_sheet(page, tmp_path):
     expect(page.get_by_label("name of the laboratory")).to_have_value("Fen Edge Laboratory")
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.locator(".paper-head")).to_contain_text("Fen Edge Laboratory")
-    words = (
-        PdfReader(io.BytesIO(page.request.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").body())).pages[0].extract_text()
-    )
+    words = words_of(page.request.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").body())
     assert "Fen Edge Laboratory" in words
 
 

@@ -8,9 +8,11 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image, PngImagePlugin
+from pypdf import PdfReader
 from sqlmodel import Session
 
 from tests.laboratory import UNCONFINED_U5
+from tests.printed import pages_of, words_of
 from tests.web.hands import GPS, TURNED, picture, save
 from vadum.records.tables import Test
 from vadum.web.app import create_app
@@ -231,15 +233,12 @@ def test_the_shape_of_the_failure_is_drawn(lab):
 
 
 def sheet_of(lab):
-    from pypdf import PdfReader
-
-    return PdfReader(io.BytesIO(lab.get(f"/tests/{CYLINDER}/sheet.pdf").content)).pages
+    return lab.get(f"/tests/{CYLINDER}/sheet.pdf").content
 
 
-def printed(pages):
+def printed(sheet):
     """Return the words of a sheet, and how many raster pictures stand on it."""
-    words = " ".join(" ".join(page.extract_text() for page in pages).split())
-    return words, sum(len(page.images) for page in pages)
+    return words_of(sheet), sum(len(page.images) for page in PdfReader(io.BytesIO(sheet)).pages)
 
 
 def test_a_photograph_stands_on_the_sheet_until_it_is_taken_off(lab):
@@ -258,13 +257,12 @@ def test_the_failed_specimen_stands_beside_its_sketch(lab):
     save(lab, CYLINDER, cells={"failure": "one-plane", "plane_angle": "61"})
     (kept,) = send(lab, picture(), caption="after failure", beside="failure").json()
     assert kept["beside"] == "failure"
-    pages = sheet_of(lab)
-    words, count = printed(pages)
+    sheet = sheet_of(lab)
+    words, count = printed(sheet)
     assert count == 1
     # Under the heading of the sketch, on its page, and not among other photographs.
     assert "Photographs" not in words
-    with_sketch = next(page for page in pages if "after failure" in page.extract_text())
-    assert "Failure" in with_sketch.extract_text()
+    assert "Failure" in next(page for page in pages_of(sheet) if "after failure" in page)
     # A sketch that is taken back leaves the photograph among the others.
     save(lab, CYLINDER, cells={"failure": ""})
     assert "Photographs" in printed(sheet_of(lab))[0]

@@ -1,14 +1,13 @@
 """What was typed of projects, locations and samples is corrected: with what stood there, who, and why where it
 counts."""
 
-import io
 import re
 
 import pytest
-from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_D2
+from tests.printed import words_of
 from tests.web.hands import save, signed_in
 from vadum.records.corrections import corrections_of, needs_reason
 from vadum.records.database import open_database
@@ -47,7 +46,7 @@ def test_a_depth_under_a_checked_test_needs_a_reason_and_keeps_what_stood_there(
         assert one.reason == "read off the wrong line of the log"
     page = re.sub(r"\s+", " ", client.get(address).text)
     assert "top 0.6 → 0.7, base 0.9 → 1.0; read off the wrong line of the log" in page
-    sheet = PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_B1}/sheet.pdf").content)).pages[0].extract_text()
+    sheet = words_of(client.get(f"/tests/{LIQUID_LIMIT_B1}/sheet.pdf").content)
     assert "0.70–1.00 m" in sheet
 
 

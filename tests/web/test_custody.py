@@ -8,6 +8,7 @@ from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B1, VANE_BH2
+from tests.printed import pages_of, words_of
 from tests.web.hands import signed_in
 from vadum.records.custody import Custody, changes_of, custody_of
 from vadum.records.database import open_database
@@ -32,8 +33,7 @@ TOLD = {
 
 
 def printed(client, address):
-    pages = PdfReader(io.BytesIO(client.get(address).content)).pages
-    return re.sub(r"\s+", " ", " ".join(page.extract_text() for page in pages))
+    return words_of(client.get(address).content)
 
 
 def sample_of(database, test):
@@ -164,7 +164,7 @@ def test_every_page_of_a_sheet_in_a_report_says_which_it_is(database, monkeypatc
         wanted = Wanted(title="All", chapters=["tests"], final=False)
         made = make(session, project, wanted, "R-1", "checker", lambda *_: None)
     document = PdfReader(io.BytesIO(made))
-    pages = [re.sub(r"\s+", " ", page.extract_text()) for page in document.pages]
+    pages = [re.sub(r"\s+", " ", page) for page in pages_of(made)]
     # More parts than are set at once: numbered through, with a bookmark for each part.
     assert [f"page {i} of {len(pages)}" in page for i, page in enumerate(pages, 1)] == [True] * len(pages)
     assert ["end of the report" in page for page in pages] == [False] * (len(pages) - 1) + [True]

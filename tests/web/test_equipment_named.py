@@ -1,15 +1,14 @@
 """What a test was made with: kinds by its readings and its method, what nobody named, certificates, tins twice."""
 
-import io
 import json
 import re
 from pathlib import Path
 
 import pytest
-from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_U2, PLASTIC_LIMIT_U2, UNCONFINED_U2
+from tests.printed import words_of
 from vadum.records.database import open_database
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
 from vadum.soil.contract.equipment import READ_BY, TRACED, needed
@@ -31,8 +30,7 @@ MEASURED = {
 
 
 def printed(client, test):
-    pages = PdfReader(io.BytesIO(client.get(f"/tests/{test}/sheet.pdf").content)).pages
-    return re.sub(r"\s+", " ", " ".join(page.extract_text() for page in pages))
+    return words_of(client.get(f"/tests/{test}/sheet.pdf").content)
 
 
 def example(code):

@@ -8,6 +8,7 @@ import pytest
 
 from tests.command_line import vadum
 from tests.laboratory import CBR_IN_SITU_TP4, CBR_LAB_G1_2, PLATE_INCREMENTAL_P1_1, VANE_BH2
+from tests.printed import words_of
 from tests.web.hands import read, save
 from vadum.web.view import folded_runs
 
@@ -30,13 +31,8 @@ def test_a_test_in_the_ground_is_planned_at_its_location(client):
 
 
 def test_the_sheet_of_a_plate_prints_what_the_test_cannot_say(client):
-    from io import BytesIO
 
-    from pypdf import PdfReader
-
-    text = " ".join(
-        page.extract_text() for page in PdfReader(BytesIO(client.get(f"/tests/{STEPS}/sheet.pdf").content)).pages
-    )
+    text = words_of(client.get(f"/tests/{STEPS}/sheet.pdf").content)
     text = re.sub(r"\s+", " ", text)
     assert "about two plate widths below it" in text
     assert "footing B = 1 m (the footing's width, not the pit's)" in text.replace("’", "'")

@@ -5,11 +5,11 @@ import io
 import itertools
 import re
 
-import pypdf
 import pytest
 from sqlmodel import select
 
 from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2
+from tests.printed import words_of
 from vadum.drawing.column import Layer, Pin, Texture, draw_ground
 from vadum.exchange.readings_csv import readings_csv
 from vadum.records.database import open_database, session_on
@@ -134,9 +134,7 @@ def test_void_and_reopened(client):
     assert client.post(move, json={"action": "void"}).status_code == 409
     voided = client.post(move, json={"action": "void", "reason": "wrong sample"}).json()
     assert (voided["state"], voided["voidReason"], voided["locked"]) == ("void", "wrong sample", True)
-    sheet = (
-        pypdf.PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").content)).pages[0].extract_text()
-    )
+    sheet = words_of(client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").content)
     assert "Void: wrong sample" in sheet
     assert client.post(move, json={"action": "check"}).status_code == 409
     assert client.post(move, json={"action": "reopen", "reason": "it was right"}).json()["state"] == "running"

@@ -7,6 +7,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from tests.laboratory import LIQUID_LIMIT_U2
+from tests.printed import pages_of
 
 
 def png(width=40, height=20, kind="PNG"):
@@ -22,8 +23,12 @@ def give(client, name="Marsh End Laboratory", address="Weir Road 2\nMarsh End", 
     )
 
 
+def sheet(client):
+    return client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").content
+
+
 def printed(client):
-    return PdfReader(io.BytesIO(client.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").content))
+    return PdfReader(io.BytesIO(sheet(client)))
 
 
 def images(pdf):
@@ -32,12 +37,10 @@ def images(pdf):
 
 def test_name_and_address_head_every_page(client):
     assert give(client).status_code == 303
-    pdf = printed(client)
-    for page in pdf.pages:
-        words = page.extract_text()
+    for words in pages_of(sheet(client)):
         assert "Marsh End Laboratory" in words
         assert "Weir Road 2 · Marsh End" in words
-    assert pdf.metadata.author == "Marsh End Laboratory"
+    assert printed(client).metadata.author == "Marsh End Laboratory"
 
 
 @pytest.mark.parametrize("kind", ["PNG", "JPEG"])

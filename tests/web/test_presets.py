@@ -1,14 +1,13 @@
 """Presets: chosen once in the laboratory or a project, what new tests are begun with; tests on record stay."""
 
-import io
 import re
 
 import pytest
 from fastapi.testclient import TestClient
-from pypdf import PdfReader
 from sqlmodel import Session
 
 from tests.laboratory import LIQUID_LIMIT_U2
+from tests.printed import words_of
 from tests.web.hands import read, save
 from vadum.records.database import open_database
 from vadum.records.presets import LABORATORY, PROJECT, Presets, keep_preset, presettable, words
@@ -50,8 +49,7 @@ def plan(lab, method, sample=2):
 
 
 def sheet_words(lab, test):
-    pages = PdfReader(io.BytesIO(lab.get(f"/tests/{test}/sheet.pdf").content)).pages
-    return " ".join(" ".join(page.extract_text() for page in pages).split())
+    return words_of(lab.get(f"/tests/{test}/sheet.pdf").content)
 
 
 def settings_of(lab, test):

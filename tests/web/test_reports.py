@@ -11,6 +11,7 @@ from sqlmodel import select
 
 from tests.command_line import vadum
 from tests.laboratory import LIQUID_LIMIT_U2
+from tests.printed import pages_of, words_of
 from tests.web.hands import signed_in
 from vadum.records.archive import bring_in, export, preview
 from vadum.records.database import open_database, session_on
@@ -81,14 +82,12 @@ def pdf(client, number):
     reply = client.get(f"/reports/{number}/report.pdf")
     assert reply.status_code == 200
     assert hashlib.sha256(reply.content).hexdigest() == reply.headers["x-sha256"]
-    return PdfReader(io.BytesIO(reply.content))
+    return reply.content
 
 
-def words(reader):
-    return " ".join(" ".join(page.extract_text() for page in reader.pages).split())
-
-
-def outline(reader):
+def outline(file):
+    """Return the first level of the bookmarks of a PDF, of its bytes or its path."""
+    reader = PdfReader(io.BytesIO(file) if isinstance(file, bytes) else file)
     return [entry.title for entry in reader.outline if not isinstance(entry, list)]
 
 
@@ -101,46 +100,46 @@ def test_a_report_is_made_in_a_process_of_its_own_while_the_page_asks(client):
         time.sleep(0.25)
     assert view["state"] == "made", view
     assert view["done"] == view["steps"] > 10
-    assert view["pages"] == len(pdf(client, number).pages)
+    assert view["pages"] == len(pages_of(pdf(client, number)))
 
 
 def test_chapters_stand_in_the_order_chosen_and_page_numbers_run_through(client, at_once):
-    reader = pdf(client, number_of(order(client, chapters=["tests", "logs", "samples", "summary"])))
-    titles = outline(reader)
+    report = pdf(client, number_of(order(client, chapters=["tests", "logs", "samples", "summary"])))
+    titles = outline(report)
     where = [
         next(i for i, t in enumerate(titles) if wanted in t)
         for wanted in ("Liquid limit, TP4 B1", "Log of TP4", "TP4 B1", "Summary")
     ]
     assert where[0] < where[1]
     assert where[-1] == len(titles) - 1
-    last = " ".join(reader.pages[-1].extract_text().split())
-    assert f"page {len(reader.pages)} of {len(reader.pages)}" in last
-    assert reader.trailer["/Root"]["/MarkInfo"]["/Marked"]
-    assert "Draft. Not issued" in words(reader)
+    pages = pages_of(report)
+    assert f"page {len(pages)} of {len(pages)}" in " ".join(pages[-1].split())
+    assert PdfReader(io.BytesIO(report)).trailer["/Root"]["/MarkInfo"]["/Marked"]
+    assert "Draft. Not issued" in words_of(report)
 
 
 def test_the_scope_is_kept(client, at_once):
-    reader = pdf(client, number_of(order(client, methods=["liquid-limit"], chapters=["tests"])))
-    sheets = outline(reader)
+    final = pdf(client, number_of(order(client, methods=["liquid-limit"], chapters=["tests"])))
+    sheets = outline(final)
     assert sheets
     assert all(t.startswith("Liquid limit, TP4") for t in sheets)
     every = pdf(client, number_of(order(client, methods=["liquid-limit"], chapters=["tests"], final="")))
-    assert len(outline(every)) > len(outline(reader)), "unfinished ones too"
+    assert len(outline(every)) > len(sheets), "unfinished ones too"
 
 
 def test_single_samples_may_be_chosen(client, at_once):
     form = {"locations": [], "samples": ["1", "5"], "chapters": ["samples", "tests"]}
-    reader = pdf(client, number_of(order(client, **form)))
-    titles = outline(reader)
+    report = pdf(client, number_of(order(client, **form)))
+    titles = outline(report)
     assert titles[:2] == ["TP4 B1", "BH2 U1"]
     assert len(titles) > 4
     assert all("TP4 B1" in title or "BH2 U1" in title for title in titles)
-    assert "all locations, of them TP4 B1, BH2 U1" in words(reader)
+    assert "all locations, of them TP4 B1, BH2 U1" in words_of(report)
 
 
 def test_derivation_and_uncertainty_are_printed_on_request_only(client, at_once):
-    plain = words(pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"]))))
-    rich = words(
+    plain = words_of(pdf(client, number_of(order(client, methods=["water-content"], chapters=["tests"]))))
+    rich = words_of(
         pdf(
             client,
             number_of(
@@ -159,8 +158,8 @@ def test_long_records_are_named_and_printed_on_request(client, at_once):
     form = {"locations": ["2", "4"], "methods": ["triaxial", "direct-shear"], "chapters": ["tests"]}
     short = pdf(client, number_of(order(client, **form)))
     long = pdf(client, number_of(order(client, **form, records="true")))
-    assert re.search(r"\d+ rows, on the sheet of this test", words(short))
-    assert len(long.pages) > len(short.pages)
+    assert re.search(r"\d+ rows, on the sheet of this test", words_of(short))
+    assert len(pages_of(long)) > len(pages_of(short))
 
 
 @pytest.mark.parametrize(
@@ -279,9 +278,9 @@ def test_only_what_a_second_person_checked_is_issued_and_it_stays_as_it_was(peop
     view = checker.get(f"/api/reports/{issued}").json()
     assert view["state"] == "issued"
     assert re.fullmatch(r"R20\d\d-0001", view["number"])
-    reader = pdf(people["reader"], issued)
-    assert f"Report {view['number']}, issued" in words(reader)
-    assert "Draft" not in words(reader)
+    words = words_of(pdf(people["reader"], issued))
+    assert f"Report {view['number']}, issued" in words
+    assert "Draft" not in words
     before = checker.get(f"/reports/{issued}/report.pdf").content
     checker.post(f"/reports/{issued}/remove")
     checker.post(f"/reports/{issued}/cancel")
@@ -298,15 +297,15 @@ def test_a_reader_looks_and_makes_nothing(people):
 
 def test_a_sample_sheet_says_what_the_card_says(client):
     reply = client.get("/samples/3/sheet.pdf")
-    said = words(PdfReader(io.BytesIO(reply.content)))
+    said = words_of(reply.content)
     for part in ("TP4 B3", "2.40–2.70 m", "CL", "Lean clay with sand", "78.1", "Hydrometer analysis"):
         assert part in said
-    whole = PdfReader(io.BytesIO(client.get("/samples/3/sheet.pdf?tests=true").content))
+    whole = client.get("/samples/3/sheet.pdf?tests=true").content
     assert {"TP4 B3", "Liquid limit", "Classification"} <= set(outline(whole))
 
 
 def test_a_log_has_the_ground_and_the_tests_in_it(client):
-    said = words(PdfReader(io.BytesIO(client.get("/locations/1/log.pdf").content)))
+    said = words_of(client.get("/locations/1/log.pdf").content)
     for part in ("Log of TP4", "brown fissured", "B1", "CBR in the ground"):
         assert part in said
     assert client.get("/locations/999/log.pdf").status_code == 404
@@ -369,7 +368,7 @@ def test_from_the_command_line(database, tmp_path):
     target = tmp_path / "bank.pdf"
     done = vadum("report", 3, target, "--chapters", "logs,summary", database=database)
     assert done.returncode == 0, done.stderr
-    assert outline(PdfReader(target))[0] == "Log of FB1"
+    assert outline(target)[0] == "Log of FB1"
     for wrong in ((99, target), (3, target, "--chapters", "gossip")):
         done = vadum("report", *wrong, database=database)
         assert done.returncode == 2

@@ -1,13 +1,12 @@
 """A new laboratory: what is still to do stands on its first page, each line gone once it is done."""
 
-import io
 import re
 
 import pytest
 from fastapi.testclient import TestClient
-from pypdf import PdfReader
 from sqlmodel import Session, select
 
+from tests.printed import words_of
 from tests.web.hands import PASSWORD, signed_in
 from vadum.records.tables import Test
 from vadum.web.app import create_app
@@ -75,7 +74,7 @@ def test_a_demonstration_is_not_asked(client):
 
 def words(reply):
     assert reply.headers["content-type"] == "application/pdf"
-    return " ".join(page.extract_text() for page in PdfReader(io.BytesIO(reply.content)).pages)
+    return words_of(reply.content)
 
 
 def test_labels_say_what_a_sample_or_a_tin_is(client):

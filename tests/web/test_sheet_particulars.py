@@ -1,22 +1,20 @@
 """What a sheet says of itself: for whom, when it was tested by its own times, and where it ends."""
 
-import io
 import re
 from datetime import timedelta
 
 import pytest
-from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.laboratory import LIQUID_LIMIT_B1, WELL_PERMEAMETER_W1
+from tests.printed import pages_of
 from vadum.records.database import open_database
 from vadum.records.tables import Project, Revision, Test
 from vadum.report.sheet import sheet_of
 
 
 def text(client, test):
-    pages = PdfReader(io.BytesIO(client.get(f"/tests/{test}/sheet.pdf").content)).pages
-    return [page.extract_text() for page in pages]
+    return pages_of(client.get(f"/tests/{test}/sheet.pdf").content)
 
 
 def particulars(database, test):

@@ -6,10 +6,10 @@ import re
 
 import pytest
 from openpyxl import load_workbook
-from pypdf import PdfReader
 from sqlmodel import Session
 
 from tests.laboratory import CBR_LAB_G1_1, COMPACTION_G1, LIQUID_LIMIT_B1, UNCONFINED_U2
+from tests.printed import words_of
 from vadum.records.database import open_database
 from vadum.records.tables import Project, Test
 from vadum.soil.numbers.unit_sets import SETS
@@ -30,8 +30,7 @@ def shown(client):
 
 
 def printed(client, test, query=""):
-    pages = PdfReader(io.BytesIO(client.get(f"/tests/{test}/sheet.pdf{query}").content)).pages
-    return re.sub(r"\s+", " ", " ".join(page.extract_text() for page in pages))
+    return words_of(client.get(f"/tests/{test}/sheet.pdf{query}").content)
 
 
 def strip(client, test):

@@ -1,14 +1,12 @@
 """Days and hours as the laboratory reads them: sheets, history, cups and boards in one zone; the record keeps UTC."""
 
-import io
-import re
 from datetime import UTC, date, datetime
 
 import pytest
-from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.laboratory import LIQUID_LIMIT_B1, WATER_CONTENT_B1
+from tests.printed import words_of
 from tests.web.hands import signed_in
 from vadum.records.calibrations import day_of
 from vadum.records.context import inspection_state
@@ -18,8 +16,7 @@ from vadum.records.zone import ZoneError, keep_zone, local, stamp, today, zone_o
 
 
 def printed(client, test):
-    pages = PdfReader(io.BytesIO(client.get(f"/tests/{test}/sheet.pdf").content)).pages
-    return re.sub(r"\s+", " ", " ".join(page.extract_text() for page in pages))
+    return words_of(client.get(f"/tests/{test}/sheet.pdf").content)
 
 
 @pytest.fixture
