@@ -56,7 +56,7 @@ def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
             }
             request = urllib.request.Request(url, json.dumps(body).encode(), {"Content-Type": "application/json"})
             try:
-                revision = json.load(urllib.request.urlopen(request, timeout=20))["savedAs"]
+                revision = json.load(urllib.request.urlopen(request, timeout=120))["savedAs"]
             except (OSError, http.client.HTTPException):
                 time.sleep(0.05)  # the line is down: the same save again, as the page does
                 continue

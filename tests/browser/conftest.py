@@ -19,8 +19,9 @@ from vadum.instruments.client import BenchLine
 from vadum.instruments.port import InstrumentTrouble
 from vadum.web.app import create_app
 
-# A machine that is busy is no fault of the page's.
-expect.set_options(timeout=30_000)
+# A machine that is busy is no fault of the page's: ten times slower than ours was seen.
+PATIENCE_MS = 90_000
+expect.set_options(timeout=PATIENCE_MS)
 
 AXE = (Path(__file__).parent / "vendor" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 
@@ -106,6 +107,13 @@ def browser_context_args(browser_context_args, server):
     return browser_context_args | own
 
 
+@pytest.fixture
+def context(context):
+    """Let a press or a page take as long as what is expected of it."""
+    context.set_default_timeout(PATIENCE_MS)
+    return context
+
+
 def saved(page):
     """Wait until the page has nothing more to send."""
     expect(page.get_by_role("status")).to_contain_text("saved, revision")
@@ -132,7 +140,7 @@ class Stand:
 
     def start(self):
         self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(self.port)])
-        for _ in range(100):
+        for _ in range(1000):
             try:
                 BenchLine(port=self.port).identities()
             except InstrumentTrouble:

@@ -30,13 +30,13 @@ def test_a_hydrometer_at_sixty_times_loses_its_instruments_and_a_page(phone, sta
     page.get_by_role("link", name="Go on with the clock").click()
     page.get_by_role("button", name="By itself when due").click()
     page.get_by_role("button", name="start").click()
-    expect(page.locator(".marks .done")).to_have_count(2, timeout=15000)
+    expect(page.locator(".marks .done")).to_have_count(2)
     stand.kill()
-    expect(page.get_by_test_id("trouble")).to_contain_text("No line to hydrometer eye", timeout=15000)
+    expect(page.get_by_test_id("trouble")).to_contain_text("No line to hydrometer eye")
     before = marks(page)
     stand.start()
     page.reload()
-    expect(page.locator(".marks .done").nth(len(before))).to_be_visible(timeout=20000)
+    expect(page.locator(".marks .done").nth(len(before))).to_be_visible()
     expect(page.locator(".live svg circle").first).to_be_visible()
     assert marks(page)[: len(before)] == before
     test = re.search(r"/tests/(\d+)", page.url)[1]
@@ -91,7 +91,7 @@ def test_ten_readings_without_a_line_arrive_in_order_and_once(phone, context):
         expect(page.get_by_test_id("step")).not_to_have_text(where)
     expect(page.get_by_role("status")).to_contain_text("10 waiting for the line")
     context.set_offline(False)
-    expect(page.get_by_role("status")).to_have_text("saved", timeout=15000)
+    expect(page.get_by_role("status")).to_have_text("saved")
     history = [h for h in page.request.get(f"/api/tests/{SIEVE_G2}/history").json() if "=" in h["what"]][:10]
     values = [h["what"].split(" = ")[1] for h in reversed(history)]
     assert values == [str(100 + n) for n in range(10)]
@@ -136,12 +136,12 @@ def test_the_page_of_instruments_shows_faults_and_zero(page, stand):
     row.get_by_label("Fault of dial gauge A").select_option("garbage")
     expect(row).to_contain_text("sends garbage")
     row.get_by_label("Fault of dial gauge A").select_option("none")
-    expect(row).not_to_contain_text("sends garbage", timeout=15000)
+    expect(row).not_to_contain_text("sends garbage")
     assert violations(page) == []
     stand.kill()
-    expect(page.get_by_test_id("trouble")).to_contain_text("No line", timeout=15000)
+    expect(page.get_by_test_id("trouble")).to_contain_text("No line")
     stand.start()
-    expect(page.get_by_test_id("trouble")).to_be_hidden(timeout=15000)
+    expect(page.get_by_test_id("trouble")).to_be_hidden()
 
 
 def test_a_frame_records_by_itself_until_its_instruments_show_nothing_more(phone):
@@ -157,7 +157,7 @@ def test_a_frame_records_by_itself_until_its_instruments_show_nothing_more(phone
     expect(frame).to_have_text("Let the frame record")
     expect(page.get_by_test_id("judged")).to_be_hidden()
     frame.click()
-    expect(page.get_by_test_id("trouble")).to_contain_text("shows nothing here", timeout=60_000)
+    expect(page.get_by_test_id("trouble")).to_contain_text("shows nothing here")
     expect(frame).to_have_text("Let the frame record")
     expect(page.get_by_role("status").first).to_have_text("saved")
     test = re.search(r"/tests/(\d+)", page.url)[1]

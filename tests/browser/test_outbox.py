@@ -57,7 +57,7 @@ def test_a_reading_the_server_breaks_on_is_set_aside_and_the_rest_goes_on(page):
     type_in(page, "trials.0.blows", "33")
     type_in(page, "trials.1.blows", "26")
     aside = page.get_by_test_id("set-aside")
-    expect(aside).to_contain_text("trials, row 1, blows “33”", timeout=20_000)
+    expect(aside).to_contain_text("trials, row 1, blows “33”")
     expect(aside).to_contain_text("request 7")
     expect(page.get_by_text("1 not taken", exact=True)).to_be_visible()
     assert blows(page)[1] == 26
@@ -121,7 +121,7 @@ def test_saved_is_not_said_before_the_page_has_looked_what_waits(page):
     page.add_init_script(SLOW_STORE)
     page.reload()
     expect(page.get_by_text("opening", exact=True)).to_be_visible()
-    expect(page.get_by_text("saved, revision")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("saved, revision")).to_be_visible()
     assert blows(page)[0] == 27
 
 
@@ -141,7 +141,7 @@ def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
     # One of them was faster: the other says so with both versions, and nothing is lost.
     for tab in (page, second):
         conflict = tab.get_by_role("heading", name="Changed in between")
-        expect(conflict.or_(tab.get_by_text("saved, revision"))).to_be_visible(timeout=20_000)
+        expect(conflict.or_(tab.get_by_text("saved, revision"))).to_be_visible()
         if conflict.is_visible():
             tab.get_by_role("button", name="Save mine on top").click()
         expect(tab.get_by_text("saved, revision")).to_be_visible()

@@ -32,7 +32,7 @@ def take_along(page, place):
     page.evaluate("navigator.serviceWorker.ready")
     section = page.locator("section", has=page.get_by_role("heading", name=place))
     section.get_by_role("button", name="Take with me").click()
-    expect(section.get_by_text("on this device")).to_be_visible(timeout=60_000)
+    expect(section.get_by_text("on this device")).to_be_visible()
 
 
 def type_in(page, path, text):
@@ -98,7 +98,7 @@ def test_what_an_old_page_queued_and_a_new_server_does_not_know_is_set_aside(pag
     again = ServerThread(server.database)
     again.port = server.port
     again.start()
-    expect(page.get_by_test_id("set-aside")).to_contain_text("“grey”", timeout=30_000)
+    expect(page.get_by_test_id("set-aside")).to_contain_text("“grey”")
     expect(page.get_by_role("status").first).to_have_text("1 not taken")
     readings = stored(page, WATER_CONTENT_U1_1)
     assert at(readings, "determinations.0.tin") == "Q3"

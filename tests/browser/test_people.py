@@ -107,6 +107,6 @@ def test_whoever_is_signed_out_while_typing_loses_nothing(page):
     expect(page.get_by_text("You were signed out; what you type waits here.")).to_be_visible()
     expect(page.get_by_text("1 waiting for the line")).to_be_visible()
     page.request.post("/sign-in", form={"name": "technician 1"})
-    expect(page.get_by_text("saved, revision")).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("saved, revision")).to_be_visible()
     expect(page.get_by_text("You were signed out")).to_be_hidden()
     assert page.request.get(f"/tests/{LIQUID_LIMIT_U2}/bench.json").json()["readings"]["trials"][0]["blows"] == 27

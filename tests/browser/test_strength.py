@@ -50,7 +50,7 @@ def test_a_frames_record_is_mapped_seen_and_saved(page, tmp_path):
         ("dial", "vertical_mm"),
     ):
         page.get_by_label(f"Column {heading}").select_option(reading)
-    expect(page.get_by_test_id("count")).to_have_text("20100", timeout=15000)
+    expect(page.get_by_test_id("count")).to_have_text("20100")
     page.get_by_test_id("save").click()
     page.wait_for_url(f"**{BOX}")
     expect(page.get_by_text("20100 rows")).to_be_visible()

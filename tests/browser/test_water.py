@@ -59,7 +59,7 @@ def test_three_cylinders_fall_side_by_side(phone, context):
     expect(page.get_by_text("waiting for the line")).to_be_visible()
     context.set_offline(False)
     page.clock.run_for(40_000)
-    expect(page.get_by_text("saved", exact=True)).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("saved", exact=True)).to_be_visible()
     added = heads(page)[before:]
     assert [(row["cylinder"], row["head_mm"]) for row in added] == [(2, 352.0), (2, 331.0), (1, 220.0)]
     assert added[0]["elapsed_min"] == 0

@@ -98,7 +98,7 @@ def test_a_choice_made_without_a_line_stands_and_says_since_when_it_is_unjudged(
         ground = page.get_by_label("ground", exact=True)
         ground.select_option("clay")
         expect(ground).to_have_value("clay")
-        expect(page.get_by_role("status").first).to_have_text("1 waiting for the line", timeout=2_000)
+        expect(page.get_by_role("status").first).to_have_text("1 waiting for the line")
         expect(page.get_by_test_id("as-of")).to_have_text(re.compile(r"as of \d\d:\d\d"))
         assert violations(page) == []
     all_saved(page)

@@ -94,4 +94,4 @@ def cut(page) -> Iterator[None]:
 
 
 def all_saved(page):
-    expect(page.get_by_role("status").first).to_contain_text(re.compile("^saved"), timeout=60_000)
+    expect(page.get_by_role("status").first).to_contain_text(re.compile("^saved"))

@@ -14,6 +14,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from vadum.instruments import client as near_end
 from vadum.instruments.benches import Benches
 from vadum.instruments.client import BenchLine
 from vadum.instruments.port import InstrumentTrouble
@@ -231,9 +232,11 @@ def test_an_adapter_that_says_little_of_itself_is_read_all_the_same():
         ({"identify": {"identity": LEAST, "takes": 1.5}}, "does not answer"),
     ],
 )
-def test_an_adapter_that_lacks_something_is_said_in_words(answers, words):
+def test_an_adapter_that_lacks_something_is_said_in_words(monkeypatch, answers, words):
+    if "takes" in answers["identify"]:
+        monkeypatch.setattr(near_end, "PATIENCE_S", 0.5)
     with adapter(**answers) as port, pytest.raises(InstrumentTrouble, match=words):
-        BenchLine(port=port, timeout_s=0.5).instrument("old scale").read("mass")
+        BenchLine(port=port).instrument("old scale").read("mass")
 
 
 def test_a_bench_without_a_list_is_said_and_one_that_is_off_takes_nothing_from_the_others():

@@ -100,7 +100,7 @@ def test_the_instruments_say_when_their_port_is_taken():
         taken.listen()
         port = str(taken.getsockname()[1])
         command = [sys.executable, "-m", "vadum", "instruments", "--port", port]
-        found = subprocess.run(command, capture_output=True, text=True, timeout=30, check=False)
+        found = subprocess.run(command, capture_output=True, text=True, timeout=180, check=False)
     assert found.returncode == 2
     assert f"port {port}" in found.stderr
 

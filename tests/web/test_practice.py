@@ -193,6 +193,26 @@ def test_a_reading_taken_late_shows_the_suspension_of_that_time():
     assert practice.shown_by_bench(test, "sedimentation.2.hydrometer", 4.0) == pytest.approx(at_4)
 
 
+def test_a_gauge_read_by_eye_shows_its_own_steps(lab):
+    """Nobody reads 0.7252446 mm off a gauge of hundredths, wherever between two virtual readings it stands."""
+    test = begin(lab, "plate-incremental")
+    save(lab, test, cells={"rows.0.pressure_kpa": "50"}, bindings={})
+    shown = take(lab, test, "rows.0.gauge_a_mm", minutes=1.37)["cells"]["rows.0.gauge_a_mm"]
+    assert re.fullmatch(r"-?\d+\.\d\d", shown)
+
+
+def test_a_plate_goes_on_sinking_beyond_the_last_load_of_its_soil(lab):
+    """The same settlement at every further load said that the ground had become a rock."""
+    test = begin(lab, "plate-incremental")
+    save(lab, test, cells={f"rows.{i}.pressure_kpa": str(kpa) for i, kpa in enumerate((800, 900, 1000))}, bindings={})
+    shown = [
+        float(take(lab, test, path, minutes=25)["cells"][path]) for path in (f"rows.{i}.gauge_a_mm" for i in range(3))
+    ]
+    first, second = np.diff(shown)
+    assert first > 1
+    assert second == pytest.approx(first, abs=0.02)
+
+
 def test_only_mistakes_that_can_be_caught_are_planted():
     for method in METHODS.values():
         settings, planted = method.Settings(), set()

@@ -10,6 +10,7 @@ from sqlmodel import Session, select
 from tests.laboratory import SIEVE_G2, WATER_CONTENT_U1_1
 from tests.ports import free_port
 from tests.web.hands import save, take
+from vadum.instruments import client as near_end
 from vadum.instruments.client import BenchLine, Remote
 from vadum.records.database import open_database
 from vadum.records.tables import Calibration, Equipment, LaboratorySetting, Test
@@ -103,9 +104,11 @@ def test_a_real_instrument_is_read_anywhere(real, monkeypatch):
     ("fault", "words"),
     [("silent", "does not answer"), ("garbage", "garbage"), ("frozen", "frozen"), ("out of range", "range")],
 )
-def test_a_doubtful_instrument_gives_no_reading(lab, line, fault, words):
+def test_a_doubtful_instrument_gives_no_reading(lab, monkeypatch, fault, words):
     save(lab, WATER, bindings={"determinations.mass_tin_wet_g": "fine balance / mass"})
     assert lab.post("/api/instruments/fine balance/fault", json={"fault": fault}).status_code == 200
+    if fault == "silent":
+        monkeypatch.setattr(near_end, "PATIENCE_S", 0.4)
     got = take(lab, WATER, DIE)
     assert got["cells"] == {}
     assert words in got["troubles"][DIE]

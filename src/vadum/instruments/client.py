@@ -12,7 +12,8 @@ from pydantic import ValidationError
 from vadum.instruments.port import Identity, InstrumentTrouble, Sample, within_range
 
 DEFAULT_PORT = 8020
-_TIMEOUT_S = 1.0
+# An instrument that is on answers within this; then it is said to be silent.
+PATIENCE_S = 1.0
 # Two looks this far apart must find the instrument's own counter moved on.
 _FROZEN_S = 0.15
 
@@ -21,8 +22,8 @@ class BenchLine:
     """A bench of instruments at an address. A connection lasts one request, so that a restarted bench is met at
     once."""
 
-    def __init__(self, host: str = "127.0.0.1", port: int = DEFAULT_PORT, timeout_s: float = _TIMEOUT_S) -> None:
-        self.host, self.port, self.timeout_s = host, port, timeout_s
+    def __init__(self, host: str = "127.0.0.1", port: int = DEFAULT_PORT) -> None:
+        self.host, self.port = host, port
 
     def identities(self) -> list[Identity]:
         """Return what the instruments say they are; one that does not say it is left out.
@@ -76,7 +77,7 @@ class BenchLine:
 
     def _connected(self, name: str) -> socket.socket:
         try:
-            return socket.create_connection((self.host, self.port), self.timeout_s)
+            return socket.create_connection((self.host, self.port), PATIENCE_S)
         except OSError as error:
             raise InstrumentTrouble(
                 f"No line to {name} at {self.host}:{self.port}. Look at cable and switch, or start “vadum instruments”;"

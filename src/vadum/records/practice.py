@@ -8,6 +8,8 @@ import numpy as np
 from pydantic import BaseModel
 
 from vadum.records.tables import Test
+from vadum.soil.contract.cells import field_at
+from vadum.soil.contract.field import resolution_of
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
@@ -120,9 +122,15 @@ def shown_by_bench(test: Test, path: str, minutes: float | None) -> Any:
     if minutes is not None:
         so_far = method.Readings.model_validate(test.readings)
         if (moving := method.at_time(readings, so_far, path, minutes)) is not None:
-            return moving
+            return _by_eye(method, path, moving)
     value = _value(readings, path)
     return value if value is not None or again else _value(hidden(test, planted=False), path)
+
+
+def _by_eye(method: Method[Any, Any, Any], path: str, value: float) -> float:
+    """Return what is read off an instrument that has steps of its own."""
+    step = resolution_of(*field_at(method.Readings, path))
+    return round(round(value / step) * step, 9) if step else value
 
 
 def mark_taken(test: Test, paths: list[str]) -> None:
