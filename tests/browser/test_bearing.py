@@ -109,7 +109,7 @@ def test_thirty_stages_of_eleven_readings_show_one_stage_at_a_time(page):
         " cancelable: true })); }",
         "\n".join(rows),
     )
-    expect(page.locator(".folded")).to_have_count(29, timeout=60000)
+    expect(page.locator(".folded")).to_have_count(29)
     cell = page.locator('[data-path="rows.330.gauge_a_mm"]')
     cell.focus()
     # One stage stands open: some seventy cells, whatever the length of the test.
@@ -241,19 +241,47 @@ def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stan
     page.get_by_role("link", name="Go on with the clock").click()
     page.get_by_role("button", name="By itself when due").click()
     page.get_by_test_id("load").click()
-    expect(page.locator(".live svg circle.vf-point")).to_have_count(2, timeout=12000)
+    expect(page.locator(".live svg circle.vf-point")).to_have_count(2)
     stand.kill()
-    expect(page.get_by_test_id("trouble")).to_contain_text("No line", timeout=10000)
+    expect(page.get_by_test_id("trouble")).to_contain_text("No line")
     test = re.search(r"/tests/(\d+)", page.url)[1]
     before = page.request.get(f"/tests/{test}/bench.json").json()["readings"]["rows"]
     stand.start()
     page.reload()
-    expect(page.locator(".live svg circle.vf-point").nth(len(before))).to_be_visible(timeout=20000)
+    expect(page.locator(".live svg circle.vf-point").nth(len(before))).to_be_visible()
     rows = page.request.get(f"/tests/{test}/bench.json").json()["readings"]["rows"]
     assert rows[: len(before)] == before
     times = [row["elapsed_min"] for row in rows if "elapsed_min" in row]
     assert times == sorted(set(times))
     assert all("gauge_a_mm" in row for row in rows if "elapsed_min" in row)
+
+
+def test_loading_is_ended_in_the_pit_and_the_load_comes_off_in_steps(page):
+    test = new_test_in_ground(page, "plate-incremental")
+    cells = {"estimate_kpa": "500"}
+    for row in range(3):
+        cells |= {f"rows.{row}.gauge_{g}_mm": f"{8.5 * (row + 1):.2f}" for g in "abcd"}
+        cells |= {f"rows.{row}.elapsed_min": "25", f"rows.{row}.pressure_kpa": str(100 * (row + 1))}
+    body = {"base_revision": 0, "save_key": "three-stages-read", "cells": cells}
+    assert page.request.post(f"/api/tests/{test}/save", data=body).ok
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"/tests/{test}/run")
+    if page.get_by_test_id("begin").is_visible():
+        page.get_by_test_id("begin").click()
+    page.get_by_label("loading ended").select_option("25 mm reached")
+    for kpa in ("150", "75", "0"):
+        load = page.get_by_test_id("load")
+        expect(load).to_contain_text(f"Next: {kpa} kPa")
+        load.click()
+        for g in "abcd":
+            page.locator(f"[data-gauge=gauge_{g}_mm]").fill("20")
+        page.keyboard.press("Enter")
+    expect(page.get_by_test_id("load")).to_have_text("All load is off")
+    expect(page.get_by_role("status")).to_have_text("saved")
+    readings = page.request.get(f"/tests/{test}/bench.json").json()["readings"]
+    assert readings["ended"] == "25-reached"
+    assert [row["pressure_kpa"] for row in readings["rows"]] == [100, 200, 300, 150, 75, 0]
+    assert all("gauge_d_mm" in row for row in readings["rows"])
 
 
 def test_stages_that_are_folded_are_counted(page):

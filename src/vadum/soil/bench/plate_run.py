@@ -24,7 +24,8 @@ class PlateRun(BaseModel):
     ``hold_min`` is the least hold before a reading. ``keeps`` are the columns that the clock fills, by their unit.
     ``step_kpa`` is the next increment; where it ``doubles`` each pressure is twice the one before. ``unloading`` are
     shares of the largest pressure, after which all loading stages but the last follow again. ``planned`` is the plan by
-    the settings where no stage was read yet and it differs.
+    the settings where no stage was read yet and it differs. ``ends`` are the reasons for which loading in increments
+    ends, by their code, ``back`` the shares of the largest pressure at which the rebound is read then.
     """
 
     table: str
@@ -40,6 +41,8 @@ class PlateRun(BaseModel):
     doubles: bool = False
     planned: list[float] = []
     unloading: list[float] = []
+    ends: dict[str, str] = {}
+    back: list[float] = []
     preload_kpa: float | None = None
     preload_s: float = 0
     decision: str = ""

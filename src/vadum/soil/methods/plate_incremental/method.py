@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.bench import plate_load
 from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
+from vadum.soil.choice import labels_of
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
@@ -17,13 +18,15 @@ from vadum.soil.methods.plate_incremental.advice import hold_words
 from vadum.soil.methods.plate_incremental.equations import creep_line, footing_ultimate_kpa, settlement_ratio
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
+    REBOUND,
+    Ended,
     Increments,
     PlateIncrementalContext,
     PlateIncrementalReadings,
     PlateIncrementalSettings,
 )
 from vadum.soil.methods.plate_incremental.reduction import reduce_plate_incremental
-from vadum.soil.methods.plate_incremental.stages import in_pressure, increment_kpa, stages
+from vadum.soil.methods.plate_incremental.stages import Stage, in_pressure, increment_kpa, stages
 from vadum.soil.methods.plate_incremental.virtual import MISTAKES, a_test
 from vadum.soil.virtual.plate_soil import YieldingPlateSoil, a_yielding_plate_soil
 
@@ -139,6 +142,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         made = stages(in_pressure(readings, settings))
         hand = made[-1] if made else None
         before = hand.pressure_kpa if hand else 0.0
+        over = readings.ended is not None or (hand is not None and hand.unloading)
         return plate_view(
             PlateRun(
                 table="rows",
@@ -151,8 +155,10 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
                 applied=applied(settings.area_m2, readings.piston_cm2),
                 step_kpa=increment_kpa(readings.estimate_kpa, settings, before) if readings.estimate_kpa else None,
                 doubles=settings.increments == Increments.DOUBLING,
-                decision=hold_words(hand, settings) if hand and hand.rows and not hand.unloading else "",
-                may_go=hand is None or hand.unloading or hand.may_go_on(settings.rate, settings.least_hold_min),
+                ends=labels_of(Ended),
+                back=list(REBOUND),
+                decision=hold_words(hand, settings) if hand and hand.rows and not over else "",
+                may_go=hand is None or over or hand.may_go_on(settings.rate, settings.least_hold_min),
             )
         )
 
@@ -195,8 +201,8 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     def at_time(
         self, hidden: PlateIncrementalReadings, so_far: PlateIncrementalReadings, path: str, minutes: float
     ) -> float | None:
-        """Return a gauge so far into the stage whose pressure stands on the sheet: between the virtual readings of
-        it."""
+        """Return a gauge so far into the stage whose pressure stands on the sheet: between the virtual readings of it,
+        and beyond the last of them as the ground went before."""
         table, number, name = (*path.split("."), "", "")[:3]
         if table != "rows" or name not in GAUGES or minutes <= 0:
             return None
@@ -205,9 +211,18 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         if not pressures or not known:
             return None
         back = pressures[-1] < max(pressures)
-        held = min((s for s in known if s.unloading == back), key=lambda s: abs(s.pressure_kpa - pressures[-1]))
-        values = [getattr(hidden.rows[i], name) for i in held.rows]
-        return float(np.interp(np.sqrt(minutes), np.sqrt(held.minutes), values))
+        alike = [stage for stage in known if stage.unloading == back]
+
+        def shown(stage: Stage) -> float:
+            values = [getattr(hidden.rows[i], name) for i in stage.rows]
+            return float(np.interp(np.sqrt(minutes), np.sqrt(stage.minutes), values))
+
+        held = min(alike, key=lambda stage: abs(stage.pressure_kpa - pressures[-1]))
+        beyond = pressures[-1] - held.pressure_kpa
+        if back or beyond <= 0 or held is not alike[-1] or len(alike) < 2:
+            return shown(held)
+        before = alike[-2]
+        return shown(held) + beyond * (shown(held) - shown(before)) / (held.pressure_kpa - before.pressure_kpa)
 
     def virtual(
         self,

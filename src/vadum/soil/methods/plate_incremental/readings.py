@@ -58,6 +58,8 @@ class Increments(Choice):
 
 
 _LONGEST_MIN = 1440.0
+# Shares of the largest pressure at which the rebound is read.
+REBOUND = (0.5, 0.25, 0.0)
 SCHEDULE_MIN = (1.0, 2.25, 4.0, 6.25, 9.0, 16.0, 25.0)
 GAUGES = ("gauge_a_mm", "gauge_b_mm", "gauge_c_mm", "gauge_d_mm")
 

@@ -8,6 +8,7 @@ from vadum.soil.bench.plate_load import LoadAs
 from vadum.soil.methods.plate_incremental.equations import DAY_MIN, RATE_MM_MIN
 from vadum.soil.methods.plate_incremental.readings import (
     GAUGES,
+    REBOUND,
     Ended,
     Increments,
     PlateIncrementalReadings,
@@ -50,7 +51,7 @@ def a_test(
         early = "loaded-early" in mistakes and number == 3
         before = _stage(rows, soil, settings, float(kpa), before, lean, rng, early=early)
     top, largest = before, float(pressures[-1])
-    for share in (0.5, 0.25, 0.0):
+    for share in REBOUND:
         settled = top - 0.25 * top * (1 - share**0.5)
         rows.append({"pressure_kpa": round(share * largest, 1), "elapsed_min": 5.0} | _gauges(settled, lean, rng))
     if "gauge-slipped" in mistakes:

@@ -51,7 +51,23 @@ export const increments = {
   get readMinutes() {
     return this.stage.rows.filter((r) => r.read && r.minutes !== null).map((r) => r.minutes);
   },
+  // Why loading ended is said in the pit; from then on the load comes off in shares of the largest.
+  get ended() {
+    return this.text("ended");
+  },
+  get mayEnd() {
+    return Boolean(this.ended) || this.rows.some((r) => r.read && r.kpa !== 0);
+  },
+  endLoading() {
+    this.add({ ended: this.$event.target.value });
+    this.keep();
+  },
   get nextKpa() {
+    if (this.ended) {
+      const largest = Math.max(0, ...this.rows.map((r) => r.kpa ?? 0));
+      return this.p.back.map((share) => Number((share * largest).toFixed(1))).find((kpa) => kpa < this.pressure) ??
+        null;
+    }
     if (this.p.step_kpa === null) return null;
     return this.p.doubles && this.pressure ? 2 * this.pressure : (this.pressure ?? 0) + this.p.step_kpa;
   },
@@ -59,13 +75,14 @@ export const increments = {
     return this.nextKpa === null ? "kPa" : String(this.nextKpa);
   },
   get mayLoad() {
-    return this.pressure === null || this.open;
+    return this.pressure === null || this.open || Boolean(this.ended);
   },
   get mayGo() {
     return this.p.may_go && !this.offline;
   },
   get nextWord() {
-    return this.nextKpa === null ? "Next pressure" : `Next: ${this.nextKpa} kPa, ${this.applyWords(this.nextKpa)}`;
+    if (this.nextKpa === null) return this.ended ? "All load is off" : "Next pressure";
+    return `Next: ${this.nextKpa} kPa, ${this.applyWords(this.nextKpa)}`;
   },
   get advice() {
     if (this.pressure === null && this.nextKpa === null) return "Type the first pressure, then load.";
