@@ -2,7 +2,6 @@
 
 import os
 import signal
-import socket
 import subprocess
 import sys
 import threading
@@ -15,6 +14,7 @@ import uvicorn
 from benchmarks.chromium import CHROMIUM
 from playwright.sync_api import expect
 
+from tests.ports import free_port
 from vadum.instruments.client import BenchLine
 from vadum.instruments.port import InstrumentTrouble
 from vadum.web.app import create_app
@@ -26,18 +26,12 @@ expect.set_options(timeout=PATIENCE_MS)
 AXE = (Path(__file__).parent / "vendor" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 
 
-def _free_port():
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        return free.getsockname()[1]
-
-
 class ServerThread:
     """A server on a database in a thread of the tests' own process: quick to start, cannot be killed."""
 
     def __init__(self, database, *, demo=False):
         self.database, self.demo = database, demo
-        self.port, self.instruments_port = _free_port(), _free_port()
+        self.port, self.instruments_port = free_port(), free_port()
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self):
@@ -61,7 +55,7 @@ class Server:
 
     def __init__(self, database):
         self.database = database
-        self.port, self.instruments_port = _free_port(), _free_port()
+        self.port, self.instruments_port = free_port(), free_port()
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self):
@@ -139,7 +133,9 @@ class Stand:
         self.port = port
 
     def start(self):
-        self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", "--port", str(self.port)])
+        # Events have a port of their own: the next one may be anybody's.
+        ports = ["--port", str(self.port), "--events-port", str(free_port())]
+        self.process = subprocess.Popen([sys.executable, "-m", "vadum", "instruments", *ports])
         for _ in range(1000):
             try:
                 BenchLine(port=self.port).identities()
