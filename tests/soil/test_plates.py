@@ -510,6 +510,22 @@ def test_hold_until_the_rate_is_low_then_load():
     assert "Hold this load" in slow.next_action
 
 
+@pytest.mark.parametrize(
+    ("ends", "fails"),
+    [
+        ((0.70, 1.40, 5.40, 9.50), True),
+        ((0.70, 1.40, 2.10, 2.80), False),  # one line all the way
+        ((0.70, 1.40, 3.40, 9.50), False),  # softer with each load: it goes on to 25 mm
+        ((0.70, 4.40, 8.40), False),  # too few to tell
+    ],
+)
+def test_ground_that_settles_alike_and_much_has_failed(ends, fails):
+    """ASTM D1194: load over settlement has reached a least and steady value."""
+    rows = [row for k, s in enumerate(ends, 1) for row in stage(50 * k, (4, s - 0.03), (6.25, s - 0.01), (9, s))]
+    result = STEPS.reduce_raw({"estimate_kpa": 250, "seating_kpa": 7, "rows": rows})
+    assert ("say failure under loading ended" in result.next_action) == fails
+
+
 def test_the_next_reading_is_expected_where_the_creep_leads():
     rows = stage(50, (1, 0.50), (2.25, 0.60), (4, 0.68))
     expected = STEPS.reduce_raw({"estimate_kpa": 250, "rows": rows}).expected["rows.3.gauge_a_mm"]

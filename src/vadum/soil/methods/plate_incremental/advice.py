@@ -39,6 +39,8 @@ from vadum.soil.methods.plate_incremental.stages import Stage, increment_kpa, lo
 from vadum.soil.physics.plate import jack_force_kn
 
 _ODD_GAUGE_MM = 0.5
+# The last increments settle alike, and so many times as much as the first: then the ground fails.
+_ALIKE, _SOFTER = 0.1, 3.0
 _MOST_FIRST_MM = 20.0
 # A plate does not rise under more load; gauges set to zero do not begin further apart.
 _FALLS_MM, _ZERO_APART_MM = 0.03, 2.0
@@ -212,14 +214,15 @@ def curve_findings(
     return found
 
 
-def hold_words(stage: Stage, settings: PlateIncrementalSettings) -> str:
+def hold_words(made: list[Stage], settings: PlateIncrementalSettings) -> str:
     """Return the decision for the stage in hand: hold, for how long, or go on."""
+    stage = made[-1]
     spread = stage.spread_mm[-1] if stage.spread_mm else 0.0
     tilt = f"tilt {spread:.2f} mm{', fine' if spread <= settings.apart_mm else ': look at the jack'}"
     if _rests(stage, settings):
         rate = stage.rate_mm_min(settings.rate)
         said = f"{rate:.3f} mm/min" if rate is not None else "the time is over"
-        return f"Next load: {said}, the rule is met; {tilt}."
+        return f"Next load: {said}, the rule is met; {tilt}." + _failing_words(made)
     ready = stage.ready_at_min(settings.rate, settings.least_hold_min)
     wait = max(1.0, ready - stage.minutes[-1]) if ready is not None and stage.minutes else None
     below = settings.rate if settings.rate != Rate.DAY else "24 hours"
@@ -228,6 +231,22 @@ def hold_words(stage: Stage, settings: PlateIncrementalSettings) -> str:
         return f"Hold this load, read at {minutes} min" + (f"; {tilt}." if stage.rows else ".")
     words = f"{wait:.0f} min" if wait < 100 else f"{wait / 60:.0f} h"
     return f"Hold this load. {'Below ' if settings.rate != Rate.DAY else ''}{below} in about {words}; {tilt}."
+
+
+def _failing_words(made: list[Stage]) -> str:
+    """Say that the ground fails where load over settlement reached a least and steady value (ASTM D1194, when to end
+    the test): the last two increments alike, far softer than the first."""
+    ends = [(0.0, 0.0), *((stage.pressure_kpa, stage.last_mm) for stage in loading(made))]
+    softness = [(s1 - s0) / (p1 - p0) for (p0, s0), (p1, s1) in pairwise(ends) if p1 > p0]
+    if len(softness) < LEAST_FOR_LINES:
+        return ""
+    first, *_, before, last = softness
+    if first <= 0 or last < _SOFTER * first or abs(last - before) > _ALIKE * last:
+        return ""
+    return (
+        f" The last two loads settled alike, {last / first:.0f} times as much as the first: say failure under loading"
+        " ended, or go on to 25 mm."
+    )
 
 
 def jack_words(pressure_kpa: float, settings: PlateIncrementalSettings) -> str:
@@ -256,12 +275,12 @@ def next_step(readings: PlateIncrementalReadings, settings: PlateIncrementalSett
         if stage.rows and stage.last_mm >= 25:
             return "25 mm are reached: say so under loading ended, then unload in steps and read the rebound."
         if not stage.rows or not _rests(stage, settings):
-            return hold_words(stage, settings)
+            return hold_words(made, settings)
         planned = next_pressure(readings, settings, made)
         return (
-            f"{hold_words(stage, settings)} Set {load_words(planned, settings)}."
+            f"{hold_words(made, settings)} Set {load_words(planned, settings)}."
             if planned
-            else hold_words(stage, settings)
+            else hold_words(made, settings)
         )
     if not any(s.unloading for s in made):
         return "Unload to half, a quarter and nothing; read the gauges each time."

@@ -157,7 +157,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
                 doubles=settings.increments == Increments.DOUBLING,
                 ends=labels_of(Ended),
                 back=list(REBOUND),
-                decision=hold_words(hand, settings) if hand and hand.rows and not over else "",
+                decision=hold_words(made, settings) if hand and hand.rows and not over else "",
                 may_go=hand is None or over or hand.may_go_on(settings.rate, settings.least_hold_min),
             )
         )
