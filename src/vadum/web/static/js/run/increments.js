@@ -78,7 +78,7 @@ export const increments = {
     return this.pressure === null || this.open || Boolean(this.ended);
   },
   get mayGo() {
-    return this.p.may_go && !this.offline;
+    return this.p.may_go && !this.offline && !(this.ended && this.nextKpa === null);
   },
   get nextWord() {
     if (this.nextKpa === null) return this.ended ? "All load is off" : "Next pressure";
