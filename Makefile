@@ -33,10 +33,9 @@ export PYTEST_DEBUG_TEMPROOT ?= $(or $(SPACIOUS),/tmp)
 demo: .stamp-run
 	$(BIN)/vadum demo --port $(PORT)
 
-# What watches a clock runs alone: two browsers on two cores make it late.
+# Four at a time on two cores: a third of the tests wait for a page or for a clock.
 test: lint .stamp-chromium
-	VADUM_SOILS=12 $(BIN)/pytest -m 'not clocked' -n 3 --dist worksteal --junitxml=.stamp-suite.xml
-	$(BIN)/pytest -m clocked $$(grep -rl 'mark.clocked' tests --include=test_*.py) --junitxml=.stamp-clocked.xml
+	VADUM_SOILS=12 $(BIN)/pytest -n 4 --dist worksteal --junitxml=.stamp-suite.xml
 
 # More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times,
 # every run mode and worksheet without a line and with a slow one, ten readings in a row.

@@ -233,7 +233,6 @@ def test_a_plunger_slower_or_faster_than_set_is_booked_where_the_gauge_stood(pag
     assert cbr[0] == pytest.approx(cbr[1], rel=0.01)
 
 
-@pytest.mark.clocked
 def test_a_plate_at_sixty_times_survives_its_instruments_and_a_reload(page, stand):
     page.set_viewport_size({"width": 390, "height": 844})
     begin(page, "plate-incremental")

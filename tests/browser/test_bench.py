@@ -10,7 +10,7 @@ from tests.browser.gestures import begin, take_all
 from tests.laboratory import SIEVE_G2, WATER_CONTENT_U1_1
 from vadum.instruments.client import BenchLine
 
-pytestmark = [pytest.mark.browser, pytest.mark.clocked]
+pytestmark = pytest.mark.browser
 
 
 @pytest.fixture

@@ -15,7 +15,6 @@ def part(page, title):
     return page.get_by_role("region", name=title, exact=True)
 
 
-@pytest.mark.clocked
 def test_a_line_moves_up_by_itself_and_is_one_click_from_its_reading(page):
     page.clock.install()
     page.goto("/board")
@@ -57,7 +56,6 @@ def test_what_was_said_lately_is_put_right_or_taken_back(page):
     assert violations(page) == []
 
 
-@pytest.mark.clocked
 def test_the_way_back_is_open_for_ten_seconds(page):
     page.clock.install()
     page.goto("/board")

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 from tests.browser.conftest import violations
 from tests.laboratory import HYDROMETER_B4, HYDROMETER_U1
 
-pytestmark = [pytest.mark.browser, pytest.mark.clocked]
+pytestmark = pytest.mark.browser
 WAITING, RUNNING = f"/tests/{HYDROMETER_B4}/run", f"/tests/{HYDROMETER_U1}/run"
 
 

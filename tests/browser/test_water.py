@@ -30,7 +30,6 @@ def heads(page):
     return (page.request.get(f"{FALLING}/bench.json") if not sheet.ok else sheet).json()["readings"]["heads"]
 
 
-@pytest.mark.clocked
 def test_three_cylinders_fall_side_by_side(phone, context):
     page = phone
     page.clock.install()

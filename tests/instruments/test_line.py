@@ -14,8 +14,6 @@ from vadum.instruments import client as near_end
 from vadum.instruments.client import BenchLine
 from vadum.instruments.port import InstrumentTrouble
 
-pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
-
 
 def test_an_instrument_says_what_it_is_and_what_it_shows(line):
     balance = line.instrument("fine balance")

@@ -12,7 +12,6 @@ from vadum.instruments.port import InstrumentTrouble, Sample, within_range
 from vadum.instruments.standin import Signal, StandIn
 
 T0 = 1_000_000.0
-pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
 GAUGE = next(i for i in IDENTITIES if i.name == "dial gauge A")
 
 

@@ -17,7 +17,6 @@ from vadum.records.tables import Calibration, Equipment, LaboratorySetting, Test
 from vadum.report.sheet import sheet_of
 from vadum.web.app import create_app
 
-pytestmark = pytest.mark.clocked  # an instrument answers within a second or is silent
 WATER = WATER_CONTENT_U1_1  # planned in the demonstration laboratory
 DIE = "determinations.0.mass_tin_wet_g"
 
