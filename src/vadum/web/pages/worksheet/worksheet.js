@@ -1,13 +1,13 @@
 // The worksheet: cells typed, kept here and acknowledged; what is judged comes from the server's answer.
 import { operate } from "../../static/js/core/figure.js";
 import { local, merged } from "../../static/js/core/local.js";
-import { cells } from "./cells.js";
 import { choices } from "./choices.js";
 import { remarks } from "./remarks.js";
 import { drawing } from "./drawing.js";
 import { files } from "./files.js";
 import { instruments } from "./instruments.js";
 import { mixing } from "./mixing.js";
+import { rows } from "./rows.js";
 import { states } from "./states.js";
 import { typing } from "./typing.js";
 import { words } from "./words.js";
@@ -86,7 +86,7 @@ const page = {
 
 document.addEventListener("alpine:init", () => {
   const view = JSON.parse(document.getElementById("first-view").textContent);
-  Alpine.directive("cells", cells);
+  Alpine.directive("rows", rows);
   Alpine.data(
     "worksheet",
     () => merged(local, words, drawing, typing, instruments, choices, remarks, files, mixing, states, page, { view }),

@@ -1,0 +1,151 @@
+// The rows of a table, each made at once with its cells. A sheet has hundreds of cells: two effects for a row, one for
+// what it looks like and one for its texts, instead of a dozen directives for a cell, let it open and answer a key in a
+// fraction of the time.
+
+function element(name, attributes = {}) {
+  const made = document.createElement(name);
+  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
+  return made;
+}
+
+function dress(cell, attributes) {
+  for (const [key, value] of Object.entries(attributes)) {
+    if (value === null || value === undefined) cell.removeAttribute(key);
+    else if (cell.getAttribute(key) !== String(value)) cell.setAttribute(key, value);
+  }
+}
+
+// Does something only when one of what it is given is another than the last time.
+function whenever(act) {
+  let before = [];
+  return (...now) => {
+    if (now.length === before.length && now.every((one, i) => one === before[i])) return;
+    before = now;
+    act(...now);
+  };
+}
+
+function typedCell(at, k) {
+  const td = element("td"), input = element("input", { autocomplete: "off" });
+  td.append(input);
+  const dressed = whenever((row, column, locked, origin, expected) => {
+    dress(td, { class: at.cellWidth(column), "data-label": column.label });
+    dress(input, {
+      inputmode: column.kind === "text" ? "text" : "decimal",
+      "data-path": `${row.path}.${column.key}`,
+      "data-hand": column.hand,
+      "aria-label": `${column.label}, row ${at.rowNumber(row)}`,
+      "aria-invalid": row.cells[column.key].error ? "true" : "false",
+      title: origin,
+      placeholder: expected,
+      class: at.cellClass(row, column),
+    });
+    input.disabled = locked;
+  });
+  const looks = (table, row, locked) => {
+    const column = table.columns[k];
+    dressed(row, column, locked, at.originOf(`${row.path}.${column.key}`), at.expected(table, row, column));
+  };
+  const says = (table, row) => {
+    const text = at.shown(row, table.columns[k]);
+    if (input.value !== text) input.value = text;
+  };
+  return { td, looks, says };
+}
+
+function workedCell(k) {
+  const td = element("td", { class: "worked" });
+  const looks = (table, row) => {
+    const { key, label } = table.computed[k], text = row.computed[key] ?? "";
+    dress(td, { "data-label": label });
+    if (td.textContent !== text) td.textContent = text;
+  };
+  return { td, looks, says() {} };
+}
+
+function openRow(at) {
+  const tr = element("tr"), td = element("td", { class: "n" }), button = element("button", { type: "button" });
+  button.addEventListener("click", () => at.askLeaveOut(at.row.path));
+  td.append(button);
+  const looks = whenever((row, locked) => {
+    dress(tr, { class: row.leftOut ? "out" : null });
+    dress(button, { "aria-label": at.rowWord(row) });
+    button.disabled = locked || Boolean(row.blank);
+    button.textContent = at.rowNumber(row);
+  });
+  return { tr, tds: [td], looks: (_, row, locked) => looks(row, locked), typed: at.table.columns };
+}
+
+// Several readings of a stage in one row, until they are asked for.
+function foldedRow(at) {
+  const tr = element("tr", { class: "folded" }), td = element("td", { class: "n" });
+  const button = element("button", { type: "button", class: "quiet" });
+  const wide = element("td", { colspan: at.table.columns.length });
+  button.addEventListener("click", () => at.unfold(at.row.path));
+  wide.append(button);
+  const looks = (table, row) => {
+    td.textContent = at.rowNumber(row);
+    button.textContent = at.foldWord(table, row);
+  };
+  return { tr, tds: [td, wide], looks, typed: [] };
+}
+
+// Rows of one kind have the same cells.
+const kindOf = ({ columns, computed }, { folds }) =>
+  [folds ? "folded" : "open", ...columns.map((c) => c.key), "", ...computed.map((c) => c.key)].join(" ");
+
+function rowOf(at) {
+  const kind = kindOf(at.table, at.row);
+  const { tr, tds, looks, typed } = (at.row.folds ? foldedRow : openRow)(at);
+  const cells = [...typed.map((_, k) => typedCell(at, k)), ...at.table.computed.map((_, k) => workedCell(k))];
+  tr.append(...tds, ...cells.map((cell) => cell.td));
+  const effects = [
+    Alpine.effect(() => {
+      const { table, row, view: { locked } } = at;
+      if (kindOf(table, row) !== kind) return;
+      looks(table, row, locked);
+      for (const cell of cells) cell.looks(table, row, locked);
+    }),
+    Alpine.effect(() => {
+      const { table, row } = at;
+      if (kindOf(table, row) !== kind) return;
+      for (const cell of cells) cell.says(table, row);
+    }),
+  ];
+  return { kind, tr, drop: () => effects.forEach(Alpine.release) };
+}
+
+// On the body of a row, inside the loops over `table` and `row`. What is said below a row is the page's own template.
+export function rows(tbody, _, { effect, cleanup }) {
+  const at = Alpine.$data(tbody), template = document.getElementById("below-row");
+  let made = null, below = null;
+  const drop = () => {
+    made?.drop();
+    made?.tr.remove();
+  };
+  const silence = () => {
+    if (below) Alpine.destroyTree(below);
+    below?.remove();
+    below = null;
+  };
+  effect(() => {
+    if (kindOf(at.table, at.row) === made?.kind) return;
+    drop();
+    made = rowOf(at);
+    tbody.prepend(made.tr);
+  });
+  effect(() => {
+    const wanted = at.asking === at.row.path || at.rowSays(at.row).length > 0;
+    if (wanted === Boolean(below)) return;
+    if (!wanted) return silence();
+    below = template.content.firstElementChild.cloneNode(true);
+    Alpine.mutateDom(() => {
+      tbody.append(below);
+      Alpine.initTree(below);
+    });
+  });
+  cleanup(() => {
+    drop();
+    silence();
+  });
+}
