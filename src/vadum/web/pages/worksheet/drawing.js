@@ -5,14 +5,18 @@ import { local } from "../../static/js/core/local.js";
 const BESIDE = 0.62;
 
 export const drawing = {
+  drawn: "",
+
   // What is shown
   get figure() {
     return this.view.figures.find((f) => f.svg) ?? this.view.figures[0];
   },
   // A figure that is pressed, at a handle or a point, is not taken out of the hand: it is drawn anew when let go.
   draw() {
+    const svg = this.figure?.svg ?? "";
     this.undrawn = Boolean(this.hold?.pressed);
-    if (this.$refs.figure && !this.undrawn) this.$refs.figure.innerHTML = this.figure?.svg ?? "";
+    if (!this.$refs.figure || this.undrawn || svg === this.drawn) return;
+    this.$refs.figure.innerHTML = this.drawn = svg;
   },
   show(key) {
     this.shownFigure = key;

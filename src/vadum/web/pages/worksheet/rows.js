@@ -25,29 +25,29 @@ function whenever(act) {
   };
 }
 
-function typedCell(at, k) {
+function typedCell(page, k) {
   const td = element("td"), input = element("input", { autocomplete: "off" });
   td.append(input);
   const dressed = whenever((row, column, locked, origin, expected) => {
-    dress(td, { class: at.cellWidth(column), "data-label": column.label });
+    dress(td, { class: page.cellWidth(column), "data-label": column.label });
     dress(input, {
       inputmode: column.kind === "text" ? "text" : "decimal",
       "data-path": `${row.path}.${column.key}`,
       "data-hand": column.hand,
-      "aria-label": `${column.label}, row ${at.rowNumber(row)}`,
+      "aria-label": `${column.label}, row ${page.rowNumber(row)}`,
       "aria-invalid": row.cells[column.key].error ? "true" : "false",
       title: origin,
       placeholder: expected,
-      class: at.cellClass(row, column),
+      class: page.cellClass(row, column),
     });
     input.disabled = locked;
   });
   const looks = (table, row, locked) => {
     const column = table.columns[k];
-    dressed(row, column, locked, at.originOf(`${row.path}.${column.key}`), at.expected(table, row, column));
+    dressed(row, column, locked, page.originOf(`${row.path}.${column.key}`), page.expected(table, row, column));
   };
   const says = (table, row) => {
-    const text = at.shown(row, table.columns[k]);
+    const text = page.shown(row, table.columns[k]);
     if (input.value !== text) input.value = text;
   };
   return { td, looks, says };
@@ -63,29 +63,29 @@ function workedCell(k) {
   return { td, looks, says() {} };
 }
 
-function openRow(at) {
+function openRow(at, page) {
   const tr = element("tr"), td = element("td", { class: "n" }), button = element("button", { type: "button" });
-  button.addEventListener("click", () => at.askLeaveOut(at.row.path));
+  button.addEventListener("click", () => page.askLeaveOut(at.row.path));
   td.append(button);
   const looks = whenever((row, locked) => {
     dress(tr, { class: row.leftOut ? "out" : null });
-    dress(button, { "aria-label": at.rowWord(row) });
+    dress(button, { "aria-label": page.rowWord(row) });
     button.disabled = locked || Boolean(row.blank);
-    button.textContent = at.rowNumber(row);
+    button.textContent = page.rowNumber(row);
   });
   return { tr, tds: [td], looks: (_, row, locked) => looks(row, locked), typed: at.table.columns };
 }
 
 // Several readings of a stage in one row, until they are asked for.
-function foldedRow(at) {
+function foldedRow(at, page) {
   const tr = element("tr", { class: "folded" }), td = element("td", { class: "n" });
   const button = element("button", { type: "button", class: "quiet" });
   const wide = element("td", { colspan: at.table.columns.length });
-  button.addEventListener("click", () => at.unfold(at.row.path));
+  button.addEventListener("click", () => page.unfold(at.row.path));
   wide.append(button);
   const looks = (table, row) => {
-    td.textContent = at.rowNumber(row);
-    button.textContent = at.foldWord(table, row);
+    td.textContent = page.rowNumber(row);
+    button.textContent = page.foldWord(table, row);
   };
   return { tr, tds: [td, wide], looks, typed: [] };
 }
@@ -94,14 +94,14 @@ function foldedRow(at) {
 const kindOf = ({ columns, computed }, { folds }) =>
   [folds ? "folded" : "open", ...columns.map((c) => c.key), "", ...computed.map((c) => c.key)].join(" ");
 
-function rowOf(at) {
+function rowOf(at, page) {
   const kind = kindOf(at.table, at.row);
-  const { tr, tds, looks, typed } = (at.row.folds ? foldedRow : openRow)(at);
-  const cells = [...typed.map((_, k) => typedCell(at, k)), ...at.table.computed.map((_, k) => workedCell(k))];
+  const { tr, tds, looks, typed } = (at.row.folds ? foldedRow : openRow)(at, page);
+  const cells = [...typed.map((_, k) => typedCell(page, k)), ...at.table.computed.map((_, k) => workedCell(k))];
   tr.append(...tds, ...cells.map((cell) => cell.td));
   const effects = [
     Alpine.effect(() => {
-      const { table, row, view: { locked } } = at;
+      const { table, row } = at, { locked } = page.view;
       if (kindOf(table, row) !== kind) return;
       looks(table, row, locked);
       for (const cell of cells) cell.looks(table, row, locked);
@@ -117,7 +117,10 @@ function rowOf(at) {
 
 // On the body of a row, inside the loops over `table` and `row`. What is said below a row is the page's own template.
 export function rows(tbody, _, { effect, cleanup }) {
-  const at = Alpine.$data(tbody), template = document.getElementById("below-row");
+  // What a page says is asked of the page itself: through the loops it is looked for in each of them first.
+  const at = Alpine.$data(tbody),
+    page = Alpine.$data(tbody.closest("[x-data]")),
+    template = document.getElementById("below-row");
   let made = null, below = null;
   const drop = () => {
     made?.drop();
@@ -131,11 +134,11 @@ export function rows(tbody, _, { effect, cleanup }) {
   effect(() => {
     if (kindOf(at.table, at.row) === made?.kind) return;
     drop();
-    made = rowOf(at);
+    made = rowOf(at, page);
     tbody.prepend(made.tr);
   });
   effect(() => {
-    const wanted = at.asking === at.row.path || at.rowSays(at.row).length > 0;
+    const wanted = page.asking === at.row.path || page.rowSays(at.row).length > 0;
     if (wanted === Boolean(below)) return;
     if (!wanted) return silence();
     below = template.content.firstElementChild.cloneNode(true);

@@ -69,7 +69,10 @@ const page = {
       },
       onPoint: (path, leftOut) =>
         leftOut ? this.change({ cells: { [`${path}.left_out`]: "" } }) : this.askLeaveOut(path),
-      onHandle: (setting, value) => this.change({ settings: { [setting]: value } }),
+      onHandle: (setting, value) => {
+        this.drawn = ""; // the hand has moved a line of it
+        this.change({ settings: { [setting]: value } });
+      },
       onRelease: () => this.undrawn && this.draw(),
     });
   },

@@ -93,9 +93,10 @@ function passes(columns) {
 // What a blank cell is expected to hold: what the server says of it, else one step on from the row above.
 export function expectedOf(texts, table, row, column) {
   const said = row.cells[column.key].expected;
+  if (!column.step) return said;
   const above = table.rows[table.rows.indexOf(row) - 1];
   const last = above && number(texts[`${above.path}.${column.key}`]);
-  if (!column.step || last === null || last === undefined) return said;
+  if (last === null || last === undefined) return said;
   const decimals = String(column.resolution ?? column.step).split(".")[1]?.length ?? 0;
   return String(Number((last + column.step).toFixed(decimals)));
 }
