@@ -23,6 +23,17 @@ from vadum.soil.virtual.box_soil import BoxSoil
 from vadum.soil.virtual.clay_cylinder import ClayCylinder
 
 BOX, CYLINDER, CELL, VANE = (METHODS[code] for code in ("direct-shear", "unconfined", "triaxial", "vane"))
+STOPPED_EARLY = {"direct-shear": "peak-not-passed", "unconfined": "stopped-early", "triaxial": "stopped-early"}
+
+
+@pytest.mark.parametrize("method", [BOX, CYLINDER, CELL], ids=lambda method: method.code)
+def test_a_run_that_stops_while_the_load_still_rises_is_gone_on_with_first(method):
+    """Nobody draws how a specimen failed that has not failed, nor trims another one meanwhile."""
+    readings = virtual(method, mistakes=[STOPPED_EARLY[method.code]])
+    readings.pop("failure", None)
+    readings.pop("tins", None)
+    result = method.reduce_raw(readings)
+    assert result.next_action == next(f for f in result.findings if "still rises" in f.message).sentence
 
 
 def by_terzaghi(undrained_kpa):

@@ -12,7 +12,15 @@ _ADVANCE = 0.56
 _STRIP, _APART = 2.0, 8.0
 
 
+# Where a label is tried beside a point, nearest first: at either side above and below, above, below, each at three
+# distances. Shares of the distance and the width to the right, of the distance and the height down.
+_BESIDE = np.array(
+    [(1, 0, -0.6, 0), (1, 0, 0.6, 0.8), (-1, -1, -0.6, 0), (-1, -1, 0.6, 0.8), (0, -0.5, -1, 0), (0, -0.5, 1, 0.8)] * 3
+).T
+_FURTHER = np.repeat((1.0, 2.0, 3.2), 6)
+
 Point = tuple[float, float]
+Edges = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -34,11 +42,6 @@ class PlacedLabel:
 
     x: float
     y: float
-
-
-def _edges(boxes: list[Box]) -> NDArray[np.float64]:
-    """Return left, top, right and bottom of boxes, shape (n, 4)."""
-    return np.array([(box.left, box.top, box.right, box.bottom) for box in boxes]).reshape(-1, 4)
 
 
 def _clear(boxes: NDArray[np.float64], occupied: NDArray[np.float64], plot: Box) -> NDArray[np.bool_]:
@@ -79,14 +82,14 @@ class Labels:
 
     def __init__(self, plot: Box) -> None:
         self.plot = plot
-        self.taken: list[Box] = []
+        self.taken: list[Edges] = []
         self.named: dict[str, NDArray[np.float64]] = {}
         self.strips: list[Point] = []
         self._strip_edges: NDArray[np.float64] | None = None
 
     def keep_clear(self, x: float, y: float, reach: float) -> None:
         """Reserve the square around a point."""
-        self.taken.append(Box(x - reach, y - reach, x + reach, y + reach))
+        self.taken.append((x - reach, y - reach, x + reach, y + reach))
 
     def keep_line_clear(self, line: list[Point], name: str = "") -> None:
         """Reserve a thin strip along a line, in steps short enough that no label slips through.
@@ -111,7 +114,7 @@ class Labels:
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        taken = _edges(self.taken)
+        taken = np.array(self.taken).reshape(-1, 4)
         clear = self._spot(text, (x, y), size, gap, np.concatenate((taken, self._line_edges())))
         return clear or self._spot(text, (x, y), size, gap, taken)
 
@@ -120,7 +123,7 @@ class Labels:
 
         Where every such spot is taken the first place of :meth:`place` must do.
         """
-        occupied = np.concatenate((_edges(self.taken), self._line_edges()))
+        occupied = np.concatenate((np.array(self.taken).reshape(-1, 4), self._line_edges()))
         own, others = self.named[name], [line for other, line in self.named.items() if other != name]
 
         def its_own(boxes: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -152,25 +155,15 @@ class Labels:
         fits: Callable[[NDArray[np.float64]], NDArray[np.bool_]] | None = None,
     ) -> PlacedLabel | None:
         """Return the first spot beside a point that is free and ``fits``, and take it."""
-        (x, y), width, height = point, text_width(text, size), size
-        spots = [
-            spot
-            for reach in (gap, gap * 2, gap * 3.2)
-            for spot in (
-                (x + reach, y - reach * 0.6),
-                (x + reach, y + reach * 0.6 + height * 0.8),
-                (x - reach - width, y - reach * 0.6),
-                (x - reach - width, y + reach * 0.6 + height * 0.8),
-                (x - width / 2, y - reach),
-                (x - width / 2, y + reach + height * 0.8),
-            )
-        ]
-        boxes = [Box(left - 2, base - height * 0.85, left + width + 2, base + height * 0.25) for left, base in spots]
-        edges = _edges(boxes)
+        (x, y), width, height, reach = point, text_width(text, size), size, gap * _FURTHER
+        aside, wide, down, tall = _BESIDE
+        left, base = x + aside * reach + wide * width, y + down * reach + tall * height
+        edges = np.stack((left - 2, base - height * 0.85, left + width + 2, base + height * 0.25), axis=1)
         free = _clear(edges, occupied, self.plot).nonzero()[0]
         if fits and len(free):
             free = free[fits(edges[free])]
         if not len(free):
             return None
-        self.taken.append(boxes[free[0]])
-        return PlacedLabel(*spots[free[0]])
+        first = free[0]
+        self.taken.append(tuple(edges[first].tolist()))
+        return PlacedLabel(float(left[first]), float(base[first]))

@@ -52,6 +52,8 @@ class Doubt:
     says: str
     do: str
     awaited: bool = False
+    goes_on: bool = False
+    """What the run in hand will mend if it goes on, and is said first of all: no doubt about the reading just taken."""
 
     def at(self, /, *cells: str, **values: Any) -> Finding:
         """Return the finding at the readings concerned, its slots filled."""
@@ -72,14 +74,14 @@ class Doubt:
         return replace(self, severity="stop")
 
 
-def stop(code: str, says: str, do: str, *, awaited: bool = False) -> Doubt:
+def stop(code: str, says: str, do: str, *, awaited: bool = False, goes_on: bool = False) -> Doubt:
     """Declare what makes a result not reportable."""
-    return Doubt("stop", code, says, do, awaited)
+    return Doubt("stop", code, says, do, awaited, goes_on)
 
 
-def warn(code: str, says: str, do: str, *, awaited: bool = False) -> Doubt:
+def warn(code: str, says: str, do: str, *, awaited: bool = False, goes_on: bool = False) -> Doubt:
     """Declare what prints on the sheet."""
-    return Doubt("warn", code, says, do, awaited)
+    return Doubt("warn", code, says, do, awaited, goes_on)
 
 
 def note(code: str, says: str, do: str, *, awaited: bool = False) -> Doubt:

@@ -172,10 +172,9 @@ def judge(reduction: Reduction, *, reported_as_found: bool = False) -> None:
 def advise(reduction: Reduction, remarks: str = "") -> str:
     """Return the next action in plain words.
 
-    First what stops the test and no further reading will mend, then doubts about the row in hand, what goes on in
-    that row, the next reading, what else is doubted, what can wait, what is still too little, and at last what
-    comes when all is measured. A doubt that asks for a remark is done with when a remark quotes it; it still
-    prints.
+    First what stops the test and no further reading will mend, then doubts about the row in hand, the next reading,
+    what else is doubted, what can wait, what is still too little, and at last what comes when all is measured. A doubt
+    that asks for a remark is done with when a remark quotes it; it still prints.
     """
     grave = [f for f in reduction.findings if f.severity == "stop"]
     doubted = [f for f in reduction.findings if f.severity == "warn" and not f.answered_by(remarks)]
@@ -186,9 +185,6 @@ def advise(reduction: Reduction, remarks: str = "") -> str:
         named = [f for f in urgent + in_hand + doubted if f.cells and not f.awaited]
         bare = (urgent + in_hand)[0].code in (IMPOSSIBLE.code, UNUSUAL.code)
         return (named[0] if bare and named else (urgent + in_hand)[0]).sentence
-    going_on = [f for f in grave + doubted if f.awaited and reduction.concerns_row_in_hand(f)]
-    if going_on:
-        return going_on[0].sentence
     if reduction.next_step:
         return reduction.next_step
     if doubted:

@@ -26,7 +26,7 @@ STILL_RISING = stop(
     "still-rising",
     "Specimen {number}: the force still rises at {horizontal_mm:.1f mm}, {travelled:.0f %} of the box.",
     "Go on to {travel_percent:g %} of the box or until it falls.",
-    awaited=True,
+    goes_on=True,
 )
 ONE_PASS = stop(
     "one-pass",

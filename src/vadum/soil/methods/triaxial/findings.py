@@ -35,7 +35,7 @@ PEAK_NOT_PASSED = stop(
     "peak-not-passed",
     "Specimen {number}: the deviator still rises at {strain_percent:.1f %}.",
     "Go on to a peak or to {limit:g %}.",
-    awaited=True,
+    goes_on=True,
 )
 PORE_ABOVE_CELL = stop(
     "pore-above-cell",

@@ -47,7 +47,7 @@ PEAK_NOT_PASSED = stop(
     "peak-not-passed",
     "The stress still rises at {last:.1f %}: neither a peak nor {limit_percent:g %} is reached.",
     "Go on loading until the stress falls or to the strain limit.",
-    awaited=True,
+    goes_on=True,
 )
 BEDDING = warn(
     "bedding",
@@ -63,5 +63,5 @@ REMOULDED_UNFINISHED = warn(
     "remoulded-unfinished",
     "The remoulded run ends at {last:.1f %} with neither a peak nor {limit_percent:g %}: the sensitivity is too high.",
     "Go on loading it until the stress falls or to the strain limit.",
-    awaited=True,
+    goes_on=True,
 )

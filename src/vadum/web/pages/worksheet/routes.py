@@ -339,7 +339,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         ],
         clocked=list(method.clocked),
         recorded=list(method.recorded),
-        awaited=[doubt.code for doubt in method.findings if doubt.awaited],
+        awaited=[doubt.code for doubt in method.findings if doubt.awaited or doubt.goes_on],
         clock_started=test.readings.get("started_at", ""),
         practice={"epoch": test.practice["epoch"], "speed": test.practice["speed"]} if test.practice else None,
         server_time=datetime.now(UTC).isoformat(),
