@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import ColumnElement
+from sqlalchemy import ColumnElement, LargeBinary, case, cast
 from sqlalchemy.orm import joinedload
 from sqlmodel import Session, col, func, or_, select
 
@@ -11,7 +11,7 @@ from vadum.records.plainly import plain
 from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test, of_record
 from vadum.soil.registry import METHODS
 
-MOST = 30
+MOST = 15
 # Where a test stands is written beside it: read with it, not one by one.
 _PLACES = (joinedload(Test.sample).joinedload(Sample.location), joinedload(Test.location))  # type: ignore[arg-type]
 
@@ -93,4 +93,11 @@ def _tests(parts: list[str], projects: set[int] | None) -> Any:
 
 
 def _in(*columns: Any, word: str) -> ColumnElement[bool]:
-    return or_(*(func.plain(column).contains(word, autoescape=True) for column in columns))
+    return or_(*(_holds(column, word) for column in columns))
+
+
+def _holds(column: Any, word: str) -> ColumnElement[bool]:
+    """Return whether a text holds a word; what is plain but for its capitals, as most texts, SQLite compares itself."""
+    ascii_only = func.length(cast(column, LargeBinary)) == func.length(column)
+    own, plainly = (text.contains(word, autoescape=True) for text in (column, func.plain(column)))
+    return case((ascii_only, own), else_=plainly)
