@@ -10,7 +10,7 @@ export PYTHONDONTWRITEBYTECODE :=
 SPACIOUS := $(shell test "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 4000000 && echo /dev/shm)
 export PYTEST_DEBUG_TEMPROOT ?= $(or $(SPACIOUS),/tmp)
 
-.PHONY: demo test thorough lint format unit browser bench soak screenshots docs clean
+.PHONY: demo test suite thorough lint format unit browser bench soak screenshots docs clean
 
 .venv:
 	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
@@ -33,8 +33,12 @@ export PYTEST_DEBUG_TEMPROOT ?= $(or $(SPACIOUS),/tmp)
 demo: .stamp-run
 	$(BIN)/vadum demo --port $(PORT)
 
+# What reads the code and what runs it, side by side.
+test: .stamp-dev .stamp-chromium
+	$(MAKE) -j 2 lint suite
+
 # Four at a time on two cores: a third of the tests wait for a page or for a clock.
-test: lint .stamp-chromium
+suite: .stamp-dev .stamp-chromium
 	VADUM_SOILS=12 $(BIN)/pytest -n 4 --dist worksteal --junitxml=.stamp-suite.xml
 
 # More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times,
