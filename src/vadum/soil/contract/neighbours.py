@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import partial
 from math import log1p
+from operator import itemgetter
 from statistics import median_low
 from typing import Any, NamedTuple, Protocol
 
@@ -142,7 +143,8 @@ class Smooth:
             return
         step = float(one.extra.get("resolution") or 0.0)
         for members in taken.filled(one, self.group):
-            curve = [(x, m) for m in members if (x := self._across(m[1].__dict__)) is not None and x > -1]
+            across = self._across if self.x_else else itemgetter(self.x)
+            curve = [(x, m) for m in members if (x := across(m[1].__dict__)) is not None and x > -1]
             xs = [log1p(x) for x, _ in curve] if self.log_x else [x for x, _ in curve]
             for k, near in off_curve(xs, [m[2] for _, m in curve], step, self.near_end):
                 member = Member(*curve[k][1])
@@ -151,7 +153,7 @@ class Smooth:
 
     def _across(self, held: dict[str, Any]) -> float | None:
         x: float | None = held[self.x]
-        return held[self.x_else] if x is None and self.x_else else x
+        return held[self.x_else] if x is None else x
 
 
 @dataclass(frozen=True)

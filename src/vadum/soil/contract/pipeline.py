@@ -134,7 +134,8 @@ def credible(results: tuple[Result, ...], reduction: Reduction) -> Iterator[Find
     """Yield what is wrong with results by the bounds they declare."""
     for parameter in reduction.parameters:
         value = parameter.value
-        declared = next((one for one in results if one.gives(parameter.key)), None)
+        key = parameter.key
+        declared = next((one for one in results if one.key == key or ("{" in one.key and one.gives(key))), None)
         if value is None or declared is None:
             continue
         for doubt, bounds in ((IMPOSSIBLE, declared.impossible), (UNUSUAL, declared.unusual)):

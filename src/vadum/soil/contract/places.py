@@ -71,16 +71,14 @@ class Taken:
         A blank number stands for the one above.
         """
         if (table, group) not in self._rows:
-            found: dict[int, list[tuple[int, Any]]] = {}
-            number, rows = 1, getattr(self.readings, table)
+            rows = getattr(self.readings, table)
             attempts = bool(rows) and type(rows[0]).attempted is not Row.attempted
-            for i, row in enumerate(rows):
-                held = row.__dict__
-                if group and (own := held[group]) is not None:
-                    number = own
-                if not held["left_out"] and not (attempts and row.attempted):
-                    found.setdefault(number, []).append((i, row))
-            self._rows[table, group] = found
+            used = [
+                (i, row)
+                for i, row in enumerate(rows)
+                if not row.__dict__["left_out"] and not (attempts and row.attempted)
+            ]
+            self._rows[table, group] = _by_number(rows, used, group) if group else {1: used} if used else {}
         return self._rows[table, group]
 
     def filled(self, one: Column, group: str = "") -> list[list[Filled]]:
@@ -97,6 +95,19 @@ class Taken:
     def cells(self, one: Column) -> list[tuple[int, Any]]:
         """Return row number and holder of each cell of a column, filled or blank."""
         return self.rows(one.table).get(1, []) if one.table else [(0, self.readings)]
+
+
+def _by_number(rows: Sequence[Any], used: Sequence[tuple[int, Any]], group: str) -> dict[int, list[tuple[int, Any]]]:
+    """Return the rows in use by the number that stands in them, or in the nearest row above, left out or not."""
+    number, numbers = 1, []
+    for row in rows:
+        own = row.__dict__[group]
+        number = number if own is None else own
+        numbers.append(number)
+    found: dict[int, list[tuple[int, Any]]] = {}
+    for one in used:
+        found.setdefault(numbers[one[0]], []).append(one)
+    return found
 
 
 def path(one: Column, i: int) -> str:

@@ -101,12 +101,10 @@ class Result:
         return Parameter(**self._named(slots, basis), text=text)
 
     def _named(self, slots: dict[str, Any], basis: str | None) -> dict[str, str]:
-        return {
-            "key": self.key.format(**slots),
-            "symbol": self.symbol.format(**slots),
-            "name": self.name.format(**slots),
-            "basis": self.basis if basis is None else basis,
-        }
+        named = {"key": self.key, "symbol": self.symbol, "name": self.name}
+        if slots:
+            named = {part: text.format(**slots) for part, text in named.items()}
+        return named | {"basis": self.basis if basis is None else basis}
 
     @property
     def numeric(self) -> bool:

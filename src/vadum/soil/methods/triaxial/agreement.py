@@ -34,8 +34,8 @@ def agreement_findings(
     ends = {one.number: one.points[-1][1] for one in draining if one.points}
     first: dict[int, float] = {}
     for _, number, line in numbered(readings.shearing):
-        if line.used and line.pore_kpa is not None:
-            first.setdefault(number, line.pore_kpa)
+        if number not in first and line.pore_kpa is not None and line.used:
+            first[number] = line.pore_kpa
     for k, row in enumerate(readings.specimens, 1):
         if row.used:
             yield from _specimen(k, row, ends.get(k), first.get(k) if settings.kind == "CU" else None)

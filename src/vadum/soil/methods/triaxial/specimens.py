@@ -1,6 +1,7 @@
 """Each specimen's shearing as stresses, and where it fails."""
 
 from dataclasses import dataclass
+from operator import attrgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,7 @@ from vadum.soil.physics.peak import peak_passed
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02
+_LINE = attrgetter("shortening_mm", "force_n", "pore_kpa", "volume_cm3")
 
 
 @dataclass(frozen=True)
@@ -87,21 +89,9 @@ def _columns(readings: TriaxialReadings) -> Array:
         return np.column_stack(
             [np.full(len(log), -1.0), log.specimen, log.shortening_mm, log.force_n, log.pore_kpa, log.volume_cm3]
         )
-    kept = []
-    for i, number, row in numbered(readings.shearing):
-        if row.used and row.shortening_mm is not None and row.force_n is not None:
-            pore = row.pore_kpa if row.pore_kpa is not None else np.nan
-            kept.append(
-                (
-                    float(i),
-                    float(number),
-                    row.shortening_mm,
-                    row.force_n,
-                    pore,
-                    row.volume_cm3 if row.volume_cm3 is not None else np.nan,
-                )
-            )
-    return np.array(kept, dtype=float).reshape(-1, 6)
+    lines = [(i, number, *_LINE(row)) for i, number, row in numbered(readings.shearing) if not row.left_out]
+    read = np.array(lines, dtype=float).reshape(-1, 6)  # what is blank is nan
+    return read[~np.isnan(read[:, 2:4]).any(axis=1)]
 
 
 def _one(
