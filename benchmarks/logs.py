@@ -20,7 +20,7 @@ from vadum.soil.methods.hydrometer.virtual import a_log
 from vadum.soil.registry import METHODS
 
 # The heading is a row too.
-CYLINDER, ROWS = 26, MOST_LOGGED - 1
+CYLINDER, ROWS = 26, MOST_LOGGED
 MOST_S, MOST_MB = 3, 400
 
 

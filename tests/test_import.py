@@ -9,6 +9,7 @@ import pytest
 from tests.grids import ROWS, text, workbook
 from vadum.exchange.readings_import import propose
 from vadum.exchange.spreadsheet import SpreadsheetError, read_grid
+from vadum.soil.contract.field import MOST_LOGGED
 from vadum.soil.registry import METHODS
 
 SIEVE, HYDROMETER, COMPACTION = (METHODS[c].Readings for c in ("sieve", "hydrometer", "compaction"))
@@ -246,3 +247,10 @@ def test_headings_nobody_knows_below_a_long_preamble(deep):
     # A column in a unit of another kind is still refused.
     (fault,) = propose(UNCONFINED, read_grid(data), "log", ["force_n", "shortening_mm"]).faults[:1]
     assert "mm is a length" in fault.message
+
+
+def test_as_many_rows_as_a_log_may_hold_are_read_below_their_heading():
+    heading = b"logger 3\ntime [min];reading\n"
+    assert len(read_grid(heading + b"1.5;30\n" * MOST_LOGGED).rows) == MOST_LOGGED + 2
+    with pytest.raises(SpreadsheetError, match=r"at most 200100 are read"):
+        read_grid(heading + b"1.5;30\n" * (MOST_LOGGED + 100))

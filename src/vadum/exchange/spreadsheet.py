@@ -8,7 +8,10 @@ from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
 from typing import Any
 
-MOST_ROWS = 200_000
+from vadum.soil.contract.field import MOST_LOGGED
+
+# The most that a log may hold, and what a logger writes above it.
+MOST_ROWS = MOST_LOGGED + 100
 MOST_COLUMNS = 256
 _MOST_BLANK = 5_000
 _MOST_UNPACKED = 300_000_000
