@@ -18,12 +18,14 @@ def part(page, title):
 def test_a_line_moves_up_by_itself_and_is_one_click_from_its_reading(page):
     page.clock.install()
     page.goto("/board")
-    expect(part(page, "Now")).to_contain_text("Read at 4 min TP4 U2")
+    # At 4 min where the page is quick to open, at 8 on a machine that takes minutes for it.
+    due = part(page, "Now").get_by_role("link", name=re.compile(r"^Read at \d+ min")).first
+    reading = re.match(r"Read at \d+ min", due.inner_text())[0]
+    expect(part(page, "Late").get_by_text(reading)).to_have_count(0)
     page.clock.run_for(3 * 60_000)
-    expect(part(page, "Now")).to_contain_text("Read at 15 min BH2 U1")
-    # Tolerance of the reading at four minutes is over: it is late, and late ones stand first.
-    expect(part(page, "Late")).to_contain_text("Read at 4 min")
-    page.get_by_role("link", name="Read at 15 min").first.click()
+    # Its tolerance is over: it is late, and late ones stand first.
+    expect(part(page, "Late")).to_contain_text(reading)
+    page.get_by_role("link", name=reading).first.click()
     page.wait_for_url("**/run")
 
 
