@@ -276,6 +276,7 @@ def test_loading_is_ended_in_the_pit_and_the_load_comes_off_in_steps(page):
             page.locator(f"[data-gauge=gauge_{g}_mm]").fill("20")
         page.keyboard.press("Enter")
     expect(page.get_by_test_id("load")).to_have_text("All load is off")
+    expect(page.get_by_test_id("stage")).to_have_text("Load taken off")
     expect(page.get_by_role("status")).to_have_text("saved")
     readings = page.request.get(f"/tests/{test}/bench.json").json()["readings"]
     assert readings["ended"] == "25-reached"

@@ -46,6 +46,7 @@ export const increments = {
   },
   get title() {
     const { kpa, number } = this.stage;
+    if (kpa === 0 && this.ended) return "Load taken off";
     return kpa === null ? "Not loaded yet" : `Stage ${number}: ${kpa} kPa`;
   },
   get readMinutes() {
