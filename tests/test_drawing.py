@@ -50,18 +50,18 @@ def test_labels_never_overlap_or_leave_the_plot(points):
 
 def test_a_label_prefers_to_stay_off_lines_but_is_never_dropped_for_one():
     labels = Labels(Box(0, 0, 200, 200))
-    labels.keep_line_clear([(110, 0), (110, 200)])
+    labels.keep_lines_clear([("", [(110, 0), (110, 200)])])
     assert labels.place("here", 100, 100).x < 75, "left of the point, away from the line"
     hemmed = Labels(Box(0, 0, 200, 200))
     for x in range(0, 201, 10):
-        hemmed.keep_line_clear([(x, 0), (x, 200)])
+        hemmed.keep_lines_clear([("", [(x, 0), (x, 200)])])
     assert hemmed.place("here", 100, 100) is not None
 
 
 def test_a_lines_label_stands_nearer_to_its_line_than_to_any_other_named_one():
     labels = Labels(Box(0, 0, 400, 200))
     for height, name in ((80, "above"), (100, "below")):
-        labels.keep_line_clear([(0, height), (400, height)], name)
+        labels.keep_lines_clear([(name, [(0, height), (400, height)])])
     above = labels.name_line("above", "second loading", [(200, 80)])
     below = labels.name_line("below", "unloading", [(200, 100)])
     assert above.y < 80, "not between the two lines"
@@ -70,7 +70,7 @@ def test_a_lines_label_stands_nearer_to_its_line_than_to_any_other_named_one():
 
 def test_a_line_of_many_points_to_a_pixel_is_kept_clear_once():
     labels = Labels(Box(0, 0, 400, 200))
-    labels.keep_line_clear([(i / 10, 100) for i in range(4001)])
+    labels.keep_lines_clear([("", [(i / 10, 100) for i in range(4001)])])
     assert len(labels.strips) < 200
 
 

@@ -62,15 +62,19 @@ def _distances(boxes: NDArray[np.float64], points: NDArray[np.float64]) -> NDArr
     return np.asarray(np.sqrt((beside * beside + above * above).min(axis=1)))
 
 
-def _in_steps(line: NDArray[np.float64]) -> list[list[float]]:
-    """Return the points of a line, shape (n, 2), with as many between them as keep each step short."""
-    moves = line[1:] - line[:-1]
+def _in_steps(lines: list[list[Point]]) -> list[list[list[float]]]:
+    """Return the points of each line with as many between them as keep each step short; of all lines at once."""
+    points, whose = np.array([p for line in lines for p in line]).reshape(-1, 2), range(len(lines))
+    line = np.repeat(whose, [len(one) for one in lines])
+    begins = (line[1:] == line[:-1]).nonzero()[0]
+    moves = points[begins + 1] - points[begins]
     steps = np.maximum(1, np.abs(moves).max(axis=1, initial=0.0) // _APART).astype(np.int64)
     which = np.repeat(np.arange(len(steps)), steps + 1)
     first = np.cumsum(steps + 1) - steps - 1
     share = (np.arange(len(which)) - first[which]) / steps[which]
-    found: list[list[float]] = (line[which] + share[:, None] * moves[which]).tolist()
-    return found
+    found: list[list[float]] = (points[begins[which]] + share[:, None] * moves[which]).tolist()
+    ends = np.searchsorted(line[begins[which]], whose, side="right").tolist()
+    return [found[start:end] for start, end in zip([0, *ends], ends, strict=False)]
 
 
 def text_width(text: str, size: float) -> float:
@@ -91,23 +95,25 @@ class Labels:
         """Reserve the square around a point."""
         self.taken.append((x - reach, y - reach, x + reach, y + reach))
 
-    def keep_line_clear(self, line: list[Point], name: str = "") -> None:
-        """Reserve a thin strip along a line, in steps short enough that no label slips through.
+    def keep_lines_clear(self, lines: list[tuple[str, list[Point]]]) -> None:
+        """Reserve a thin strip along each line, in steps short enough that no label slips through.
 
-        A line with a ``name`` has a label: no other line's label may then stand nearer to it than to its own.
+        A line with a name has a label: no other line's label may then stand nearer to it than to its own.
         """
-        own: list[Point] = []
         at_x, at_y = self.strips[-1] if self.strips else (-np.inf, -np.inf)
-        for x, y in _in_steps(np.array(line).reshape(-1, 2)):
-            # A logged line has many points to a pixel: one strip for all of them.
-            near = abs(x - at_x) < 2 * _STRIP and abs(y - at_y) < 2 * _STRIP
-            if not near or (name and not own):
+        near = 2 * _STRIP
+        for (name, _), points in zip(lines, _in_steps([line for _, line in lines]), strict=True):
+            own: list[Point] = []
+            for x, y in points:
+                # A logged line has many points to a pixel: one strip for all of them.
+                if -near < x - at_x < near and -near < y - at_y < near and (own or not name):
+                    continue
                 at_x, at_y = x, y
                 own.append((x, y))
-        self.strips += own
+            self.strips += own
+            if name and own:
+                self.named[name] = np.array(own)
         self._strip_edges = None
-        if name and own:
-            self.named[name] = np.array(own)
 
     def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> PlacedLabel | None:
         """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label.

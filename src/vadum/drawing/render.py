@@ -2,6 +2,7 @@
 
 import math
 from html import escape
+from itertools import accumulate
 
 import numpy as np
 
@@ -47,19 +48,21 @@ class _Drawing:
         y_from, y_to = (self.plot.top, self.plot.bottom) if figure.y.down else (self.plot.bottom, self.plot.top)
         self.y = Scale(figure.y, y_from, y_to)
         self.labels = Labels(self.plot)
-        self.traces = [(line, self._pixels(line.points)) for line in figure.lines]
+        self.traces = self._traces(figure.lines)
         self.id = f"vf-{figure.key}"
 
-    def _pixels(self, points: list[Point]) -> list[Point]:
-        x, y = np.array(points, dtype=float).reshape(-1, 2).T
-        return list(zip(self.x.of_many(x).tolist(), self.y.of_many(y).tolist(), strict=True))
+    def _traces(self, lines: list[Line]) -> list[tuple[Line, list[Point]]]:
+        """Return each line with its points in pixels, of all lines at once."""
+        x, y = np.array([point for line in lines for point in line.points], dtype=float).reshape(-1, 2).T
+        pixels = list(zip(self.x.of_many(x).tolist(), self.y.of_many(y).tolist(), strict=True))
+        ends = accumulate(len(line.points) for line in lines)
+        return [(line, pixels[end - len(line.points) : end]) for line, end in zip(lines, ends, strict=True)]
 
     def svg(self) -> str:
         for series in self.figure.series:
             for mark in series.marks:
                 self.labels.keep_clear(self.x(mark.x), self.y(mark.y), 7)
-        for line, pixels in self.traces:
-            self.labels.keep_line_clear(pixels, line.key if line.label else "")
+        self.labels.keep_lines_clear([(line.key if line.label else "", pixels) for line, pixels in self.traces])
         body = [
             *self._regions(),
             *self._grid(),

@@ -1,7 +1,7 @@
 """The shape of a sheet as the page's scripts read it; keys go out in the scripts' own spelling."""
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 from pydantic import BaseModel, ConfigDict
 from pydantic.alias_generators import to_camel
@@ -66,8 +66,11 @@ class Cell:
     supplied: bool = False
 
 
-class Row(Told):
+@dataclass(slots=True)
+class Row:
     """A row of a table; ``folds`` rows, of what ``folded`` says, are folded into it when it stands for several."""
+
+    __pydantic_config__: ClassVar = ConfigDict(alias_generator=to_camel)
 
     path: str
     cells: dict[str, Cell]

@@ -13,7 +13,7 @@ from vadum.soil.contract.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.rendering import Db, Posted, get, page, to
-from vadum.web.view.sheet import settings_view
+from vadum.web.view.frame import settings_view
 
 router = APIRouter()
 
