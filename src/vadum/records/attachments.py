@@ -3,10 +3,12 @@
 import hashlib
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy.orm import defer
 from sqlmodel import Session, col, select
 
+from vadum.records.once import once
 from vadum.records.photographs import prepared
 from vadum.records.tables import Attachment, Test
 
@@ -103,11 +105,14 @@ def _add(
 
 def photographs_of(session: Session, test: Test) -> list[Attachment]:
     """Return the photographs that stand on a test's sheet, with their small copies, in the order they came."""
-    standing = select(Attachment).where(
-        Attachment.test_id == test.id, Attachment.kind == PHOTOGRAPH, Attachment.removed_because == ""
-    )
-    whole = defer(Attachment.data)  # type: ignore[arg-type]
-    return list(session.exec(standing.options(whole).order_by(col(Attachment.id))).all())
+    return [one for one in without_files(session, test) if one.kind == PHOTOGRAPH and not one.removed_because]
+
+
+def without_files(session: Session, test: Test) -> list[Attachment]:
+    """Return all that was ever attached to a test, in the order it came; the files themselves are not read."""
+    query = select(Attachment).where(Attachment.test_id == test.id).order_by(col(Attachment.id))
+    whole: Any = defer(Attachment.data)  # type: ignore[arg-type]
+    return once(session, f"attachments of {test.id}", lambda: list(session.exec(query.options(whole)).all()))
 
 
 def attachments_of(session: Session, test: Test) -> list[Listed]:

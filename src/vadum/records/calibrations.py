@@ -1,14 +1,16 @@
 """Calibrations of equipment: which one is in force on a day, what ran out, which tests a wrong one touches."""
 
 from collections.abc import Sequence
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy.orm import defer
-from sqlmodel import Session, col, func, select
+from sqlalchemy.orm.attributes import set_committed_value
+from sqlmodel import Session, and_, col, func, or_, select
 
+from vadum.records.once import each_once
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse, now
-from vadum.records.together import with_places
+from vadum.records.together import has, with_places
 from vadum.records.zone import local, zone_of
 
 
@@ -19,14 +21,38 @@ def calibrations_of(session: Session, piece: Equipment) -> list[Calibration]:
 
 def calibrations_by_piece(session: Session, pieces: Sequence[Equipment]) -> dict[int, list[Calibration]]:
     """Return the calibrations of those pieces that have any, by the piece's key, the oldest first."""
-    found: dict[int, list[Calibration]] = {}
-    if pieces:
-        query = select(Calibration).where(col(Calibration.equipment_id).in_([piece.id for piece in pieces]))
+
+    def read(numbers: list[int]) -> dict[int, list[Calibration]]:
+        query = select(Calibration).where(col(Calibration.equipment_id).in_(numbers))
         heavy: Any = Calibration.certificate
         query = query.order_by(col(Calibration.on), col(Calibration.id)).options(defer(heavy))
+        found: dict[int, list[Calibration]] = {number: [] for number in numbers}
         for one in session.exec(query).all():
-            found.setdefault(one.equipment_id, []).append(one)
-    return found
+            found[one.equipment_id].append(one)
+        return found
+
+    known = each_once(session, "calibrations", [piece.id or 0 for piece in pieces], read)
+    return {number: every for number, every in known.items() if every}
+
+
+def pieces_with_uses(session: Session, test: Test) -> list[Equipment]:
+    """Return all equipment but the tins, by kind and name; with it what a test uses is read, and its calibrations."""
+    used = and_(col(TestUse.equipment_id) == Equipment.id, col(TestUse.test_id) == test.id)
+    its = col(Calibration.equipment_id) == TestUse.equipment_id
+    heavy: Any = Calibration.certificate
+    query: Any = select(Equipment, TestUse.test_id, Calibration).outerjoin(TestUse, used).outerjoin(Calibration, its)
+    query = query.where(or_(col(Equipment.kind) != "tin", col(TestUse.test_id).is_not(None))).options(defer(heavy))
+    query = query.order_by(Equipment.kind, Equipment.name, Calibration.on, Calibration.id)
+    pieces: dict[int, Equipment] = {}
+    mine: dict[int, list[Calibration]] = {}
+    for piece, of, calibration in session.exec(query).all():
+        pieces[piece.id] = piece
+        if of is not None:
+            mine.setdefault(piece.id, []).extend([calibration] if calibration else [])
+    if not has(test, "uses"):
+        set_committed_value(test, "uses", [pieces[number] for number in sorted(mine)])
+    each_once(session, "calibrations", mine, lambda numbers: {number: mine[number] for number in numbers})
+    return [piece for piece in pieces.values() if piece.kind != "tin"]
 
 
 def in_force(every: Sequence[Calibration], on: date) -> Calibration | None:
@@ -47,16 +73,23 @@ def why_not(every: Sequence[Calibration], on: date) -> str:
 
 def day_of(session: Session, test: Test) -> date:
     """Return the day of a test: that of its first readings, today before there are any."""
-    first = session.exec(select(func.min(Revision.at)).where(Revision.test_id == test.id)).one()
-    return local(session, first or now()).date()
+    return local(session, begun_of(session, [test]).get(test.id or 0) or now()).date()
 
 
 def days_of(session: Session, tests: Sequence[Test]) -> dict[int, date]:
     """Return the day of each of many tests: that of its first readings, today before there are any."""
-    asked = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
-    first = dict(session.exec(asked.group_by(col(Revision.test_id))).all())
     moment, zone = now(), zone_of(session)
-    return {t.id: (first.get(t.id) or moment).astimezone(zone).date() for t in tests if t.id is not None}
+    return {test: (at or moment).astimezone(zone).date() for test, at in begun_of(session, tests).items()}
+
+
+def begun_of(session: Session, tests: Sequence[Test]) -> dict[int, datetime | None]:
+    """Return when the first readings of each test were saved, None before there are any."""
+
+    def read(numbers: list[int]) -> dict[int, datetime | None]:
+        asked = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_(numbers))
+        return dict.fromkeys(numbers) | dict(session.exec(asked.group_by(col(Revision.test_id))).all())
+
+    return each_once(session, "begun", [test.id for test in tests if test.id is not None], read)
 
 
 def used_in(session: Session, piece: Equipment, since: date | None = None) -> list[Test]:

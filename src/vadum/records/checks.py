@@ -37,9 +37,10 @@ def freeze(session: Session, test: Test, standing: Standing, who: str, unsettled
 
 def moved(session: Session, test: Test, check: Check) -> list[str]:
     """Return in words what a checked test leans on and is not any more what it was at the check, or was kept at."""
+    now_ = footing(session, test, around=False).leans
     if check.accepted:
-        return _differences([Lean(**one) for one in check.accepted["leans"]], footing(session, test).leans)
-    return [*check.unsettled, *_differences([Lean(**one) for one in check.leans], footing(session, test).leans)]
+        return _differences([Lean(**one) for one in check.accepted["leans"]], now_)
+    return [*check.unsettled, *_differences([Lean(**one) for one in check.leans], now_)]
 
 
 def accept(session: Session, test: Test, check: Check, who: str, reason: str) -> None:
@@ -50,7 +51,7 @@ def accept(session: Session, test: Test, check: Check, who: str, reason: str) ->
         "at": stamp(session, now()),
         "reason": reason,
         "moved": [*check.accepted.get("moved", []), *moved(session, test, check)],
-        "leans": [asdict(lean) for lean in footing(session, test).leans],
+        "leans": [asdict(lean) for lean in footing(session, test, around=False).leans],
     }
     session.add(check)
 

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 from functools import cache
@@ -13,6 +13,7 @@ from sqlalchemy.orm import load_only
 from sqlmodel import Session, col, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
+from vadum.records.once import each_once, once
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.records.tares import tares
 from vadum.records.together import has, with_places
@@ -85,6 +86,21 @@ def _mark(value: Any) -> str:
     return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:12]
 
 
+def tests_beside(session: Session, samples: Iterable[int]) -> dict[int, list[Test]]:
+    """Return the begun and not void tests of each sample, newest first."""
+
+    def read(numbers: list[int]) -> dict[int, list[Test]]:
+        query = select(Test).where(col(Test.sample_id).in_(numbers), col(Test.state).in_(_LIVE))
+        # Their readings are long and rarely wanted.
+        shown: Any = (Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)
+        found: dict[int, list[Test]] = {number: [] for number in numbers}
+        for test in session.exec(query.order_by(col(Test.id).desc()).options(load_only(*shown))).all():
+            found[test.sample_id or 0].append(test)
+        return found
+
+    return each_once(session, "beside", samples, read)
+
+
 class Beside:
     """The begun and not void tests of a sample, newest first, read once; ``only`` those that satisfy it.
 
@@ -95,18 +111,7 @@ class Beside:
         if has(sample, "tests"):
             found = sorted((t for t in sample.tests if t.state in _LIVE), key=lambda t: -(t.id or 0))
         else:
-            query = select(Test).where(Test.sample_id == sample.id, col(Test.state).in_(_LIVE))
-            # Their readings are long and rarely wanted.
-            shown: Any = (
-                Test.id,
-                Test.method,
-                Test.state,
-                Test.summary,
-                Test.revision,
-                Test.sample_id,
-                Test.location_id,
-            )
-            found = list(session.exec(query.order_by(col(Test.id).desc()).options(load_only(*shown))).all())
+            found = tests_beside(session, [sample.id or 0])[sample.id or 0]
         self._tests = [test for test in found if only(test)]
 
     def live(self, method: str) -> list[Test]:
@@ -150,8 +155,11 @@ def leans_on(method: Method[Any, Any, Any]) -> frozenset[str]:
     return frozenset(code for name in method.Context.model_fields if (code := source_of(method.Context, name)[0]))
 
 
-def footing(session: Session, test: Test) -> Footing:
-    """Return what a test leans on as the records stand now, limited to what its method takes."""
+def footing(session: Session, test: Test, *, around: bool = True) -> Footing:
+    """Return what a test leans on as the records stand now, limited to what its method takes.
+
+    ``around`` is whether also what it is only shown among: tins in use elsewhere, samples beside.
+    """
     method = method_of(test.method)
     wanted = method.Context.model_fields
     found = Footing()
@@ -159,7 +167,8 @@ def footing(session: Session, test: Test) -> Footing:
         return found  # a hidden soil has its own tins and leans on nothing of the laboratory
     if "tins" in wanted:
         _tins(session, test, found)
-        found.context["tins_elsewhere"] = _elsewhere(session, test)
+        if around:
+            found.context["tins_elsewhere"] = _elsewhere(session, test)
     if "flasks" in wanted:
         _flasks(session, test, found)
     if "cup_inspection" in wanted:
@@ -169,11 +178,13 @@ def footing(session: Session, test: Test) -> Footing:
     if limited and test.ground is not None and test.ground.project.guarded:
         found.of_register("guarded", True, "decision rule", "guarded acceptance", "the project")
     if test.sample is not None:
-        _sample(session, test, test.sample, method, found)
+        _sample(session, test.sample, method, found)
+        if around and "neighbours" in wanted:
+            found.context["neighbours"] = _neighbours(session, test.sample)
     return found
 
 
-def _sample(session: Session, test: Test, sample: Sample, method: Method[Any, Any, Any], found: Footing) -> None:
+def _sample(session: Session, sample: Sample, method: Method[Any, Any, Any], found: Footing) -> None:
     wanted = method.Context.model_fields
     beside = Beside(session, sample)
     if "largest_particle_mm" in wanted and (largest := sample.largest_particle_mm) is not None:
@@ -181,8 +192,6 @@ def _sample(session: Session, test: Test, sample: Sample, method: Method[Any, An
         found.of_register(
             "largest_particle_mm", {"value": largest, "source": by}, "largest particle", f"{largest:g} mm", by
         )
-    if "neighbours" in wanted:
-        found.context["neighbours"] = _neighbours(session, sample)
     for name, info in wanted.items():
         code, key = source_of(method.Context, name)
         if code and code != method.code:
@@ -257,23 +266,21 @@ def _tins(session: Session, test: Test, found: Footing) -> None:
 
 def _elsewhere(session: Session, test: Test) -> dict[str, str]:
     """Return the other running test in which soil is in a tin, by its number."""
-    with_tins = [code for code, method in METHODS.items() if "tins" in method.Context.model_fields]
-    running = select(Test.id, Test.kept, Test.practice).where(
-        Test.state == "running", Test.id != test.id, col(Test.method).in_(with_tins)
-    )
-    held = {
-        number: tins
-        for number, kept, practice in session.exec(running).all()
-        if not practice and (tins := tins_still_in(kept))
-    }
     found: dict[str, str] = {}
-    if held:
-        others = with_places(select(Test).where(col(Test.id).in_(held)).order_by(col(Test.id)))
-        for other in session.exec(others).all():
-            tins = held[other.id]
-            words = f"{method_of(other.method).title.lower()} of {other.place or 'equipment'} ({source(other)})"
-            found |= dict.fromkeys(sorted(tins), words)
+    for other, tins, words in once(session, "tins in use", lambda: list(_tins_in_use(session))):
+        if other != test.id:
+            found |= dict.fromkeys(tins, words)
     return found
+
+
+def _tins_in_use(session: Session) -> Iterator[tuple[int, list[str], str]]:
+    """Yield every running test that has soil in tins, with the tins, and what it is called."""
+    with_tins = [code for code, method in METHODS.items() if "tins" in method.Context.model_fields]
+    running = select(Test).where(Test.state == "running", col(Test.method).in_(with_tins)).order_by(col(Test.id))
+    for test in session.exec(with_places(running)).all():
+        if not test.practice and (tins := tins_still_in(test.kept)):
+            words = f"{method_of(test.method).title.lower()} of {test.place or 'equipment'} ({source(test)})"
+            yield test.id or 0, sorted(tins), words
 
 
 def tins_still_in(readings: Mapping[str, Any]) -> set[str]:

@@ -2,16 +2,15 @@
 
 from sqlmodel import Session
 
-from vadum.records.tables import LaboratorySetting
+from vadum.records.kept_settings import keep_setting, setting
 
 _KEY = "demonstration"
 
 
 def is_demonstration(session: Session) -> bool:
-    return session.get(LaboratorySetting, _KEY) is not None
+    return setting(session, _KEY) is not None
 
 
 def declare_demonstration(session: Session) -> None:
     """Say that nothing in this laboratory was measured, and commit."""
-    session.merge(LaboratorySetting(key=_KEY, value="yes"))
-    session.commit()
+    keep_setting(session, _KEY, "yes")

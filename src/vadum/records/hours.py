@@ -7,8 +7,8 @@ from typing import Any
 from pydantic import BaseModel, Field, field_validator
 from sqlmodel import Session
 
+from vadum.records.kept_settings import keep_setting, setting
 from vadum.records.resources import OutOfUse, out_of_use
-from vadum.records.tables import LaboratorySetting
 
 Hours = tuple[time, time] | None
 """Of one day of the week: from when to when hands are there; None for nobody."""
@@ -85,11 +85,10 @@ class WorkingHours(BaseModel):
 
 def hours_of(session: Session) -> WorkingHours:
     """Return the laboratory's hours; a week of five days before anybody set others."""
-    kept = session.get(LaboratorySetting, _KEY)
-    return WorkingHours.model_validate_json(kept.value) if kept else WorkingHours()
+    kept = setting(session, _KEY)
+    return WorkingHours.model_validate_json(kept) if kept else WorkingHours()
 
 
 def keep_hours(session: Session, hours: WorkingHours) -> None:
     """Plan within these hours from now on, and commit."""
-    session.merge(LaboratorySetting(key=_KEY, value=hours.model_dump_json()))
-    session.commit()
+    keep_setting(session, _KEY, hours.model_dump_json())

@@ -8,7 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 from sqlmodel import Session
 
-from vadum.records.tables import LaboratorySetting
+from vadum.records.kept_settings import keep_setting, setting
 
 _KEY = "letterhead"
 LARGEST_LOGO = 1_000_000
@@ -56,14 +56,13 @@ class Letterhead(BaseModel):
 
 def letterhead_of(session: Session) -> Letterhead:
     """Return the letterhead; an empty one before it was given."""
-    kept = session.get(LaboratorySetting, _KEY)
-    return Letterhead.model_validate_json(kept.value) if kept else Letterhead()
+    kept = setting(session, _KEY)
+    return Letterhead.model_validate_json(kept) if kept else Letterhead()
 
 
 def keep_letterhead(session: Session, letterhead: Letterhead) -> None:
     """Keep the letterhead for everything printed from now on; what is issued stays as it was."""
-    session.merge(LaboratorySetting(key=_KEY, value=letterhead.model_dump_json()))
-    session.commit()
+    keep_setting(session, _KEY, letterhead.model_dump_json())
 
 
 def with_logo(letterhead: Letterhead, data: bytes) -> Letterhead:

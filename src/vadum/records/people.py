@@ -8,6 +8,7 @@ from typing import Any, Literal, get_args
 
 from sqlmodel import Session, col, select
 
+from vadum.records.once import once
 from vadum.records.tables import (
     Attachment,
     Calibration,
@@ -74,11 +75,13 @@ def cookie_key(session: Session) -> str:
 
 def signed_as(session: Session, name: str) -> str:
     """Return a name with what the person is in the laboratory: the function, or the role where none was said."""
-    person = session.exec(select(Person).where(Person.name == name)).first()
-    if person is None:
+    every = select(Person.name, Person.function, Person.role)
+    known = once(session, "functions", lambda: {name: rest for name, *rest in session.exec(every).all()})
+    if name not in known:
         return name
+    function, role = known[name]
     # A laboratory that calls its people by their roles does not say them twice.
-    said = person.function or (person.role if person.role != name else "")
+    said = function or (role if role != name else "")
     return f"{name}, {said}" if said else name
 
 

@@ -7,8 +7,9 @@ from typing import Any
 from pydantic import ValidationError
 from sqlmodel import Session
 
+from vadum.records.kept_settings import keep_setting, setting
 from vadum.records.saving import DEFAULT, BadSettings
-from vadum.records.tables import LaboratorySetting, Project, Test
+from vadum.records.tables import Project, Test
 from vadum.soil.contract.cells import labelled
 from vadum.soil.contract.field import unit_of
 from vadum.soil.contract.method import Method
@@ -35,8 +36,8 @@ class Presets:
     @classmethod
     def of(cls, session: Session, project: Project | None) -> "Presets":
         """Return those that hold in a project, or in the laboratory."""
-        kept = session.get(LaboratorySetting, _KEY)
-        return cls(json.loads(kept.value) if kept else {}, project.presets if project else {})
+        kept = setting(session, _KEY)
+        return cls(json.loads(kept) if kept else {}, project.presets if project else {})
 
     def in_laboratory(self, method: AnyMethod) -> dict[str, Any]:
         """Return what the laboratory chooses otherwise than the method's own defaults."""
@@ -77,10 +78,9 @@ def keep_preset(session: Session, method: AnyMethod, project: Project | None, wa
     if project is not None:
         project.presets = _with(presets.project, method, differing)
         session.add(project)
+        session.commit()
     else:
-        value = json.dumps(_with(presets.laboratory, method, differing))
-        session.merge(LaboratorySetting(key=_KEY, value=value))
-    session.commit()
+        keep_setting(session, _KEY, json.dumps(_with(presets.laboratory, method, differing)))
 
 
 def _with(kept: dict[str, Any], method: AnyMethod, chosen: dict[str, Any]) -> dict[str, Any]:

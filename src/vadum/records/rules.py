@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 from sqlmodel import Session
 
-from vadum.records.tables import LaboratorySetting
+from vadum.records.kept_settings import keep_setting, setting
 
 _KEY = "rules"
 
@@ -19,11 +19,10 @@ class Rules(BaseModel):
 
 def rules_of(session: Session) -> Rules:
     """Return the laboratory's rules; the strict ones before anybody set others."""
-    kept = session.get(LaboratorySetting, _KEY)
-    return Rules.model_validate_json(kept.value) if kept else Rules()
+    kept = setting(session, _KEY)
+    return Rules.model_validate_json(kept) if kept else Rules()
 
 
 def keep_rules(session: Session, rules: Rules) -> None:
     """Keep the rules for everything from now on, and commit."""
-    session.merge(LaboratorySetting(key=_KEY, value=rules.model_dump_json()))
-    session.commit()
+    keep_setting(session, _KEY, rules.model_dump_json())

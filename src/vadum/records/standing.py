@@ -13,6 +13,7 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from vadum.records.context import Lean, footing
+from vadum.records.once import once
 from vadum.records.pieces import Piece, pieces_of
 from vadum.records.tables import Check, Test
 from vadum.soil.contract.cells import Sheet
@@ -98,7 +99,8 @@ def check_of(session: Session, test: Test) -> Check | None:
     """Return the check that holds; None for a test that is open or void."""
     if test.state not in FROZEN:
         return None
-    return session.exec(select(Check).where(Check.test_id == test.id).order_by(col(Check.id).desc()).limit(1)).first()
+    query = select(Check).where(Check.test_id == test.id).order_by(col(Check.id).desc()).limit(1)
+    return once(session, f"check of {test.id}", lambda: session.exec(query).first())
 
 
 def _frozen(check: Check, test: Test) -> Standing:

@@ -2,20 +2,21 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
-from sqlalchemy.orm import load_only
 from sqlmodel import Session, col, select
 
 from vadum.records import checks
+from vadum.records.attachments import without_files
 from vadum.records.changes import is_content, state_of
 from vadum.records.checks import accept, freeze
 from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
+from vadum.records.once import once
+from vadum.records.rules import rules_of
 from vadum.records.saving import pin, record, settle
 from vadum.records.signatures import unsigned
 from vadum.records.standing import FROZEN, check_of, live
-from vadum.records.tables import Attachment, Check, Revision, Test, now
+from vadum.records.tables import Check, Revision, Test, now
 
 # From a state, what a person may do, and the state it leads to.
 MOVES: dict[str, dict[str, str]] = {
@@ -119,6 +120,8 @@ def _may(session: Session, test: Test, action: str, who: str) -> None:
 
 def lacking_competence(session: Session, test: Test) -> list[str]:
     """Return who measured a test and may not measure by its method alone; nobody unless the laboratory asks for it."""
+    if not rules_of(session).competence_needed:
+        return []
     return unsigned(session, test, contributors(session, test))
 
 
@@ -152,14 +155,16 @@ def recorded_last(session: Session, test: Test) -> datetime | None:
 
 
 def _events(session: Session, test: Test) -> list[_Event]:
+    return once(session, f"events of {test.id}", lambda: _read_events(session, test))
+
+
+def _read_events(session: Session, test: Test) -> list[_Event]:
     revisions = session.exec(select(Revision).where(Revision.test_id == test.id)).all()
     found = [
         _Event(r.at, r.who, is_content(r.changed) or r.what.startswith("restored:"), r.what.startswith("check:"))
         for r in revisions
     ]
-    shown: Any = (Attachment.at, Attachment.who, Attachment.removed_at, Attachment.removed_by)
-    columns = load_only(*shown)
-    for one in session.exec(select(Attachment).where(Attachment.test_id == test.id).options(columns)):
+    for one in without_files(session, test):
         found.append(_Event(one.at, one.who, content=True))
         if one.removed_at is not None:
             found.append(_Event(one.removed_at, one.removed_by, content=True))

@@ -1,11 +1,13 @@
 """The tares of tins: a tin is weighed again now and then, a test takes what it weighed on the test's day."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from sqlmodel import Session, col, select
 
-from vadum.records.calibrations import in_force
+from vadum.records.once import once
 from vadum.records.tables import Calibration, Equipment
 
 TARE = "tare_g"
@@ -15,20 +17,36 @@ TARE = "tare_g"
 def tares(session: Session, on: Callable[[], date]) -> dict[str, float]:
     """Return the tare in g of every registered tin, as it was on a day; ``on`` is asked only where some tin was weighed
     more than once."""
-    tins = session.exec(select(Equipment.id, Equipment.name, Equipment.tare_g).where(Equipment.kind == "tin")).all()
-    found = {name: tare for _, name, tare in tins if tare is not None}
-    names = {key: name for key, name, _ in tins}
-    weighings: dict[int, list[Calibration]] = {}
-    query = select(Calibration).join(Equipment, col(Equipment.id) == col(Calibration.equipment_id))
-    for one in session.exec(query.where(Equipment.kind == "tin").order_by(col(Calibration.on), col(Calibration.id))):
-        if TARE in one.constants:
-            weighings.setdefault(one.equipment_id, []).append(one)
-    several = {key: every for key, every in weighings.items() if len(every) > 1}
+    tins = once(session, "tins", lambda: _tins(session))
+    found = {tin.name: tin.tare for tin in tins if tin.tare is not None}
+    several = [tin for tin in tins if len(tin.weighings) > 1]
     if several:
         day = on()
-        for key, every in several.items():
-            found[names[key]] = (in_force(every, day) or every[0]).constants[TARE]
+        for tin in several:
+            made = [tare for weighed, tare in tin.weighings if weighed <= day]
+            found[tin.name] = made[-1] if made else tin.weighings[0][1]
     return found
+
+
+@dataclass(frozen=True)
+class _Tin:
+    """A registered tin: its tare, and its weighings by their days, the oldest first."""
+
+    name: str
+    tare: float | None
+    weighings: list[tuple[date, float]]
+
+
+def _tins(session: Session) -> list[_Tin]:
+    columns: Any = (Equipment.id, Equipment.name, Equipment.tare_g, Calibration.on, Calibration.constants)
+    tins = select(*columns).outerjoin(Calibration, col(Calibration.equipment_id) == col(Equipment.id))
+    found: dict[int | None, _Tin] = {}
+    query = tins.where(Equipment.kind == "tin").order_by(col(Calibration.on), col(Calibration.id))
+    for key, name, tare, day, constants in session.exec(query):
+        tin = found.setdefault(key, _Tin(name, tare, []))
+        if constants and TARE in constants:
+            tin.weighings.append((day, constants[TARE]))
+    return list(found.values())
 
 
 def weighings_of(session: Session, tin: Equipment) -> list[Calibration]:

@@ -5,6 +5,7 @@ from datetime import datetime
 
 from sqlmodel import Session, col, select
 
+from vadum.records.once import each_once
 from vadum.records.practice import now_of
 from vadum.records.tables import OperationTime, Test, now
 from vadum.soil.contract.cells import first_blank
@@ -27,11 +28,14 @@ def operations_of(test: Test) -> list[Operation]:
 
 def times_of(session: Session, tests: Iterable[Test]) -> dict[int, dict[str, datetime]]:
     """Return when each operation of each test was done."""
-    ids = [test.id for test in tests]
-    times: dict[int, dict[str, datetime]] = {test_id: {} for test_id in ids if test_id is not None}
-    for row in session.exec(select(OperationTime).where(col(OperationTime.test_id).in_(ids))):
-        times[row.test_id][row.key] = row.at
-    return times
+
+    def read(numbers: list[int]) -> dict[int, dict[str, datetime]]:
+        times: dict[int, dict[str, datetime]] = {number: {} for number in numbers}
+        for row in session.exec(select(OperationTime).where(col(OperationTime.test_id).in_(numbers))):
+            times[row.test_id][row.key] = row.at
+        return times
+
+    return each_once(session, "times", [test.id for test in tests if test.id is not None], read)
 
 
 def note_times(session: Session, test: Test, who: str, at: datetime | None = None) -> None:

@@ -15,12 +15,16 @@ _beside: Any = joinedload
 _LOCATION: Any = Sample.location
 _PROJECT: Any = Location.project
 _TESTS: Any = Sample.tests
+# With a test its sample, location and project.
+WITH_PLACES: Any = (
+    _beside(Test.sample).joinedload(_LOCATION).joinedload(_PROJECT),
+    _beside(Test.location).joinedload(_PROJECT),
+)
 
 
 def with_places(query: Any) -> Any:
     """Return a query of tests that brings their samples, locations and projects along."""
-    of_sample = _beside(Test.sample).joinedload(_LOCATION).joinedload(_PROJECT)
-    return query.options(of_sample, _beside(Test.location).joinedload(_PROJECT))
+    return query.options(*WITH_PLACES)
 
 
 def samples_with_places(query: Any) -> Any:
@@ -28,10 +32,23 @@ def samples_with_places(query: Any) -> Any:
     return query.options(_beside(_LOCATION))
 
 
+def samples_around(session: Session, hole: Location) -> list[Sample]:
+    """Return all samples of a location's project with their locations; with them those of the location are read."""
+    query = select(Sample).join(Location).where(Location.project_id == hole.project_id)
+    found = list(session.exec(samples_with_places(query.order_by(col(Location.id), col(Sample.top_m)))).all())
+    set_committed_value(hole, "samples", [sample for sample in found if sample.location_id == hole.id])
+    return found
+
+
 def hole_of(session: Session, location: Location) -> Location:
     """Return a location with its strata, and its samples with their tests, read at once."""
-    query = select(Location).where(Location.id == location.id)
-    return session.exec(query.options(_of(Location.samples).selectinload(_TESTS), _of(Location.strata))).one()
+    samples = [sample for sample in location.samples if not has(sample, "tests")]
+    if samples:
+        asked = select(Test).where(col(Test.sample_id).in_([sample.id for sample in samples])).order_by(col(Test.id))
+        tests = session.exec(asked).all()
+        for sample in samples:
+            set_committed_value(sample, "tests", [test for test in tests if test.sample_id == sample.id])
+    return location
 
 
 def places_of(session: Session, project: Project) -> list[Location]:

@@ -6,7 +6,8 @@ from typing import Any
 from sqlmodel import Session
 
 from vadum.present import number_in, units_of
-from vadum.records.tables import LaboratorySetting, Project, Test
+from vadum.records.kept_settings import keep_setting, setting
+from vadum.records.tables import Project, Test
 from vadum.soil.numbers.unit_sets import units_named
 from vadum.soil.numbers.written import SI, Units
 from vadum.soil.registry import method as method_of
@@ -41,16 +42,15 @@ def found_by(test: Test) -> dict[str, dict[str, Any]]:
 
 def first_units(session: Session) -> tuple[str, str]:
     """Return the set of units and the decimal mark that a new project is shown in."""
-    kept = session.get(LaboratorySetting, _FIRST)
-    units = units_named(*kept.value.rsplit(" ", 1)) if kept else SI
+    kept = setting(session, _FIRST)
+    units = units_named(*kept.rsplit(" ", 1)) if kept else SI
     return units.name, units.mark
 
 
 def keep_first_units(session: Session, name: str, mark: str) -> None:
     """Show projects that are begun from now on in a set of units, and commit."""
     units = units_named(name, mark)
-    session.merge(LaboratorySetting(key=_FIRST, value=f"{units.name} {units.mark}"))
-    session.commit()
+    keep_setting(session, _FIRST, f"{units.name} {units.mark}")
 
 
 def keep_units(session: Session, project: Project, name: str, mark: str) -> None:

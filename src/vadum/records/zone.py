@@ -5,7 +5,8 @@ from zoneinfo import ZoneInfo, available_timezones
 
 from sqlmodel import Session
 
-from vadum.records.tables import LaboratorySetting, now
+from vadum.records.kept_settings import keep_setting, setting
+from vadum.records.tables import now
 
 _KEY = "zone"
 
@@ -16,11 +17,7 @@ class ZoneError(ValueError):
 
 def zone_name(session: Session) -> str:
     """Return the name of the zone that the laboratory chose; "" before it did."""
-    # Asked for with every time of a page; what is not there would be looked for each time.
-    if _KEY not in session.info:
-        kept = session.get(LaboratorySetting, _KEY)
-        session.info[_KEY] = kept.value if kept else ""
-    return str(session.info[_KEY])
+    return setting(session, _KEY) or ""
 
 
 def zone_of(session: Session) -> tzinfo:
@@ -45,9 +42,7 @@ def keep_zone(session: Session, name: str) -> None:
     """
     if name and name not in available_timezones():
         raise ZoneError(f"There is no zone “{name}”: choose one of the list, as Europe/Lisbon.")
-    session.merge(LaboratorySetting(key=_KEY, value=name))
-    session.commit()
-    session.info[_KEY] = name
+    keep_setting(session, _KEY, name)
 
 
 def local(session: Session, at: datetime) -> datetime:

@@ -1,7 +1,7 @@
 """Issuing a checked test: a number, and the sheet frozen as it was with its hash; a later one replaces it."""
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 from vadum.present import reduction_in
 from vadum.records.database import writing
 from vadum.records.letterhead import letterhead_of
+from vadum.records.once import each_once
 from vadum.records.standing import result_of
 from vadum.records.states import RefusedMove, move
 from vadum.records.tables import Check, IssuedSheet, Revision, Test, now
@@ -85,9 +86,21 @@ def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
 
 def issued_of(session: Session, test: Test) -> list[Issued]:
     """Return a test's issued sheets in the order of their issue."""
-    columns = [getattr(IssuedSheet, name) for name in Issued.__dataclass_fields__]
-    rows = session.exec(select(*columns).where(IssuedSheet.test_id == test.id).order_by(col(IssuedSheet.id))).all()
-    return [Issued(*row) for row in rows]
+    return issued_by_test(session, [test]).get(test.id or 0, [])
+
+
+def issued_by_test(session: Session, tests: Sequence[Test]) -> dict[int, list[Issued]]:
+    """Return the issued sheets of each test in the order of their issue."""
+
+    def read(numbers: list[int]) -> dict[int, list[Issued]]:
+        columns = [getattr(IssuedSheet, name) for name in Issued.__dataclass_fields__]
+        query = select(IssuedSheet.test_id, *columns).where(col(IssuedSheet.test_id).in_(numbers))
+        found: dict[int, list[Issued]] = {number: [] for number in numbers}
+        for number, *row in session.exec(query.order_by(col(IssuedSheet.id))).all():
+            found[number].append(Issued(*row))
+        return found
+
+    return each_once(session, "issued", [test.id for test in tests if test.id is not None], read)
 
 
 def _reopened_because(session: Session, test: Test) -> str:

@@ -62,12 +62,15 @@ def sheet_number(test: Test) -> str:
     return f"{test.id}.{test.revision}"
 
 
-def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed | None = None) -> Part:
-    """Return everything the sheet of a test prints, with its figures."""
-    standing = standing_of(session, test)
+def sheet_of(
+    session: Session, test: Test, asked: Asked = PLAIN, issued: Signed | None = None, standing: Standing | None = None
+) -> Part:
+    """Return everything the sheet of a test prints, with its figures; ``standing`` is what the test says where that was
+    just worked out."""
+    standing = standing or standing_of(session, test)
     method, context, units = standing.method, standing.context, units_of_test(test)
     reduction = reduction_in(standing.reduction, units, method)
-    checked, kept = standing.check, standing.readings
+    checked, kept, moved = standing.check, standing.readings, moved_now(session, test)
     signed = issued or _issued(session, test)
     doubts = known_of(session, test) if asked.uncertainty else []
     known = {one.parameter.key: units.marked(marked(one)) for one in doubts}
@@ -113,7 +116,7 @@ def sheet_of(session: Session, test: Test, asked: Asked = PLAIN, issued: Signed 
         "singles": _singles(method, kept, mark),
         "findings": list(_findings(reduction)),
         "leans": [units.without(["mm"]).words(lean) for lean in _leans(session, standing)],
-        "moved": moved_now(session, test),
+        "moved": moved,
         "kept": kept_words(standing),
         "left_out": [*_left_out(kept), *_typed(method, standing)],
         "remarks": kept.get("remarks") or "",

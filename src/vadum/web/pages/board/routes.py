@@ -6,16 +6,16 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Body, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AwareDatetime, BaseModel
-from sqlalchemy import String, and_, cast, func, or_
+from sqlalchemy import String, and_, cast, or_
 from sqlmodel import Session, col, select
 
 from vadum.bench.board import Board, DueLine, InOven, Running, board
 from vadum.bench.kept import who_does
 from vadum.bench.tasks import task_id
-from vadum.records.calibrations import calibrations_by_piece, why_not
+from vadum.records.calibrations import begun_of, calibrations_by_piece, why_not
 from vadum.records.context import inspection_state
 from vadum.records.standing import FROZEN
-from vadum.records.tables import Equipment, Revision, Test, of_record, on_soil
+from vadum.records.tables import Equipment, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, take_back, times_of
 from vadum.records.together import with_places
 from vadum.records.zone import today
@@ -104,8 +104,7 @@ def running_tests(session: Session, request: Request) -> list[Running]:
     query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
     tests = list(session.exec(with_places(query)).all())
     times = times_of(session, tests)
-    begun = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
-    first = dict(session.exec(begun.group_by(col(Revision.test_id))).all())
+    first = begun_of(session, tests)
     found = []
     for test in seen(request, tests):
         tins = [row.get("tin") for rows in test.kept.values() if isinstance(rows, list) for row in rows]
@@ -116,16 +115,12 @@ def running_tests(session: Session, request: Request) -> list[Running]:
                 place=test.place,
                 operations=operations_of(test),
                 times=times.get(test.id or 0, {}),
-                begun=_aware(first.get(test.id or 0)) if test.state == "running" else None,
+                begun=first.get(test.id or 0) if test.state == "running" else None,
                 tins=tuple(tin for tin in tins if tin),
                 next_action=test.summary.get("next_action", "") if test.state == "running" else "",
             )
         )
     return found
-
-
-def _aware(at: datetime | None) -> datetime | None:
-    return at.replace(tzinfo=UTC) if at is not None and at.tzinfo is None else at
 
 
 def _parts(made: Board) -> tuple[tuple[str, str, list[DueLine]], ...]:

@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, Field
-from sqlmodel import Session, col, func, select
+from sqlmodel import Session, col, select
 
 from vadum.bench.ics import calendar_of
 from vadum.bench.kept import keep_plan, kept_plan, moved
@@ -15,9 +15,10 @@ from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Plan, PlannedTask, plan
 from vadum.bench.tasks import Job, task_id, tasks_of
 from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
+from vadum.records.calibrations import begun_of
 from vadum.records.hours import DAYS, WorkingHours, hours_of
 from vadum.records.resources import PLACES
-from vadum.records.tables import Revision, Test, WorkPlan, on_soil
+from vadum.records.tables import Test, WorkPlan, on_soil
 from vadum.records.times import operations_of, times_of
 from vadum.records.together import with_places
 from vadum.records.zone import zone_of
@@ -159,8 +160,7 @@ def _open_tests(session: Session, request: Request) -> list[Test]:
 
 def _jobs(session: Session, tests: list[Test]) -> list[Job]:
     times, zone = times_of(session, tests), zone_of(session)
-    asked = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_([t.id for t in tests]))
-    first = dict(session.exec(asked.group_by(col(Revision.test_id))).all())
+    first = begun_of(session, tests)
     jobs = []
     for test in tests:
         label = f"{test.place}, {METHODS[test.method].title}"

@@ -39,8 +39,10 @@ def _asked(
 Wanted = Annotated[Asked, Depends(_asked)]
 
 
-def _sheet(session: Session, test: Test, asked: Asked, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
-    part = sheet_of(session, test, asked)
+def _sheet(
+    session: Session, test: Test, asked: Asked, form: Literal["pdf", "png"] = "pdf", standing: Standing | None = None
+) -> list[bytes]:
+    part = sheet_of(session, test, asked, standing=standing)
     head = {"kind": "Sheet", "title": part.data["title"], "number": sheet_number(test), "state": test.state}
     return compiled(letterhead_of(session), [part], form, **head)
 
@@ -48,7 +50,8 @@ def _sheet(session: Session, test: Test, asked: Asked, form: Literal["pdf", "png
 @router.get("/sheet", response_class=HTMLResponse)
 def sheet_preview(request: Request, session: Db, test_id: int, asked: Wanted) -> HTMLResponse:
     test = get(session, Test, test_id, "test")
-    pages = _sheet(session, test, asked, "png")
+    standing = standing_of(session, test)
+    pages = _sheet(session, test, asked, "png", standing)
     return page(
         request,
         "sheet/sheet.html",
@@ -57,7 +60,7 @@ def sheet_preview(request: Request, session: Db, test_id: int, asked: Wanted) ->
         pages=len(pages),
         asked=asked,
         query=urlencode({name: "true" for name in ("derivation", "uncertainty") if getattr(asked, name)}),
-        figures=result_of(session, test).figures,
+        figures=standing.reduction.figures,
         issued=issued_of(session, test),
     )
 

@@ -7,11 +7,13 @@ from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AwareDatetime, BaseModel, Field, field_validator
 from sqlalchemy import Engine
+from sqlalchemy.orm import selectinload
 from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
-from vadum.records.context import Beside, Lean
+from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
+from vadum.records.context import Beside, Lean, tests_beside
 from vadum.records.pieces import not_said
 from vadum.records.practice import guidance
 from vadum.records.proposed import asks, is_proposed
@@ -19,11 +21,12 @@ from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
-from vadum.records.tables import Equipment, Location, Sample, Test, on_soil
-from vadum.records.together import hole_of, samples_with_places
+from vadum.records.tables import Sample, Test, on_soil
+from vadum.records.times import times_of
+from vadum.records.together import hole_of, samples_around, with_places
 from vadum.records.unchanged import hold, under
 from vadum.records.units import units_of_test
-from vadum.report.issuing import issue, issued_of
+from vadum.report.issuing import issue, issued_by_test, issued_of
 from vadum.report.sheet import kept_words
 from vadum.soil.contract.cells import Sheet, enter
 from vadum.soil.contract.loads import as_pressures
@@ -99,17 +102,19 @@ def worksheet(request: Request, session: Db, test_id: int) -> HTMLResponse:
 def _worksheet(request: Request, session: Session, test: Test, problem: str = "") -> HTMLResponse:
     method = method_of(test.method)
     own = f"worksheet/{method.code}.html"
+    # What the sheet leans on is among them: read here, nothing of it is asked for again.
+    beside, equipment, column = _beside(session, test), pieces_with_uses(session, test), _column(session, test)
     return page(
         request,
         own if template_exists(own) else "worksheet/shell.html",
         status_code=409 if problem else 200,
         problem=problem,
-        beside=_beside(session, test),
+        beside=beside,
         test=test,
         method=method,
         view=_opened(request, session, test),
-        column=_column(session, test),
-        equipment=_equipment(session, test),
+        column=column,
+        equipment=equipment,
         mix=_mix(session, test),
         can_import=not locked(test) and bool(targets(method.Readings)),
     )
@@ -123,6 +128,8 @@ def _column(session: Session, test: Test) -> str | None:
 def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
     """Show run mode: the method's own where it has one, else (or with ``one``) its readings one by one."""
     test = get(session, Test, test_id, "test")
+    carried = run_together(session, test)
+    read_at_once(session, carried)
     # On the virtual bench only a run mode whose clock the bench knows.
     practised = not test.practice or bool(method_of(test.method).clocked)
     own = f"run/{test.method}.html" if practised else ""
@@ -138,7 +145,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         view=_opened(request, session, test),
         set_up=_set_up(session, test),
         guidance=guidance(method_of(test.method)) if test.practice.get("guided") else {},
-        together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, run_together(session, test))],
+        together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, carried)],
     )
 
 
@@ -148,7 +155,7 @@ def _set_up(session: Session, test: Test) -> dict[str, Any] | None:
     if not method.set_up or test.practice or _under_way(test):
         return None
     kinds = {piece.kind for piece in test.uses} - _AT_HOME
-    pieces = [e for e in _equipment(session, test) if e.kind in kinds]
+    pieces = [e for e in pieces_with_uses(session, test) if e.kind in kinds]
     words = [{"id": e.id, "kind": e.kind, "words": e.name + (f", {e.note}" if e.note else "")} for e in pieces]
     return {"fields": list(method.set_up), "pieces": words}
 
@@ -169,10 +176,19 @@ def run_together(session: Session, test: Test) -> list[Test]:
     query = select(Test).where(
         Test.method == test.method, col(Test.state).in_(("running", "planned")), Test.id != test.id, on_soil()
     )
-    others = sorted(
-        session.exec(query).all(), key=lambda t: (not t.readings.get("started_at"), t.state == "planned", t.id)
-    )
-    return [test, *others[: most - 1]]
+    with_uses: Any = selectinload(Test.uses)  # type: ignore[arg-type]
+    others = session.exec(with_places(query).options(with_uses)).all()
+    begun_first = sorted(others, key=lambda t: (not t.readings.get("started_at"), t.state == "planned", t.id))
+    return [test, *begun_first[: most - 1]]
+
+
+def read_at_once(session: Session, tests: list[Test]) -> None:
+    """Read what the sheets of several tests say of their record: nothing of it is asked for again."""
+    begun_of(session, tests)
+    times_of(session, tests)
+    issued_by_test(session, tests)
+    calibrations_by_piece(session, [piece for test in tests for piece in test.uses])
+    tests_beside(session, [test.sample_id for test in tests if test.sample_id])
 
 
 def _short_name(test: Test) -> str:
@@ -276,15 +292,14 @@ def _beside(session: Session, test: Test) -> list[Sample]:
     """Return the other samples of the project that an open test may belong to."""
     if test.sample is None or test.state in FROZEN or test.state == "void":
         return []
-    asked = select(Sample).join(Location).where(Location.project_id == test.sample.location.project_id)
-    others = asked.where(Sample.id != test.sample_id).order_by(col(Location.id), col(Sample.top_m))
-    return list(session.exec(samples_with_places(others)).all())
+    return [sample for sample in samples_around(session, test.sample.location) if sample.id != test.sample_id]
 
 
 def _opened(request: Request, session: Session, test: Test) -> dict[str, Any]:
     """Return the sheet as a person opens it: with the tins there are, and what is asked of them first."""
-    more = {"registered": _tin_numbers(session), "proposed": asks(session, test, who(request))}
-    return view(session, test) | more
+    standing = standing_of(session, test)
+    more = {"registered": sorted(standing.context.get("tins", {})), "proposed": asks(session, test, who(request))}
+    return view(session, test, standing=standing) | more
 
 
 def view(session: Session, test: Test, asked: Shown | None = None, standing: Standing | None = None) -> dict[str, Any]:
@@ -373,12 +388,6 @@ def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
     }
 
 
-def _tin_numbers(session: Session) -> list[str]:
-    """Return the numbers of the registered tins, which the page offers."""
-    asked = select(Equipment.name).where(Equipment.kind == "tin", col(Equipment.tare_g).is_not(None))
-    return sorted(session.exec(asked).all())
-
-
 def _needs_reason(session: Session, test: Test, action: str) -> bool:
     return action in NEEDS_REASON or (action == "check" and bool(lacking_competence(session, test)))
 
@@ -399,8 +408,3 @@ def _mix(session: Session, test: Test) -> dict[str, Any]:
     if packed := beside.quantity("maximum_dry_density"):
         found["volume"] = f"{packed[0].readings.get('volume_mould_cm3', ''):g}"
     return found
-
-
-def _equipment(session: Session, test: Test) -> list[Equipment]:
-    query = select(Equipment).where(col(Equipment.kind) != "tin").order_by(Equipment.kind, Equipment.name)
-    return list(session.exec(query).all())

@@ -1,0 +1,41 @@
+"""What is asked of the record again and again within one request, read once: kept with its session until that writes,
+ends or goes back."""
+
+from collections.abc import Callable, Hashable, Iterable
+from typing import Any, TypeVar
+
+from sqlalchemy import event
+from sqlmodel import Session
+
+K = TypeVar("K", bound=Hashable)
+T = TypeVar("T")
+_KEPT = "read once"
+
+
+def once(session: Session, name: str, read: Callable[[], T]) -> T:
+    """Return what is read under a name."""
+    return each_once(session, name, (None,), lambda _: {None: read()})[None]
+
+
+def each_once(session: Session, name: str, keys: Iterable[K], read: Callable[[list[K]], dict[K, T]]) -> dict[K, T]:
+    """Return what is read for each key under a name; ``read`` is asked for those not yet read, all at once.
+
+    A page that walks over many tests asks for all of them first: whoever asks for one of them later reads nothing.
+    """
+    if session.autoflush and (session.new or session.dirty or session.deleted):
+        session.flush()  # as a query would: what is about to be written counts
+    kept: dict[Any, T] = session.info.setdefault(_KEPT, {}).setdefault(name, {})
+    wanted = list(dict.fromkeys(keys))
+    if lacking := [key for key in wanted if key not in kept]:
+        kept |= read(lacking)
+    return {key: kept[key] for key in wanted}
+
+
+def _forget(session: Any, *_: Any) -> None:
+    session.info.pop(_KEPT, None)
+
+
+for _moment in ("after_flush", "after_commit", "after_rollback"):
+    event.listen(Session, _moment, _forget)
+for _moment in ("after_bulk_update", "after_bulk_delete"):
+    event.listen(Session, _moment, lambda change: _forget(change.session))
