@@ -1,6 +1,7 @@
 """Files kept with a test: photographs, and files that readings came from."""
 
 import hashlib
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -8,7 +9,7 @@ from typing import Any
 from sqlalchemy.orm import defer
 from sqlmodel import Session, col, select
 
-from vadum.records.once import once
+from vadum.records.once import each_once
 from vadum.records.photographs import prepared
 from vadum.records.tables import Attachment, Test
 
@@ -105,14 +106,22 @@ def _add(
 
 def photographs_of(session: Session, test: Test) -> list[Attachment]:
     """Return the photographs that stand on a test's sheet, with their small copies, in the order they came."""
-    return [one for one in without_files(session, test) if one.kind == PHOTOGRAPH and not one.removed_because]
+    attached = without_files(session, [test.id or 0])[test.id or 0]
+    return [one for one in attached if one.kind == PHOTOGRAPH and not one.removed_because]
 
 
-def without_files(session: Session, test: Test) -> list[Attachment]:
-    """Return all that was ever attached to a test, in the order it came; the files themselves are not read."""
-    query = select(Attachment).where(Attachment.test_id == test.id).order_by(col(Attachment.id))
-    whole: Any = defer(Attachment.data)  # type: ignore[arg-type]
-    return once(session, f"attachments of {test.id}", lambda: list(session.exec(query.options(whole)).all()))
+def without_files(session: Session, tests: Iterable[int]) -> dict[int, list[Attachment]]:
+    """Return all that was ever attached to each test, in the order it came; the files themselves are not read."""
+
+    def read(numbers: list[int]) -> dict[int, list[Attachment]]:
+        query = select(Attachment).where(col(Attachment.test_id).in_(numbers)).order_by(col(Attachment.id))
+        whole: Any = defer(Attachment.data)  # type: ignore[arg-type]
+        found: dict[int, list[Attachment]] = {number: [] for number in numbers}
+        for one in session.exec(query.options(whole)).all():
+            found[one.test_id].append(one)
+        return found
+
+    return each_once(session, "attachments", tests, read)
 
 
 def attachments_of(session: Session, test: Test) -> list[Listed]:

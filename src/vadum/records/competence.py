@@ -5,7 +5,7 @@ from datetime import date
 
 from sqlmodel import Session, select
 
-from vadum.records.duplicates import duplicates_of, of_reference
+from vadum.records.duplicates import checked_of_reference, checked_twice, duplicates_of, of_reference
 from vadum.records.practice import HandedIn, handed_in
 from vadum.records.signatures import in_force, signatures_of
 from vadum.records.tables import Competence, Person, Test, of_record
@@ -49,6 +49,8 @@ def standings(session: Session, person: Person, on: date) -> list[Standing]:
     """Return how a person stands with each method, those with a signature or evidence first."""
     handed = practised(session, person.name)
     signed = {one.method: one for one in signatures_of(session, person)}
+    checked_twice(session, METHODS)
+    checked_of_reference(session, METHODS)
     found = []
     for method in METHODS.values():
         one = signed.get(method.code)

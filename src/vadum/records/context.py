@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 from functools import cache
@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic.fields import FieldInfo
 from sqlalchemy.orm import load_only
-from sqlmodel import Session, col, select
+from sqlmodel import Session, and_, col, func, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.once import each_once, once
@@ -314,17 +314,22 @@ def tins_in(readings: dict[str, Any]) -> set[str]:
     return {str(row["tin"]) for row in rows if row.get("tin")}
 
 
-def inspection_state(session: Session, cup: Equipment, on: date) -> str:
-    """Return the state of a cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not
+def inspection_states(session: Session, cups: Sequence[Equipment], on: date) -> dict[int, str]:
+    """Return the state of each cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not
     count."""
     until = datetime.combine(on + timedelta(days=1), time(), zone_of(session))
-    newest = session.exec(
-        select(Test)
-        .where(Test.equipment_id == cup.id, col(Test.state).in_(_LIVE))
-        .where(col(Test.updated_at) < until)
-        .order_by(col(Test.updated_at).desc())
-        .limit(1)
-    ).first()
+    made: Any = and_(
+        col(Test.equipment_id).in_([cup.id for cup in cups]), col(Test.state).in_(_LIVE), col(Test.updated_at) < until
+    )
+    last = select(Test.equipment_id, func.max(Test.updated_at).label("at")).where(made)
+    newest = last.group_by(col(Test.equipment_id)).subquery()
+    found = and_(newest.c.equipment_id == Test.equipment_id, newest.c.at == Test.updated_at)
+    tests = session.exec(select(Test).join(newest, found).where(made)).all()
+    by_cup = {test.equipment_id: test for test in tests}
+    return {cup.id or 0: _inspection_state(session, cup, by_cup.get(cup.id), on) for cup in cups}
+
+
+def _inspection_state(session: Session, cup: Equipment, newest: Test | None, on: date) -> str:
     if newest is None or "verdict" not in newest.summary.get("parameters", {}):
         return "missing"
     verdict: str = newest.summary["parameters"]["verdict"]["text"]
@@ -340,7 +345,7 @@ def _cup(session: Session, test: Test, found: Footing) -> None:
         found.context["cup_inspection"] = "missing"
         return
     found.context["cup"] = cup.name
-    state = inspection_state(session, cup, local(session, test.updated_at).date())
+    state = inspection_states(session, [cup], local(session, test.updated_at).date())[cup.id or 0]
     found.of_register("cup_inspection", state, "inspection", state, cup.name)
 
 

@@ -1,13 +1,15 @@
 """Duplicates on record: tests of one sample by one method that a second person checked."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
-from sqlalchemy import func
+from sqlalchemy import func, tuple_
 from sqlmodel import Session, col, select
 
-from vadum.records.states import recorders
+from vadum.records.once import each_once
+from vadum.records.states import events_of, recorders
 from vadum.records.tables import Check, Sample, Test
+from vadum.records.together import with_places
 from vadum.soil.contract.result import Parameter
 from vadum.soil.uncertainty.combined import Hand
 from vadum.soil.uncertainty.duplicates import COMPARED, Duplicate, Repeated, differences, goes_by_share, own_hand
@@ -15,26 +17,35 @@ from vadum.soil.uncertainty.duplicates import COMPARED, Duplicate, Repeated, dif
 REFERENCE = "reference soil"
 """The kind of a sample that is tested again and again to watch the laboratory."""
 _CHECKED = ("checked", "issued")
+_Checked = tuple[Test, Check]
 
 
 def repeated_of(session: Session, method: str, key: str) -> list[list[Repeated]]:
     """Return the checked, reportable tests of each sample that has more than one by a method."""
-    several = (
-        select(Test.sample_id)
-        .where(Test.method == method, col(Test.state).in_(_CHECKED), col(Test.sample_id).is_not(None))
-        .group_by(col(Test.sample_id))
-        .having(func.count() > 1)
-    )
     by_sample: dict[int, list[Repeated]] = {}
-    for sample, one in _found(session, method, key, several):
+    for sample, one in _found(session, checked_twice(session, [method])[method], key):
         by_sample.setdefault(sample, []).append(one)
     return [tests for tests in by_sample.values() if len(tests) > 1]
 
 
 def of_reference(session: Session, method: str, key: str) -> list[Repeated]:
     """Return the checked, reportable tests of the laboratory's reference soils by a method, in the order of time."""
-    samples = select(Sample.id).where(Sample.kind == REFERENCE)
-    return sorted((one for _, one in _found(session, method, key, samples)), key=lambda one: one.at)
+    tests = checked_of_reference(session, [method])[method]
+    return sorted((one for _, one in _found(session, tests, key)), key=lambda one: one.at)
+
+
+def checked_twice(session: Session, methods: Iterable[str]) -> dict[str, list[_Checked]]:
+    """Return the checked tests, by their method, of samples that have more than one by it."""
+    several = select(Test.method, Test.sample_id).where(col(Test.state).in_(_CHECKED), col(Test.sample_id).is_not(None))
+    several = several.group_by(col(Test.method), col(Test.sample_id)).having(func.count() > 1)
+    among = tuple_(col(Test.method), col(Test.sample_id)).in_(several)
+    return each_once(session, "checked twice", methods, lambda lacking: _checked(session, lacking, among))
+
+
+def checked_of_reference(session: Session, methods: Iterable[str]) -> dict[str, list[_Checked]]:
+    """Return the checked tests of the laboratory's reference soils by their method."""
+    among = col(Test.sample_id).in_(select(Sample.id).where(Sample.kind == REFERENCE))
+    return each_once(session, "of reference", methods, lambda lacking: _checked(session, lacking, among))
 
 
 def reference_methods(session: Session) -> list[str]:
@@ -44,21 +55,24 @@ def reference_methods(session: Session) -> list[str]:
     return sorted(session.exec(asked).all())
 
 
-def _found(session: Session, method: str, key: str, samples: Any) -> Iterator[tuple[int, Repeated]]:
-    """Yield the checked, reportable tests of some samples, with the sample; of several checks of a test the last."""
-    rows = session.exec(
-        select(Test, Check)
-        .join(Check, col(Check.test_id) == col(Test.id))
-        .where(Test.method == method, col(Test.state).in_(_CHECKED), col(Test.sample_id).in_(samples))
-        .order_by(col(Check.id))
-    ).all()
-    for test, check in {test.id: (test, check) for test, check in rows}.values():
+def _checked(session: Session, methods: list[str], among: Any) -> dict[str, list[_Checked]]:
+    """Return the checked tests of some samples by their method, of several checks of a test the last."""
+    query = with_places(select(Test, Check).join(Check, col(Check.test_id) == col(Test.id)))
+    query = query.where(col(Test.method).in_(methods), col(Test.state).in_(_CHECKED), among).order_by(col(Check.id))
+    found: dict[str, list[_Checked]] = {method: [] for method in methods}
+    for test, check in {test.id: (test, check) for test, check in session.exec(query).all()}.values():
+        found[test.method].append((test, check))
+    events_of(session, [test for every in found.values() for test, _ in every])
+    return found
+
+
+def _found(session: Session, tests: list[_Checked], key: str) -> Iterator[tuple[int, Repeated]]:
+    """Yield what the reportable ones of some tests found, with the sample."""
+    for test, check in tests:
         value = next((p["value"] for p in check.result["parameters"] if p["key"] == key), None)
-        sample = test.sample
-        if value is not None and check.result["reportable"] and sample is not None:
-            name = f"{sample.location.name} {sample.name}" if sample.location else sample.name
+        if value is not None and check.result["reportable"] and test.sample is not None:
             by = ", ".join(sorted(recorders(session, test)))
-            yield sample.id or 0, Repeated(name, test.id or 0, check.at, by, value)
+            yield test.sample.id or 0, Repeated(test.place, test.id or 0, check.at, by, value)
 
 
 def duplicates_of(session: Session, method: str, key: str) -> list[Duplicate]:

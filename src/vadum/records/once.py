@@ -5,6 +5,7 @@ from collections.abc import Callable, Hashable, Iterable
 from typing import Any, TypeVar
 
 from sqlalchemy import event
+from sqlalchemy.orm import ORMExecuteState
 from sqlmodel import Session
 
 K = TypeVar("K", bound=Hashable)
@@ -37,5 +38,9 @@ def _forget(session: Any, *_: Any) -> None:
 
 for _moment in ("after_flush", "after_commit", "after_rollback"):
     event.listen(Session, _moment, _forget)
-for _moment in ("after_bulk_update", "after_bulk_delete"):
-    event.listen(Session, _moment, lambda change: _forget(change.session))
+
+
+@event.listens_for(Session, "do_orm_execute")
+def _written_at_once(asked: ORMExecuteState) -> None:
+    if not asked.is_select:
+        _forget(asked.session)

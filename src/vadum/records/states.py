@@ -1,5 +1,6 @@
 """The life of a test: planned, running, reduced, checked, issued, or void with a reason."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -11,7 +12,7 @@ from vadum.records.changes import is_content, state_of
 from vadum.records.checks import accept, freeze
 from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
-from vadum.records.once import once
+from vadum.records.once import each_once
 from vadum.records.rules import rules_of
 from vadum.records.saving import pin, record, settle
 from vadum.records.signatures import unsigned
@@ -155,20 +156,25 @@ def recorded_last(session: Session, test: Test) -> datetime | None:
 
 
 def _events(session: Session, test: Test) -> list[_Event]:
-    return once(session, f"events of {test.id}", lambda: _read_events(session, test))
+    return events_of(session, [test]).get(test.id or 0, [])
 
 
-def _read_events(session: Session, test: Test) -> list[_Event]:
-    revisions = session.exec(select(Revision).where(Revision.test_id == test.id)).all()
-    found = [
-        _Event(r.at, r.who, is_content(r.changed) or r.what.startswith("restored:"), r.what.startswith("check:"))
-        for r in revisions
-    ]
-    for one in without_files(session, test):
-        found.append(_Event(one.at, one.who, content=True))
-        if one.removed_at is not None:
-            found.append(_Event(one.removed_at, one.removed_by, content=True))
-    return sorted(found, key=lambda event: event.at)
+def events_of(session: Session, tests: Sequence[Test]) -> dict[int, list[_Event]]:
+    """Return what was done to each test, in the order of time."""
+
+    def read(numbers: list[int]) -> dict[int, list[_Event]]:
+        found: dict[int, list[_Event]] = {number: [] for number in numbers}
+        for r in session.exec(select(Revision).where(col(Revision.test_id).in_(numbers))).all():
+            content = is_content(r.changed) or r.what.startswith("restored:")
+            found[r.test_id].append(_Event(r.at, r.who, content, r.what.startswith("check:")))
+        for number, attached in without_files(session, numbers).items():
+            for one in attached:
+                found[number].append(_Event(one.at, one.who, content=True))
+                if one.removed_at is not None:
+                    found[number].append(_Event(one.removed_at, one.removed_by, content=True))
+        return {number: sorted(events, key=lambda event: event.at) for number, events in found.items()}
+
+    return each_once(session, "events", [test.id for test in tests if test.id is not None], read)
 
 
 def checkers(session: Session, tests: list[Test]) -> set[str]:

@@ -27,6 +27,10 @@ def with_places(query: Any) -> Any:
     return query.options(*WITH_PLACES)
 
 
+# With a row where it is from.
+ITS_PLACES: dict[type, Any] = {Test: WITH_PLACES, Sample: (_beside(_LOCATION).joinedload(_PROJECT),)}
+
+
 def samples_with_places(query: Any) -> Any:
     """Return a query of samples that brings their locations along."""
     return query.options(_beside(_LOCATION))

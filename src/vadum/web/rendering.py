@@ -16,7 +16,7 @@ from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
-from vadum.records.together import WITH_PLACES, with_places
+from vadum.records.together import ITS_PLACES, with_places
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
@@ -101,7 +101,7 @@ def get(session: Session, table: type[T], key: int, what: str) -> T:
     NotHere
         If there is none.
     """
-    row = session.get(table, key, options=WITH_PLACES if table is Test else ()) if abs(key) < 2**62 else None
+    row = session.get(table, key, options=ITS_PLACES.get(table, ())) if abs(key) < 2**62 else None
     if row is None:
         raise NotHere(what)
     return row

@@ -13,7 +13,7 @@ from vadum.bench.board import Board, DueLine, InOven, Running, board
 from vadum.bench.kept import who_does
 from vadum.bench.tasks import task_id
 from vadum.records.calibrations import begun_of, calibrations_by_piece, why_not
-from vadum.records.context import inspection_state
+from vadum.records.context import inspection_states
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Test, of_record, on_soil
 from vadum.records.times import operations_of, say_done, take_back, times_of
@@ -181,9 +181,10 @@ def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:
     day, found = today(session), []
     pieces = session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)).all()
     calibrations = calibrations_by_piece(session, pieces)
+    inspections = inspection_states(session, [piece for piece in pieces if piece.kind == "cup"], day)
     for piece in pieces:
         if piece.kind == "cup":
-            state = inspection_state(session, piece, day)
+            state = inspections[piece.id or 0]
             why = "" if state == "fit" else f"inspection {state}"
         else:
             every = calibrations.get(piece.id or 0)

@@ -7,7 +7,14 @@ from fastapi.responses import HTMLResponse
 from sqlmodel import Session
 
 from vadum.drawing import render
-from vadum.records.duplicates import REFERENCE, duplicates_of, of_reference, reference_methods
+from vadum.records.duplicates import (
+    REFERENCE,
+    checked_of_reference,
+    checked_twice,
+    duplicates_of,
+    of_reference,
+    reference_methods,
+)
 from vadum.soil.contract.result import Result
 from vadum.soil.registry import METHODS
 from vadum.soil.uncertainty.duplicates import (
@@ -159,8 +166,9 @@ def reference_page(request: Request, session: Db, method: str = "", result: str 
 
 
 def _watched(session: Session) -> list[Watched]:
-    found = []
-    for code in reference_methods(session):
+    found, codes = [], reference_methods(session)
+    checked_of_reference(session, codes)
+    for code in codes:
         method = METHODS[code]
         for result in method.results:
             if result.key in method.headline and (tests := of_reference(session, code, result.key)):
@@ -169,6 +177,7 @@ def _watched(session: Session) -> list[Watched]:
 
 
 def _kept(session: Session) -> list[Kept]:
+    checked_twice(session, METHODS)
     every = [
         Kept(code, key, next(one for one in METHODS[code].results if one.gives(key)), duplicates_of(session, code, key))
         for code in METHODS

@@ -6,7 +6,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlmodel import col, select
 
 from vadum.records.calibrations import calibrations_by_piece, why_not
-from vadum.records.context import inspection_state
+from vadum.records.context import inspection_states
 from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
 from vadum.records.zone import today
@@ -24,6 +24,8 @@ def register(request: Request, session: Db) -> HTMLResponse:
 def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
     everything = session.exec(select(Equipment).order_by(Equipment.name)).all()
     day, calibrations = today(session), calibrations_by_piece(session, everything)
+    cups = [piece for piece in everything if piece.kind == "cup"]
+    inspected = inspection_states(session, cups, day)
     # By their numbers, which the index holds: to sort years of them by time, every one was read.
     last = select(Test.id).where(col(Test.equipment_id).is_not(None)).order_by(col(Test.id).desc()).limit(20)
     inspections = session.exec(select(Test).where(col(Test.id).in_(last)).order_by(col(Test.id).desc())).all()
@@ -33,7 +35,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
         status_code=422 if more.get("errors") else 200,
         tins=[e for e in everything if e.kind == "tin"],
         others=[e for e in everything if e.kind not in ("tin", "cup")],
-        cups=[(e, inspection_state(session, e, day)) for e in everything if e.kind == "cup"],
+        cups=[(cup, inspected[cup.id or 0]) for cup in cups],
         inspections=inspections,
         kinds=EQUIPMENT_KINDS,
         run_out={key: why for key, every in calibrations.items() if (why := why_not(every, day))},

@@ -13,6 +13,7 @@ from vadum.exchange.readings_csv import readings_csv
 from vadum.exchange.readings_xlsx import readings_xlsx
 from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.present import drawing_in, reduction_in, units_of
+from vadum.records.calibrations import pieces_with_uses
 from vadum.records.context import tins_in
 from vadum.records.letterhead import letterhead_of
 from vadum.records.standing import Standing, result_of, standing_of
@@ -50,6 +51,7 @@ def _sheet(
 @router.get("/sheet", response_class=HTMLResponse)
 def sheet_preview(request: Request, session: Db, test_id: int, asked: Wanted) -> HTMLResponse:
     test = get(session, Test, test_id, "test")
+    pieces_with_uses(session, test)
     standing = standing_of(session, test)
     pages = _sheet(session, test, asked, "png", standing)
     return page(

@@ -7,7 +7,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.orm import selectinload
 from sqlmodel import col, func, select
 
-from vadum.records.context import inspection_state
+from vadum.records.context import inspection_states
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
 from vadum.records.tables import Equipment, Project, Test, on_soil
@@ -42,6 +42,7 @@ def _start(request: Request, session: Db, skip: int = 0, **more: object) -> HTML
     count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
     day = today(session)
     cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
+    inspected = inspection_states(session, cups, day)
     return page(
         request,
         "start/start.html",
@@ -55,7 +56,7 @@ def _start(request: Request, session: Db, skip: int = 0, **more: object) -> HTML
         first_walk=request.app.state.demo,
         asked=PROJECT_FIELDS,
         to_do=[step for step in left_to_do(session) if may(request, step.done_by)],
-        cups=[(cup, inspection_state(session, cup, day)) for cup in cups],
+        cups=[(cup, inspected[cup.id or 0]) for cup in cups],
         **more,
     )
 

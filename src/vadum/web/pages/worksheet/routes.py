@@ -128,13 +128,13 @@ def _column(session: Session, test: Test) -> str | None:
 def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
     """Show run mode: the method's own where it has one, else (or with ``one``) its readings one by one."""
     test = get(session, Test, test_id, "test")
-    carried = run_together(session, test)
-    read_at_once(session, carried)
     # On the virtual bench only a run mode whose clock the bench knows.
     practised = not test.practice or bool(method_of(test.method).clocked)
     own = f"run/{test.method}.html" if practised else ""
     if locked(test):
         return to(request, "worksheet", test_id=test_id)
+    carried = run_together(session, test)
+    read_at_once(session, carried)
     return page(
         request,
         own if template_exists(own) and not one else "run/steps.html",
