@@ -380,12 +380,12 @@ def test_an_inspection_made_later_says_nothing_of_an_earlier_day(session):
     """A cup overdue on the test's day is not made fit for it by an inspection of the next one."""
     from datetime import timedelta
 
-    from vadum.records.context import inspection_state
+    from vadum.records.context import inspection_states
 
     cup, limit = equipment(session, "Cup 1"), the(session, "liquid-limit")
     day = limit.updated_at.date()
-    assert inspection_state(session, cup, day) == "fit"
-    assert inspection_state(session, cup, day - timedelta(days=1)) == "missing"
+    assert inspection_states(session, [cup], day)[cup.id] == "fit"
+    assert inspection_states(session, [cup], day - timedelta(days=1))[cup.id] == "missing"
 
 
 def test_a_curve_that_changed_is_said_without_numbers(session):

@@ -9,7 +9,7 @@ from tests.laboratory import LIQUID_LIMIT_B1, WATER_CONTENT_B1
 from tests.printed import words_of
 from tests.web.hands import signed_in
 from vadum.records.calibrations import day_of
-from vadum.records.context import inspection_state
+from vadum.records.context import inspection_states
 from vadum.records.database import open_database
 from vadum.records.tables import Check, Equipment, Revision, Test
 from vadum.records.zone import ZoneError, keep_zone, local, stamp, today, zone_of
@@ -63,10 +63,10 @@ def test_a_cup_looked_at_in_the_morning_is_fit_all_day_in_the_laboratory(session
         session.add(test)
     session.commit()
     used = datetime(2026, 11, 2, 3, 0, tzinfo=UTC).astimezone(zone_of(session)).date()
-    assert inspection_state(session, cup, used) == "fit"
+    assert inspection_states(session, [cup], used)[cup.id] == "fit"
     keep_zone(session, "UTC")
     used = datetime(2026, 11, 2, 3, 0, tzinfo=UTC).date()
-    assert inspection_state(session, cup, used) == "overdue"
+    assert inspection_states(session, [cup], used)[cup.id] == "overdue"
 
 
 def test_sheets_and_pages_are_of_the_zone_that_the_manager_chose(app):

@@ -9,6 +9,7 @@ from sqlmodel import Session, col, func, or_, select
 
 from vadum.records.plainly import plain
 from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test, of_record
+from vadum.records.together import WITHOUT_READINGS
 from vadum.soil.registry import METHODS
 
 MOST = 15
@@ -89,7 +90,7 @@ def _tests(parts: list[str], projects: set[int] | None) -> Any:
         mine = select(Location.id).where(col(Location.project_id).in_(projects))
         of_mine = select(Sample.id).where(col(Sample.location_id).in_(mine))
         query = query.where(or_(col(Test.location_id).in_(mine), col(Test.sample_id).in_(of_mine)))
-    return query.order_by(col(Test.updated_at).desc()).options(*_PLACES)
+    return query.order_by(col(Test.updated_at).desc()).options(*_PLACES, *WITHOUT_READINGS)
 
 
 def _in(*columns: Any, word: str) -> ColumnElement[bool]:

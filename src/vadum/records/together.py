@@ -3,7 +3,7 @@
 from typing import Any
 
 from sqlalchemy import inspect
-from sqlalchemy.orm import joinedload, selectinload
+from sqlalchemy.orm import defer, joinedload, selectinload
 from sqlalchemy.orm.attributes import set_committed_value
 from sqlmodel import Session, col, select
 
@@ -26,6 +26,10 @@ def with_places(query: Any) -> Any:
     """Return a query of tests that brings their samples, locations and projects along."""
     return query.options(*WITH_PLACES)
 
+
+# What lists show of a test is its summary: its readings are long.
+_READINGS: Any = (Test.kept, Test.origins, Test.settings, Test.setting_origins)
+WITHOUT_READINGS = tuple(defer(column) for column in _READINGS)
 
 # With a row where it is from.
 ITS_PLACES: dict[type, Any] = {Test: WITH_PLACES, Sample: (_beside(_LOCATION).joinedload(_PROJECT),)}

@@ -16,7 +16,7 @@ from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
-from vadum.records.together import ITS_PLACES, with_places
+from vadum.records.together import ITS_PLACES, WITHOUT_READINGS, with_places
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
@@ -85,7 +85,7 @@ def first_seen(request: Request, session: Session, query: Any, most: int) -> tup
     """Return the first tests of a query that the person may see, with their places, and how many there are in all."""
     if getattr(request.state, "projects", None) is None:
         count = session.exec(select(func.count()).select_from(query.order_by(None).subquery())).one()
-        return list(session.exec(with_places(query.limit(most))).all()), count
+        return list(session.exec(with_places(query.limit(most)).options(*WITHOUT_READINGS)).all()), count
     mine = seen(request, session.exec(with_places(query)).all())
     return mine[:most], len(mine)
 
