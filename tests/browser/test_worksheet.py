@@ -513,3 +513,22 @@ def test_done_straight_after_the_last_cell_waits_for_what_was_typed(page):
     page.get_by_role("button", name="Done measuring").click()
     expect(page.get_by_test_id("state")).to_have_text("done, waits for a check")
     assert stored(page, test)["bars"][0]["state"] == "straight"
+
+
+def test_an_answer_touches_only_what_it_says_anew(page):
+    page.goto(RUNNING)
+    # What is typed for the first time brings its own row and findings.
+    cell(page, "trials.0.mass_tin_dry_g").fill("28.10")
+    expect(headline(page)).not_to_have_text("38")
+    page.evaluate(
+        """() => {
+          window.touched = [];
+          new MutationObserver((all) => window.touched.push(...all.map((one) => one.target.tagName))).observe(
+            document.querySelector(".zone-read"), { subtree: true, attributes: true, childList: true });
+        }"""
+    )
+    before = headline(page).inner_text()
+    cell(page, "trials.0.mass_tin_dry_g").fill("28.60")
+    expect(headline(page)).not_to_have_text(before)
+    # The row's own worked-out cells, and no table or other row around them.
+    assert not {"TABLE", "TR", "TBODY", "INPUT", "TH"} & set(page.evaluate("window.touched"))

@@ -15,17 +15,25 @@ function dress(cell, attributes) {
   }
 }
 
-// Does something only when one of what it is given is another than the last time.
-function whenever(act) {
-  let before = [];
+// Whether one of what it is given is another than the last time.
+function changing() {
+  let before = null;
   return (...now) => {
-    if (now.length === before.length && now.every((one, i) => one === before[i])) return;
+    const other = !before || now.some((one, i) => one !== before[i]);
     before = now;
-    act(...now);
+    return other;
   };
 }
 
-function typedCell(page, k) {
+// Does something only when one of what it is given is another than the last time.
+function whenever(act) {
+  const another = changing();
+  return (...now) => {
+    if (another(...now)) act(...now);
+  };
+}
+
+function typedCell(page, column, k) {
   const td = element("td"), input = element("input", { autocomplete: "off" });
   td.append(input);
   const dressed = whenever((row, column, locked, origin, expected) => {
@@ -46,8 +54,9 @@ function typedCell(page, k) {
     const column = table.columns[k];
     dressed(row, column, locked, page.originOf(`${row.path}.${column.key}`), page.expected(table, row, column));
   };
-  const says = (table, row) => {
-    const text = page.shown(row, table.columns[k]);
+  const says = (row) => {
+    if (!row.cells[column.key]) return;
+    const text = page.shown(row, column);
     if (input.value !== text) input.value = text;
   };
   return { td, looks, says };
@@ -60,7 +69,7 @@ function workedCell(k) {
     dress(td, { "data-label": label });
     if (td.textContent !== text) td.textContent = text;
   };
-  return { td, looks, says() {} };
+  return { td, looks };
 }
 
 function openRow(at, page) {
@@ -83,11 +92,16 @@ function foldedRow(at, page) {
   const wide = element("td", { colspan: at.table.columns.length });
   button.addEventListener("click", () => page.unfold(at.row.path));
   wide.append(button);
-  const looks = (table, row) => {
-    td.textContent = page.rowNumber(row);
-    button.textContent = page.foldWord(table, row);
+  const looks = whenever((number, word) => {
+    td.textContent = number;
+    button.textContent = word;
+  });
+  return {
+    tr,
+    tds: [td, wide],
+    looks: (table, row) => looks(page.rowNumber(row), page.foldWord(table, row)),
+    typed: [],
   };
-  return { tr, tds: [td, wide], looks, typed: [] };
 }
 
 // Rows of one kind have the same cells.
@@ -97,19 +111,25 @@ const kindOf = ({ columns, computed }, { folds }) =>
 function rowOf(at, page) {
   const kind = kindOf(at.table, at.row);
   const { tr, tds, looks, typed } = (at.row.folds ? foldedRow : openRow)(at, page);
-  const cells = [...typed.map((_, k) => typedCell(page, k)), ...at.table.computed.map((_, k) => workedCell(k))];
+  const cells = [
+    ...typed.map((column, k) => typedCell(page, column, k)),
+    ...at.table.computed.map((_, k) => workedCell(k)),
+  ];
   tr.append(...tds, ...cells.map((cell) => cell.td));
+  const another = changing(), filled = cells.filter((cell) => cell.says);
   const effects = [
+    // Every answer is another view: of most rows it says what the one before it said.
     Alpine.effect(() => {
-      const { table, row } = at, { locked } = page.view;
+      const { table, row } = at, { locked, origins } = page.view;
+      const follows = table.columns.some((column) => column.step);
+      if (!another(row, table.columns, table.computed, locked, origins) && !follows) return;
       if (kindOf(table, row) !== kind) return;
       looks(table, row, locked);
       for (const cell of cells) cell.looks(table, row, locked);
     }),
     Alpine.effect(() => {
-      const { table, row } = at;
-      if (kindOf(table, row) !== kind) return;
-      for (const cell of cells) cell.says(table, row);
+      const { row } = at;
+      for (const cell of filled) cell.says(row);
     }),
   ];
   return { kind, tr, drop: () => effects.forEach(Alpine.release) };
@@ -131,8 +151,10 @@ export function rows(tbody, _, { effect, cleanup }) {
     below?.remove();
     below = null;
   };
+  const another = changing();
   effect(() => {
-    if (kindOf(at.table, at.row) === made?.kind) return;
+    const { table, row } = at;
+    if (!another(table.columns, table.computed, !row.folds) || kindOf(table, row) === made?.kind) return;
     drop();
     made = rowOf(at, page);
     tbody.prepend(made.tr);

@@ -27,6 +27,8 @@ export const typing = {
     this.drafts[path] = event.target.value;
     localStorage.setItem(this.draftKey(path), event.target.value);
     this.lay();
+    // What was asked for before this key is overtaken: its answer would be shown while the hand goes on.
+    this.asked = (this.asked ?? 0) + 1;
     clearTimeout(this.timer);
     this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
   },

@@ -2,6 +2,7 @@
 import { operate } from "../../static/js/core/figure.js";
 import { local, merged } from "../../static/js/core/local.js";
 import { choices } from "./choices.js";
+import { classed } from "./classed.js";
 import { remarks } from "./remarks.js";
 import { drawing } from "./drawing.js";
 import { files } from "./files.js";
@@ -89,6 +90,7 @@ const page = {
 
 document.addEventListener("alpine:init", () => {
   const view = JSON.parse(document.getElementById("first-view").textContent);
+  Alpine.directive("class", classed);
   Alpine.directive("rows", rows);
   Alpine.data(
     "worksheet",
