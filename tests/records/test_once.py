@@ -23,6 +23,19 @@ def test_what_was_read_is_not_read_again(session):
     assert asked == [[1, 2], [3]]
 
 
+def test_who_goes_through_many_keeps_the_last(session):
+    asked = []
+
+    def read(keys):
+        asked.extend(keys)
+        return dict.fromkeys(keys, "read")
+
+    for key in range(5):
+        each_once(session, "few", [key], read, most=2)
+    assert each_once(session, "few", [4, 1], read, most=2) == {4: "read", 1: "read"}
+    assert asked == [0, 1, 2, 3, 4, 1]
+
+
 def test_nothing_is_something_that_was_read(session):
     asked = []
     assert once(session, "none", lambda: asked.append(1)) is None

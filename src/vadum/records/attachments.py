@@ -121,7 +121,7 @@ def without_files(session: Session, tests: Iterable[int]) -> dict[int, list[Atta
             found[one.test_id].append(one)
         return found
 
-    return each_once(session, "attachments", tests, read)
+    return each_once(session, "attachments", tests, read, most=8)
 
 
 def attachments_of(session: Session, test: Test) -> list[Listed]:

@@ -10,7 +10,7 @@ from sqlmodel import Session
 
 K = TypeVar("K", bound=Hashable)
 T = TypeVar("T")
-_KEPT = "read once"
+_KEPT, _MOST = "read once", 4096
 
 
 def once(session: Session, name: str, read: Callable[[], T]) -> T:
@@ -18,18 +18,24 @@ def once(session: Session, name: str, read: Callable[[], T]) -> T:
     return each_once(session, name, (None,), lambda _: {None: read()})[None]
 
 
-def each_once(session: Session, name: str, keys: Iterable[K], read: Callable[[list[K]], dict[K, T]]) -> dict[K, T]:
+def each_once(
+    session: Session, name: str, keys: Iterable[K], read: Callable[[list[K]], dict[K, T]], most: int = _MOST
+) -> dict[K, T]:
     """Return what is read for each key under a name; ``read`` is asked for those not yet read, all at once.
 
     A page that walks over many tests asks for all of them first: whoever asks for one of them later reads nothing.
+    Beyond ``most`` of a name only those asked for last are kept: who goes through years of tests fills no memory.
     """
     if session.autoflush and (session.new or session.dirty or session.deleted):
         session.flush()  # as a query would: what is about to be written counts
-    kept: dict[Any, T] = session.info.setdefault(_KEPT, {}).setdefault(name, {})
-    wanted = list(dict.fromkeys(keys))
+    names: dict[str, dict[Any, T]] = session.info.setdefault(_KEPT, {})
+    kept, wanted = names.setdefault(name, {}), list(dict.fromkeys(keys))
     if lacking := [key for key in wanted if key not in kept]:
         kept |= read(lacking)
-    return {key: kept[key] for key in wanted}
+    found = {key: kept[key] for key in wanted}
+    if len(kept) > most:
+        names[name] = dict(found)
+    return found
 
 
 def _forget(session: Any, *_: Any) -> None:
