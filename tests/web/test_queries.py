@@ -122,3 +122,18 @@ def test_no_page_that_a_link_leads_to_asks_more_than_twelve_times(app):
             todo += [link.replace("&amp;", "&") for link in re.findall(r'href="(/[^"#]*)', reply.text)]
     assert len(asking) > 120
     assert {page: count for page, count in asking.items() if count > MOST} == {}
+
+
+def test_the_board_reads_no_years_of_checked_tests(app):
+    """What waits is found by two indexes; a plan that goes through the table says SCAN."""
+    client = signed_in(app, "manager")
+    with counted(app) as asked:
+        client.get("/board")
+    waiting = [statement for statement in asked if "moved AS VARCHAR" in statement]
+    assert waiting
+    with app.state.engine.connect() as connection:
+        for statement in waiting:
+            marks = tuple("0" for _ in range(statement.count("?")))
+            plan = [row[-1] for row in connection.exec_driver_sql(f"EXPLAIN QUERY PLAN {statement}", marks)]
+            assert any("ix_test_moved" in line for line in plan), plan
+            assert not any(line.startswith("SCAN test") for line in plan), plan

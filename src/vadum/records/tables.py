@@ -3,7 +3,19 @@
 from datetime import UTC, date, datetime
 from typing import Any, Literal, get_args
 
-from sqlalchemy import JSON, Column, ColumnElement, Date, DateTime, LargeBinary, TypeDecorator, UniqueConstraint, or_
+from sqlalchemy import (
+    JSON,
+    Column,
+    ColumnElement,
+    Date,
+    DateTime,
+    Index,
+    LargeBinary,
+    TypeDecorator,
+    UniqueConstraint,
+    or_,
+    text,
+)
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import object_session
 from sqlmodel import Field, Relationship, SQLModel, col
@@ -209,6 +221,7 @@ class Test(SQLModel, table=True):
     """
 
     __test__ = False
+    __table_args__ = (Index("ix_test_moved", "state", sqlite_where=text("CAST(moved AS VARCHAR) != '[]'")),)
     id: int | None = Field(default=None, primary_key=True)
     method: str = Field(index=True)
     sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
