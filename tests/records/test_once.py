@@ -2,9 +2,10 @@
 
 from datetime import date
 
-from sqlmodel import col, delete, select
+from sqlmodel import Session, col, delete, select
 
 from vadum.records.calibrations import begun_of, calibrations_by_piece
+from vadum.records.database import writing
 from vadum.records.kept_settings import keep_setting, setting
 from vadum.records.once import each_once, once
 from vadum.records.tables import Calibration, Equipment, Test
@@ -74,3 +75,12 @@ def test_a_test_without_readings_has_not_begun(session):
     session.commit()
     assert begun_of(session, [test]) == {test.id: None}
     assert begun_of(session, [Test(method="water-content")]) == {}
+
+
+def test_who_waited_for_another_writer_reads_anew(session):
+    assert setting(session, "colour") is None
+    with Session(session.get_bind()) as other:
+        keep_setting(other, "colour", "green")
+    assert setting(session, "colour") is None
+    with writing(session):
+        assert setting(session, "colour") == "green"

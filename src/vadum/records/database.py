@@ -12,6 +12,7 @@ from weakref import WeakKeyDictionary
 from sqlalchemy import Engine, create_engine, event
 from sqlmodel import Session
 
+from vadum.records.once import forget
 from vadum.records.plainly import teach
 
 _BUSY_MS = 5000
@@ -134,6 +135,7 @@ def writing(session: Session) -> Iterator[None]:
     with _finding:
         lock = _writers.setdefault(engine, threading.RLock())
     with lock:
+        forget(session)
         yield
 
 

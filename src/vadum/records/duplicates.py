@@ -1,6 +1,8 @@
 """Duplicates on record: tests of one sample by one method that a second person checked."""
 
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from sqlalchemy import func, tuple_
@@ -17,13 +19,24 @@ from vadum.soil.uncertainty.duplicates import COMPARED, Duplicate, Repeated, dif
 REFERENCE = "reference soil"
 """The kind of a sample that is tested again and again to watch the laboratory."""
 _CHECKED = ("checked", "issued")
-_Checked = tuple[Test, Check]
+
+
+@dataclass(frozen=True)
+class _Checked:
+    """What a checked, reportable test found, by the keys of its results: a check itself holds much more."""
+
+    sample: int
+    name: str
+    test: int
+    at: datetime
+    who: str
+    values: dict[str, float | None]
 
 
 def repeated_of(session: Session, method: str, key: str) -> list[list[Repeated]]:
     """Return the checked, reportable tests of each sample that has more than one by a method."""
     by_sample: dict[int, list[Repeated]] = {}
-    for sample, one in _found(session, checked_twice(session, [method])[method], key):
+    for sample, one in _found(checked_twice(session, [method])[method], key):
         by_sample.setdefault(sample, []).append(one)
     return [tests for tests in by_sample.values() if len(tests) > 1]
 
@@ -31,7 +44,7 @@ def repeated_of(session: Session, method: str, key: str) -> list[list[Repeated]]
 def of_reference(session: Session, method: str, key: str) -> list[Repeated]:
     """Return the checked, reportable tests of the laboratory's reference soils by a method, in the order of time."""
     tests = checked_of_reference(session, [method])[method]
-    return sorted((one for _, one in _found(session, tests, key)), key=lambda one: one.at)
+    return sorted((one for _, one in _found(tests, key)), key=lambda one: one.at)
 
 
 def checked_twice(session: Session, methods: Iterable[str]) -> dict[str, list[_Checked]]:
@@ -56,23 +69,26 @@ def reference_methods(session: Session) -> list[str]:
 
 
 def _checked(session: Session, methods: list[str], among: Any) -> dict[str, list[_Checked]]:
-    """Return the checked tests of some samples by their method, of several checks of a test the last."""
+    """Return the checked, reportable tests of some samples by their method, of several checks of a test the last."""
     query = with_places(select(Test, Check).join(Check, col(Check.test_id) == col(Test.id)))
     query = query.where(col(Test.method).in_(methods), col(Test.state).in_(_CHECKED), among).order_by(col(Check.id))
+    last = {test.id: (test, check) for test, check in session.exec(query).all()}
+    events_of(session, [test for test, _ in last.values()])
     found: dict[str, list[_Checked]] = {method: [] for method in methods}
-    for test, check in {test.id: (test, check) for test, check in session.exec(query).all()}.values():
-        found[test.method].append((test, check))
-    events_of(session, [test for every in found.values() for test, _ in every])
+    for test, check in last.values():
+        if check.result["reportable"] and test.id is not None and test.sample_id is not None:
+            values = {p["key"]: p["value"] for p in check.result["parameters"]}
+            who = ", ".join(sorted(recorders(session, test)))
+            found[test.method].append(_Checked(test.sample_id, test.place, test.id, check.at, who, values))
     return found
 
 
-def _found(session: Session, tests: list[_Checked], key: str) -> Iterator[tuple[int, Repeated]]:
-    """Yield what the reportable ones of some tests found, with the sample."""
-    for test, check in tests:
-        value = next((p["value"] for p in check.result["parameters"] if p["key"] == key), None)
-        if value is not None and check.result["reportable"] and test.sample is not None:
-            by = ", ".join(sorted(recorders(session, test)))
-            yield test.sample.id or 0, Repeated(test.place, test.id or 0, check.at, by, value)
+def _found(tests: list[_Checked], key: str) -> Iterator[tuple[int, Repeated]]:
+    """Yield what some tests found, with the sample."""
+    for one in tests:
+        value = one.values.get(key)
+        if value is not None:
+            yield one.sample, Repeated(one.name, one.test, one.at, one.who, value)
 
 
 def duplicates_of(session: Session, method: str, key: str) -> list[Duplicate]:

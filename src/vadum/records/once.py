@@ -38,15 +38,16 @@ def each_once(
     return found
 
 
-def _forget(session: Any, *_: Any) -> None:
+def forget(session: Any, *_: Any) -> None:
+    """Read everything anew from now on: who waited for another writer knows nothing of what was written."""
     session.info.pop(_KEPT, None)
 
 
 for _moment in ("after_flush", "after_commit", "after_rollback"):
-    event.listen(Session, _moment, _forget)
+    event.listen(Session, _moment, forget)
 
 
 @event.listens_for(Session, "do_orm_execute")
 def _written_at_once(asked: ORMExecuteState) -> None:
     if not asked.is_select:
-        _forget(asked.session)
+        forget(asked.session)
