@@ -108,7 +108,7 @@ def test_no_page_that_a_link_leads_to_asks_more_than_twelve_times(app):
         page = todo.pop()
         path = page.partition("?")[0]
         shape = re.sub(r"\d+", "N", path)
-        # A walk shows its card on any page, wherever in the laboratory it goes on.
+        # Of the card that a walk shows on any page the next test asks.
         if page in seen or "tour=" in page or NO_PAGES.search(path):
             continue
         if shapes[shape] == ALIKE and not EVERY.fullmatch(path):
@@ -122,6 +122,19 @@ def test_no_page_that_a_link_leads_to_asks_more_than_twelve_times(app):
             todo += [link.replace("&amp;", "&") for link in re.findall(r'href="(/[^"#]*)', reply.text)]
     assert len(asking) > 120
     assert {page: count for page, count in asking.items() if count > MOST} == {}
+
+
+def test_the_card_of_a_walk_asks_once_where_it_goes(app):
+    client = signed_in(app, "manager")
+    for page in ("/?tour=1", "/board?tour=bench.1", "/samples/3?tour=engineer.1"):
+        counted_twice = []
+        for _ in range(2):
+            with counted(app) as asked:
+                assert client.get(page).status_code == 200
+            counted_twice.append(len(asked))
+        with counted(app) as asked:
+            client.get(page.partition("?")[0])
+        assert counted_twice[0] > counted_twice[1] == len(asked) <= MOST
 
 
 def test_the_board_reads_no_years_of_checked_tests(app):

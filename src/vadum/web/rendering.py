@@ -17,13 +17,14 @@ from starlette.datastructures import FormData
 from vadum.records.database import session_on
 from vadum.records.tables import Test
 from vadum.records.together import ITS_PLACES, WITHOUT_READINGS, with_places
+from vadum.records.unchanged import hold
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
 from vadum.web.access import may
 from vadum.web.nothere import NotHere
 from vadum.web.rooms import ROOMS, room_of
-from vadum.web.tour import Here, here, stops
+from vadum.web.tour import Here, Stop, here, stops
 from vadum.web.walks import walks
 
 # Until somebody is registered, a person says which role they work in; it is written beside every change.
@@ -171,12 +172,18 @@ def _tour(request: Request) -> Here | None:
     if number is None:
         return None
     projects: set[int] | None = getattr(request.state, "projects", None)
+    engine, seen_by = request.app.state.engine, None if projects is None else frozenset(projects)
     job, _, at = number.rpartition(".")
-    with session_on(request.app.state.engine) as session:
-        if not job:
-            return here(stops(session, projects), at)
-        walk = walks(session, projects).get(job)
-        return here(walk.stops, at, f"{job}.") if walk else None
+
+    def read() -> list[Stop]:
+        with session_on(engine) as session:
+            if not job:
+                return stops(session, projects)
+            walk = walks(session, projects).get(job)
+            return walk.stops if walk else []
+
+    # Where a walk goes changes when something is written, not from page to page.
+    return here(hold(engine, ("walk", job, seen_by), read), at, f"{job}." if job else "")
 
 
 def as_download(name: str) -> str:
