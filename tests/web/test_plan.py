@@ -198,3 +198,20 @@ def test_hours_that_cannot_be_are_refused_and_stand_as_typed(client, data, said)
     assert reply.status_code == 422
     assert said in reply.text
     assert f'value="{data["day"][0]}"' in reply.text
+
+
+@pytest.mark.parametrize(
+    ("hours", "status"),
+    [
+        ({"closes": "00:00:00Z"}, 422),
+        ({"opens": "18:00"}, 422),
+        ({"opens": "07:00+02:00", "closes": "16:00Z"}, 200),
+        ({"hours": {"week": [None] * 7}}, 200),
+    ],
+)
+def test_hours_in_which_nobody_works_are_answered_in_words(app, hours, status):
+    client = signed_in(app, "technician")
+    answer = client.post("/api/plan", json=hours)
+    assert answer.status_code == status, answer.text
+    if status == 422:
+        assert "before it opens" in answer.text

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 from datetime import UTC, datetime, time, tzinfo
-from typing import Any
+from typing import Any, Self
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 from sqlmodel import Session, col, select
 
 from vadum.bench.ics import calendar_of
@@ -47,11 +47,24 @@ class PlanRequest(BaseModel):
     origin: datetime | None = None
     width: float = Field(1100, ge=320, le=4000)
 
+    @model_validator(mode="after")
+    def _closes_after_it_opens(self) -> Self:
+        opens, closes = self.day
+        if closes <= opens:
+            raise ValueError(f"the bench closes at {closes:%H:%M}, before it opens at {opens:%H:%M}; say other hours")
+        return self
+
+    @property
+    def day(self) -> tuple[time, time]:
+        """From when to when hands are there, by the laboratory's clock whatever zone was said."""
+        opens, closes = self.opens or time(8, 0), self.closes or time(17, 0)
+        return opens.replace(tzinfo=None), closes.replace(tzinfo=None)
+
     def limits(self, session: Session) -> Limits:
         hours = self.hours or hours_of(session)
         week = hours.week
         if self.opens or self.closes or self.weekend:
-            day = (self.opens or time(8, 0), self.closes or time(17, 0))
+            day = self.day
             week = (*5 * (day,), *2 * (day if self.weekend else None,))
         places = {**PLACES, **{name: max(0, count) for name, count in self.places.items()}}
         return Limits(places=places, week=week, away=frozenset(hours.closed), out=tuple(hours.out))
@@ -198,7 +211,8 @@ def _shown(whole: Made, width: float) -> dict[str, Any]:
         for job in jobs
     ]
     last = max((p.end for p in made.placed), default=0.0)
-    days = [_day(begins, ends, origin) for begins, ends in windows if begins <= last] or [_day(*windows[0], origin)]
+    days = [_day(begins, ends, origin) for begins, ends in windows if begins <= last]
+    days = days or [_day(begins, ends, origin) for begins, ends in windows[:1]]
     labels = whole.labels
     wrong = [{"what": f"{labels[p.task.job]}: {p.task.what}", "said": said} for p in made.placed if (said := _wrong(p))]
     wrong += [{"what": f"{labels[t.job]}: {t.what}", "said": "finds no room within three weeks"} for t in made.unplaced]
