@@ -215,3 +215,9 @@ def test_hours_in_which_nobody_works_are_answered_in_words(app, hours, status):
     assert answer.status_code == status, answer.text
     if status == 422:
         assert "before it opens" in answer.text
+
+
+def test_a_title_too_long_for_its_lane_says_that_it_goes_on(client):
+    made = ask(client, [planned_test(client, 1, "hydrometer"), planned_test(client, 1, "water-content")])
+    assert "Hydrometer ana…<" in made["svg"]
+    assert "Water content<" in made["svg"]

@@ -199,12 +199,17 @@ def _wanted_by(test: Test, zone: tzinfo) -> datetime | None:
     return datetime.combine(day, time(23, 59), zone) if day else None
 
 
+def _short(title: str) -> str:
+    """Return a method's title for the narrow room before its bars; a sign says that it goes on."""
+    return title if len(title) <= 15 else f"{title[:14].rstrip(' ,')}…"
+
+
 def _shown(whole: Made, width: float) -> dict[str, Any]:
     made, origin, windows = whole.plan, whole.origin, whole.windows
     jobs = [job for job in whole.jobs if any(p.task.job == str(job.test_id) for p in made.placed)]
     rows = [
         Lane(
-            job.label.split(", ")[0] + " " + METHODS[job.code].title[:14],
+            job.label.split(", ")[0] + " " + _short(METHODS[job.code].title),
             f"/tests/{job.test_id}",
             [_bar(p, origin) for p in made.placed if p.task.job == str(job.test_id)],
         )
