@@ -44,19 +44,29 @@ export const typing = {
   dropDrafts() {
     for (const path of Object.keys(this.drafts)) this.dropDraft(path);
   },
-  commitOld() {
-    const before = this.draftKey("");
+  // What an earlier page was typing, asked for before a hand can type in this one.
+  typedBefore() {
+    const before = this.draftKey(""), found = {};
     for (const key of Object.keys(localStorage).filter((name) => name.startsWith(before))) {
-      this.drafts[key.slice(before.length)] = localStorage.getItem(key);
+      found[key.slice(before.length)] = localStorage.getItem(key);
     }
     // Where an earlier release kept what was being typed.
     for (const old of [`vadum.drafts.${this.view.test}`, `vadum.drafts.${this.view.test}.${this.queue.box.who}`]) {
       for (const [path, text] of Object.entries(JSON.parse(localStorage.getItem(old) ?? "{}"))) {
-        if (text !== this.text(path)) this.drafts[path] = text;
+        if (text !== this.text(path)) found[path] = text;
       }
       localStorage.removeItem(old);
     }
-    for (const path of Object.keys(this.drafts)) this.commitPath(path);
+    for (const path of Object.keys(found)) localStorage.setItem(this.draftKey(path), found[path]);
+    return found;
+  },
+  // What the hand has meanwhile typed in a cell, or taken out of it again, stands in place of what was found.
+  commitOld(found) {
+    for (const [path, text] of Object.entries(found)) {
+      if (localStorage.getItem(this.draftKey(path)) !== text || path in this.drafts) continue;
+      this.drafts[path] = text;
+      this.commitPath(path);
+    }
   },
   focused(event) {
     event.target.select();
@@ -70,8 +80,8 @@ export const typing = {
         headers: { "Content-Type": "application/json" },
         body: JSON.stringify({ cells: this.written, ...this.showing }),
       });
-      if (!reply.ok || asked !== this.asked) return;
-      const answer = await reply.json();
+      const answer = reply.ok && await reply.json();
+      if (!answer || asked !== this.asked) return;
       // Judged before the last save: what is typed is shown by today's record or not at all.
       if (answer.basis < this.view.revision) this.preview();
       else this.accept(answer);

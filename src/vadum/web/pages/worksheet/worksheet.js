@@ -47,8 +47,9 @@ const page = {
       refused: (answer, item) => this.refusedBy(answer, item),
       elsewhere: () => this.again(),
     });
+    const typedBefore = this.typedBefore();
     opened.then(() => {
-      this.commitOld();
+      this.commitOld(typedBefore);
       if (Object.keys(this.held).length) this.preview();
     });
     this.operateFigure();
