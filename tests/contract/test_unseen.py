@@ -23,19 +23,28 @@ UNSEEABLE = {
     "sieve": {"mass_dry_g": "twice the soil with twice the fines is a soil too: only the balance's record could tell"},
     "hydrometer": {"mass_dry_g": LAST_DIGITS, "passing_percent": ALONE, "sedimentation": FEWER},
     "particle-density": {"determinations.mass_dry_g": LAST_DIGITS},
-    "ring-density": {
-        "tins.mass_tin_g": ONE_TIN,
-        "tins.mass_tin_dry_g": ONE_TIN,
-        "particle_density": LAST_DIGITS,
-        "mass_bag_g": LAST_DIGITS,
-    },
+    "ring-density": {"particle_density": LAST_DIGITS, "mass_bag_g": LAST_DIGITS},
     "excavation-density": {"particle_density": LAST_DIGITS, "tins.mass_tin_g": ONE_TIN},
     "compaction": {"particle_density": LAST_DIGITS},
     "cbr-lab": {"ring_factor_n_div": PIECE, "swell.dial_mm": LAST_DIGITS, "top.ring_div": LAST_DIGITS},
-    "cbr-in-situ": {"reaction_kn": ALONE, "ring_factor_n_div": PIECE, "position_1.ring_div": LAST_DIGITS},
-    "dynamic-cone": {"blows.blows": "a few blows more or less in one row are ground too", "blows": FEWER},
+    "cbr-in-situ": {
+        "reaction_kn": ALONE,
+        "ring_factor_n_div": PIECE,
+        "position_1.ring_div": LAST_DIGITS,
+        "position_2.ring_div": LAST_DIGITS,
+    },
+    "dynamic-cone": {
+        "zero_mm": LAST_DIGITS,
+        "blows.blows": "a few blows more or less in one row are ground too",
+        "blows": FEWER,
+    },
     "density-gauge": {"spots": FEWER, "spots.bulk_density_g_cm3": LAST_DIGITS, "spots.water_percent": LAST_DIGITS},
-    "drop-plate": {"places": FEWER, "places.s_1_mm": LAST_DIGITS, "places.s_2_mm": LAST_DIGITS},
+    "drop-plate": {
+        "places": FEWER,
+        "places.s_1_mm": LAST_DIGITS,
+        "places.s_2_mm": LAST_DIGITS,
+        "places.s_3_mm": LAST_DIGITS,
+    },
     "plate-static": {"stages.gauge_mm": LAST_DIGITS},
     "plate-incremental": {"footing_width_m": ALONE},
     "direct-shear": {"hanger_kg": PIECE, "cap_kg": PIECE, "record.horizontal_mm": LAST_DIGITS},
@@ -57,7 +66,6 @@ UNSEEABLE = {
         "weighings": FEWER,
     },
     "lime-demand": {"bottles": FEWER},
-    "cup-inspection": {"drop_height_mm": "the gauge block says in words what the measure said"},
 }
 
 

@@ -153,7 +153,13 @@ def test_water_content_rounding_follows_the_method():
 
 @pytest.mark.parametrize(
     ("mistake", "word"),
-    [((), "fit"), (("drop-too-high",), "adjust"), (("worn-cup",), "replace"), (("foot-missing",), "adjust")],
+    [
+        ((), "fit"),
+        (("drop-too-high",), "adjust"),
+        (("lifts",), "adjust"),
+        (("worn-cup",), "replace"),
+        (("foot-missing",), "adjust"),
+    ],
 )
 def test_cup_inspection(mistake, word):
     rng = np.random.default_rng(2)

@@ -221,11 +221,19 @@ def test_a_rest_that_is_wrong_bends_the_line_and_the_velocity_finds_it():
         (bore(rest_m=2.5), "past-rest"),
         (bore(until=0.3), "read-on"),
         (bore(slug_l=8.0), "slug-differs"),
+        (bore(length_m=1.2), "length-differs"),
         (bore(runs=("falling",)), "falling-only"),
     ],
 )
 def test_each_slip_at_a_borehole_is_named(readings, code):
     assert code in BORE.reduce_raw(readings).codes()
+
+
+def test_a_taped_filter_holds_the_section_against_its_depths_to_a_few_centimetres():
+    assert "length-differs" not in BORE.reduce_raw(bore(length_m=1.04)).codes()
+    found = next(f for f in BORE.reduce_raw(bore(length_m=1.06)).findings if f.code == "length-differs")
+    assert set(found.cells) == {"top_m", "base_m", "length_m"}
+    assert "1.00 m" in found.message and "1.06 m" in found.message
 
 
 def test_limits_of_the_section_are_dismissed_with_a_reason():

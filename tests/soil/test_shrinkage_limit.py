@@ -65,6 +65,8 @@ def test_the_chart_puts_soils_on_the_a_line_near_twenty():
         ({"mass_waxed_g": 23.0}, {}, "wax-lighter", "stop"),
         ({"mass_in_water_g": 26.0}, {}, "nothing-left", "stop"),
         ({"mass_in_water_g": 1.0}, {}, "dry-larger", "stop"),
+        # 9 g of wax around a pat of 13 cm3: 10 cm3 of it.
+        ({"mass_waxed_g": 33.0, "mass_in_water_g": 10.1}, {}, "wax-thick", "warn"),
         ({"state": "broken"}, {}, "broken", "stop"),
         ({"state": "cracked"}, {}, "cracked", "warn"),
         ({}, {"liquid_limit": 70}, "mixed-too-dry", "warn"),

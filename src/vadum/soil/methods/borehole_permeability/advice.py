@@ -10,6 +10,7 @@ from vadum.soil.methods.borehole_permeability.findings import (
     ABOVE_WATER,
     AT_REST,
     FALLING_ONLY,
+    LENGTH_DIFFERS,
     LONG_SECTION,
     NARROW_SECTION,
     NOT_CLEANED,
@@ -31,6 +32,8 @@ from vadum.soil.physics.borehole import Intake
 # Hvorslev's factor of a section holds for lengths of more than four diameters.
 _SLENDER, _LONG_M = 4.0, 5.0
 _BEND, _APART, _SLUG = (0.8, 1.25), 2.0, 0.15
+# Depths are taped to centimetres: more than this between them and the filter's own length is a slip.
+_LENGTH, _LENGTH_M = 0.05, 0.05
 _OFF_M, _OFF_TIMES = 0.02, 6.0
 
 
@@ -46,12 +49,15 @@ def section_findings(readings: BoreholeReadings, settings: BoreholeSettings) -> 
         found.append(NARROW_SECTION.at("section_mm", "casing_mm", section_mm=r.section_mm, casing_mm=r.casing_mm))
     by_length = settings.intake in (Intake.SECTION, Intake.SECTION_BOUNDARY)
     if by_length and r.top_m is not None and r.base_m is not None:
-        if r.base_m <= r.top_m:
+        length = r.base_m - r.top_m
+        if length <= 0:
             found.append(TURNED.at("top_m", "base_m", top_m=r.top_m, base_m=r.base_m))
-        elif r.section_mm and (x := 1000 * (r.base_m - r.top_m) / r.section_mm) < _SLENDER and not r.odd_because:
+        elif r.section_mm and (x := 1000 * length / r.section_mm) < _SLENDER and not r.odd_because:
             found.append(SHORT_SECTION.at("top_m", "base_m", ratio=x, least=_SLENDER))
-        elif (length := r.base_m - r.top_m) > _LONG_M and not r.odd_because:
+        elif length > _LONG_M and not r.odd_because:
             found.append(LONG_SECTION.at("top_m", "base_m", length=length, most=_LONG_M))
+        if r.length_m is not None and abs(length - r.length_m) > max(_LENGTH * r.length_m, _LENGTH_M):
+            found.append(LENGTH_DIFFERS.at("top_m", "base_m", "length_m", between=length, taped=r.length_m))
     upper = "top_m" if by_length else "base_m"
     depth = getattr(r, upper)
     if r.rest_m is not None and depth is not None and r.rest_m >= depth and not r.odd_because:

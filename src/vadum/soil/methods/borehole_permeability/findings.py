@@ -29,6 +29,11 @@ LONG_SECTION = warn(
     "The section is {length:.3g m} long; {most:g m} is much for one value.",
     "Look at its depths and their unit, or give the reason.",
 )
+LENGTH_DIFFERS = warn(
+    "length-differs",
+    "From {between:.2f m} between its depths the section is not the {taped:g m} that were taped.",
+    "Tape the depths again from the top of the casing; look at the length of the filter that was lowered.",
+)
 ABOVE_WATER = warn(
     "above-water",
     "The water at rest, {rest_m:g [m]}, stands below {depth:g m}, where the water goes in.",

@@ -30,7 +30,7 @@ class BoreholePermeability(Method[BoreholeReadings, BoreholeSettings, BoreholeCo
     place = 198
     basis = ("ISO 22282-2",)
     applies_to = "location"
-    set_up = ("services_located", "casing_mm", "section_mm", "top_m", "base_m", "cleaned", "rest_m")
+    set_up = ("services_located", "casing_mm", "section_mm", "top_m", "base_m", "length_m", "cleaned", "rest_m")
     headline = ("k", "k_mm_h", "k_1", "k_2")
     results = results_in(own_results)
     findings = doubts_in(own_findings)
@@ -54,8 +54,8 @@ class BoreholePermeability(Method[BoreholeReadings, BoreholeSettings, BoreholeCo
     )
     steps = (
         ProcedureStep(
-            text="Locate services. Drill, case to the section, clean it of cuttings and smear.",
-            readings=["services_located", "casing_mm", "section_mm", "top_m", "base_m", "cleaned"],
+            text="Locate services. Drill, case to the section, tape the filter, clean it of cuttings and smear.",
+            readings=["services_located", "casing_mm", "section_mm", "top_m", "base_m", "length_m", "cleaned"],
         ),
         ProcedureStep(
             text="Wait until the water stands; measure down to it, and down again after ten minutes.",

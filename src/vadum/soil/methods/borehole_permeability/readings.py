@@ -89,6 +89,16 @@ class BoreholeReadings(Readings):
         "section from", "m", about="below the top of the casing", low=0, high=500, absent=REQUIRED, shown=_LENGTH
     )
     base_m: float | None = reading("section to", "m", low=0.2, high=500, absent=REQUIRED, usual=(0.5, 60))
+    length_m: float | None = reading(
+        "filter or bare hole, length",
+        "m",
+        about="by the tape, before it is lowered: holds the section against its two depths",
+        low=0.05,
+        high=100,
+        resolution=0.01,
+        absent=HARMLESS,
+        shown=_LENGTH,
+    )
     rest_m: float | None = reading(
         "water at rest",
         "m",

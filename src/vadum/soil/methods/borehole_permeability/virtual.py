@@ -16,6 +16,7 @@ MISTAKES = {
     "level-misread": "a level of the first run is misread by 0.2 m",
     "casing-outside": "the casing is measured outside",
     "not-cleaned": "the section is not cleaned",
+    "top-misread": "the section's beginning is taped 0.4 m too low",
     "depths-exchanged": "the section's beginning and end are exchanged",
 }
 _CASING, _SECTION, _LONG = 52.0, 120.0, 1.2
@@ -48,13 +49,15 @@ def a_borehole(
         levels[4]["level_m"] = round(levels[4]["level_m"] - 0.2, 3)
     top = round(soil.rest_m + 3.0, 2)
     depths = (top, round(top + _LONG, 2))
+    if "top-misread" in mistakes:
+        depths = (round(top + 0.4, 2), depths[1])
     if "depths-exchanged" in mistakes:
         depths = depths[::-1]
     return BoreholeReadings.model_validate(
         {
             "casing_mm": 60.0 if "casing-outside" in mistakes else _CASING,
             "section_mm": across,
-            **({} if flush else {"top_m": depths[0]}),
+            **({} if flush else {"top_m": depths[0], "length_m": _LONG}),
             "base_m": depths[1],
             "rest_m": round(soil.rest_m + (0.25 if "rest-wrong" in mistakes else 0.0), 3),
             "slug_l": round(slug, 1),

@@ -71,6 +71,7 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
     Context = CupInspectionContext
     mistakes = {
         "drop-too-high": "the drop stands at 10.6 mm",
+        "lifts": "the cup lifts off the gauge block",
         "worn-cup": "a groove is felt in the cup",
         "foot-missing": "one foot is gone",
     }
@@ -159,9 +160,12 @@ class CupInspection(Method[CupInspectionReadings, CupInspectionSettings, CupInsp
         mistakes: frozenset[str] = frozenset(),
     ) -> CupInspectionReadings:
         mistakes = self.plant(mistakes)
+        drop = 10.6 if "drop-too-high" in mistakes else round(10 + float(rng.uniform(-0.1, 0.1)), 1)
+        # The block or a measure: one of the two is enough, and one is what is done of a morning.
+        by_block = "lifts" in mistakes
         return CupInspectionReadings(
-            gauge_block=GaugeBlock.LIFTS if "drop-too-high" in mistakes else GaugeBlock.PINGS,
-            drop_height_mm=10.6 if "drop-too-high" in mistakes else round(10 + float(rng.uniform(-0.1, 0.1)), 1),
+            gauge_block=GaugeBlock.LIFTS if by_block else None,
+            drop_height_mm=None if by_block else drop,
             contact_spot_cup_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
             contact_spot_base_mm=round(float(rng.uniform(4, 10)) * 2) / 2,
             groove_in_cup=WornGroove.FELT if "worn-cup" in mistakes else WornGroove.NONE,

@@ -72,7 +72,7 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
             readings=["calipers", "mass_waxed_g", "mass_in_water_g", "temperature_c"],
         ),
         ProcedureStep(text="Push the soil into a weighed bag and weigh it.", readings=["mass_bag_g", "mass_bag_wet_g"]),
-        ProcedureStep(text="Dry a tin from the middle.", readings=["tins"]),
+        ProcedureStep(text="Dry a tin from each end: of one alone nothing tells a wrong mass.", readings=["tins"]),
     )
     cautions = (
         "Locate buried services before digging or driving.",
@@ -119,9 +119,9 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
             gaps[:3] = [4.0, 7.0, 10.0]
         volume = ring_volume_cm3(diameter, height, sum(gaps) / len(gaps))
         bag = weigh(float(rng.uniform(8, 12)), 0.1)
-        tin = tin_of_soil(rng, tin_names(rng, 1)[0], soil.water_content, float(rng.uniform(60, 90)))
+        tins = _two_tins(soil, rng)
         if "wrong-tin" in mistakes:
-            tin["mass_tin_dry_g"] = weigh(float(tin["mass_tin_g"]) - 1.0)
+            tins[0]["mass_tin_dry_g"] = weigh(float(tins[0]["mass_tin_g"]) - 1.0)
         return RingDensityReadings.model_validate(
             {
                 "diameter_mm": diameter,
@@ -129,8 +129,8 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
                 "headspaces": [{"headspace_mm": gap} for gap in gaps],
                 "mass_bag_g": bag,
                 "mass_bag_wet_g": weigh(bag + volume * soil.bulk_density, 0.1),
-                "tins": [tin],
-                "reweighings": weighed_once_more([tin], settings.tins_dried),
+                "tins": tins,
+                "reweighings": weighed_once_more(tins, settings.tins_dried),
                 "particle_density": round(soil.particle_density, 3),
                 "lost_soil": "yes" if "soil-lost" in mistakes else "no",
             }
@@ -143,6 +143,10 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
         return a_packed_soil(rng)
 
 
+def _two_tins(soil: PackedSoil, rng: np.random.Generator) -> list[dict[str, Any]]:
+    return [tin_of_soil(rng, name, soil.water_content, float(rng.uniform(60, 90))) for name in tin_names(rng, 2)]
+
+
 def _a_lump(soil: PackedSoil, settings: RingDensitySettings, rng: np.random.Generator) -> RingDensityReadings:
     """Return a trimmed cylinder, by calipers or by wax and water."""
     diameter, length = (round(float(rng.uniform(low, low + 3)), 2) for low in (37.0, 75.0))
@@ -151,7 +155,7 @@ def _a_lump(soil: PackedSoil, settings: RingDensitySettings, rng: np.random.Gene
     readings = {
         "mass_bag_g": 0.0,
         "mass_bag_wet_g": weigh(bare, 0.1),
-        "tins": [tin_of_soil(rng, tin_names(rng, 1)[0], soil.water_content, float(rng.uniform(60, 90)))],
+        "tins": _two_tins(soil, rng),
         "particle_density": round(soil.particle_density, 3),
         "lost_soil": "no",
     }

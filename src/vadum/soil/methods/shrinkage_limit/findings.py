@@ -17,6 +17,11 @@ WAX_LIGHTER = stop(
     "Pat {number}: waxed {waxed:g g}, dry {dry:g g}: wax adds mass.",
     "Look whether the two are exchanged; weigh the waxed pat again.",
 )
+WAX_THICK = warn(
+    "wax-thick",
+    "Pat {number}: its wax takes {percent:.0f %} of the pat's own room, more than a thin coat.",
+    "Look at the waxed mass and weigh it again; scrape a thick coat off and wax the pat once more.",
+)
 NOTHING_LEFT = stop(
     "nothing-left",
     "Pat {number}: under water {under:g g} leaves no volume for the soil.",

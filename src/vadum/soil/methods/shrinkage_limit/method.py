@@ -70,6 +70,7 @@ class ShrinkageLimit(Method[ShrinkageLimitReadings, ShrinkageLimitSettings, Shri
         "bubble": "a bubble hangs under the waxed pat",
         "dried-too-fast": "the pat cracks in the oven",
         "in-air-twice": "the waxed pat is weighed in air twice",
+        "thick-wax": "the first pat is dipped until its wax weighs 10 g",
     }
     equations = tuple(
         SourceNote.of(one)
@@ -189,6 +190,10 @@ class ShrinkageLimit(Method[ShrinkageLimitReadings, ShrinkageLimitSettings, Shri
             first["state"] = PatState.CRACKED
         if "in-air-twice" in mistakes:
             first["mass_in_water_g"] = first["mass_waxed_g"]
+        if "thick-wax" in mistakes:
+            more = 10.0 - float(first["mass_waxed_g"] - (first["mass_mould_dry_g"] - first["mass_mould_g"]))
+            first["mass_waxed_g"] = weigh(first["mass_waxed_g"] + more)
+            first["mass_in_water_g"] = weigh(first["mass_in_water_g"] + more * (1 - water / settings.wax_density_g_cm3))
         return ShrinkageLimitReadings.model_validate({"pats": pats, "temperature_c": at})
 
     def truth(self, soil: ShrinkingClay, settings: ShrinkageLimitSettings) -> dict[str, float]:

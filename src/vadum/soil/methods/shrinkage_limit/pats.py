@@ -13,10 +13,14 @@ from vadum.soil.methods.shrinkage_limit.findings import (
     MOULD_HEAVIER,
     NOTHING_LEFT,
     WAX_LIGHTER,
+    WAX_THICK,
 )
 from vadum.soil.methods.shrinkage_limit.readings import Pat, PatState
 from vadum.soil.physics.immersion import waxed_volume_cm3
 from vadum.soil.physics.moisture import water_content_percent
+
+# A dipped coat of a millimetre takes a fifth of a pat's room; with more its density, not the soil, sets the limit.
+_THICK_PERCENT = 40.0
 
 
 @dataclass(frozen=True)
@@ -113,4 +117,6 @@ def pat_findings(i: int, pat: Pat, water_g_cm3: float, wax_g_cm3: float) -> list
     elif volume is not None and dry_volume >= volume:
         cells = f"{path}.mass_in_water_g", f"{path}.volume_mould_cm3"
         findings.append(DRY_LARGER.at(*cells, number=number, dry=dry_volume, mould=volume))
+    elif (share := 100 * (waxed - dry + mould) / wax_g_cm3 / dry_volume) > _THICK_PERCENT:
+        findings.append(WAX_THICK.at(f"{path}.mass_waxed_g", number=number, percent=share))
     return findings
