@@ -6,6 +6,7 @@ from pathlib import Path
 
 from fastapi.testclient import TestClient
 
+from vadum.heap import keep_for_good
 from vadum.records.database import session_on
 from vadum.records.people import add_person, anybody
 from vadum.web.app import create_app
@@ -19,6 +20,8 @@ def technician(database: Path) -> Iterator[TestClient]:
         if not anybody(session):
             add_person(session, "manager", "manager")
             add_person(session, "technician 1", "technician")
+    # As the command that serves a laboratory does.
+    keep_for_good()
     with TestClient(app, base_url="http://127.0.0.1", follow_redirects=False, raise_server_exceptions=False) as client:
         answer = client.post("/sign-in", data={"name": "technician 1"})
         assert answer.status_code == 303, answer.text

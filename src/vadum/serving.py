@@ -8,6 +8,7 @@ from typing import TypeVar
 import typer
 
 from vadum.diagnosis import keep_log
+from vadum.heap import keep_for_good
 
 T = TypeVar("T")
 
@@ -41,6 +42,7 @@ def serve_laboratory(
             _copied_daily(database)
             if app.state.first_code:
                 typer.echo(f"Nobody is registered. The first manager's one-time code: {app.state.first_code}", err=True)
+        keep_for_good()
         uvicorn.run(app, host=host, port=port, log_level="warning")
 
 

@@ -17,6 +17,7 @@ from sqlalchemy import Engine
 from sqlmodel import Session, col, func, select
 
 from vadum.diagnosis import keep_log
+from vadum.heap import keep_for_good
 from vadum.records.database import open_database, session_on
 from vadum.records.rules import rules_of
 from vadum.records.states import checkers
@@ -87,6 +88,7 @@ def run(database: Path, report_id: int) -> None:
     """Make a report and keep it; what goes wrong is kept as words."""
     keep_log(database)
     engine = open_database(database)
+    keep_for_good()
     with session_on(engine) as telling, session_on(engine) as reading:
         report = telling.get(Report, report_id)
         if report is None or report.state != "waiting":
