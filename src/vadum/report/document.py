@@ -16,7 +16,7 @@ from typing import Any, Literal
 
 from vadum.drawing import render
 from vadum.records.letterhead import Letterhead
-from vadum.report.setting import Stretch, joined, typeset
+from vadum.report.setting import Volume, typeset
 from vadum.soil.contract.figure import Drawing, Path
 
 _HERE = Folder(__file__).parent
@@ -86,7 +86,7 @@ class Document:
         self._head["letterhead"] = {"name": letterhead.name, "address": letterhead.address_lines, "logo": ""}
         self._parts: list[dict[str, str]] = []
         self._count = 0
-        self._stretches: list[Stretch] = []
+        self._volume: Volume | None = None
         for template in (_HERE / "templates").glob("*.typ"):
             shutil.copy(template, self.root)
         if letterhead.logo:
@@ -102,7 +102,8 @@ class Document:
     def add(self, part: Part) -> None:
         """Write a part to the folder; of a long document the parts so far are set meanwhile."""
         if len(self._parts) == AT_ONCE:
-            self._set_meanwhile()
+            self._volume = self._volume or Volume(self.root)
+            self._set_meanwhile(self._volume)
         number, self._count = self._count, self._count + 1
         figures = []
         for i, picture in enumerate(part.pictures):
@@ -122,22 +123,16 @@ class Document:
     def compiled(self, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
         """Return the document as one PDF with bookmarks, or as one PNG per page with ``form="png"``; a short PDF is
         tagged too."""
-        if not self._stretches:
+        if self._volume is None:
             return typeset(self.root, "document.typ", self._write("document.json", {"parts": self._parts}), form)
-        self._set_meanwhile()
-        self._stretches[-1].finish()
-        made = [stretch.read() for stretch in self._stretches]
-        pages = sum(len(one.pages) for one in made)
+        self._set_meanwhile(self._volume)
+        pages = self._volume.end()
         numbers = typeset(self.root, "numbers.typ", self._write("numbers.json", {"pages": pages}))[0]
-        return [joined(made, numbers)]
+        return [self._volume.numbered(numbers)]
 
-    def _set_meanwhile(self) -> None:
-        """Begin to set the parts gathered; one stretch at a time, so that memory stays that of one."""
-        if self._stretches:
-            self._stretches[-1].finish()
-        name = f"stretch-{len(self._stretches)}"
-        data = self._write(f"{name}.json", {"parts": self._parts, "stretch": True})
-        self._stretches.append(Stretch(self.root, data, f"{name}.pdf"))
+    def _set_meanwhile(self, volume: Volume) -> None:
+        """Begin to set the parts gathered."""
+        volume.set(self._write(f"stretch-{self._count}.json", {"parts": self._parts, "stretch": True}))
         self._parts = []
 
     def _write(self, name: str, more: dict[str, Any]) -> str:

@@ -61,18 +61,43 @@ class Stretch:
         return PdfReader(io.BytesIO(self._out.read_bytes()))
 
 
-def joined(stretches: Sequence[Any], numbers: bytes) -> bytes:
-    """Return stretches as one PDF, with their bookmarks, and the pages of another laid over theirs one by one."""
-    from pypdf import PdfReader, PdfWriter
+class Volume:
+    """A long document of a folder, set in stretches: what is set is taken in while the next one is being set."""
 
-    whole = PdfWriter()
-    for stretch in stretches:
-        whole.append(stretch, import_outline=True)
-    for page, over in zip(whole.pages, PdfReader(io.BytesIO(numbers)).pages, strict=True):
-        page.merge_page(over)
-    out = io.BytesIO()
-    whole.write(out)
-    return out.getvalue()
+    def __init__(self, root: Folder) -> None:
+        from pypdf import PdfWriter
+
+        self._root, self._whole = root, PdfWriter()
+        self._being_set: Stretch | None = None
+
+    def set(self, data: str) -> None:
+        """Begin to set some parts; one stretch at a time, so that memory stays that of one."""
+        before = self._being_set
+        if before is not None:
+            before.finish()
+        self._being_set = Stretch(self._root, data, f"{data}.pdf")
+        if before is not None:
+            self._take_in(before)
+
+    def end(self) -> int:
+        """Wait for the last stretch; return how many pages there are, with their bookmarks."""
+        if self._being_set is not None:
+            self._being_set.finish()
+            self._take_in(self._being_set)
+        return len(self._whole.pages)
+
+    def _take_in(self, stretch: Stretch) -> None:
+        self._whole.append(stretch.read(), import_outline=True)
+
+    def numbered(self, numbers: bytes) -> bytes:
+        """Return the PDF with the pages of another laid over its own one by one."""
+        from pypdf import PdfReader
+
+        for page, over in zip(self._whole.pages, PdfReader(io.BytesIO(numbers)).pages, strict=True):
+            page.merge_page(over)
+        out = io.BytesIO()
+        self._whole.write(out)
+        return out.getvalue()
 
 
 def main(arguments: Sequence[str]) -> Any:
