@@ -321,19 +321,21 @@ def inspection_states(session: Session, cups: Sequence[Equipment], on: date) -> 
     made: Any = and_(
         col(Test.equipment_id).in_([cup.id for cup in cups]), col(Test.state).in_(_LIVE), col(Test.updated_at) < until
     )
-    last = select(Test.equipment_id, func.max(Test.updated_at).label("at")).where(made)
-    newest = last.group_by(col(Test.equipment_id)).subquery()
-    found = and_(newest.c.equipment_id == Test.equipment_id, newest.c.at == Test.updated_at)
-    tests = session.exec(select(Test).join(newest, found).where(made)).all()
-    by_cup = {test.equipment_id: test for test in tests}
+    # Beside a maximum SQLite gives the other columns of the row that has it.
+    newest = select(Test.equipment_id, Test.summary, func.max(Test.updated_at)).where(made)
+    rows = session.exec(newest.group_by(col(Test.equipment_id))).all()
+    by_cup = {cup: (summary, at) for cup, summary, at in rows}
     return {cup.id or 0: _inspection_state(session, cup, by_cup.get(cup.id), on) for cup in cups}
 
 
-def _inspection_state(session: Session, cup: Equipment, newest: Test | None, on: date) -> str:
-    if newest is None or "verdict" not in newest.summary.get("parameters", {}):
+def _inspection_state(
+    session: Session, cup: Equipment, newest: tuple[Mapping[str, Any], datetime] | None, on: date
+) -> str:
+    summary, at = newest or ({}, None)
+    if at is None or "verdict" not in summary.get("parameters", {}):
         return "missing"
-    verdict: str = newest.summary["parameters"]["verdict"]["text"]
-    age = (on - local(session, newest.updated_at).date()).days
+    verdict: str = summary["parameters"]["verdict"]["text"]
+    age = (on - local(session, at).date()).days
     if verdict == "fit" and age >= (cup.inspect_every_days or 1):
         return "overdue"
     return verdict
