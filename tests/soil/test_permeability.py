@@ -233,7 +233,8 @@ def test_a_taped_filter_holds_the_section_against_its_depths_to_a_few_centimetre
     assert "length-differs" not in BORE.reduce_raw(bore(length_m=1.04)).codes()
     found = next(f for f in BORE.reduce_raw(bore(length_m=1.06)).findings if f.code == "length-differs")
     assert set(found.cells) == {"top_m", "base_m", "length_m"}
-    assert "1.00 m" in found.message and "1.06 m" in found.message
+    assert "1.00 m" in found.message
+    assert "1.06 m" in found.message
 
 
 def test_limits_of_the_section_are_dismissed_with_a_reason():

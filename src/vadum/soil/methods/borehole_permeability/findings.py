@@ -31,7 +31,7 @@ LONG_SECTION = warn(
 )
 LENGTH_DIFFERS = warn(
     "length-differs",
-    "From {between:.2f m} between its depths the section is not the {taped:g m} that were taped.",
+    "The depths of the section are {between:.2f m} apart; what was lowered, or drilled bare, is {taped:.2f m} long.",
     "Tape the depths again from the top of the casing; look at the length of the filter that was lowered.",
 )
 ABOVE_WATER = warn(
