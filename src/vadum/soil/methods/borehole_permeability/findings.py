@@ -32,7 +32,7 @@ LONG_SECTION = warn(
 LENGTH_DIFFERS = warn(
     "length-differs",
     "The depths of the section are {between:.2f m} apart; what was lowered, or drilled bare, is {taped:.2f m} long.",
-    "Tape the depths again from the top of the casing; look at the length of the filter that was lowered.",
+    "Tape both depths again from the top of the casing.",
 )
 ABOVE_WATER = warn(
     "above-water",
