@@ -5,6 +5,7 @@ import math
 import random
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import lru_cache
 from html import escape
 
 from vadum.drawing.scale import linear_ticks
@@ -199,6 +200,7 @@ def glyph(state: str, x: float, y: float, r: float = 6.0) -> str:
     return ring
 
 
+@lru_cache(maxsize=512)
 def _texture(texture: Texture, top: float, bottom: float) -> str:
     rng = random.Random(texture.seed)
     grains = _grains(texture.grading, rng, top, bottom) if texture.grading else ""

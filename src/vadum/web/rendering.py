@@ -192,5 +192,7 @@ def as_download(name: str) -> str:
     return f'attachment; filename="{plain}"'
 
 
+@cache
 def template_exists(name: str) -> bool:
+    # To say it the environment walks every folder of pages: the board asked for each of its lines.
     return name in _templates().env.list_templates()
