@@ -121,8 +121,8 @@ class Labels:
         A label may cross a line when nothing else is free, but never a point or another label.
         """
         taken = np.array(self.taken).reshape(-1, 4)
-        clear = self._spot(text, (x, y), size, gap, np.concatenate((taken, self._line_edges())))
-        return clear or self._spot(text, (x, y), size, gap, taken)
+        clear = self._spot(text, [(x, y)], size, gap, np.concatenate((taken, self._line_edges())))
+        return clear or self._spot(text, [(x, y)], size, gap, taken)
 
     def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
         """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
@@ -139,8 +139,9 @@ class Labels:
                 fits &= near < 0.6 * _distances(boxes, other)
             return fits
 
-        for point in spots:
-            if spot := self._spot(text, point, size, 9.0, occupied, its_own):
+        # Mostly the first will do; where it does not, all others are looked at together.
+        for some in (spots[:1], spots[1:]):
+            if some and (spot := self._spot(text, some, size, 9.0, occupied, its_own)):
                 return spot
         return self.place(text, *spots[0], size=size)
 
@@ -154,16 +155,17 @@ class Labels:
     def _spot(
         self,
         text: str,
-        point: Point,
+        points: list[Point],
         size: float,
         gap: float,
         occupied: NDArray[np.float64],
         fits: Callable[[NDArray[np.float64]], NDArray[np.bool_]] | None = None,
     ) -> PlacedLabel | None:
-        """Return the first spot beside a point that is free and ``fits``, and take it."""
-        (x, y), width, height, reach = point, text_width(text, size), size, gap * _FURTHER
+        """Return the first spot that is free and ``fits``, beside the first point that has one, and take it."""
+        x, y = (at[:, None] for at in np.array(points, dtype=float).T)
+        width, height, reach = text_width(text, size), size, gap * _FURTHER
         aside, wide, down, tall = _BESIDE
-        left, base = x + aside * reach + wide * width, y + down * reach + tall * height
+        left, base = (x + aside * reach + wide * width).ravel(), (y + down * reach + tall * height).ravel()
         edges = np.stack((left - 2, base - height * 0.85, left + width + 2, base + height * 0.25), axis=1)
         free = _clear(edges, occupied, self.plot).nonzero()[0]
         if fits and len(free):

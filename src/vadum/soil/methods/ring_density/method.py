@@ -144,7 +144,12 @@ class RingDensity(Method[RingDensityReadings, RingDensitySettings, DensityContex
 
 
 def _two_tins(soil: PackedSoil, rng: np.random.Generator) -> list[dict[str, Any]]:
-    return [tin_of_soil(rng, name, soil.water_content, float(rng.uniform(60, 90))) for name in tin_names(rng, 2)]
+    """Return a tin from each end; the second is of a stream of its own, so that what is drawn later stays the same."""
+    other = rng.spawn(1)[0]
+    first = tin_names(rng, 1)[0]
+    second = next(name for name in tin_names(other, 2) if name != first)
+    drawn = ((first, rng), (second, other))
+    return [tin_of_soil(by, name, soil.water_content, float(by.uniform(60, 90))) for name, by in drawn]
 
 
 def _a_lump(soil: PackedSoil, settings: RingDensitySettings, rng: np.random.Generator) -> RingDensityReadings:
