@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import ServerThread
+from tests.browser.typing import all_saved
 from tests.laboratory import FALLING_HEAD_W1_2, LIQUID_LIMIT_U2
 from vadum.demo.laboratory import staff
 
@@ -125,11 +126,52 @@ def test_saved_is_not_said_before_the_page_has_looked_what_waits(page):
     assert blows(page)[0] == 27
 
 
+def half_typed(page, path, text):
+    """Type into a cell and leave the hand in it; return what stood there."""
+    cell = page.locator(f'[data-path="{path}"]')
+    stood = cell.input_value()
+    cell.focus()
+    page.keyboard.type(text)
+    return stood
+
+
+def test_what_is_typed_while_a_page_looks_for_what_was_kept_is_not_taken_for_it(page):
+    sign_in(page, "technician 1")
+    page.add_init_script(SLOW_STORE)
+    page.reload()
+    stood = half_typed(page, "trials.0.blows", "41")
+    expect(page.get_by_text("saved, revision")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator('[data-path="trials.0.blows"]')).to_have_value(stood)
+    assert 41 not in blows(page)
+
+
+def test_what_one_tab_is_typing_is_not_saved_by_another_that_opens(page, context):
+    sign_in(page, "technician 1")
+    stood = half_typed(page, "trials.0.blows", "41")
+    second = context.new_page()
+    second.goto(SHEET)
+    # What it took up would be sent before.
+    expect(second.get_by_text("saved, revision")).to_be_visible()
+    with second.expect_response("**/save"):
+        type_in(second, "trials.2.blows", "19")
+    all_saved(second)
+    assert (blows(second)[0], blows(second)[2]) == (int(stood), 19)
+    page.keyboard.press("Escape")
+    expect(page.locator('[data-path="trials.0.blows"]')).to_have_value(stood)
+    # A tab that is closed in the middle of a number leaves it to the next one.
+    half_typed(page, "trials.1.blows", "42")
+    page.close()
+    with second.expect_response("**/save") as answer:
+        second.reload()
+    assert answer.value.ok
+    assert blows(second)[1] == 42
+
+
 def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
     sign_in(page, "technician 1")
     second = context.new_page()
     second.goto(SHEET)
-    # A tab sends what it finds when it is opened: it has looked before the other one types.
     for tab in (page, second):
         expect(tab.get_by_role("status")).to_contain_text("saved, revision")
     context.set_offline(True)

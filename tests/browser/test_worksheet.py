@@ -69,34 +69,6 @@ def test_the_figure_follows_while_a_number_is_typed(page):
     expect(headline(page)).to_have_text(before)
 
 
-# The browser's own store opens as late as on a busy machine.
-LATE_STORE = """
-const open = indexedDB.open.bind(indexedDB);
-indexedDB.open = (...asked) => {
-  const late = {};
-  setTimeout(() => {
-    const request = open(...asked);
-    for (const word of ["onupgradeneeded", "onsuccess", "onerror"]) {
-      request[word] = () => { late.result = request.result; late.error = request.error; late[word]?.(); };
-    }
-  }, 3000);
-  return late;
-};
-"""
-
-
-def test_what_is_typed_while_the_page_looks_for_what_it_kept_is_not_taken_for_it(page):
-    page.add_init_script(LATE_STORE)
-    page.goto(RUNNING)
-    stood = cell(page, "trials.0.mass_tin_dry_g").input_value()
-    cell(page, "trials.0.mass_tin_dry_g").focus()
-    page.keyboard.type("28.1")
-    saved(page)
-    page.keyboard.press("Escape")
-    expect(cell(page, "trials.0.mass_tin_dry_g")).to_have_value(stood)
-    assert str(stored(page, LIQUID_LIMIT_U2)["trials"][0]["mass_tin_dry_g"]) in stood
-
-
 def test_keyboard_alone_from_the_start_page_to_the_sheet(page):
     page.goto("/")
 

@@ -20,50 +20,33 @@ export const typing = {
   cell(path) {
     return this.$root.querySelector(`[data-path="${CSS.escape(path)}"]`);
   },
-  // What is typed and not yet committed outlives a reload; each cell by itself, since another tab types too.
   typing(event) {
     const { path } = event.target.dataset;
     this.stood[path] ??= this.text(path);
     this.drafts[path] = event.target.value;
-    localStorage.setItem(this.draftKey(path), event.target.value);
+    this.store.keep(path, event.target.value);
     this.lay();
     // What was asked for before this key is overtaken: its answer would be shown while the hand goes on.
     this.asked = (this.asked ?? 0) + 1;
     clearTimeout(this.timer);
     this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
   },
-  draftKey(path) {
-    return `vadum.typing.${this.view.test}.${this.queue.box.who}.${path}`;
-  },
   dropDraft(path) {
     delete this.drafts[path];
     delete this.stood[path];
     this.lay();
-    localStorage.removeItem(this.draftKey(path));
+    this.store.drop(path);
   },
   dropDrafts() {
     for (const path of Object.keys(this.drafts)) this.dropDraft(path);
   },
-  // What an earlier page was typing, asked for before a hand can type in this one.
-  typedBefore() {
-    const before = this.draftKey(""), found = {};
-    for (const key of Object.keys(localStorage).filter((name) => name.startsWith(before))) {
-      found[key.slice(before.length)] = localStorage.getItem(key);
-    }
-    // Where an earlier release kept what was being typed.
-    for (const old of [`vadum.drafts.${this.view.test}`, `vadum.drafts.${this.view.test}.${this.queue.box.who}`]) {
-      for (const [path, text] of Object.entries(JSON.parse(localStorage.getItem(old) ?? "{}"))) {
-        if (text !== this.text(path)) found[path] = text;
+  // What was being typed when a page of this sheet went away is committed now.
+  async commitLeft(kept) {
+    for (const [path, text] of Object.entries(await this.store.left(kept))) {
+      if (text === this.text(path)) {
+        this.store.drop(path);
+        continue;
       }
-      localStorage.removeItem(old);
-    }
-    for (const path of Object.keys(found)) localStorage.setItem(this.draftKey(path), found[path]);
-    return found;
-  },
-  // What the hand has meanwhile typed in a cell, or taken out of it again, stands in place of what was found.
-  commitOld(found) {
-    for (const [path, text] of Object.entries(found)) {
-      if (localStorage.getItem(this.draftKey(path)) !== text || path in this.drafts) continue;
       this.drafts[path] = text;
       this.commitPath(path);
     }

@@ -4,6 +4,7 @@ import { local, merged } from "../../static/js/core/local.js";
 import { choices } from "./choices.js";
 import { classed } from "./classed.js";
 import { remarks } from "./remarks.js";
+import { Drafts } from "./drafts.js";
 import { drawing } from "./drawing.js";
 import { files } from "./files.js";
 import { instruments } from "./instruments.js";
@@ -47,9 +48,10 @@ const page = {
       refused: (answer, item) => this.refusedBy(answer, item),
       elsewhere: () => this.again(),
     });
-    const typedBefore = this.typedBefore();
+    this.store = new Drafts(this.view.test, this.queue.box.who);
+    const kept = this.store.kept();
     opened.then(() => {
-      this.commitOld(typedBefore);
+      this.commitLeft(kept);
       if (Object.keys(this.held).length) this.preview();
     });
     this.operateFigure();
