@@ -67,6 +67,9 @@ def test_the_figure_follows_while_a_number_is_typed(page):
     expect(headline(page)).not_to_have_text(before)
     page.keyboard.press("Escape")
     expect(headline(page)).to_have_text(before)
+    # What stood is back as a whole: what is typed next takes its place, and does not stand behind it.
+    page.keyboard.type("29")
+    expect(cell(page, "trials.0.mass_tin_dry_g")).to_have_value("29")
 
 
 def test_keyboard_alone_from_the_start_page_to_the_sheet(page):
