@@ -83,7 +83,7 @@ def _test(session: Any, test: Test) -> dict[str, Any]:
             "computed": reduction.computed,
             "expected": reduction.expected,
             "curve": [list(point) for point in reduction.curve],
-            "figures": [figure.model_dump() for figure in reduction.figures],
+            "figures": reduction.model_dump(include={"figures"})["figures"],
             "next_action": reduction.next_action,
             "complete": reduction.complete,
             "reportable": reduction.reportable,

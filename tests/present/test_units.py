@@ -5,6 +5,7 @@ The set of units here is made for the test; the conversions it is judged by are 
 
 import json
 import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -227,7 +228,7 @@ def test_a_handle_goes_back_in_the_unit_it_was_dragged_in():
     """The value a hand sets in a project of other units is read by the settings as the laboratory's."""
     method = METHODS["plate-incremental"]
     handle = Handle(setting="elastic_to_kpa", label="h", x=360.0, y=0.0, along="x", low=0.0, high=500.0, step=10.0)
-    dragged = drawing_in(figure().model_copy(update={"handles": [handle]}), SETS["US customary"]).handles[0]
+    dragged = drawing_in(replace(figure(), handles=[handle]), SETS["US customary"]).handles[0]
     assert (dragged.x, dragged.unit) == (pytest.approx(7.5188, abs=1e-4), "ksf")
     kept = method.Settings.model_validate({"elastic_to_kpa": f"{dragged.x} {dragged.unit}"})
     assert kept.elastic_to_kpa == pytest.approx(360.0)

@@ -1,6 +1,7 @@
 """Figure data to an accessible SVG."""
 
 import math
+from dataclasses import replace
 from html import escape
 from itertools import accumulate
 
@@ -303,11 +304,7 @@ def _to_one_scale(figure: Figure, width: float, height: float) -> Figure:
     """Return the figure with the axis that has room to spare lengthened until a unit is as long on both."""
     x, y = figure.x, figure.y
     per_px = max((x.high - x.low) / width, (y.high - y.low) / height)
-    wide, tall = (
-        x.model_copy(update={"high": x.low + per_px * width}),
-        y.model_copy(update={"high": y.low + per_px * height}),
-    )
-    return figure.model_copy(update={"x": wide, "y": tall})
+    return replace(figure, x=replace(x, high=x.low + per_px * width), y=replace(y, high=y.low + per_px * height))
 
 
 def heading(axis: Axis) -> str:

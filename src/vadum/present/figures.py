@@ -24,20 +24,19 @@ def drawing_in(drawing: AnyDrawing, units: Units) -> AnyDrawing:
         return drawing
     x, y = _along(drawing.x, units), _along(drawing.y, units)
     words = units.without(["mm"] if _of_grains(drawing.x) else []).words
-    return drawing.model_copy(
-        update={
-            "description": words(drawing.description),
-            "caption": words(drawing.caption),
-            "mark": units.mark,
-            "x": _axis(drawing.x, x, units, words),
-            "y": _axis(drawing.y, y, units, words),
-            "bands": [_band(band, x) for band in drawing.bands],
-            "regions": [_points(region, x, y, words) for region in drawing.regions],
-            "lines": [_points(line, x, y, words) for line in drawing.lines],
-            "series": [_series(series, x, y, words) for series in drawing.series],
-            "handles": [_handle(handle, drawing, units) for handle in drawing.handles],
-            "result": drawing.result and _mark(drawing.result, x, y, words),
-        }
+    return replace(
+        drawing,
+        description=words(drawing.description),
+        caption=words(drawing.caption),
+        mark=units.mark,
+        x=_axis(drawing.x, x, units, words),
+        y=_axis(drawing.y, y, units, words),
+        bands=[_band(band, x) for band in drawing.bands],
+        regions=[_points(region, x, y, words) for region in drawing.regions],
+        lines=[_points(line, x, y, words) for line in drawing.lines],
+        series=[_series(series, x, y, words) for series in drawing.series],
+        handles=[_handle(handle, drawing, units) for handle in drawing.handles],
+        result=drawing.result and _mark(drawing.result, x, y, words),
     )
 
 
@@ -60,32 +59,31 @@ def _value(unit: str, units: Units, value: float) -> float:
 def _axis(axis: Axis, along: Along, units: Units, words: Words) -> Axis:
     named = [(along(at), words(name)) for at, name in axis.named]
     if _same(axis, units):
-        return axis.model_copy(update={"named": named})
-    return axis.model_copy(
-        update={
-            "unit": units.unit(axis.unit),
-            "low": along(axis.low),
-            "high": along(axis.high),
-            # Round ticks of one unit are not round in another: the scale chooses its own.
-            "ticks": None,
-            "named": named,
-        }
+        return replace(axis, named=named)
+    return replace(
+        axis,
+        unit=units.unit(axis.unit),
+        low=along(axis.low),
+        high=along(axis.high),
+        # Round ticks of one unit are not round in another: the scale chooses its own.
+        ticks=None,
+        named=named,
     )
 
 
 def _band(band: Band, x: Along) -> Band:
     parts = [_band(part, x) for part in band.parts]
-    return band.model_copy(update={"low": x(band.low), "high": x(band.high), "parts": parts})
+    return replace(band, low=x(band.low), high=x(band.high), parts=parts)
 
 
 def _points(drawn: Drawn, x: Along, y: Along, words: Words) -> Drawn:
     points: list[Point] = [(x(across), y(up)) for across, up in drawn.points]
-    return drawn.model_copy(update={"points": points, "label": words(drawn.label)})
+    return replace(drawn, points=points, label=words(drawn.label))
 
 
 def _series(series: Series, x: Along, y: Along, words: Words) -> Series:
     marks = [_mark(mark, x, y, words) for mark in series.marks]
-    return series.model_copy(update={"marks": marks, "label": words(series.label)})
+    return replace(series, marks=marks, label=words(series.label))
 
 
 def _mark(mark: Mark, x: Along, y: Along, words: Words) -> Mark:
@@ -95,14 +93,13 @@ def _mark(mark: Mark, x: Along, y: Along, words: Words) -> Mark:
 def _handle(handle: Handle, drawing: Figure, units: Units) -> Handle:
     x, y = _along(drawing.x, units), _along(drawing.y, units)
     axis, along = (drawing.x, x) if handle.along == "x" else (drawing.y, y)
-    return handle.model_copy(
-        update={
-            # What the hand sets goes back to the record in the unit it was dragged in.
-            "unit": "" if _same(axis, units) else units.unit(axis.unit),
-            "x": x(handle.x),
-            "y": y(handle.y),
-            "low": along(handle.low),
-            "high": along(handle.high),
-            "step": along(handle.step) - along(0.0),
-        }
+    return replace(
+        handle,
+        # What the hand sets goes back to the record in the unit it was dragged in.
+        unit="" if _same(axis, units) else units.unit(axis.unit),
+        x=x(handle.x),
+        y=y(handle.y),
+        low=along(handle.low),
+        high=along(handle.high),
+        step=along(handle.step) - along(0.0),
     )

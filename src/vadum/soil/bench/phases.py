@@ -6,7 +6,7 @@ from pydantic import Field
 
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import Context, Leant, leant
-from vadum.soil.contract.figure import Axis, Figure, Line, Region, box
+from vadum.soil.contract.figure import Axis, Figure, Line, Region, RegionRole, box
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import TENTH, THOUSANDTH
@@ -170,7 +170,7 @@ def phase_diagram(phases: Phases | None, coarse_percent: float = 0.0, water_know
     )
 
 
-_ROLES = {"stones": "coarse", "solids": "solid", "water": "water", "air": "air", "voids": "air"}
+_ROLES: dict[str, RegionRole] = {"stones": "coarse", "solids": "solid", "water": "water", "air": "air", "voids": "air"}
 
 
 def _bar(key: str, x: tuple[float, float], layers: list[tuple[str, float]]) -> list[Region]:
@@ -180,13 +180,11 @@ def _bar(key: str, x: tuple[float, float], layers: list[tuple[str, float]]) -> l
         if share > 0.05:
             label = f"{name} {share:.1f} %"
             regions.append(
-                Region.model_validate(
-                    {
-                        "key": f"{key}-{name}",
-                        "role": _ROLES[name],
-                        "label": label,
-                        "points": box(x, (level, min(100.0, level + share))),
-                    }
+                Region(
+                    key=f"{key}-{name}",
+                    role=_ROLES[name],
+                    label=label,
+                    points=box(x, (level, min(100.0, level + share))),
                 )
             )
             level += share

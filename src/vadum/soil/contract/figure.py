@@ -1,16 +1,19 @@
 """A figure as data. ``vadum.drawing`` turns it into SVG; nothing here knows pixels or colours."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import ceil, floor, log10
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 Scale = Literal["linear", "log", "root-time"]
 Point = tuple[float, float]
+SeriesRole = Literal["subject", "company"]
+RegionRole = Literal["accepted", "zone", "chosen", "solid", "coarse", "water", "air"]
 
 
-class Axis(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Axis:
     """An axis. ``ticks`` are drawn and labelled where given, otherwise chosen by the scale."""
 
     label: str
@@ -19,7 +22,7 @@ class Axis(BaseModel):
     low: float
     high: float
     ticks: list[float] | None = None
-    named: list[tuple[float, str]] = Field(default_factory=list)
+    named: list[tuple[float, str]] = field(default_factory=list)
     """Places along the far side of the plot with a name of their own, such as sieve numbers."""
     down: bool = False
     """True for an axis that grows downward, as settlement does."""
@@ -27,13 +30,14 @@ class Axis(BaseModel):
     """True for a drawing whose coordinates mean nothing by themselves (phase diagram, triangle)."""
 
 
-class Band(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Band:
     """A named stretch of the x axis, drawn as a strip above the plot; ``parts`` divide it further."""
 
     label: str
     low: float
     high: float
-    parts: list["Band"] = Field(default_factory=list)
+    parts: list["Band"] = field(default_factory=list)
 
 
 @dataclass(slots=True)
@@ -51,16 +55,18 @@ class Mark:
     in_hand: bool = True
 
 
-class Series(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Series:
     """Measured points of one test; ``subject`` series are this test's, others are quiet company."""
 
     key: str
     label: str
     marks: list[Mark]
-    role: Literal["subject", "company"] = "subject"
+    role: SeriesRole = "subject"
 
 
-class Line(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Line:
     """A polyline in data units: a fit, a reference line of the field, or a construction drawn by a person."""
 
     key: str
@@ -71,16 +77,18 @@ class Line(BaseModel):
     """True to show which way along it the test went."""
 
 
-class Region(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Region:
     """A shaded part of the plot: accepted range, named zone, phase of a soil; ``chosen`` is where the sample falls."""
 
     key: str
     label: str = ""
     points: list[Point]
-    role: Literal["accepted", "zone", "chosen", "solid", "coarse", "water", "air"] = "accepted"
+    role: RegionRole = "accepted"
 
 
-class Handle(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Handle:
     """A grip on a construction. Dragging it writes ``setting``; clearing the setting returns to automatic."""
 
     setting: str
@@ -96,7 +104,8 @@ class Handle(BaseModel):
     overridden: bool = False
 
 
-class Fork(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Fork:
     """One question on the way through a decision tree: what was asked, the number put in, the road taken.
 
     ``others`` are what the roads not taken would have led to. An ``open`` fork could not be decided.
@@ -109,7 +118,8 @@ class Fork(BaseModel):
     open: bool = False
 
 
-class Path(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Path:
     """A walk through a decision tree, drawn fork by fork down to where it ends."""
 
     kind: Literal["path"] = "path"
@@ -119,10 +129,11 @@ class Path(BaseModel):
     forks: list[Fork]
     end: str
     end_note: str = ""
-    handles: list[Handle] = Field(default_factory=list)
+    handles: list[Handle] = field(default_factory=list)
 
 
-class Figure(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Figure:
     """A drawing with a title and a description that says in words what it shows."""
 
     kind: Literal["figure"] = "figure"
@@ -134,11 +145,11 @@ class Figure(BaseModel):
     caption: str = ""
     equal: bool = False
     """True when both axes are to one scale, so that circles are circles; an axis then reaches further than asked."""
-    bands: list[Band] = Field(default_factory=list)
-    regions: list[Region] = Field(default_factory=list)
-    lines: list[Line] = Field(default_factory=list)
-    series: list[Series] = Field(default_factory=list)
-    handles: list[Handle] = Field(default_factory=list)
+    bands: list[Band] = field(default_factory=list)
+    regions: list[Region] = field(default_factory=list)
+    lines: list[Line] = field(default_factory=list)
+    series: list[Series] = field(default_factory=list)
+    handles: list[Handle] = field(default_factory=list)
     result: Mark | None = None
     mark: str = "."
     """The decimal mark of what stands along the axes."""

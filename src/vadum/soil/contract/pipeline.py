@@ -132,10 +132,10 @@ def _add(reduction: Reduction, findings: Iterable[Finding]) -> None:
 
 def credible(results: tuple[Result, ...], reduction: Reduction) -> Iterator[Finding]:
     """Yield what is wrong with results by the bounds they declare."""
+    named, slotted = {one.key: one for one in results}, [one for one in results if one.slotted]
     for parameter in reduction.parameters:
-        value = parameter.value
-        key = parameter.key
-        declared = next((one for one in results if one.key == key or ("{" in one.key and one.gives(key))), None)
+        value, key = parameter.value, parameter.key
+        declared = named.get(key) or next((one for one in slotted if one.gives(key)), None)
         if value is None or declared is None:
             continue
         for doubt, bounds in ((IMPOSSIBLE, declared.impossible), (UNUSUAL, declared.unusual)):

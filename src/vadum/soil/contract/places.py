@@ -71,14 +71,7 @@ class Taken:
         A blank number stands for the one above.
         """
         if (table, group) not in self._rows:
-            rows = getattr(self.readings, table)
-            attempts = bool(rows) and type(rows[0]).attempted is not Row.attempted
-            used = [
-                (i, row)
-                for i, row in enumerate(rows)
-                if not row.__dict__["left_out"] and not (attempts and row.attempted)
-            ]
-            self._rows[table, group] = _by_number(rows, used, group) if group else {1: used} if used else {}
+            self._rows[table, group] = _by_number(getattr(self.readings, table), group)
         return self._rows[table, group]
 
     def filled(self, one: Column, group: str = "") -> list[list[Filled]]:
@@ -97,17 +90,19 @@ class Taken:
         return self.rows(one.table).get(1, []) if one.table else [(0, self.readings)]
 
 
-def _by_number(rows: Sequence[Any], used: Sequence[tuple[int, Any]], group: str) -> dict[int, list[tuple[int, Any]]]:
-    """Return the rows in use by the number that stands in them, or in the nearest row above, left out or not."""
-    number, numbers = 1, []
-    for row in rows:
-        own = row.__dict__[group]
-        number = number if own is None else own
-        numbers.append(number)
-    found: dict[int, list[tuple[int, Any]]] = {}
-    for one in used:
-        found.setdefault(numbers[one[0]], []).append(one)
-    return found
+def _by_number(rows: Sequence[Any], group: str) -> dict[int, list[tuple[int, Any]]]:
+    """Return the rows in use by the number that stands in them, or in the nearest row above, left out or not; all as
+    one without a ``group``."""
+    attempts = bool(rows) and type(rows[0]).attempted is not Row.attempted
+    number, members = 1, list[tuple[int, Any]]()
+    found = {number: members}
+    for i, row in enumerate(rows):
+        held = row.__dict__
+        if group and (own := held[group]) is not None and own != number:
+            number, members = own, found.setdefault(own, [])
+        if not held["left_out"] and not (attempts and row.attempted):
+            members.append((i, row))
+    return {number: members for number, members in found.items() if members}
 
 
 def path(one: Column, i: int) -> str:

@@ -117,9 +117,14 @@ class Result:
         symbol = self.sign or "".join(text for text, _, _, _ in Formatter().parse(self.symbol)).strip()
         return symbol, self.meaning or self.name, self.unit
 
+    @property
+    def slotted(self) -> bool:
+        """Whether its key has slots: a result of each specimen, not of the test."""
+        return "{" in self.key
+
     def gives(self, key: str) -> bool:
         """Return whether a parameter's key is of this result."""
-        if "{" not in self.key:  # most of them, and every reduction asks hundreds of times
+        if not self.slotted:  # most of them, and every reduction asks hundreds of times
             return key == self.key
         return _pattern(self.key).fullmatch(key) is not None
 

@@ -38,12 +38,11 @@ def limits_figure(values: Sequence[Value]) -> Figure | None:
     ]
     chart = plasticity_chart(max(m.x for m in marks), max(m.y for m in marks), [])
     said = "; ".join(f"{p[0]} {p[1]}: LL {liquid[p].text}, PI {index[p].text}" for p in both)
-    return chart.model_copy(
-        update={
-            "key": "site-limits",
-            "description": f"Plasticity index against liquid limit of {len(both)} samples. {said}",
-            "series": [Series(key="samples", label="samples", marks=marks)],
-        }
+    return replace(
+        chart,
+        key="site-limits",
+        description=f"Plasticity index against liquid limit of {len(both)} samples. {said}",
+        series=[Series(key="samples", label="samples", marks=marks)],
     )
 
 
@@ -56,14 +55,15 @@ def gradings_figure(curves: Sequence[Named]) -> Figure | None:
     company = [(name if few else "", points) for name, points in curves]
     drawn = grading_figure([], Curve.through([], []), Convention.UNIFIED, company)
     named = ", ".join(name for name, _ in curves)
-    more: dict[str, object] = {
-        "key": "site-gradings",
-        "title": "Grain-size curves",
-        "description": f"Percent finer against diameter of {len(curves)} samples: {named}",
-    }
-    if not few:
-        more |= {"regions": [_envelope(curves)], "caption": f"envelope of {len(curves)} samples"}
-    return drawn.model_copy(update=more)
+    drawn = replace(
+        drawn,
+        key="site-gradings",
+        title="Grain-size curves",
+        description=f"Percent finer against diameter of {len(curves)} samples: {named}",
+    )
+    if few:
+        return drawn
+    return replace(drawn, regions=[_envelope(curves)], caption=f"envelope of {len(curves)} samples")
 
 
 def _envelope(curves: Sequence[Named]) -> Region:
@@ -118,7 +118,7 @@ def depth_figure(
     if len(profiles) > _OVERLAID:  # their lines say enough
         series = [s for s in series if s.role == "subject"]
     if sum(bool(m.label) for m in every) > _NAMED:
-        series = [s.model_copy(update={"marks": [replace(m, label="") for m in s.marks]}) for s in series]
+        series = [replace(s, marks=[replace(m, label="") for m in s.marks]) for s in series]
     lines = [
         Line(key=f"line-{i}", label="", role="company", points=list(points))
         for i, (_, points) in enumerate(profiles)
@@ -156,12 +156,11 @@ def consistency_figure(values: Sequence[Value]) -> Figure | None:
         if (at := plastic[p].depth_m) is not None
     ]
     most = max([drawn.x.high, *(line.points[1][0] for line in bars)])
-    return drawn.model_copy(
-        update={
-            "lines": bars,
-            "caption": "w; bar from PL to LL" if bars else "w",
-            "x": drawn.x.model_copy(update={"high": end_beyond(most) if most > drawn.x.high else drawn.x.high}),
-        }
+    return replace(
+        drawn,
+        lines=bars,
+        caption="w; bar from PL to LL" if bars else "w",
+        x=replace(drawn.x, high=end_beyond(most)) if most > drawn.x.high else drawn.x,
     )
 
 
@@ -172,6 +171,4 @@ def place_figure(sited: Sequence[Sited], *, key: str, title: str) -> Figure | No
     words: dict[Position, list[str]] = {}
     for one in sited:
         words.setdefault(one.position, []).append(one.words)
-    return plan_figure([Sited(at, ", ".join(some)) for at, some in words.items()], title).model_copy(
-        update={"key": key}
-    )
+    return replace(plan_figure([Sited(at, ", ".join(some)) for at, some in words.items()], title), key=key)

@@ -2,7 +2,7 @@
 against."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -131,7 +131,7 @@ def class_plan(sited: Sequence[tuple[Sited, float]]) -> Figure:
         )
         for name, _ in CLASSES
     ]
-    return figure.model_copy(update={"key": "infiltration", "series": [one for one in found if one.marks]})
+    return replace(figure, key="infiltration", series=[one for one in found if one.marks])
 
 
 def rates_figure(places: Sequence[tuple[str, float]], made: Outcome, demand: Demand | None) -> Figure:

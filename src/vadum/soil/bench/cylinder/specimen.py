@@ -133,7 +133,7 @@ def too_short(table: str, rows: Sequence[Any], length_mm: float | None) -> list[
     return [
         TOO_SHORT.at(f"{table}.{i}.shortening_mm", who="", short=row.shortening_mm, length=length_mm)
         for i, row in enumerate(rows)
-        if row.used and (row.shortening_mm or 0.0) > _MOST_SHORTENED * length_mm
+        if (row.shortening_mm or 0.0) > _MOST_SHORTENED * length_mm and row.used
     ]
 
 

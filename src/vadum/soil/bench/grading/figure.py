@@ -1,6 +1,6 @@
 """The grading figure: percent finer against diameter on a log axis, fraction bands and sieves above it."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from vadum.soil.bench.grading.fractions import FRACTIONS, Convention
 from vadum.soil.bench.grading.sieves import STACKS, sieve_name
@@ -80,7 +80,7 @@ def _bands(convention: Convention, low: float, high: float) -> list[Band]:
             bands[group].parts.append(stretch)
             bands[group].high = stretch.high
         else:
-            bands[group] = stretch.model_copy(update={"label": group, "parts": [stretch] if part else []})
+            bands[group] = replace(stretch, label=group, parts=[stretch] if part else [])
     return list(bands.values())
 
 

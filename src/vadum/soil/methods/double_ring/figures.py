@@ -1,5 +1,7 @@
 """Velocities by time with the steady ones, and the rings in section."""
 
+from dataclasses import replace
+
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box, end_beyond
 from vadum.soil.methods.double_ring.readings import RingReadings, RingSettings
 from vadum.soil.methods.double_ring.velocities import Ring
@@ -24,9 +26,8 @@ def velocity_figure(both: tuple[Ring, Ring], settings: RingSettings) -> Figure:
         if ring.rates:
             marks = [Mark(x=r.to_min, y=60 * r.mm_min, path=f"readings.{r.row}") for r in ring.rates]
             name = _NAMES[ring.name]
-            role = "reference" if ring.name == "inner" else "company"
-            label = "" if ring.name == "inner" else name
-            lines.append(Line(key=f"rates-{ring.name}", role=role, label=label, points=[(m.x, m.y) for m in marks]))
+            line = Line(key=f"rates-{ring.name}", role="reference", points=[(m.x, m.y) for m in marks])
+            lines.append(line if ring.name == "inner" else replace(line, role="company", label=name))
             series.append(Series(key=ring.name, label=name, marks=marks))
     return Figure(
         key="rates",

@@ -1,9 +1,11 @@
 """Heads by time with the fitted model, what is left between them, and the plan of the places."""
 
+from typing import Any
+
 import numpy as np
 
 from vadum.soil.bench.position import Position
-from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
+from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series, SeriesRole
 from vadum.soil.methods.falling_head.cylinders import Place
 from vadum.soil.methods.falling_head.readings import FallingHeadReadings
 from vadum.soil.numbers.thinning import faithful
@@ -25,7 +27,8 @@ def head_figure(made: list[Place], least_start_mm: float) -> Figure:
             lines.append(Line(key=f"model-{p.number}", label=f"{p.number}", points=_points(at, model)))
         if (p.rows >= 0).all() and len(p.rows) <= _MOST_MARKED:
             used = p.fit.used if p.fit is not None else np.ones(len(p.rows), dtype=bool)
-            for role, chosen in (("subject", used), ("company", ~used)):
+            drawn: tuple[tuple[SeriesRole, Any], ...] = (("subject", used), ("company", ~used))
+            for role, chosen in drawn:
                 marks = [
                     Mark(x=float(t), y=float(h), path=f"heads.{row}")
                     for t, h, row in zip(p.minutes[chosen], p.head_mm[chosen], p.rows[chosen], strict=True)

@@ -48,10 +48,12 @@ _FAMILY = 0.15
 # Undrained circles of one clay differ less, and grow less with the cell pressure.
 _LEVEL, _PHI_U_DEG = 1.25, 3.0
 
+LastB = dict[int, tuple[float, int]]
 
-def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
+
+def b_values(readings: TriaxialReadings) -> LastB:
     """Return each specimen's last B and the row it was read at."""
-    found: dict[int, tuple[float, int]] = {}
+    found: LastB = {}
     before = None
     for i, number, row in numbered(readings.saturation):
         if not row.used or row.cell_kpa is None or row.pore_kpa is None:
@@ -65,12 +67,12 @@ def b_values(readings: TriaxialReadings) -> dict[int, tuple[float, int]]:
 
 
 def stage_findings(
-    readings: TriaxialReadings, settings: TriaxialSettings, draining: list[Drained], shaped: set[int]
+    readings: TriaxialReadings, settings: TriaxialSettings, saturating: LastB, draining: list[Drained], shaped: set[int]
 ) -> list[Finding]:
     """Return what is wrong before shearing: saturation, pressures, leaks, rate; the ``shaped`` are judged by
     calipers."""
     found: list[Finding] = []
-    for k, (b, row) in b_values(readings).items():
+    for k, (b, row) in saturating.items():
         if b < settings.least_b and settings.kind != "UU":
             found.append(B_LOW.at(f"saturation.{row}.pore_kpa", number=k, b=b, least_b=settings.least_b))
         if b > 1.05:
@@ -122,12 +124,11 @@ def _slowest(made: list[Drained], settings: TriaxialSettings) -> str:
     return f"{name} of {max(t for t in times if t is not None):.0f} min"
 
 
-def shear_findings(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Sheared]) -> list[Finding]:
+def shear_findings(settings: TriaxialSettings, saturating: LastB, made: list[Sheared]) -> list[Finding]:
     """Return what is wrong with the shearing of single specimens, and with their pressures."""
     found: list[Finding] = []
-    measured = b_values(readings)
     for s in made:
-        if settings.kind != "UU" and s.number not in measured:
+        if settings.kind != "UU" and s.number not in saturating:
             found.append(NO_B.at(f"specimens.{s.number - 1}.back_kpa", number=s.number))
         if not s.pore_known:
             found.append(NO_PORE.at(f"specimens.{s.number - 1}.cell_kpa", number=s.number))
@@ -205,7 +206,8 @@ def _off_others(s: Sheared, known: list[Sheared]) -> float:
 def final_findings(readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -> list[Finding]:
     """Return what is wrong with the specimens as they came out."""
     found: list[Finding] = []
-    measured = settings.model_copy(update={"area": AreaRule.MEASURED})
+    by_size = settings.area != AreaRule.FINAL or settings.kind == "UU"
+    measured = settings if by_size else settings.model_copy(update={"area": AreaRule.MEASURED})
     for k, row in enumerate(readings.specimens, 1):
         after, path = after_of(k, readings), f"after.{k - 1}"
         if not row.used:
@@ -213,7 +215,7 @@ def final_findings(readings: TriaxialReadings, settings: TriaxialSettings, gs: f
         moist = after.mass_wet_g or row.mass_g
         if after.mass_dry_g and moist and after.mass_dry_g >= moist:
             found.append(DRY_HEAVIER.at(f"{path}.mass_dry_g", number=k, dry=after.mass_dry_g, moist=moist))
-        if settings.area != AreaRule.FINAL or settings.kind == "UU" or row.cell_kpa is None:
+        if by_size or row.cell_kpa is None:
             continue
         if not after.mass_dry_g or not after.mass_wet_g:
             cell = f"{path}.{'mass_dry_g' if after.mass_wet_g else 'mass_wet_g'}"

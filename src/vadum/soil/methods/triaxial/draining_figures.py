@@ -8,6 +8,8 @@ from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Series
 from vadum.soil.methods.triaxial.draining import Drained
 from vadum.soil.physics.consolidation import LogTime, RootTime
 
+# Where the straight beginning is drawn, as shares of the time to full consolidation.
+_EARLY = np.linspace(0.02, 1.0, 20)
 _TICKS = (1.0, 4.0, 16.0, 60.0, 240.0, 1440.0)
 
 
@@ -76,9 +78,8 @@ def _reach(made: list[Drained]) -> float:
 
 def _root_line(number: int, root: RootTime, reach: float) -> Line:
     level, slope = root.line
-    early = [
-        (float(t), level + slope * float(np.sqrt(t))) for t in np.linspace(0.02 * root.t100_min, root.t100_min, 20)
-    ]
+    minutes = _EARLY * root.t100_min
+    early = zip(minutes.tolist(), (level + slope * np.sqrt(minutes)).tolist(), strict=True)
     return Line(key=f"root-{number}", role="construction", points=[(0.0, max(0.0, level)), *early, (reach, root.final)])
 
 

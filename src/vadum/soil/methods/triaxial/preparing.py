@@ -12,10 +12,10 @@ _DIFFER = 0.005
 def measured(readings: TriaxialReadings, tins: dict[str, float]) -> dict[int, Specimen]:
     """Return the specimens of which calipers or trimmings are read, by number; a blank number stands for the one
     above."""
-    made = {}
+    made, measures, weighings = {}, numbered(readings.calipers), numbered(readings.tins)
     for k in range(1, len(readings.specimens) + 1):
-        calipers = [row for _, number, row in numbered(readings.calipers) if number == k]
-        trimmings = [row for _, number, row in numbered(readings.tins) if number == k]
+        calipers = [row for _, number, row in measures if number == k]
+        trimmings = [row for _, number, row in weighings if number == k]
         if calipers or trimmings:
             made[k] = specimen_of(readings.specimens[k - 1].mass_g, calipers, trimmings, tins)
     return made
@@ -36,9 +36,9 @@ def sized(readings: TriaxialReadings, made: dict[int, Specimen]) -> TriaxialRead
 
 def preparation_findings(readings: TriaxialReadings, made: dict[int, Specimen]) -> list[Finding]:
     """Return what is wrong with the shape of the specimens, and where a typed size is not what the calipers say."""
-    found = []
+    found, measures = [], numbered(readings.calipers)
     for k, specimen in made.items():
-        row = next((i for i, number, _ in numbered(readings.calipers) if number == k), 0)
+        row = next((i for i, number, _ in measures if number == k), 0)
         found += specimen_findings(
             specimen, who=f"Specimen {k}: ", calipers=f"calipers.{row}", mass=f"specimens.{k - 1}.mass_g"
         )

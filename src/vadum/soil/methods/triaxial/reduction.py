@@ -67,23 +67,23 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
         )
     enough = len(passed) >= (1 if undrained or settings.two_because else LEAST_CIRCLES)
     alone = not undrained and len(passed) == 1 and passed[0].secant_deg is not None
-    draining = [] if undrained else drained(readings, settings)
+    saturating, draining = advice.b_values(readings), [] if undrained else drained(readings, settings)
     result = Reduction(
         school=f"{settings.kind}, failure by {settings.criterion}, limit {settings.limit_percent:g} %, area"
         f" {settings.area.label}, membrane {settings.membrane_modulus_kpa:g} kPa",
         complete=enough and (undrained or effective is not None or alone),
         follows=(_BASIS[settings.kind],),
     )
-    result.findings = shape + advice.stage_findings(readings, settings, draining, set(prepared))
+    result.findings = shape + advice.stage_findings(readings, settings, saturating, draining, set(prepared))
     result.findings += agreement_findings(readings, settings, draining)
     lengths = [row.length_mm for row in readings.specimens if row.length_mm]
     result.findings += too_short("shearing", readings.shearing, min(lengths, default=None))
-    result.findings += advice.shear_findings(readings, settings, made)
+    result.findings += advice.shear_findings(settings, saturating, made)
     result.findings += advice.envelope_findings(settings, passed, free, effective)
     result.findings += advice.final_findings(readings, settings, gs.value)
     if any(row.used and row.mass_dry_g for row in readings.after):
         result.findings += assumed_note(gs)
-    result.computed = _computed(readings, context.tins, made) | _states(readings, settings, gs.value)
+    result.computed = _computed(readings, context.tins, saturating, made) | _states(readings, settings, gs.value)
     lines = (effective.line if effective else None, total.line if total and settings.kind == "CU" else None)
     _parameters(result, settings, passed, *lines)
     _stages(result, readings, settings, draining, gs.value)
@@ -132,7 +132,9 @@ def _free_step(below: Envelope, settings: TriaxialSettings) -> Step:
     )
 
 
-def _computed(readings: TriaxialReadings, tins: dict[str, float], made: list[Sheared]) -> dict[str, float | str]:
+def _computed(
+    readings: TriaxialReadings, tins: dict[str, float], saturating: advice.LastB, made: list[Sheared]
+) -> dict[str, float | str]:
     computed: dict[str, float | str] = {
         f"tins.{i}.water_content": w
         for i, tin in enumerate(readings.tins)
@@ -144,7 +146,7 @@ def _computed(readings: TriaxialReadings, tins: dict[str, float], made: list[She
     for i, calipers in enumerate(readings.calipers):
         if (mean := calipers.mean_mm) is not None:
             computed[f"calipers.{i}.mean_mm"] = mean
-    for k, (b, row_index) in advice.b_values(readings).items():
+    for k, (b, row_index) in saturating.items():
         computed[f"saturation.{row_index}.b"] = b
         computed[f"specimens.{k - 1}.b"] = b
     for s in made:

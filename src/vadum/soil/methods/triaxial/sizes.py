@@ -8,6 +8,8 @@ from vadum.soil.methods.triaxial.settings import AreaRule, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.phases import void_ratio
 
+_NOT_READ = AfterRow()
+
 
 @dataclass(frozen=True)
 class Size:
@@ -40,7 +42,7 @@ def trimmed_cm3(row: SpecimenRow) -> float | None:
 def after_of(number: int, readings: TriaxialReadings) -> AfterRow:
     """Return what was read of a specimen while saturating and after the test; blank where nothing was."""
     row = readings.after[number - 1] if number <= len(readings.after) else None
-    return row if row is not None and row.used else AfterRow()
+    return row if row is not None and row.used else _NOT_READ
 
 
 def size_of(number: int, readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -> Size | None:

@@ -15,6 +15,8 @@ from vadum.soil.physics.peak import peak_passed
 
 Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02
+# A line so near the limit, as a share of it, stands on it.
+_ON_IT = 1e-5
 _LINE = attrgetter("shortening_mm", "force_n", "pore_kpa", "volume_cm3")
 
 
@@ -131,7 +133,11 @@ def _with_limit(mine: Array, shortening_mm: float) -> Array:
     """Return the lines with one read between its neighbours where the strain limit lies between two of them."""
     at = mine[:, 2]
     k = int(np.searchsorted(at, shortening_mm))
-    if not 0 < k < len(at) or (np.diff(at) < 0).any() or np.isclose(at[[k - 1, k]], shortening_mm).any():
+    if (
+        not 0 < k < len(at)
+        or (np.diff(at) < 0).any()
+        or min(shortening_mm - at[k - 1], at[k] - shortening_mm) <= _ON_IT * shortening_mm
+    ):
         return mine
     share = (shortening_mm - at[k - 1]) / (at[k] - at[k - 1])
     between = mine[k - 1] + share * (mine[k] - mine[k - 1])
