@@ -78,7 +78,7 @@ def _test(session: Any, test: Test) -> dict[str, Any]:
     sheet = sheet_of(session, test, _ALL)
     return _timeless(
         {
-            "parameters": {p.key: p.model_dump(exclude={"key"}) for p in reduction.parameters},
+            "parameters": {p["key"]: p for p in reduction.model_dump(include={"parameters"})["parameters"]},
             "findings": [f.model_dump() for f in reduction.findings],
             "computed": reduction.computed,
             "expected": reduction.expected,

@@ -140,9 +140,9 @@ def test_every_sheet_says_the_same(site, answers, monkeypatch):
         for p in answers[number]:
             unit = p["unit"] if p["text"] != "NP" else ""
             if bare(p["symbol"], ",", p["name"], p["text"], unit) not in said:
-                beside.append(Parameter.model_validate(p))
+                beside.append(Parameter(**p))
         # What is not in a line of its own is in the table of specimens, places or fills side by side.
-        every = [Parameter.model_validate(p) for p in answers[number]]
+        every = [Parameter(**p) for p in answers[number]]
         together = side_by_side(METHODS[_method_of(site, number)].results, every, {})
         assert {p.key for p in beside} <= together.keys, number
         for symbol, meaning, unit, texts in together.lines:

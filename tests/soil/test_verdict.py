@@ -41,7 +41,7 @@ def known(method, settings, **values):
     for key, (value, expanded) in values.items():
         one = found[key]
         text = f"{value:.{len(one.parameter.text.partition('.')[2])}f}"
-        shown = one.parameter.model_copy(update={"value": value, "reported": value, "text": text})
+        shown = replace(one.parameter, value=value, reported=value, text=text)
         found[key] = Combined(shown, expanded / 2, None, (), as_factor=False)
     return list(found.values())
 

@@ -55,7 +55,7 @@ def parameter_in(parameter: Parameter, units: Units) -> Parameter:
         shown["value"] = None if parameter.value is None else units.value(parameter.value, unit)
         shown["doubt"] = None if doubt is None else units.step(doubt, unit)
         shown["rounding"] = f"{units.marked(parameter.rounding)} ({unit})" if parameter.rounding else ""
-    return parameter.model_copy(update=shown)
+    return replace(parameter, **shown)
 
 
 def number_in(text: str, unit: str, reported: float | None, units: Units) -> dict[str, Any]:

@@ -43,6 +43,7 @@ class Asked:
 
 PLAIN = Asked()
 PROPOSED = "proposed from the last test of this method: nobody said that it was used"
+_SHOWN = ("symbol", "name", "text", "unit", "rounding", "basis")  # of a result
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
 _RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
@@ -75,10 +76,7 @@ def sheet_of(
     doubts = known_of(session, test) if asked.uncertainty else []
     known = {one.parameter.key: units.marked(marked(one)) for one in doubts}
     shown = {
-        p.key: (
-            p.model_dump(include={"symbol", "name", "text", "unit", "rounding", "basis"})
-            | {"known": known.get(p.key, "")}
-        )
+        p.key: {part: getattr(p, part) for part in _SHOWN} | {"known": known.get(p.key, "")}
         for p in reduction.parameters
     }
     if context.get("guarded") and JUDGEMENT in shown:

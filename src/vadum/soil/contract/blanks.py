@@ -24,15 +24,13 @@ NOT_WRITTEN = warn(
 def blanks(taken: Taken, settings: BaseModel, context: Context) -> Iterator[Finding]:
     """Yield what is blank and matters, each column once."""
     for column in declaring(type(taken.readings), "absent"):
-        absent = column.extra["absent"]
+        absent, name = column.extra["absent"], column.name
         if absent == HARMLESS or not column.shown_in(settings):
             continue
         blank = [
             i
             for i, holder in taken.cells(column)
-            if holder.__dict__[column.name] is None
-            and _wanted(column, holder)
-            and not _supplied(column, holder, context)
+            if holder.__dict__[name] is None and _wanted(column, holder) and not _supplied(column, holder, context)
         ]
         if blank:
             where = f" in {column.title}, {rows_in_words(blank)}" if column.table else ""

@@ -7,6 +7,7 @@ The rule asks and never corrects. It says which slip of the hand would make the 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import partial
+from itertools import pairwise
 from math import log1p
 from operator import itemgetter
 from statistics import median_low
@@ -174,13 +175,14 @@ class Rising:
             return
         sign = -1 if self.falls else 1
         for members in taken.filled(one, self.group):
-            rises = sign * np.diff([value for _, _, value in members])
-            for k in np.flatnonzero((rises < 0) | ((rises == 0) & (not self.level))).tolist():
-                (_, _, before), (i, row, value) = members[k], members[k + 1]
+            for (_, _, before), (i, row, value) in pairwise(members):
+                rise = sign * (value - before)
+                if rise > 0 or (self.level and not rise):
+                    continue
                 more = "less" if self.falls else "more"
                 member = Member(i, row, value)
                 slip = slip_words(value, partial(_follows, before=before, sign=sign))
-                doubt = OUT_OF_ORDER if rises[k] else STANDS_TWICE
+                doubt = OUT_OF_ORDER if rise else STANDS_TWICE
                 yield asked(doubt, one, member, before=before, more=more, slip=slip)
 
 

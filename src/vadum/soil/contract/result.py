@@ -9,8 +9,6 @@ from string import Formatter
 from types import ModuleType
 from typing import Any
 
-from pydantic import BaseModel
-
 from vadum.soil.numbers.rounding import Rounding, Significant
 from vadum.soil.numbers.scatter import Scatter
 
@@ -18,11 +16,13 @@ from vadum.soil.numbers.scatter import Scatter
 _SMALL = Decimal("0.0001")
 
 
-class Parameter(BaseModel):
+@dataclass(slots=True, kw_only=True)
+class Parameter:
     """A reduced value. ``value`` is unrounded; ``reported`` and ``text`` follow the rounding rule; ``doubt`` is one
     standard error by the scatter of its readings, and ``freedom`` how many degrees of freedom that has.
 
-    A parameter that is a judgement rather than a number (non-plastic, fit) has ``text`` only.
+    A parameter that is a judgement rather than a number (non-plastic, fit) has ``text`` only. A plain class: a
+    reduction makes dozens at every key.
     """
 
     key: str
@@ -84,11 +84,14 @@ class Result:
         rule = rounding or self.rounding
         if rule is None:
             raise TypeError(f"{self.key} has no rounding: it is a word, or needs one")
-        reported = rule.round(value)
+        reported, (key, symbol, name) = rule.round(value), self._named(slots)
         return Parameter(
-            **self._named(slots, basis),
+            key=key,
+            symbol=symbol,
+            name=name,
+            basis=self.basis if basis is None else basis,
             unit=self.unit,
-            value=value,
+            value=float(value),
             reported=float(reported),
             text=plain(reported),
             rounding=rule.words,
@@ -98,13 +101,14 @@ class Result:
 
     def word(self, text: str, /, *, basis: str | None = None, **slots: Any) -> "Parameter":
         """Return a parameter that is a word: ``NP``, ``fit``, ``replace``."""
-        return Parameter(**self._named(slots, basis), text=text)
+        key, symbol, name = self._named(slots)
+        return Parameter(key=key, symbol=symbol, name=name, basis=self.basis if basis is None else basis, text=text)
 
-    def _named(self, slots: dict[str, Any], basis: str | None) -> dict[str, str]:
-        named = {"key": self.key, "symbol": self.symbol, "name": self.name}
-        if slots:
-            named = {part: text.format(**slots) for part, text in named.items()}
-        return named | {"basis": self.basis if basis is None else basis}
+    def _named(self, slots: dict[str, Any]) -> tuple[str, str, str]:
+        """Return key, symbol and name, their slots filled."""
+        if not slots:
+            return self.key, self.symbol, self.name
+        return self.key.format(**slots), self.symbol.format(**slots), self.name.format(**slots)
 
     @property
     def numeric(self) -> bool:

@@ -15,8 +15,8 @@ def numbered(rows: Sequence[R], column: str = "specimen") -> list[tuple[int, int
     """Return place in the table, number and row, for every row; a blank number stands for the one above, 1 at first."""
     found, number = [], 1
     for i, row in enumerate(rows):
-        own = row.__dict__[column]
-        number = own if own is not None else number
+        if (own := row.__dict__[column]) is not None:
+            number = own
         found.append((i, number, row))
     return found
 

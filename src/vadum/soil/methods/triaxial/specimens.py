@@ -1,7 +1,7 @@
 """Each specimen's shearing as stresses, and where it fails."""
 
 from dataclasses import dataclass
-from operator import attrgetter
+from operator import itemgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +17,7 @@ Array = NDArray[np.float64]
 _DRAINS_FROM = 0.02
 # A line so near the limit, as a share of it, stands on it.
 _ON_IT = 1e-5
-_LINE = attrgetter("shortening_mm", "force_n", "pore_kpa", "volume_cm3")
+_LINE = itemgetter("shortening_mm", "force_n", "pore_kpa", "volume_cm3")
 
 
 @dataclass(frozen=True)
@@ -91,7 +91,7 @@ def _columns(readings: TriaxialReadings) -> Array:
         return np.column_stack(
             [np.full(len(log), -1.0), log.specimen, log.shortening_mm, log.force_n, log.pore_kpa, log.volume_cm3]
         )
-    lines = [(i, number, *_LINE(row)) for i, number, row in numbered(readings.shearing) if not row.left_out]
+    lines = [(i, number, *_LINE(row.__dict__)) for i, number, row in numbered(readings.shearing) if not row.left_out]
     read = np.array(lines, dtype=float).reshape(-1, 6)  # what is blank is nan
     return read[~np.isnan(read[:, 2:4]).any(axis=1)]
 
@@ -106,9 +106,8 @@ def _one(
     deviator = mine[:, 3] / tx.sheared_area_mm2(area, strain, volume) * 1000
     diameter = float(np.sqrt(4 * area / np.pi))
     deviator = deviator - tx.membrane_kpa(strain, diameter, readings.membrane_mm or 0.0, settings.membrane_modulus_kpa)
-    deviator = deviator - np.where(
-        strain >= _DRAINS_FROM, settings.filter_kpa, settings.filter_kpa * strain / _DRAINS_FROM
-    )
+    if settings.filter_kpa:
+        deviator = deviator - settings.filter_kpa * np.minimum(strain / _DRAINS_FROM, 1.0)
     start = 0.0 if settings.kind == "UU" else row.back_kpa or 0.0
     pore = np.where(np.isnan(mine[:, 4]), start, mine[:, 4]) if settings.kind == "CU" else np.full(len(mine), start)
     cell = row.cell_kpa or 0.0
@@ -135,14 +134,14 @@ def _with_limit(mine: Array, shortening_mm: float) -> Array:
     k = int(np.searchsorted(at, shortening_mm))
     if (
         not 0 < k < len(at)
-        or (np.diff(at) < 0).any()
+        or (at[1:] < at[:-1]).any()
         or min(shortening_mm - at[k - 1], at[k] - shortening_mm) <= _ON_IT * shortening_mm
     ):
         return mine
     share = (shortening_mm - at[k - 1]) / (at[k] - at[k - 1])
     between = mine[k - 1] + share * (mine[k] - mine[k - 1])
     between[0] = -1.0
-    return np.insert(mine, k, between, axis=0)
+    return np.concatenate([mine[:k], between[None], mine[k:]])
 
 
 def _failure(strain_percent: Array, deviator: Array, minor: Array, settings: TriaxialSettings) -> int:
