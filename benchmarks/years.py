@@ -24,7 +24,18 @@ from vadum.records.database import open_database
 from vadum.records.tables import Location, Project, Revision, Sample, Stratum, Test
 
 COPIES = 87
-PAGES = ("/", "/board", "/projects/1", "/search?q=clay", "/plan", "/samples/3", "/tests/7", "/equipment")
+PAGES = (
+    "/",
+    "/board",
+    "/projects/1",
+    "/search?q=clay",
+    "/plan",
+    "/samples/3",
+    "/tests/7",
+    "/tests/12",
+    "/equipment",
+    "/practice",
+)
 ROUNDS = 40
 # Each table with the keys that point into the ones copied before it.
 _TABLES = (

@@ -306,5 +306,5 @@ def test_a_power_of_ten_stays_where_zeros_would_be_counted():
     """8.5e-7 m/s are 8.5e-5 cm/s; 1.2e-2 m/s are 1.2 cm/s and read without one."""
     slow = Parameter(key="k", symbol="k", name="k", unit="m/s", text="8.5e-7", reported=8.5e-7, value=8.5e-7)
     assert parameter_in(slow, SETS["US customary"]).text == "8.5e-5"
-    fast = slow.model_copy(update={"text": "1.2e-2", "reported": 1.2e-2, "value": 1.2e-2})
+    fast = replace(slow, text="1.2e-2", reported=1.2e-2, value=1.2e-2)
     assert parameter_in(fast, SETS["US customary"]).text == "1.2"

@@ -1,5 +1,6 @@
 """The uncertainty that is printed: by hand, against scatter that is drawn, and as an interval that holds the truth."""
 
+from dataclasses import replace
 from math import exp, inf, log, sqrt
 
 import numpy as np
@@ -72,14 +73,14 @@ def test_scatter_of_few_readings_is_expanded_by_students_t():
 
 def test_the_larger_of_scatter_and_repeatability_counts_and_never_both():
     few = parameter(62.0, "62", doubt=0.2, freedom=3)
-    assert hand_of("liquid-limit", few.model_copy(update={"key": "liquid_limit"})).standard == pytest.approx(0.012 * 62)
-    wide = parameter(62.0, "62", doubt=2.0, freedom=3).model_copy(update={"key": "liquid_limit"})
+    assert hand_of("liquid-limit", replace(few, key="liquid_limit")).standard == pytest.approx(0.012 * 62)
+    wide = replace(parameter(62.0, "62", doubt=2.0, freedom=3), key="liquid_limit")
     assert hand_of("liquid-limit", wide).standard == 2.0
     # One degree of freedom estimates nothing.
     assert hand_of("direct-shear", parameter(25.0, "25.0", "°", doubt=0.01, freedom=1)) is None
     # What the laboratory knows of itself comes before what is published.
     own = Hand(0.4, 11, "own duplicates")
-    assert hand_of("liquid-limit", few.model_copy(update={"key": "liquid_limit"}), own) == own
+    assert hand_of("liquid-limit", replace(few, key="liquid_limit"), own) == own
 
 
 def test_the_sheet_says_what_is_in_it_and_what_is_not():

@@ -9,7 +9,7 @@ from sqlalchemy import event
 from sqlmodel import Session
 
 from tests.web.hands import signed_in
-from vadum.records.tables import Location, Sample, Stratum, Test
+from vadum.records.tables import Location, Project, Sample, Stratum, Test
 
 # At most so often, with who asks and what it is told.
 MOST = 12
@@ -38,6 +38,8 @@ PAGES = (
     "/practice",
     "/api/board",
 )
+# These are of all that is on record; the newest inspections are looked for from the last test back.
+OF_ALL_YEARS = {"/search?q=clay", "/duplicates", "/people/2/competence", "/equipment"}
 # Of pages of one shape so many are opened; worksheets and run modes of every test.
 ALIKE, EVERY = 4, re.compile(r"/tests/\d+(/run)?")
 NO_PAGES = re.compile(r"\.(pdf|csv|xlsx|json|geojson|ags|zip|svg|ics)$|/files/")
@@ -45,10 +47,11 @@ NO_PAGES = re.compile(r"\.(pdf|csv|xlsx|json|geojson|ags|zip|svg|ics)$|/files/")
 
 @contextmanager
 def counted(app):
+    """Yield what is asked, each statement with its parameters."""
     asked = []
 
-    def note(_connection, _cursor, statement, *_):
-        asked.append(statement)
+    def note(_connection, _cursor, statement, parameters, *_):
+        asked.append((statement, parameters))
 
     event.listen(app.state.engine, "before_cursor_execute", note)
     yield asked
@@ -66,7 +69,7 @@ def counts(app, client):
 
 @pytest.fixture
 def grown(app):
-    """Fifty more locations in the first project, each with a layer, a sample and two tests."""
+    """Fifty more locations in the first project, each with a layer, a sample and two tests; twenty more projects."""
 
     def grow():
         with Session(app.state.engine) as session:
@@ -79,6 +82,15 @@ def grown(app):
                 session.flush()
                 session.add(Test(method="water-content", sample_id=sample.id, state="running"))
                 session.add(Test(method="dynamic-cone", location_id=place.id))
+            # Twenty more projects, each with a test that a search for clay finds by its method.
+            for k in range(20):
+                session.add(project := Project(name=f"Pit {k}"))
+                session.flush()
+                session.add(place := Location(project_id=project.id, name=f"P{k}", depth_m=3.0))
+                session.flush()
+                session.add(sample := Sample(location_id=place.id, name="B1", kind="bag", top_m=1.0, base_m=1.5))
+                session.flush()
+                session.add(Test(method="hydrometer", sample_id=sample.id, state="reduced"))
             # And thirty samples more in the hole of the worksheet's own, each with soil in a tin.
             hole = session.get(Test, 7).sample.location_id
             for k in range(30):
@@ -137,16 +149,44 @@ def test_the_card_of_a_walk_asks_once_where_it_goes(app):
         assert counted_twice[0] > counted_twice[1] == len(asked) <= MOST
 
 
+def plan_of(app, statement, parameters):
+    with app.state.engine.connect() as connection:
+        return [row[-1] for row in connection.exec_driver_sql(f"EXPLAIN QUERY PLAN {statement}", parameters)]
+
+
 def test_the_board_reads_no_years_of_checked_tests(app):
     """What waits is found by two indexes; a plan that goes through the table says SCAN."""
     client = signed_in(app, "manager")
     with counted(app) as asked:
         client.get("/board")
-    waiting = [statement for statement in asked if "moved AS VARCHAR" in statement]
+    waiting = [plan_of(app, *one) for one in asked if "moved AS VARCHAR" in one[0]]
     assert waiting
-    with app.state.engine.connect() as connection:
-        for statement in waiting:
-            marks = tuple("0" for _ in range(statement.count("?")))
-            plan = [row[-1] for row in connection.exec_driver_sql(f"EXPLAIN QUERY PLAN {statement}", marks)]
-            assert any("ix_test_moved" in line for line in plan), plan
-            assert not any(line.startswith("SCAN test") for line in plan), plan
+    for plan in waiting:
+        assert any("ix_test_moved" in line for line in plan), plan
+        assert not any(line.startswith("SCAN test") for line in plan), plan
+
+
+def test_practice_is_found_by_its_own_index(app):
+    client = signed_in(app, "manager")
+    with counted(app) as asked:
+        client.get("/practice")
+    plans = [plan_of(app, *one) for one in asked if re.search(r"FROM test\b", one[0])]
+    assert len(plans) > 1
+    assert all(any("ix_test_practice" in line for line in plan) for plan in plans), plans
+
+
+def test_no_page_goes_through_years_of_tests(app, grown):
+    """Neither the whole table nor all that was ever issued is read to draw a page of the day."""
+    client = signed_in(app, "manager")
+    grown()
+    through = set()
+    for page in {*PAGES, "/samples/5", "/tests/12", "/tests/20"} - {"/board"}:  # of the board the test before asks
+        with counted(app) as asked:
+            client.get(page)
+        for statement, parameters in asked:
+            if statement.lstrip().startswith("SELECT") and any(
+                re.match(r"SCAN test\b", line) or ("ix_test_state" in line and "issued" in parameters)
+                for line in plan_of(app, statement, parameters)
+            ):
+                through.add(page)
+    assert through <= OF_ALL_YEARS

@@ -8,7 +8,7 @@ from sqlmodel import Session, select
 from vadum.records.duplicates import checked_of_reference, checked_twice, duplicates_of, of_reference
 from vadum.records.practice import HandedIn, handed_in
 from vadum.records.signatures import in_force, signatures_of
-from vadum.records.tables import Competence, Person, Test, of_record
+from vadum.records.tables import Competence, Person, Test, of_practice
 from vadum.records.zone import local
 from vadum.soil.contract.method import Method
 from vadum.soil.registry import METHODS
@@ -62,7 +62,7 @@ def standings(session: Session, person: Person, on: date) -> list[Standing]:
 def practised(session: Session, name: str) -> dict[str, list[HandedIn]]:
     """Return the practice tests that somebody handed in, by method."""
     found: dict[str, list[HandedIn]] = {}
-    for test in session.exec(select(Test).where(~of_record())):
+    for test in session.exec(select(Test).where(of_practice())):
         over = handed_in(test)
         if over is not None and over.who == name:
             found.setdefault(test.method, []).append(over)

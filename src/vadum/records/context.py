@@ -13,6 +13,7 @@ from sqlalchemy.orm import load_only
 from sqlmodel import Session, and_, col, func, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
+from vadum.records.indexes import unindexed
 from vadum.records.once import each_once, once
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.records.tares import tares
@@ -28,6 +29,7 @@ from vadum.soil.site import given
 from vadum.soil.site.plasticity_chart import Neighbour
 
 _LIVE = ("running", "reduced", "checked", "issued")
+_IS_LIVE = unindexed(Test.state).in_(_LIVE)
 
 
 Only = Callable[[Test], bool]
@@ -90,7 +92,7 @@ def tests_beside(session: Session, samples: Iterable[int]) -> dict[int, list[Tes
     """Return the begun and not void tests of each sample, newest first."""
 
     def read(numbers: list[int]) -> dict[int, list[Test]]:
-        query = select(Test).where(col(Test.sample_id).in_(numbers), col(Test.state).in_(_LIVE))
+        query = select(Test).where(col(Test.sample_id).in_(numbers), _IS_LIVE)
         # Their readings are long and rarely wanted.
         shown: Any = (Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)
         found: dict[int, list[Test]] = {number: [] for number in numbers}
@@ -276,7 +278,7 @@ def _elsewhere(session: Session, test: Test) -> dict[str, str]:
 def _tins_in_use(session: Session) -> Iterator[tuple[int, list[str], str]]:
     """Yield every running test that has soil in tins, with the tins, and what it is called."""
     with_tins = [code for code, method in METHODS.items() if "tins" in method.Context.model_fields]
-    running = select(Test).where(Test.state == "running", col(Test.method).in_(with_tins)).order_by(col(Test.id))
+    running = select(Test).where(Test.state == "running", unindexed(Test.method).in_(with_tins)).order_by(col(Test.id))
     for test in session.exec(with_places(running)).all():
         if not test.practice and (tins := tins_still_in(test.kept)):
             words = f"{method_of(test.method).title.lower()} of {test.place or 'equipment'} ({source(test)})"
@@ -318,9 +320,7 @@ def inspection_states(session: Session, cups: Sequence[Equipment], on: date) -> 
     """Return the state of each cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not
     count."""
     until = datetime.combine(on + timedelta(days=1), time(), zone_of(session))
-    made: Any = and_(
-        col(Test.equipment_id).in_([cup.id for cup in cups]), col(Test.state).in_(_LIVE), col(Test.updated_at) < until
-    )
+    made: Any = and_(col(Test.equipment_id).in_([cup.id for cup in cups]), _IS_LIVE, col(Test.updated_at) < until)
     # Beside a maximum SQLite gives the other columns of the row that has it.
     newest = select(Test.equipment_id, Test.summary, func.max(Test.updated_at)).where(made)
     rows = session.exec(newest.group_by(col(Test.equipment_id))).all()
@@ -366,8 +366,8 @@ def _neighbours(session: Session, sample: Sample) -> list[dict[str, Any]]:
         .where(
             Location.project_id == sample.location.project_id,
             Sample.id != sample.id,
-            col(Test.method).in_([code for code, _ in taken.values()]),
-            col(Test.state).in_(_LIVE),
+            unindexed(Test.method).in_([code for code, _ in taken.values()]),
+            _IS_LIVE,
         )
         .order_by(col(Test.id))
     ).all()

@@ -5,13 +5,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import func, tuple_
+from sqlalchemy import and_, func
 from sqlmodel import Session, col, select
 
+from vadum.records.indexes import unindexed
 from vadum.records.once import each_once
 from vadum.records.states import events_of, recorders
 from vadum.records.tables import Check, Sample, Test
-from vadum.records.together import with_places
+from vadum.records.together import WITHOUT_READINGS, with_places
 from vadum.soil.contract.result import Parameter
 from vadum.soil.uncertainty.combined import Hand
 from vadum.soil.uncertainty.duplicates import COMPARED, Duplicate, Repeated, differences, goes_by_share, own_hand
@@ -49,15 +50,18 @@ def of_reference(session: Session, method: str, key: str) -> list[Repeated]:
 
 def checked_twice(session: Session, methods: Iterable[str]) -> dict[str, list[_Checked]]:
     """Return the checked tests, by their method, of samples that have more than one by it."""
-    several = select(Test.method, Test.sample_id).where(col(Test.state).in_(_CHECKED), col(Test.sample_id).is_not(None))
-    several = several.group_by(col(Test.method), col(Test.sample_id)).having(func.count() > 1)
-    among = tuple_(col(Test.method), col(Test.sample_id)).in_(several)
+    checked = col(Test.state).in_(_CHECKED), col(Test.sample_id).is_not(None)
+    pairs: Any = select(Test.method, Test.sample_id).where(*checked)
+    several = pairs.group_by(Test.method, Test.sample_id).having(func.count() > 1).subquery()
+    among = select(Test.id).join(
+        several, and_(unindexed(Test.method) == several.c.method, col(Test.sample_id) == several.c.sample_id)
+    )
     return each_once(session, "checked twice", methods, lambda lacking: _checked(session, lacking, among))
 
 
 def checked_of_reference(session: Session, methods: Iterable[str]) -> dict[str, list[_Checked]]:
     """Return the checked tests of the laboratory's reference soils by their method."""
-    among = col(Test.sample_id).in_(select(Sample.id).where(Sample.kind == REFERENCE))
+    among = select(Test.id).join(Sample, col(Sample.id) == col(Test.sample_id)).where(Sample.kind == REFERENCE)
     return each_once(session, "of reference", methods, lambda lacking: _checked(session, lacking, among))
 
 
@@ -69,17 +73,20 @@ def reference_methods(session: Session) -> list[str]:
 
 
 def _checked(session: Session, methods: list[str], among: Any) -> dict[str, list[_Checked]]:
-    """Return the checked, reportable tests of some samples by their method, of several checks of a test the last."""
-    query = with_places(select(Test, Check).join(Check, col(Check.test_id) == col(Test.id)))
-    query = query.where(col(Test.method).in_(methods), col(Test.state).in_(_CHECKED), among).order_by(col(Check.id))
-    last = {test.id: (test, check) for test, check in session.exec(query).all()}
-    events_of(session, [test for test, _ in last.values()])
+    """Return the checked, reportable tests among some by their method, of several checks of a test the last."""
+    result: Any = Check.result
+    query: Any = select(Test, Check.at, result["reportable"], result["parameters"])
+    query = with_places(query.join(Check, col(Check.test_id) == col(Test.id))).options(*WITHOUT_READINGS)
+    checked = unindexed(Test.method).in_(methods), unindexed(Test.state).in_(_CHECKED)
+    query = query.where(col(Test.id).in_(among), *checked).order_by(col(Check.id))
+    last = {row[0].id: row for row in session.exec(query).all()}
+    events_of(session, [test for test, *_ in last.values()])
     found: dict[str, list[_Checked]] = {method: [] for method in methods}
-    for test, check in last.values():
-        if check.result["reportable"] and test.id is not None and test.sample_id is not None:
-            values = {p["key"]: p["value"] for p in check.result["parameters"]}
+    for test, at, reportable, parameters in last.values():
+        if reportable and test.id is not None and test.sample_id is not None:
+            values = {p["key"]: p["value"] for p in parameters}
             who = ", ".join(sorted(recorders(session, test)))
-            found[test.method].append(_Checked(test.sample_id, test.place, test.id, check.at, who, values))
+            found[test.method].append(_Checked(test.sample_id, test.place, test.id, at, who, values))
     return found
 
 

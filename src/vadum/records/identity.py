@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 
-from sqlmodel import Session
+from sqlmodel import Session, col, select
 
-from vadum.records.context import Beside, Only, every
-from vadum.records.tables import Sample, Test
+from vadum.records.context import Beside, Only, every, tests_beside
+from vadum.records.tables import Location, Sample, Test
+from vadum.records.together import samples_with_places
 from vadum.records.units import found_by
 from vadum.soil.bench.grading.figure import sample_figure
 from vadum.soil.bench.grading.fractions import Convention
@@ -44,10 +45,6 @@ class Card:
     def figure(self, company: list[tuple[str, list[Point]]]) -> Figure:
         return sample_figure(self.coarse, self.fine, Convention.UNIFIED, company)
 
-    @property
-    def curve(self) -> list[Point]:
-        return joined(self.coarse, self.fine).points
-
 
 def card_of(session: Session, sample: Sample, only: Only = every) -> Card:
     """Return the card from the newest reportable test of each method, of those that satisfy ``only``."""
@@ -65,6 +62,22 @@ def card_of(session: Session, sample: Sample, only: Only = every) -> Card:
     return Card(
         names=_names(beside), facts=[fact for _, fact in sorted(shown, key=lambda it: it[0])], coarse=coarse, fine=fine
     )
+
+
+def graded_beside(session: Session, sample: Sample) -> list[tuple[Sample, list[Point]]]:
+    """Return the project's other samples that have a grain-size curve, and that curve, for laying over this one."""
+    codes = [code for code, method in METHODS.items() if method.curve_is in GRADINGS]
+    graded = select(Test.id).where(col(Test.sample_id) == Sample.id, col(Test.method).in_(codes)).exists()
+    of_project = Location.project_id == sample.location.project_id
+    query = select(Sample).join(Location).where(of_project, Sample.id != sample.id, graded)
+    others = session.exec(samples_with_places(query.order_by(col(Location.id), col(Sample.top_m)))).all()
+    tests_beside(session, [one.id for one in others if one.id])
+    found = []
+    for other in others:
+        limbs = [_limb(Beside(session, other), kind) for kind in GRADINGS]
+        if sum(map(len, limbs)) > 1:
+            found.append((other, joined(*limbs).points))
+    return found
 
 
 def _names(beside: Beside) -> dict[str, Fact]:

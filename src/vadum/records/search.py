@@ -9,12 +9,10 @@ from sqlmodel import Session, col, func, or_, select
 
 from vadum.records.plainly import plain
 from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test, of_record
-from vadum.records.together import WITHOUT_READINGS
+from vadum.records.together import WITHOUT_READINGS, with_places
 from vadum.soil.registry import METHODS
 
 MOST = 15
-# Where a test stands is written beside it: read with it, not one by one.
-_PLACES = (joinedload(Test.sample).joinedload(Sample.location), joinedload(Test.location))  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True)
@@ -90,7 +88,7 @@ def _tests(parts: list[str], projects: set[int] | None) -> Any:
         mine = select(Location.id).where(col(Location.project_id).in_(projects))
         of_mine = select(Sample.id).where(col(Sample.location_id).in_(mine))
         query = query.where(or_(col(Test.location_id).in_(mine), col(Test.sample_id).in_(of_mine)))
-    return query.order_by(col(Test.updated_at).desc()).options(*_PLACES, *WITHOUT_READINGS)
+    return with_places(query.order_by(col(Test.updated_at).desc())).options(*WITHOUT_READINGS)
 
 
 def _in(*columns: Any, word: str) -> ColumnElement[bool]:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from sqlmodel import Session, col, select
 
@@ -164,9 +165,10 @@ def events_of(session: Session, tests: Sequence[Test]) -> dict[int, list[_Event]
 
     def read(numbers: list[int]) -> dict[int, list[_Event]]:
         found: dict[int, list[_Event]] = {number: [] for number in numbers}
-        for r in session.exec(select(Revision).where(col(Revision.test_id).in_(numbers))).all():
-            content = is_content(r.changed) or r.what.startswith("restored:")
-            found[r.test_id].append(_Event(r.at, r.who, content, r.what.startswith("check:")))
+        parts: Any = (Revision.test_id, Revision.at, Revision.who, Revision.what, Revision.changed)
+        for test, at, who, what, changed in session.exec(select(*parts).where(col(Revision.test_id).in_(numbers))):
+            content = is_content(changed) or what.startswith("restored:")
+            found[test].append(_Event(at, who, content, what.startswith("check:")))
         for number, attached in without_files(session, numbers).items():
             for one in attached:
                 found[number].append(_Event(one.at, one.who, content=True))

@@ -13,6 +13,7 @@ from sqlalchemy import (
     LargeBinary,
     TypeDecorator,
     UniqueConstraint,
+    and_,
     or_,
     text,
 )
@@ -221,7 +222,16 @@ class Test(SQLModel, table=True):
     """
 
     __test__ = False
-    __table_args__ = (Index("ix_test_moved", "state", sqlite_where=text("CAST(moved AS VARCHAR) != '[]'")),)
+    __table_args__ = (
+        Index("ix_test_moved", "state", sqlite_where=text("CAST(moved AS VARCHAR) != '[]'")),
+        Index(
+            "ix_test_practice",
+            "sample_id",
+            "location_id",
+            "equipment_id",
+            sqlite_where=text("sample_id IS NULL AND location_id IS NULL AND equipment_id IS NULL"),
+        ),
+    )
     id: int | None = Field(default=None, primary_key=True)
     method: str = Field(index=True)
     sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
@@ -500,3 +510,8 @@ def on_soil() -> ColumnElement[bool]:
 def of_record() -> ColumnElement[bool]:
     """Return the condition that a test is the laboratory's own: anything but practice."""
     return or_(on_soil(), col(Test.equipment_id).is_not(None))
+
+
+def of_practice() -> ColumnElement[bool]:
+    """Return the condition that a test is practice, as its index has it: ``not`` of the others would read them all."""
+    return and_(col(Test.sample_id).is_(None), col(Test.location_id).is_(None), col(Test.equipment_id).is_(None))

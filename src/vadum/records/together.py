@@ -59,13 +59,18 @@ def hole_of(session: Session, location: Location) -> Location:
     return location
 
 
-def places_of(session: Session, project: Project) -> list[Location]:
-    """Return the locations of a project with strata, samples and tests: held, nothing of it is asked for again."""
+def places_of(session: Session, project: Project, *, readings: bool = True) -> list[Location]:
+    """Return the locations of a project with strata, samples and tests: held, nothing of it is asked for again.
+
+    Without ``readings`` that of a test which is long is left where it is: a list shows its summary.
+    """
     if has(project, "locations") and all(map(_walked, project.locations)):
         return project.locations
     query = select(Location).where(Location.project_id == project.id).order_by(col(Location.id))
-    samples = _of(Location.samples).selectinload(_TESTS)
-    found = list(session.exec(query.options(samples, _of(Location.strata), _of(Location.tests))).all())
+    left = () if readings else WITHOUT_READINGS
+    of_samples = _of(Location.samples).selectinload(_TESTS).options(*left)
+    of_places = _of(Location.tests).options(*left)
+    found = list(session.exec(query.options(of_samples, of_places, _of(Location.strata))).all())
     set_committed_value(project, "locations", found)
     return found
 

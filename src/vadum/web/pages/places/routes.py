@@ -12,7 +12,7 @@ from vadum.records.agreement import disagreements
 from vadum.records.corrections import CorrectionError, corrections_of, name_taken, needs_reason, remove, tests_of
 from vadum.records.custody import KINDS, PREPARATIONS, Custody, changes_of, custody_lines, custody_of, keep_custody
 from vadum.records.decision_rule import keep_decision_rule
-from vadum.records.identity import Card, card_of
+from vadum.records.identity import card_of, graded_beside
 from vadum.records.ledger import ledger_of, need_of
 from vadum.records.planning import offered_in_ground, planned
 from vadum.records.presets import Presets, words
@@ -38,7 +38,7 @@ def project(request: Request, session: Db, project_id: int) -> HTMLResponse:
 
 
 def _project(request: Request, session: Session, found: Project, **more: Any) -> HTMLResponse:
-    places = places_of(session, found)
+    places = places_of(session, found, readings=False)
     # Of many locations a list says more than columns that nobody sees side by side.
     drawn = [(place, ground_column(place)) for place in places] if len(places) <= _DRAWN else None
     return page(
@@ -145,10 +145,11 @@ def tell_custody(request: Request, session: Db, form: Posted, who: Who, sample_i
 
 
 def _sample(request: Request, session: Session, found: Sample, **more: Any) -> HTMLResponse:
-    card, ledger = card_of(session, found), ledger_of(found)
+    # The ledger reads the sample's tests: the card asks for none of them again.
+    ledger, card = ledger_of(found), card_of(session, found)
     chosen = {int(i) for i in request.query_params.getlist("with") if i.isdecimal()}
-    graded = _graded(session, found)
-    company = [(f"{s.location.name} {s.name}", other.curve) for s, other in graded if s.id in chosen]
+    graded = graded_beside(session, found)
+    company = [(f"{s.location.name} {s.name}", points) for s, points in graded if s.id in chosen]
     return page(
         request,
         "places/sample.html",
@@ -190,13 +191,6 @@ def _offered(session: Session, sample: Sample) -> list[tuple[Any, SoilNeed | Non
             chosen = presets.chosen(method)
             found.append((method, need_of(sample, method.code, chosen), words(method, chosen)))
     return found
-
-
-def _graded(session: Session, sample: Sample) -> list[tuple[Sample, Card]]:
-    """Return the project's other samples that have a curve, for laying over this one."""
-    others = [s for place in places_of(session, sample.location.project) for s in place.samples if s.id != sample.id]
-    cards = [(s, card_of(session, s)) for s in others if any(t.method in ("sieve", "hydrometer") for t in s.tests)]
-    return [(s, card) for s, card in cards if card.has_curve]
 
 
 @router.post("/samples/{sample_id}/tests", response_class=HTMLResponse)

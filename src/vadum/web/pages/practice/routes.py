@@ -13,7 +13,7 @@ from vadum.instruments.port import InstrumentTrouble
 from vadum.records import practice
 from vadum.records.competence import practised
 from vadum.records.standing import result_of
-from vadum.records.tables import Test, of_record
+from vadum.records.tables import Test, of_practice
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.nothere import NotHere
@@ -30,7 +30,7 @@ _SOILS = 3
 @router.get("", response_class=HTMLResponse)
 def practice_page(request: Request, session: Db, who: Who, method: str = "") -> HTMLResponse:
     """Show what can be practised, with ``method`` chosen, and how often who asks has practised each method."""
-    query = select(Test).where(~of_record()).order_by(col(Test.id).desc()).limit(_SHOWN)
+    query = select(Test).where(of_practice()).order_by(col(Test.id).desc()).limit(_SHOWN)
     offered = [m for m in METHODS.values() if m.mistakes]
     return page(
         request,
@@ -106,7 +106,7 @@ def _next_of_series(session: Session, test: Test) -> Test | None:
     series = test.practice.get("series")
     if not series:
         return None
-    query = select(Test).where(~of_record(), cast(col(Test.practice), String).contains(series)).order_by(col(Test.id))
+    query = select(Test).where(of_practice(), cast(col(Test.practice), String).contains(series)).order_by(col(Test.id))
     return next((one for one in session.exec(query) if not practice.handed_in(one)), None)
 
 

@@ -40,7 +40,8 @@ def _page(
     made = session.exec(query.options(defer(Report.data))).all()  # type: ignore[arg-type]
     for one in made:
         look_after(session, one, _processes(request).get(one.id or 0))
-    used = {t.method for p in places_of(session, project) for t in (*p.tests, *(t for s in p.samples for t in s.tests))}
+    places = places_of(session, project, readings=False)
+    used = {t.method for p in places for t in (*p.tests, *(t for s in p.samples for t in s.tests))}
     asked = typed or {"chapters": list(CHAPTERS), "final": True, "every_parameter": True, "order": "place"}
     return page(
         request,
