@@ -1,6 +1,7 @@
 """Figure data to an accessible SVG."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 from html import escape
 from itertools import accumulate
@@ -11,7 +12,7 @@ from vadum.drawing.labels import Box, Labels, text_width
 from vadum.drawing.path import render_path
 from vadum.drawing.scale import Scale
 from vadum.drawing.theme import stylesheet
-from vadum.soil.contract.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path, Point
+from vadum.soil.contract.figure import Axis, Band, Drawing, Figure, Handle, Line, Mark, Path, Point, Region
 
 LEFT, RIGHT, TOP, BOTTOM = 56.0, 20.0, 40.0, 52.0
 BAND, NAMED = 30.0, 20.0
@@ -49,15 +50,15 @@ class _Drawing:
         y_from, y_to = (self.plot.top, self.plot.bottom) if figure.y.down else (self.plot.bottom, self.plot.top)
         self.y = Scale(figure.y, y_from, y_to)
         self.labels = Labels(self.plot)
-        self.traces = self._traces(figure.lines)
+        self.traces = list(zip(figure.lines, self._pixels(figure.lines), strict=True))
         self.id = f"vf-{figure.key}"
 
-    def _traces(self, lines: list[Line]) -> list[tuple[Line, list[Point]]]:
-        """Return each line with its points in pixels, of all lines at once."""
-        x, y = np.array([point for line in lines for point in line.points], dtype=float).reshape(-1, 2).T
+    def _pixels(self, drawn: Sequence[Line | Region]) -> list[list[Point]]:
+        """Return the points of each line or region in pixels, of all at once."""
+        x, y = np.array([point for one in drawn for point in one.points], dtype=float).reshape(-1, 2).T
         pixels = list(zip(self.x.of_many(x).tolist(), self.y.of_many(y).tolist(), strict=True))
-        ends = accumulate(len(line.points) for line in lines)
-        return [(line, pixels[end - len(line.points) : end]) for line, end in zip(lines, ends, strict=True)]
+        ends = accumulate(len(one.points) for one in drawn)
+        return [pixels[end - len(one.points) : end] for one, end in zip(drawn, ends, strict=True)]
 
     def svg(self) -> str:
         for series in self.figure.series:
@@ -110,12 +111,11 @@ class _Drawing:
 
     def _regions(self) -> list[str]:
         parts = []
-        for region in self.figure.regions:
-            points = " ".join(f"{self.x(x):.1f},{self.y(y):.1f}" for x, y in region.points)
+        for region, pixels in zip(self.figure.regions, self._pixels(self.figure.regions), strict=True):
+            points = " ".join([f"{x:.1f},{y:.1f}" for x, y in pixels])
             parts.append(f'<polygon class="vf-{region.role}" points="{points}"{self._clip}/>')
             if region.label and region.role in _REGION_LABELS:
-                xs, ys = [self.x(x) for x, _ in region.points], [self.y(y) for _, y in region.points]
-                x, y = sum(xs) / len(xs), sum(ys) / len(ys) + 4.5
+                x, y = sum(x for x, _ in pixels) / len(pixels), sum(y for _, y in pixels) / len(pixels) + 4.5
                 self.labels.keep_clear(x, y - 4, 9)
                 role = "vf-soft" if region.role in ("zone", "air") else "vf-on"
                 parts.append(

@@ -1,7 +1,7 @@
 """Who may do what: every request is weighed here, before its route sees it."""
 
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 from typing import Any, Literal
 from urllib.parse import quote, urlsplit
 
@@ -216,12 +216,22 @@ def _secret(request: Request) -> tuple[str, str]:
     kind, _, given = request.headers.get("authorization", "").partition(" ")
     if kind.lower() == "bearer" and given:
         return given.strip(), "token"
+    return _of_cookie(request.app.state.cookie_key, request.cookies.get(COOKIE, ""))
+
+
+@lru_cache(64)
+def _of_cookie(key: str, cookie: str) -> tuple[str, str]:
+    """Return the secret in a session's cookie, when it was signed with a key."""
     try:
-        return str(signer(request).loads(request.cookies.get(COOKIE, ""))), "session"
+        return str(_signer(key).loads(cookie)), "session"
     except BadSignature:
         return "", ""
 
 
 def signer(request: Request) -> URLSafeSerializer:
     """Return what signs the cookies of this laboratory, with the key that lies in its database."""
-    return URLSafeSerializer(request.app.state.cookie_key, salt="session")
+    return _signer(request.app.state.cookie_key)
+
+
+def _signer(key: str) -> URLSafeSerializer:
+    return URLSafeSerializer(key, salt="session")

@@ -34,11 +34,11 @@ from vadum.web.pages.worksheet import routes as worksheet
 ROUTERS = tuple(
     module.router
     for module in (
+        worksheet,  # what every key on a sheet asks for is found first
         start,
         places,
         location,
         schedule,
-        worksheet,
         sheet,
         attachments,
         equipment,
