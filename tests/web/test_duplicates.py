@@ -2,18 +2,18 @@
 
 import re
 from datetime import UTC, datetime, timedelta
-from math import sqrt
+from math import nan, sqrt
 
 import pytest
 from fastapi.testclient import TestClient
-from sqlmodel import Session
+from sqlmodel import Session, select
 
 from vadum.demo.builder import Builder
 from vadum.records.database import open_database
 from vadum.records.duplicates import REFERENCE
 from vadum.records.saving import Change, save
 from vadum.records.states import move
-from vadum.records.tables import Project, Test
+from vadum.records.tables import Check, Project, Test
 from vadum.soil.uncertainty.duplicates import Repeated, control_chart, differences, own_hand, repeats_to
 from vadum.soil.uncertainty.reference import lines_by, reference_chart
 from vadum.web.app import create_app
@@ -176,3 +176,16 @@ def test_before_there_is_a_reference_soil_the_page_says_how_to_begin(tmp_path):
         said = client.get("/duplicates/reference").text
         assert "Add a sample of the kind “reference soil”" in said
         assert '<svg class="vf"' not in said
+
+
+def test_a_check_with_a_number_that_is_none_is_read_all_the_same(laboratory):
+    """What was frozen may hold NaN, which SQLite's own functions for JSON refuse."""
+    with Session(open_database(laboratory)) as session:
+        checks = session.exec(select(Check)).all()
+        for check in checks:
+            check.result = check.result | {"computed": {"trials.0.a": nan}}
+            session.add(check)
+        session.commit()
+    assert len(checks) > 2
+    with TestClient(create_app(laboratory)) as client:
+        assert "water content" in client.get("/duplicates").text

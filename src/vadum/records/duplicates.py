@@ -74,17 +74,17 @@ def reference_methods(session: Session) -> list[str]:
 
 def _checked(session: Session, methods: list[str], among: Any) -> dict[str, list[_Checked]]:
     """Return the checked, reportable tests among some by their method, of several checks of a test the last."""
-    result: Any = Check.result
-    query: Any = select(Test, Check.at, result["reportable"], result["parameters"])
+    # Of a result only this is wanted; SQLite would take NaN in what was frozen for damage.
+    query: Any = select(Test, Check.at, Check.result)
     query = with_places(query.join(Check, col(Check.test_id) == col(Test.id))).options(*WITHOUT_READINGS)
     checked = unindexed(Test.method).in_(methods), unindexed(Test.state).in_(_CHECKED)
     query = query.where(col(Test.id).in_(among), *checked).order_by(col(Check.id))
     last = {row[0].id: row for row in session.exec(query).all()}
     events_of(session, [test for test, *_ in last.values()])
     found: dict[str, list[_Checked]] = {method: [] for method in methods}
-    for test, at, reportable, parameters in last.values():
-        if reportable and test.id is not None and test.sample_id is not None:
-            values = {p["key"]: p["value"] for p in parameters}
+    for test, at, result in last.values():
+        if result["reportable"] and test.id is not None and test.sample_id is not None:
+            values = {p["key"]: p["value"] for p in result["parameters"]}
             who = ", ".join(sorted(recorders(session, test)))
             found[test.method].append(_Checked(test.sample_id, test.place, test.id, at, who, values))
     return found
