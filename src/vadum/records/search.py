@@ -51,7 +51,13 @@ def search(session: Session, words: str, projects: set[int] | None = None, skip:
     location: Any = Sample.location
     mine = [] if projects is None else [col(Project.id).in_(projects)]
     places = select(Location).join(Project).where(*of_place, *mine).options(joinedload(project))
-    samples = select(Sample).join(Location).join(Project).where(*of_sample, *mine).options(joinedload(location))
+    samples = (
+        select(Sample)
+        .join(Location)
+        .join(Project)
+        .where(*of_sample, *mine)
+        .options(joinedload(location).joinedload(project))
+    )
     queries = (
         select(Project).where(*of_project, *mine).order_by(col(Project.id).desc()),
         places.order_by(col(Location.id).desc()),

@@ -12,6 +12,7 @@ from sqlmodel import Session, col, select
 from vadum.bench.board import Board, DueLine, InOven, Running, board
 from vadum.bench.kept import who_does
 from vadum.bench.tasks import task_id
+from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, why_not
 from vadum.records.context import inspection_states
 from vadum.records.standing import FROZEN
@@ -31,11 +32,13 @@ _AHEAD = timedelta(minutes=1)
 
 @router.get("/board", response_class=HTMLResponse)
 def board_page(request: Request, session: Db) -> HTMLResponse:
+    waiting = _waiting(session, request, _SHOWN_AT_ONCE)
     return page(
         request,
         "board/board.html",
         view=board_view(session, request),
-        waiting=_waiting(session, request, _SHOWN_AT_ONCE),
+        waiting=waiting,
+        called=told_apart(waiting[0]),
         gear=_out_of_date(session),
     )
 
@@ -102,17 +105,16 @@ def board_view(session: Session, request: Request) -> dict[str, Any]:
 def running_tests(session: Session, request: Request) -> list[Running]:
     """Return every test under way as the board needs it."""
     query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
-    tests = list(session.exec(with_places(query)).all())
-    times = times_of(session, tests)
-    first = begun_of(session, tests)
+    tests = seen(request, session.exec(with_places(query)).all())
+    times, first, called = times_of(session, tests), begun_of(session, tests), told_apart(tests)
     found = []
-    for test in seen(request, tests):
+    for test in tests:
         tins = [row.get("tin") for rows in test.kept.values() if isinstance(rows, list) for row in rows]
         found.append(
             Running(
                 test_id=test.id or 0,
                 title=METHODS[test.method].title,
-                place=test.place,
+                place=called[test.id or 0],
                 operations=operations_of(test),
                 times=times.get(test.id or 0, {}),
                 begun=first.get(test.id or 0) if test.state == "running" else None,

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
 from sqlmodel import col, or_, select
 
+from vadum.records.apart import told_apart
 from vadum.records.saving import LOCKED
 from vadum.records.tables import Location, Sample, Test
 from vadum.soil.registry import METHODS
@@ -87,14 +88,14 @@ def pack(
         "title": title,
         "version": release(),
         "serverTime": datetime.now(UTC).isoformat(),
-        "tests": [_listed(request, one) for one in tests],
+        "tests": [_listed(request, one, called) for one, called in zip(tests, told_apart(tests).values(), strict=True)],
         "files": files(request),
     }
 
 
-def _listed(request: Request, test: Test) -> dict[str, Any]:
+def _listed(request: Request, test: Test, called: str) -> dict[str, Any]:
     sheet, run = (address(request, name, test_id=test.id) for name in ("worksheet", "run"))
-    words = f"{test.place}: {METHODS[test.method].title}"
+    words = f"{called}: {METHODS[test.method].title}"
     return {"test": test.id, "words": words, "pages": [sheet, run, f"{run}?one=1"]}
 
 

@@ -9,6 +9,7 @@ from sqlmodel import Session
 from starlette.datastructures import UploadFile
 
 from vadum.drawing import render
+from vadum.records.apart import told_apart
 from vadum.records.calibrations import calibrations_of, in_force, used_in, why_not
 from vadum.records.corrections import CorrectionError, corrections_of, needs_reason, remove
 from vadum.records.dependents import renew_users
@@ -36,6 +37,7 @@ def _page(request: Request, session: Session, piece: Equipment, since: date | No
     every = calibrations_of(session, piece)
     valid = in_force(every, day)
     table = valid.table if valid and valid.table else piece.calibration
+    tests = seen(request, used_in(session, piece, since))
     return page(
         request,
         "piece/piece.html",
@@ -47,7 +49,8 @@ def _page(request: Request, session: Session, piece: Equipment, since: date | No
         valid=valid,
         bad=why_not(every, day) if every else "",
         plot=render(residual_figure(table), *_PLOT) if len(table) > 2 else "",
-        tests=seen(request, used_in(session, piece, since)),
+        tests=tests,
+        called=told_apart(tests, projects=True),
         since=since,
         **more,
     )

@@ -15,6 +15,7 @@ from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Plan, PlannedTask, plan
 from vadum.bench.tasks import Job, task_id, tasks_of
 from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
+from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of
 from vadum.records.hours import DAYS, WorkingHours, hours_of
 from vadum.records.resources import PLACES
@@ -102,6 +103,7 @@ def plan_page(request: Request, session: Db, who: Who) -> HTMLResponse:
         request,
         "plan/plan.html",
         tests=[(test, test.id in first) for test in tests],
+        called=told_apart(tests),
         places=PLACES | asked.get("places", {}),
         days=list(zip(DAYS, mine.words, strict=True)),
         closed=" ".join(day.isoformat() for day in mine.closed),
@@ -173,10 +175,10 @@ def _open_tests(session: Session, request: Request) -> list[Test]:
 
 def _jobs(session: Session, tests: list[Test]) -> list[Job]:
     times, zone = times_of(session, tests), zone_of(session)
-    first = begun_of(session, tests)
+    first, called = begun_of(session, tests), told_apart(tests)
     jobs = []
     for test in tests:
-        label = f"{test.place}, {METHODS[test.method].title}"
+        label = f"{called[test.id or 0]}, {METHODS[test.method].title}"
         begun = first.get(test.id or 0) if test.state == "running" else None
         jobs.append(
             Job(

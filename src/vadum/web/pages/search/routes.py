@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, HTTPException, Query, Request, Response, UploadFile
 from fastapi.responses import HTMLResponse
 
+from vadum.records.apart import told_apart
 from vadum.records.scanned import NoCode, code_in
 from vadum.records.search import MOST, search
 from vadum.web.rendering import Db, page, to
@@ -24,7 +25,8 @@ def search_page(
         return to(request, "sample", sample_id=int(scanned[1]))
     found = search(session, q, getattr(request.state, "projects", None), skip)
     turn = turning("search_page", skip, MOST, more=found.more, q=q)
-    return page(request, "search/search.html", q=q, found=found, turn=turn)
+    called = told_apart(found.tests, projects=True)
+    return page(request, "search/search.html", q=q, found=found, called=called, turn=turn)
 
 
 @router.post("/api/code")

@@ -7,6 +7,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlalchemy.orm import selectinload
 from sqlmodel import col, func, select
 
+from vadum.records.apart import told_apart
 from vadum.records.context import inspection_states
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
@@ -52,6 +53,7 @@ def _start(request: Request, session: Db, skip: int = 0, **more: object) -> HTML
         turn=turning("start", skip, _PROJECTS_AT_ONCE, more=count > skip + _PROJECTS_AT_ONCE),
         running=running[0],
         waiting=waiting[0],
+        called=told_apart([*running[0], *waiting[0]]),
         counts=(running[1], waiting[1]),
         first_walk=request.app.state.demo,
         asked=PROJECT_FIELDS,

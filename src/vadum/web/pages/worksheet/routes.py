@@ -12,6 +12,7 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
+from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
 from vadum.records.context import Beside, Lean, tests_beside
 from vadum.records.pieces import not_said
@@ -133,8 +134,9 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
     own = f"run/{test.method}.html" if practised else ""
     if locked(test):
         return to(request, "worksheet", test_id=test_id)
-    carried = run_together(session, test)
+    carried = seen(request, run_together(session, test))
     read_at_once(session, carried)
+    called = told_apart(carried)
     return page(
         request,
         own if template_exists(own) and not one else "run/steps.html",
@@ -145,7 +147,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
         view=_opened(request, session, test),
         set_up=_set_up(session, test),
         guidance=guidance(method_of(test.method)) if test.practice.get("guided") else {},
-        together=[view(session, t) | {"name": _short_name(t)} for t in seen(request, carried)],
+        together=[view(session, t) | {"name": called[t.id or 0] or "practice"} for t in carried],
     )
 
 
@@ -189,10 +191,6 @@ def read_at_once(session: Session, tests: list[Test]) -> None:
     issued_by_test(session, tests)
     calibrations_by_piece(session, [piece for test in tests for piece in test.uses])
     tests_beside(session, [test.sample_id for test in tests if test.sample_id])
-
-
-def _short_name(test: Test) -> str:
-    return test.place or "practice"
 
 
 @router.get("/api/tests/{test_id}/sheet")
