@@ -10,7 +10,7 @@ from sqlmodel import Session
 from vadum.demo.builder import Builder
 from vadum.records.apart import told_apart
 from vadum.records.database import open_database
-from vadum.records.tables import Project, Sample, Test
+from vadum.records.tables import Equipment, Project, Sample, Test
 from vadum.web.app import create_app
 
 
@@ -37,7 +37,7 @@ def laboratory(tmp_path):
     return path
 
 
-CALLED = ["TP1 B1, Mill race", "TP1 B1, Ford bridge (test 2)", "TP1 B1, Ford bridge (test 3)", "TP9 B1"]
+CALLED = ["TP1 B1, Mill race", "TP1 B1 (test 2), Ford bridge", "TP1 B1 (test 3), Ford bridge", "TP9 B1"]
 
 
 def test_what_is_alike_says_its_project_or_its_number_and_nothing_else_does(laboratory):
@@ -57,6 +57,9 @@ def test_board_plan_and_run_call_them_by_what_tells_them_apart(laboratory):
         assert {(line["test"], line["place"]) for line in lines} == set(enumerate(CALLED, 1))
         ticked = bare(client.get("/plan").text)
         assert all(bare(f"{name}, Hydrometer analysis") in ticked for name in CALLED)
+        drawn = client.post("/api/plan", json={"tests": [1, 2, 3, 4], "width": 900}).json()["svg"]
+        beside = re.findall(r'class="tl-hour"[^>]*>([^<\d][^<]*)<', drawn)
+        assert beside == ["Mill race", "(test 2), Ford bridge", "(test 3), Ford bridge"]
         run = client.get("/tests/1/run").text
         assert re.findall(r'"name": "(T[^"]*)"', run) == CALLED
 
@@ -79,3 +82,16 @@ def test_a_sample_of_no_test_is_found_with_its_project(laboratory):
         session.commit()
     with TestClient(create_app(laboratory)) as client:
         assert re.search(r"K7</a>\s*<span[^>]*>[^<]*Mill race", client.get("/search?q=K7").text)
+
+
+def test_an_inspection_says_which_piece_it_looks_at(laboratory):
+    with Session(open_database(laboratory)) as session:
+        for name in ("Cup 1", "Cup 2"):
+            session.add(cup := Equipment(name=name, kind="cup"))
+            session.flush()
+            session.add(Test(method="cup-inspection", equipment_id=cup.id, state="reduced"))
+        session.commit()
+    with TestClient(create_app(laboratory)) as client:
+        waiting = bare(client.get("/board").text)
+    assert "Cup inspection Cup 1" in waiting
+    assert "Cup inspection Cup 2" in waiting

@@ -90,7 +90,7 @@ def test_lists_cards_summary_and_log_follow(client, shown):
     assert "lb/ft³" in client.get("/projects/1/summary").text
     assert "ksf" in client.get("/projects/1/summary").text
     page = client.get("/projects/1").text
-    assert re.search(r"φ′ [\d.]+|CBR \d+", page)
+    assert re.search(r"φ′\s[\d.]+|CBR\s\d+", page)
     assert "Shown and printed in US customary" in page
 
 

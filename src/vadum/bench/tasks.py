@@ -24,6 +24,9 @@ class Job:
     begun: datetime | None
     wanted_by: datetime | None = None
     """When the results are wanted."""
+    place: str = ""
+    apart: str = ""
+    """What tells it from another job of its place and method; "" where nothing has to."""
 
 
 def tasks_of(jobs: list[Job], origin: datetime) -> list[Task]:

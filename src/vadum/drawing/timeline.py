@@ -22,10 +22,11 @@ class Bar:
 
 @dataclass(frozen=True)
 class Lane:
-    """One test of the plan."""
+    """One test of the plan; ``apart`` is what tells it from another one of its label."""
 
     label: str
     href: str
+    apart: str = ""
     bars: list[Bar] = field(default_factory=list)
 
 
@@ -79,7 +80,11 @@ def draw_timeline(rows: list[Lane], days: list[Day], *, width: float) -> str:
     for i, row in enumerate(rows):
         y = TOP + ROW * i
         parts.append(f'<path class="tl-line" d="M0 {y + ROW - 3:.1f}H{width:g}"/>')
-        parts.append(f'<a href="{row.href}"><text x="0" y="{y + 18:.1f}">{escape(row.label)}</text></a>')
+        parts.append(
+            f'<a href="{row.href}"><text x="0" y="{y + (12 if row.apart else 18):.1f}">{escape(row.label)}</text></a>'
+        )
+        if row.apart:
+            parts.append(f'<text class="tl-hour" x="0" y="{y + 26:.1f}">{escape(row.apart)}</text>')
         parts += [_bar(bar, y, at) for bar in row.bars]
     pieces = " ".join(f"{x0:.1f},{x1:.1f},{m0:.1f},{m1:.1f}" for x0, x1, m0, m1 in at.pieces)
     return (

@@ -15,10 +15,11 @@ _beside: Any = joinedload
 _LOCATION: Any = Sample.location
 _PROJECT: Any = Location.project
 _TESTS: Any = Sample.tests
-# With a test its sample, location and project.
+# With a test its sample, location and project, or the piece it is an inspection of.
 WITH_PLACES: Any = (
     _beside(Test.sample).joinedload(_LOCATION).joinedload(_PROJECT),
     _beside(Test.location).joinedload(_PROJECT),
+    _beside(Test.equipment),
 )
 
 

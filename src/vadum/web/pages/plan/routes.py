@@ -190,6 +190,8 @@ def _jobs(session: Session, tests: list[Test]) -> list[Job]:
                 times.get(test.id or 0, {}),
                 begun,
                 _wanted_by(test, zone),
+                test.place,
+                called[test.id or 0].removeprefix(test.place).strip(", "),
             )
         )
     return jobs
@@ -201,9 +203,9 @@ def _wanted_by(test: Test, zone: tzinfo) -> datetime | None:
     return datetime.combine(day, time(23, 59), zone) if day else None
 
 
-def _short(title: str) -> str:
-    """Return a method's title for the narrow room before its bars; a sign says that it goes on."""
-    return title if len(title) <= 15 else f"{title[:14].rstrip(' ,')}…"
+def _short(words: str, most: int = 15) -> str:
+    """Return words for the narrow room before a test's bars; a sign says that they go on."""
+    return words if len(words) <= most else f"{words[: most - 1].rstrip(' ,')}…"
 
 
 def _shown(whole: Made, width: float) -> dict[str, Any]:
@@ -211,8 +213,9 @@ def _shown(whole: Made, width: float) -> dict[str, Any]:
     jobs = [job for job in whole.jobs if any(p.task.job == str(job.test_id) for p in made.placed)]
     rows = [
         Lane(
-            job.label.split(", ")[0] + " " + _short(METHODS[job.code].title),
+            f"{job.place} {_short(METHODS[job.code].title)}",
             f"/tests/{job.test_id}",
+            _short(job.apart, 24),
             [_bar(p, origin) for p in made.placed if p.task.job == str(job.test_id)],
         )
         for job in jobs
