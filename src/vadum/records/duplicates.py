@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import and_, func
 from sqlmodel import Session, col, select
 
+from vadum.records.apart import told_apart
 from vadum.records.indexes import unindexed
 from vadum.records.once import each_once
 from vadum.records.states import events_of, recorders
@@ -81,12 +82,15 @@ def _checked(session: Session, methods: list[str], among: Any) -> dict[str, list
     query = query.where(col(Test.id).in_(among), *checked).order_by(col(Check.id))
     last = {row[0].id: row for row in session.exec(query).all()}
     events_of(session, [test for test, *_ in last.values()])
+    of_sample = {test.sample_id: test for test, *_ in last.values()}
+    called = told_apart(of_sample.values())
     found: dict[str, list[_Checked]] = {method: [] for method in methods}
     for test, at, result in last.values():
         if result["reportable"] and test.id is not None and test.sample_id is not None:
             values = {p["key"]: p["value"] for p in result["parameters"]}
             who = ", ".join(sorted(recorders(session, test)))
-            found[test.method].append(_Checked(test.sample_id, test.place, test.id, at, who, values))
+            name = called[of_sample[test.sample_id].id or 0]
+            found[test.method].append(_Checked(test.sample_id, name, test.id, at, who, values))
     return found
 
 
