@@ -76,6 +76,18 @@ def test_lists_of_tests_and_the_search_say_it_too(laboratory):
         assert samples.count(project) >= count
 
 
+def test_the_project_that_a_line_says_finds_its_tests(laboratory):
+    with TestClient(create_app(laboratory)) as client:
+        found = bare(client.get("/search?q=B1+ford+hydrometer").text)
+        assert re.findall(r"TP\d B1 \(test (\d)\), Ford bridge", found) == ["3", "2"]
+        assert "TP9 B1, Ford bridge 2" in found
+        assert "Mill race" not in found
+        with Session(open_database(laboratory)) as session:
+            session.add(Test(method="vane", location_id=1, state="running"))
+            session.commit()
+        assert "Vane shear TP1, Mill race" in bare(client.get("/search?q=vane+mill").text)
+
+
 def test_a_sample_of_no_test_is_found_with_its_project(laboratory):
     with Session(open_database(laboratory)) as session:
         session.add(Sample(location_id=1, name="K7", kind="bag", top_m=1.0, base_m=1.2))

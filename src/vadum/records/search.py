@@ -35,8 +35,8 @@ def search(session: Session, words: str, projects: set[int] | None = None, skip:
     """Return what holds all the words, newest first, ``MOST`` of each kind after the first ``skip``; only of
     ``projects`` where these are given.
 
-    Capitals and accents count for nothing. A test is found by its method or another word for it, its place, its state
-    and its number.
+    Capitals and accents count for nothing. A test is found by its method or another word for it, its place and project,
+    its state and its number.
     """
     parts = plain(words).split()[:6]
     if not parts:
@@ -79,8 +79,9 @@ def _tests(parts: list[str], projects: set[int] | None) -> Any:
         methods = [m.code for m in METHODS.values() if word in plain(" ".join((m.code, m.title, *m.known_as)))]
         number = [col(Test.id) == int(word)] if word.isdecimal() and len(word) < 18 else []
         # Of samples and places there are far fewer than of tests: these are looked through, not every test's.
-        places = select(Location.id).where(_in(col(Location.name), word=word))
-        samples = select(Sample.id).join(Location).where(_in(col(Sample.name), col(Location.name), word=word))
+        named = col(Location.name), col(Project.name)
+        places = select(Location.id).join(Project).where(_in(*named, word=word))
+        samples = select(Sample.id).join(Location).join(Project).where(_in(col(Sample.name), *named, word=word))
         query = query.where(
             or_(
                 col(Test.method).in_(methods),

@@ -32,13 +32,13 @@ _AHEAD = timedelta(minutes=1)
 
 @router.get("/board", response_class=HTMLResponse)
 def board_page(request: Request, session: Db) -> HTMLResponse:
-    waiting = _waiting(session, request, _SHOWN_AT_ONCE)
+    waiting, count = _waiting(session, request, _SHOWN_AT_ONCE)
     return page(
         request,
         "board/board.html",
         view=board_view(session, request),
-        waiting=waiting,
-        called=told_apart(waiting[0]),
+        waiting=(waiting, count),
+        called=told_apart(waiting, projects=count > len(waiting)),
         gear=_out_of_date(session),
     )
 

@@ -53,7 +53,7 @@ def _start(request: Request, session: Db, skip: int = 0, **more: object) -> HTML
         turn=turning("start", skip, _PROJECTS_AT_ONCE, more=count > skip + _PROJECTS_AT_ONCE),
         running=running[0],
         waiting=waiting[0],
-        called=told_apart([*running[0], *waiting[0]]),
+        called=told_apart([*running[0], *waiting[0]], projects=running[1] + waiting[1] > len(running[0] + waiting[0])),
         counts=(running[1], waiting[1]),
         first_walk=request.app.state.demo,
         asked=PROJECT_FIELDS,
