@@ -6,8 +6,9 @@ import pytest
 from sqlmodel import Session, select
 
 from tests.laboratory import LIQUID_LIMIT_D2, PLASTIC_LIMIT_U2, WATER_CONTENT_B3
+from vadum.records.conditions import of_record, on_soil
 from vadum.records.database import open_database
-from vadum.records.tables import OperationTime, Test, of_record, on_soil
+from vadum.records.tables import OperationTime, Test
 
 PLANNED = LIQUID_LIMIT_D2  # a liquid limit nobody has begun
 BEGUN = {"state": "natural"}

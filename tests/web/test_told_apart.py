@@ -60,6 +60,9 @@ def test_board_plan_and_run_call_them_by_what_tells_them_apart(laboratory):
         drawn = client.post("/api/plan", json={"tests": [1, 2, 3, 4], "width": 900}).json()["svg"]
         beside = re.findall(r'class="tl-hour"[^>]*>([^<\d][^<]*)<', drawn)
         assert beside == ["Mill race", "(test 2), Ford bridge", "(test 3), Ford bridge"]
+        # One alone on the plan is still called as the others of its name are under way.
+        alone = client.post("/api/plan", json={"tests": [1], "width": 900}).json()
+        assert {line["test"] for line in alone["lines"]} == {"TP1 B1, Mill race, Hydrometer analysis"}
         run = client.get("/tests/1/run").text
         assert re.findall(r'"name": "(T[^"]*)"', run) == CALLED
 

@@ -5,10 +5,11 @@ from datetime import date
 
 from sqlmodel import Session, select
 
+from vadum.records.conditions import of_practice
 from vadum.records.duplicates import checked_of_reference, checked_twice, duplicates_of, of_reference
 from vadum.records.practice import HandedIn, handed_in
 from vadum.records.signatures import in_force, signatures_of
-from vadum.records.tables import Competence, Person, Test, of_practice
+from vadum.records.tables import Competence, Person, Test
 from vadum.records.zone import local
 from vadum.soil.contract.method import Method
 from vadum.soil.registry import METHODS

@@ -13,7 +13,7 @@ from sqlalchemy.orm import load_only
 from sqlmodel import Session, and_, col, func, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
-from vadum.records.indexes import unindexed
+from vadum.records.conditions import unindexed
 from vadum.records.once import each_once, once
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.records.tares import tares

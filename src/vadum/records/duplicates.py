@@ -9,7 +9,7 @@ from sqlalchemy import and_, func
 from sqlmodel import Session, col, select
 
 from vadum.records.apart import told_apart
-from vadum.records.indexes import unindexed
+from vadum.records.conditions import unindexed
 from vadum.records.once import each_once
 from vadum.records.states import events_of, recorders
 from vadum.records.tables import Check, Sample, Test

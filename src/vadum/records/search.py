@@ -7,8 +7,9 @@ from sqlalchemy import ColumnElement, LargeBinary, case, cast
 from sqlalchemy.orm import joinedload
 from sqlmodel import Session, col, func, or_, select
 
+from vadum.records.conditions import of_record
 from vadum.records.plainly import plain
-from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test, of_record
+from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test
 from vadum.records.together import WITHOUT_READINGS, with_places
 from vadum.soil.registry import METHODS
 

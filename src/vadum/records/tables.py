@@ -3,23 +3,10 @@
 from datetime import UTC, date, datetime
 from typing import Any, Literal, get_args
 
-from sqlalchemy import (
-    JSON,
-    Column,
-    ColumnElement,
-    Date,
-    DateTime,
-    Index,
-    LargeBinary,
-    TypeDecorator,
-    UniqueConstraint,
-    and_,
-    or_,
-    text,
-)
+from sqlalchemy import JSON, Column, Date, DateTime, Index, LargeBinary, TypeDecorator, UniqueConstraint, text
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import object_session
-from sqlmodel import Field, Relationship, SQLModel, col
+from sqlmodel import Field, Relationship, SQLModel
 
 from vadum.records.logs import with_logs
 from vadum.soil.numbers.written import SI
@@ -500,18 +487,3 @@ class ColumnMapping(SQLModel, table=True):
     target: str
     mapping: list[str] = Field(sa_column=Column(JSON, nullable=False))
     how: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
-
-
-def on_soil() -> ColumnElement[bool]:
-    """Return the condition that a test is of a sample or in the ground: not of equipment, not for practice."""
-    return or_(col(Test.sample_id).is_not(None), col(Test.location_id).is_not(None))
-
-
-def of_record() -> ColumnElement[bool]:
-    """Return the condition that a test is the laboratory's own: anything but practice."""
-    return or_(on_soil(), col(Test.equipment_id).is_not(None))
-
-
-def of_practice() -> ColumnElement[bool]:
-    """Return the condition that a test is practice, as its index has it: ``not`` of the others would read them all."""
-    return and_(col(Test.sample_id).is_(None), col(Test.location_id).is_(None), col(Test.equipment_id).is_(None))

@@ -206,8 +206,6 @@ def _off_others(s: Sheared, known: list[Sheared]) -> float:
 def final_findings(readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -> list[Finding]:
     """Return what is wrong with the specimens as they came out."""
     found: list[Finding] = []
-    by_size = settings.area != AreaRule.FINAL or settings.kind == "UU"
-    measured = settings if by_size else settings.model_copy(update={"area": AreaRule.MEASURED})
     for k, row in enumerate(readings.specimens, 1):
         after, path = after_of(k, readings), f"after.{k - 1}"
         if not row.used:
@@ -215,12 +213,13 @@ def final_findings(readings: TriaxialReadings, settings: TriaxialSettings, gs: f
         moist = after.mass_wet_g or row.mass_g
         if after.mass_dry_g and moist and after.mass_dry_g >= moist:
             found.append(DRY_HEAVIER.at(f"{path}.mass_dry_g", number=k, dry=after.mass_dry_g, moist=moist))
-        if by_size or row.cell_kpa is None:
+        if settings.area != AreaRule.FINAL or settings.kind == "UU" or row.cell_kpa is None:
             continue
         if not after.mass_dry_g or not after.mass_wet_g:
             cell = f"{path}.{'mass_dry_g' if after.mass_wet_g else 'mass_wet_g'}"
             found.append(FINAL_MISSING.at(cell, number=k))
             continue
+        measured = settings.model_copy(update={"area": AreaRule.MEASURED})
         final, other = (size_of(k, readings, school, gs) for school in (settings, measured))
         if final is not None and other is not None and abs(final.area_mm2 / other.area_mm2 - 1) > _AREAS:
             found.append(AREAS_DIFFER.at(f"{path}.mass_wet_g", number=k, final=final.area_mm2, measured=other.area_mm2))

@@ -14,9 +14,10 @@ from vadum.bench.kept import who_does
 from vadum.bench.tasks import task_id
 from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, why_not
+from vadum.records.conditions import of_record, on_soil
 from vadum.records.context import inspection_states
 from vadum.records.standing import FROZEN
-from vadum.records.tables import Equipment, Test, of_record, on_soil
+from vadum.records.tables import Equipment, Test
 from vadum.records.times import operations_of, say_done, take_back, times_of
 from vadum.records.together import with_places
 from vadum.records.zone import today

@@ -17,9 +17,10 @@ from vadum.bench.tasks import Job, task_id, tasks_of
 from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
 from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of
+from vadum.records.conditions import on_soil
 from vadum.records.hours import DAYS, WorkingHours, hours_of
 from vadum.records.resources import PLACES
-from vadum.records.tables import Test, WorkPlan, on_soil
+from vadum.records.tables import Test, WorkPlan
 from vadum.records.times import operations_of, times_of
 from vadum.records.together import with_places
 from vadum.records.zone import zone_of
@@ -143,8 +144,10 @@ def plan_as_calendar(session: Db, who: Who) -> Response:
 def _made(session: Session, request: Request, asked: PlanRequest) -> Made:
     origin = (asked.origin or datetime.now(UTC)).astimezone(zone_of(session)).replace(second=0, microsecond=0)
     limits = asked.limits(session)
-    wanted = [test for test in _open_tests(session, request) if test.id in set(asked.tests)]
-    jobs, windows = _jobs(session, wanted), limits.windows(origin)
+    under_way = _open_tests(session, request)
+    wanted = [test for test in under_way if test.id in set(asked.tests)]
+    # What one is called does not hang on which others are planned with it.
+    jobs, windows = _jobs(session, wanted, told_apart(under_way)), limits.windows(origin)
     tasks = tasks_of(jobs, origin)
     return Made(plan(tasks, limits, windows, asked.pinned, limits.out_of_use(origin)), jobs, windows, origin)
 
@@ -173,9 +176,9 @@ def _open_tests(session: Session, request: Request) -> list[Test]:
     return seen(request, session.exec(with_places(query.order_by(col(Test.state), col(Test.id)))).all())
 
 
-def _jobs(session: Session, tests: list[Test]) -> list[Job]:
+def _jobs(session: Session, tests: list[Test], called: dict[int, str]) -> list[Job]:
     times, zone = times_of(session, tests), zone_of(session)
-    first, called = begun_of(session, tests), told_apart(tests)
+    first = begun_of(session, tests)
     jobs = []
     for test in tests:
         label = f"{called[test.id or 0]}, {METHODS[test.method].title}"

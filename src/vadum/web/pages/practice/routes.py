@@ -12,8 +12,9 @@ from vadum.bench.recorded import clock_of
 from vadum.instruments.port import InstrumentTrouble
 from vadum.records import practice
 from vadum.records.competence import practised
+from vadum.records.conditions import of_practice
 from vadum.records.standing import result_of
-from vadum.records.tables import Test, of_practice
+from vadum.records.tables import Test
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.nothere import NotHere

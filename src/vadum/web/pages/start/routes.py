@@ -8,10 +8,11 @@ from sqlalchemy.orm import selectinload
 from sqlmodel import col, func, select
 
 from vadum.records.apart import told_apart
+from vadum.records.conditions import on_soil
 from vadum.records.context import inspection_states
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
-from vadum.records.tables import Equipment, Project, Test, on_soil
+from vadum.records.tables import Equipment, Project, Test
 from vadum.records.units import first_units
 from vadum.records.zone import today
 from vadum.web.access import may

@@ -1,5 +1,5 @@
-// What is typed and not yet committed, each cell by itself in the browser's store: it outlives a reload and a closed tab.
-// A key names the tab that types, since another one that is open may be typing in the same sheet.
+// What is typed and not yet committed, each cell by itself in the browser's store: it outlives a reload and a closed
+// tab. A key names the tab that types, since another one that is open may be typing in the same sheet.
 const TAB = "vadum.tab";
 
 // The same after a reload. Nothing is left for a copy of this tab while it is open: the copy is another one.

@@ -51,7 +51,8 @@ export const drawing = {
     const whole = wholly(document.activeElement);
     const changed = answer.revision !== undefined && answer.revision !== this.learned;
     local.accept.call(this, answer);
-    // A text put in anew leaves the hand behind it: what is typed next would be added to it instead of taking its place.
+    // A text put in anew leaves the hand behind it: what is typed next would be added to it instead of taking its
+    // place.
     if (whole) this.$nextTick(() => focus in this.drafts || document.activeElement !== whole || whole.select());
     this.draw();
     if (changed) this.learn();

@@ -14,6 +14,7 @@ from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
 from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
+from vadum.records.conditions import on_soil
 from vadum.records.context import Beside, Lean, tests_beside
 from vadum.records.pieces import not_said
 from vadum.records.practice import guidance
@@ -22,7 +23,7 @@ from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
-from vadum.records.tables import Sample, Test, on_soil
+from vadum.records.tables import Sample, Test
 from vadum.records.times import times_of
 from vadum.records.together import hole_of, samples_around, with_places
 from vadum.records.unchanged import hold, under

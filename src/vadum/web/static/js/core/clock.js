@@ -1,5 +1,5 @@
-// The server's clock is the truth; a device that is wrong is corrected by the difference, which the browser remembers. A
-// virtual bench runs faster.
+// The server's clock is the truth; a device that is wrong is corrected by the difference, which the browser remembers.
+// A virtual bench runs faster.
 const WRONG_MS = 30000;
 const AHEAD = "vadum.ahead";
 
@@ -7,8 +7,8 @@ const known = () => localStorage.getItem(AHEAD) === null ? null : Number(localSt
 export const heard = (serverTime) => localStorage.setItem(AHEAD, Date.now() - Date.parse(serverTime));
 export const serverNow = () => Date.now() - (known() ?? 0);
 
-// A page brings the server's time, unless it was kept on this device: then what was known before counts until the server
-// has been asked.
+// A page brings the server's time, unless it was kept on this device: then what was known before counts until the
+// server has been asked.
 export function setClock(view) {
   const ahead = Date.now() - Date.parse(view.serverTime), before = known();
   if (before === null || Math.abs(ahead - before) < WRONG_MS) {

@@ -1,5 +1,5 @@
-// What an answer says anew, built on what was known before: every part that says the same is the very same object. A page
-// looks only at what is another one, and of a sheet of hundreds of cells one typed reading changes a few.
+// What an answer says anew, built on what was known before: every part that says the same is the very same object. A
+// page looks only at what is another one, and of a sheet of hundreds of cells one typed reading changes a few.
 export function shared(before, after) {
   if (before === after || !isPart(before) || !isPart(after) || Array.isArray(before) !== Array.isArray(after)) {
     return after;

@@ -1,5 +1,5 @@
-// On the virtual bench a frame records by itself, row after row, as a logger beside it would: until its instruments show
-// nothing more, a reading is doubted by the page or by the server, or the hand stops it.
+// On the virtual bench a frame records by itself, row after row, as a logger beside it would: until its instruments
+// show nothing more, a reading is doubted by the page or by the server, or the hand stops it.
 import { instrumentOf, readCells } from "../core/instrument.js";
 
 const rowOf = (path) => path.slice(0, path.lastIndexOf("."));
