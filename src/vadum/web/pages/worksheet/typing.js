@@ -139,8 +139,10 @@ export const typing = {
     const cell = event.target, path = cell.dataset.path;
     if (event.key === "Escape") {
       this.dropDraft(path);
+      // At once, and then asked: a text that comes back behind the hand would take the selection with it.
+      cell.value = this.text(path);
+      cell.select();
       this.preview();
-      this.$nextTick(() => cell.select());
       return;
     }
     // While a cell is being typed in, the browser takes its letters back; afterwards the value before comes back.
