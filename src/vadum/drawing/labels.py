@@ -1,7 +1,9 @@
 """Labels that do not run into each other, into points or off the plot."""
 
-from collections.abc import Callable
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import accumulate, tee
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,14 +12,16 @@ from numpy.typing import NDArray
 _ADVANCE = 0.56
 # A line is kept clear by squares of this reach, px, this far apart at most.
 _STRIP, _APART = 2.0, 8.0
+# Two strips nearer than this are as good as one.
+_NEAR = 2 * _STRIP
+# What a label takes beside and above its baseline: a margin in px, and shares of its size above and below.
+_MARGIN, _ASCENT, _DESCENT = 2.0, 0.85, 0.25
 
 
 # Where a label is tried beside a point, nearest first: at either side above and below, above, below, each at three
-# distances. Shares of the distance and the width to the right, of the distance and the height down.
-_BESIDE = np.array(
-    [(1, 0, -0.6, 0), (1, 0, 0.6, 0.8), (-1, -1, -0.6, 0), (-1, -1, 0.6, 0.8), (0, -0.5, -1, 0), (0, -0.5, 1, 0.8)] * 3
-).T
-_FURTHER = np.repeat((1.0, 2.0, 3.2), 6)
+# distances. How far to the right, in distances and in widths, and how far down, in distances and in heights.
+_SIDES = ((1, 0, -0.6, 0), (1, 0, 0.6, 0.8), (-1, -1, -0.6, 0), (-1, -1, 0.6, 0.8), (0, -0.5, -1, 0), (0, -0.5, 1, 0.8))
+_BESIDE = [(further, *side) for further in (1.0, 2.0, 3.2) for side in _SIDES]
 
 Point = tuple[float, float]
 Edges = tuple[float, float, float, float]
@@ -44,37 +48,48 @@ class PlacedLabel:
     y: float
 
 
-def _clear(boxes: NDArray[np.float64], occupied: NDArray[np.float64], plot: Box) -> NDArray[np.bool_]:
-    """Return which of some boxes lie within the plot and meet nothing, both by their edges, shape (n, 4)."""
-    left, top, right, bottom = boxes.T
-    within = (left >= plot.left) & (right <= plot.right) & (top >= plot.top) & (bottom <= plot.bottom)
-    left, top, right, bottom = (edge[:, None] for edge in boxes.T)
-    meets = (left < occupied[:, 2]) & (occupied[:, 0] < right) & (top < occupied[:, 3]) & (occupied[:, 1] < bottom)
-    return np.asarray(within & ~meets.any(axis=1))
-
-
-def _distances(boxes: NDArray[np.float64], points: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return how far from each box, shape (k, 4), the nearest of some points lies, shape (n, 2); 0 inside."""
-    left, top, right, bottom = (edge[:, None] for edge in boxes.T)
+def _distances(boxes: list[Edges], points: NDArray[np.float64], starts: list[int]) -> NDArray[np.float64]:
+    """Return how far from each box the nearest point of each line lies, 0 inside; the points of all lines, shape
+    (n, 2), and where each line starts in them."""
+    left, top, right, bottom = (edge[:, None] for edge in np.array(boxes).T)
     x, y = points.T
     beside = np.maximum(np.maximum(left - x, x - right), 0.0)
     above = np.maximum(np.maximum(top - y, y - bottom), 0.0)
-    return np.asarray(np.sqrt((beside * beside + above * above).min(axis=1)))
+    return np.asarray(np.sqrt(np.minimum.reduceat(beside * beside + above * above, starts, axis=1)))
 
 
-def _in_steps(lines: list[list[Point]]) -> list[list[list[float]]]:
-    """Return the points of each line with as many between them as keep each step short; of all lines at once."""
+def _in_steps(lines: list[list[Point]]) -> Iterator[tuple[list[Point], bool]]:
+    """Yield the points of each line with as many between them as keep each step short, and whether some of them lie as
+    near to one another as a strip is wide; worked out of all lines at once."""
     points, whose = np.array([p for line in lines for p in line]).reshape(-1, 2), range(len(lines))
     line = np.repeat(whose, [len(one) for one in lines])
     begins = (line[1:] == line[:-1]).nonzero()[0]
-    moves = points[begins + 1] - points[begins]
+    moves, whose_step = points[begins + 1] - points[begins], line[begins]
     steps = np.maximum(1, np.abs(moves).max(axis=1, initial=0.0) // _APART).astype(np.int64)
-    which = np.repeat(np.arange(len(steps)), steps + 1)
-    first = np.cumsum(steps + 1) - steps - 1
-    share = (np.arange(len(which)) - first[which]) / steps[which]
-    found: list[list[float]] = (points[begins[which]] + share[:, None] * moves[which]).tolist()
-    ends = np.searchsorted(line[begins[which]], whose, side="right").tolist()
-    return [found[start:end] for start, end in zip([0, *ends], ends, strict=False)]
+    # Each step begins at a point; the last one of a line ends at one besides.
+    count = steps + np.append(whose_step[1:] != whose_step[:-1], True)[: len(steps)]
+    which = np.repeat(np.arange(len(steps)), count)
+    share = (np.arange(len(which)) - (np.cumsum(count) - count)[which]) / steps[which]
+    all_found = points[begins[which]] + share[:, None] * moves[which]
+    near = (np.abs(all_found[1:] - all_found[:-1]).max(axis=1, initial=0.0) < _NEAR).tolist()
+    found, start = list(zip(*all_found.T.tolist(), strict=True)), 0
+    for end in np.searchsorted(whose_step[which], whose, side="right").tolist():
+        yield found[start:end], any(near[start : end - 1])
+        start = end
+
+
+def _near(one: Point, other: Point) -> bool:
+    return abs(one[0] - other[0]) < _NEAR and abs(one[1] - other[1]) < _NEAR
+
+
+def _thinned(points: Iterable[Point], kept: Sequence[Point]) -> list[Point]:
+    """Return the points of a line that are not too near to the last one kept before them."""
+    found, last = [], kept[-1] if kept else None
+    for point in points:
+        if last is None or not _near(last, point):
+            found.append(point)
+            last = point
+    return found
 
 
 def text_width(text: str, size: float) -> float:
@@ -87,9 +102,10 @@ class Labels:
     def __init__(self, plot: Box) -> None:
         self.plot = plot
         self.taken: list[Edges] = []
-        self.named: dict[str, NDArray[np.float64]] = {}
+        self.named: dict[str, list[Point]] = {}
         self.strips: list[Point] = []
-        self._strip_edges: NDArray[np.float64] | None = None
+        self._edges: list[list[float]] | None = None
+        self._all_named: tuple[NDArray[np.float64], list[int]] | None = None
 
     def keep_clear(self, x: float, y: float, reach: float) -> None:
         """Reserve the square around a point."""
@@ -100,78 +116,89 @@ class Labels:
 
         A line with a name has a label: no other line's label may then stand nearer to it than to its own.
         """
-        at_x, at_y = self.strips[-1] if self.strips else (-np.inf, -np.inf)
-        near = 2 * _STRIP
-        for (name, _), points in zip(lines, _in_steps([line for _, line in lines]), strict=True):
-            own: list[Point] = []
-            for x, y in points:
-                # A logged line has many points to a pixel: one strip for all of them.
-                if -near < x - at_x < near and -near < y - at_y < near and (own or not name):
-                    continue
-                at_x, at_y = x, y
-                own.append((x, y))
+        for (name, _), (points, dense) in zip(lines, _in_steps([line for _, line in lines]), strict=True):
+            # A logged line has many points to a pixel: one strip for all of them. A name needs one at least.
+            last = () if name else self.strips[-1:]
+            own = _thinned(points, last) if dense or (last and points and _near(last[0], points[0])) else points
             self.strips += own
             if name and own:
-                self.named[name] = np.array(own)
-        self._strip_edges = None
+                self.named[name] = own
+        self._edges = self._all_named = None
 
     def place(self, text: str, x: float, y: float, *, size: float = 13.0, gap: float = 9.0) -> PlacedLabel | None:
         """Return a free spot beside a point, nearest first; None when the plot is too crowded for this label.
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        taken = np.array(self.taken).reshape(-1, 4)
-        clear = self._spot(text, [(x, y)], size, gap, np.concatenate((taken, self._line_edges())))
-        return clear or self._spot(text, [(x, y)], size, gap, taken)
+        free, again = tee(self._free(text, x, y, size, gap))
+        return self._take(next(self._off_lines(free), None) or next(again, None), size)
 
     def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
         """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
 
         Where every such spot is taken the first place of :meth:`place` must do.
         """
-        occupied = np.concatenate((np.array(self.taken).reshape(-1, 4), self._line_edges()))
-        own, others = self.named[name], [line for other, line in self.named.items() if other != name]
-
-        def its_own(boxes: NDArray[np.float64]) -> NDArray[np.bool_]:
-            """Return which boxes are nearer to this line than to any other by a margin that an eye sees."""
-            near, fits = _distances(boxes, own), np.full(len(boxes), True)
-            for other in others:
-                fits &= near < 0.6 * _distances(boxes, other)
-            return fits
-
         # Mostly the first will do; where it does not, all others are looked at together.
         for some in (spots[:1], spots[1:]):
-            if some and (spot := self._spot(text, some, size, 9.0, occupied, its_own)):
-                return spot
+            free = (box for x, y in some for box in self._free(text, x, y, size, 9.0))
+            if own := self._nearest(name, list(self._off_lines(free))):
+                return self._take(own, size)
         return self.place(text, *spots[0], size=size)
 
-    def _line_edges(self) -> NDArray[np.float64]:
-        """Return the edges of all strips along lines, made once for all labels."""
-        if self._strip_edges is None:
-            points = np.array(self.strips).reshape(-1, 2)
-            self._strip_edges = np.hstack((points - _STRIP, points + _STRIP))
-        return self._strip_edges
+    def _free(self, text: str, x: float, y: float, size: float, gap: float) -> Iterator[Edges]:
+        """Yield the boxes of a label beside a point, nearest first, that lie within the plot and meet no point and no
+        label."""
+        plot, width = self.plot, text_width(text, size)
+        for further, aside, wide, down, tall in _BESIDE:
+            at, base = x + aside * gap * further + wide * width, y + down * gap * further + tall * size
+            box = left, top, right, bottom = (
+                at - _MARGIN,
+                base - size * _ASCENT,
+                at + width + _MARGIN,
+                base + size * _DESCENT,
+            )
+            if left < plot.left or right > plot.right or top < plot.top or bottom > plot.bottom:
+                continue
+            for from_left, from_top, to_right, to_bottom in self.taken:
+                if left < to_right and from_left < right and top < to_bottom and from_top < bottom:
+                    break
+            else:
+                yield box
 
-    def _spot(
-        self,
-        text: str,
-        points: list[Point],
-        size: float,
-        gap: float,
-        occupied: NDArray[np.float64],
-        fits: Callable[[NDArray[np.float64]], NDArray[np.bool_]] | None = None,
-    ) -> PlacedLabel | None:
-        """Return the first spot that is free and ``fits``, beside the first point that has one, and take it."""
-        x, y = (at[:, None] for at in np.array(points, dtype=float).T)
-        width, height, reach = text_width(text, size), size, gap * _FURTHER
-        aside, wide, down, tall = _BESIDE
-        left, base = (x + aside * reach + wide * width).ravel(), (y + down * reach + tall * height).ravel()
-        edges = np.stack((left - 2, base - height * 0.85, left + width + 2, base + height * 0.25), axis=1)
-        free = _clear(edges, occupied, self.plot).nonzero()[0]
-        if fits and len(free):
-            free = free[fits(edges[free])]
-        if not len(free):
+    def _off_lines(self, boxes: Iterable[Edges]) -> Iterator[Edges]:
+        """Yield those boxes that meet no strip along a line."""
+        if self._edges is None:
+            # From left to right, so that only those below a label are looked at.
+            x, y = zip(*sorted(self.strips), strict=True) if self.strips else ((), ())
+            self._edges = [[at + by for at in places] for places in (x, y) for by in (-_STRIP, _STRIP)]
+        lefts, rights, tops, bottoms = self._edges
+        for box in boxes:
+            left, top, right, bottom = box
+            below = slice(bisect_right(rights, left), bisect_left(lefts, right))
+            for from_top, to_bottom in zip(tops[below], bottoms[below], strict=True):
+                if top < to_bottom and from_top < bottom:
+                    break
+            else:
+                yield box
+
+    def _nearest(self, name: str, boxes: list[Edges]) -> Edges | None:
+        """Return the first box that is nearer to its own line than to any other by a margin that an eye sees."""
+        if not boxes or len(self.named) == 1:
+            return next(iter(boxes), None)
+        if self._all_named is None:
+            lengths = [len(line) for line in self.named.values()]
+            points = np.array([point for line in self.named.values() for point in line])
+            self._all_named = points, [0, *accumulate(lengths[:-1])]
+        of_lines = _distances(boxes, *self._all_named)
+        which = list(self.named).index(name)
+        own = of_lines[:, which].copy()
+        of_lines[:, which] = np.inf
+        fits = (own < 0.6 * of_lines.min(axis=1)).tolist()
+        return boxes[fits.index(True)] if True in fits else None
+
+    def _take(self, box: Edges | None, size: float) -> PlacedLabel | None:
+        """Reserve the box of a label, which then stands there."""
+        if box is None:
             return None
-        first = free[0]
-        self.taken.append(tuple(edges[first].tolist()))
-        return PlacedLabel(float(left[first]), float(base[first]))
+        self.taken.append(box)
+        return PlacedLabel(box[0] + _MARGIN, box[3] - size * _DESCENT)
