@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from vadum.soil.numbers.fit import lines_fit
 from vadum.soil.physics.peak import FALL_PERCENT, peak_passed
 from vadum.soil.physics.published import published
 
@@ -64,8 +65,10 @@ def toe_percent(curve: Curve) -> float:
     if len(x) < 4:
         return 0.0
     starts = np.unique(np.linspace(0, len(x) - reach, min(60, len(x) - reach + 1)).astype(int))
-    best = max(((_line(x[i : i + reach], y[i : i + reach])) for i in starts), key=lambda line: line[1])
-    return max(0.0, -best[0] / best[1]) if best[1] > 0 else 0.0
+    stretches = starts[:, None] + np.arange(reach)
+    intercepts, slopes = lines_fit(x[stretches], y[stretches])
+    steepest = int(slopes.argmax())
+    return max(0.0, float(-intercepts[steepest] / slopes[steepest])) if slopes[steepest] > 0 else 0.0
 
 
 @published("strength", "qu = largest F/A up to 15 %, or F/A at 15 %; su = qu / 2", "ASTM D2166 clause 8")
@@ -102,10 +105,3 @@ def secant_modulus_mpa(curve: Curve, strength_kpa: float) -> float | None:
     x, y = curve.strain_percent[k - 1 : k + 1], curve.stress_kpa[k - 1 : k + 1]
     strain = float(np.interp(half, y, x)) - curve.start_percent
     return half / (strain / 100) / 1000 if strain > 0 else None
-
-
-def _line(x: Array, y: Array) -> tuple[float, float]:
-    dx = x - x.mean()
-    spread = float(dx @ dx)
-    slope = float(dx @ (y - y.mean()) / spread) if spread > 0 else 0.0
-    return float(y.mean() - slope * x.mean()), slope

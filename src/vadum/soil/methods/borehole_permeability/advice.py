@@ -26,7 +26,7 @@ from vadum.soil.methods.borehole_permeability.findings import (
 )
 from vadum.soil.methods.borehole_permeability.readings import BoreholeReadings, BoreholeSettings
 from vadum.soil.methods.borehole_permeability.runs import Run, Section
-from vadum.soil.numbers.fit import line_fit
+from vadum.soil.numbers.fit import line_fit, lines_fit
 from vadum.soil.physics.borehole import Intake
 
 # Hvorslev's factor of a section holds for lengths of more than four diameters.
@@ -104,21 +104,20 @@ def _odd(run: Run) -> list[Finding]:
     minutes, heads, rows = run.fill.minutes[run.used], run.head_m[run.used], np.flatnonzero(run.used)
     if len(minutes) < 5 or not run.fill.in_order:
         return []
-    found, logs = [], np.log(heads)
-    for k in range(len(minutes)):
-        # On a line through its neighbours alone: ln H may bend and be right.
-        near = np.argsort(np.abs(np.arange(len(minutes)) - k))[1:5]
-        fit = line_fit(minutes[near], logs[near])
-        off = heads[k] - float(np.exp(fit.at(minutes[k]))) if fit else 0.0
-        if abs(off) <= max(_OFF_M, 0.06 * heads[k]):
-            continue
-        others = np.arange(len(minutes)) != k
-        rough = line_fit(minutes[others], logs[others])
-        if rough is not None and abs(off) > _OFF_TIMES * float(np.median(np.abs(rough.residuals))) * heads[k]:
-            found.append((abs(off), k, off))
+    logs, each = np.log(heads), np.arange(len(minutes))
+    # Each on a line through its four neighbours alone: ln H may bend and be right.
+    five = np.clip(each - 2, 0, len(each) - 5)[:, None] + np.arange(5)
+    near = five[five != each[:, None]].reshape(-1, 4)
+    intercepts, slopes = lines_fit(minutes[near], logs[near])
+    offs = np.abs(heads - np.exp(intercepts + slopes * minutes))
+    found = []
+    for k in np.flatnonzero(offs > np.maximum(_OFF_M, 0.06 * heads)).tolist():
+        rough = line_fit(minutes[each != k], logs[each != k])
+        if rough is not None and offs[k] > _OFF_TIMES * float(np.median(np.abs(rough.residuals))) * heads[k]:
+            found.append((float(offs[k]), k))
     if not found:
         return []
-    _, k, off = max(found)
+    off, k = max(found)
     cell = int(rows[k])
     return [
         ODD_LEVEL.at(
@@ -126,7 +125,7 @@ def _odd(run: Run) -> list[Finding]:
             f"levels.{run.fill.rows[cell]}.elapsed_min",
             number=run.fill.number,
             minutes=float(minutes[k]),
-            off=1000 * abs(off),
+            off=1000 * off,
         )
     ]
 

@@ -1,7 +1,8 @@
 """The worksheet and run mode of one test, and their live connection."""
 
+from collections.abc import Callable
 from datetime import UTC, datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
@@ -16,6 +17,7 @@ from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
 from vadum.records.conditions import on_soil
 from vadum.records.context import Beside, Lean, tests_beside
+from vadum.records.database import session_on
 from vadum.records.pieces import not_said
 from vadum.records.practice import guidance
 from vadum.records.proposed import asks, is_proposed
@@ -39,6 +41,7 @@ from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_
 from vadum.web.view import RecordView, sheet_view
 from vadum.web.view.models import Due, Leaning, Moving, PreviewView
 
+T = TypeVar("T")
 router = APIRouter()
 _MOST_CELLS = 4000
 # Kinds of equipment that stay in the laboratory when the others go to the ground.
@@ -201,14 +204,19 @@ def read_sheet(session: Db, test_id: int) -> Response:
 
 
 @router.post("/api/tests/{test_id}/preview")
-def preview(session: Db, test_id: int, typed: Preview) -> Response:
+def preview(request: Request, test_id: int, typed: Preview) -> Response:
     """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
-    engine = session.get_bind()
-    assert isinstance(engine, Engine)
-    saved = hold(engine, ("under", test_id), lambda: under(session, get(session, Test, test_id, "test")))
+    engine: Engine = request.app.state.engine
+
+    # Every key comes by here: a session is opened only where something was written since.
+    def asked(of: Callable[[Session, Test], T]) -> T:
+        with session_on(engine) as session:
+            return of(session, get(session, Test, test_id, "test"))
+
+    saved = hold(engine, ("under", test_id), lambda: asked(under))
     method = method_of(saved.method)
     if saved.state in FROZEN:
-        shown = standing_of(session, get(session, Test, test_id, "test"))
+        shown = asked(standing_of)
         sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
     else:
         settings, context = saved.settings, saved.context
