@@ -1,5 +1,6 @@
 """Who may do what: every route for every role, sessions that end, tokens, foreign pages, projects one does not see."""
 
+import json
 import re
 from contextlib import contextmanager
 
@@ -13,7 +14,7 @@ from tests.laboratory import LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
 from tests.web.hands import PASSWORD, SECRET, signed_in
 from vadum.records.database import open_database
 from vadum.records.people import ROLE_NAMES, PeopleError, add_person, by_password, deactivate
-from vadum.records.tables import Person, SignIn
+from vadum.records.tables import Location, Person, Sample, SignIn, Test
 from vadum.report.document import Document
 from vadum.web import access, attempts, rendering
 from vadum.web.app import create_app
@@ -312,6 +313,27 @@ def test_another_projects_tests_are_not_there_for_a_guest(app):
     assert places <= {"P1", "P2", "BH7", "B1"}, places
     assert "TP4" not in guest.get("/plan").text
     assert "TP4" not in guest.get("/board").text
+
+
+def test_what_others_run_takes_no_place_in_the_run_of_a_guest(app):
+    """Six cylinders stand in one run: they are those that the guest sees, not the first six of all."""
+    guest = signed_in(app, "guest")
+    with Session(app.state.engine) as session:
+        of_project = {
+            project: session.exec(select(Sample.id).join(Location).where(Location.project_id == project)).first()
+            for project in (1, 2)
+        }
+        begun = {"started_at": "2026-11-02T08:00:00+00:00"}
+        theirs, own = (
+            [Test(method="hydrometer", sample_id=of_project[project], state="running", kept=begun) for _ in range(count)]
+            for project, count in ((1, 6), (2, 2))
+        )
+        session.add_all([*theirs, *own])
+        session.commit()
+        own = {test.id for test in own}
+    page = guest.get(f"/tests/{max(own)}/run").text
+    carried = json.loads(re.search(r'id="together">(.*?)</script>', page, re.DOTALL)[1])
+    assert own <= {one["test"] for one in carried}
 
 
 def test_people_come_and_go(app):

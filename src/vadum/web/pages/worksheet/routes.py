@@ -138,7 +138,7 @@ def run(request: Request, session: Db, test_id: int, one: bool = False) -> Any:
     own = f"run/{test.method}.html" if practised else ""
     if locked(test):
         return to(request, "worksheet", test_id=test_id)
-    carried = seen(request, run_together(session, test))
+    carried = run_together(request, session, test)
     read_at_once(session, carried)
     called = told_apart(carried)
     return page(
@@ -174,8 +174,9 @@ def _under_way(test: Test) -> bool:
     return any(rows != planned.get(name, []) for name, rows in rows.items())
 
 
-def run_together(session: Session, test: Test) -> list[Test]:
-    """Return the tests one run mode carries: this one and the others of its method under way, then the planned ones."""
+def run_together(request: Request, session: Session, test: Test) -> list[Test]:
+    """Return the tests one run mode carries: this one and the others of its method under way that the person sees, then
+    the planned ones."""
     most = method_of(test.method).run_together
     if most == 1 or test.practice:
         return [test]
@@ -183,7 +184,7 @@ def run_together(session: Session, test: Test) -> list[Test]:
         Test.method == test.method, col(Test.state).in_(("running", "planned")), Test.id != test.id, on_soil()
     )
     with_uses: Any = selectinload(Test.uses)  # type: ignore[arg-type]
-    others = session.exec(with_places(query).options(with_uses)).all()
+    others = seen(request, session.exec(with_places(query).options(with_uses)).all())
     begun_first = sorted(others, key=lambda t: (not t.readings.get("started_at"), t.state == "planned", t.id))
     return [test, *begun_first[: most - 1]]
 
