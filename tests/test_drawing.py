@@ -1,6 +1,8 @@
 """The renderer: scales, ticks, labels, what a file and a page each carry."""
 
+import re
 import xml.etree.ElementTree as ET
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -9,6 +11,7 @@ from hypothesis import strategies as st
 
 from vadum.drawing import THEMES, render
 from vadum.drawing.labels import Box, Labels, text_width
+from vadum.drawing.render import TOP
 from vadum.drawing.scale import Scale, linear_ticks, log_ticks
 from vadum.soil.contract.figure import Axis, Figure, Handle, Line, Mark, Region, Series
 
@@ -112,3 +115,23 @@ def test_the_left_out_point_is_a_cross_not_a_circle():
     svg = render(FIGURE, theme="print")
     assert svg.count('class="vf-point"') == 1
     assert svg.count('class="vf-out"') == 1
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "edge", "turned"),
+    [(4, 9, (300, TOP), -90), (4, -45.6, (300, 568), 90), (400, 2, (640, 400), 0), (400, 9, (640, TOP), None)],
+)
+def test_a_reading_beyond_the_plot_points_from_its_edge_and_is_never_lost(x, y, edge, turned):
+    """Of a wrong reading the figure says where it lies; drawn there it would stand on the headings or not at all."""
+    plain = replace(FIGURE, series=[Series(key="s", label="", marks=[Mark(x=x, y=y, path="rows.0")])], regions=[])
+    drawn = ET.fromstring(render(plain, 660, 620))
+    (mark,) = [e for e in drawn.iter() if e.get("data-path") == "rows.0"]
+    (arrow,) = [e for e in mark.iter() if e.get("class") == "vf-beyond"]
+    at, angle = re.fullmatch(r"translate\((.+)\) rotate\((.+)\)", arrow.get("transform")).groups()
+    left, top = (float(n) for n in at.split())
+    assert (top if y > 5 or y < 0 else left) == (edge[1] if y > 5 or y < 0 else edge[0])
+    assert turned is None or float(angle) == turned
+    assert f"{y:.4g} mm" in mark.get("aria-label")
+    assert "beyond the figure" in mark.get("aria-label")
+    assert "vf-point" not in ET.tostring(mark, "unicode")
+    assert not any(e.get("class") == "vf-beyond" for e in ET.fromstring(render(FIGURE)).iter())

@@ -63,7 +63,8 @@ class _Drawing:
     def svg(self) -> str:
         for series in self.figure.series:
             for mark in series.marks:
-                self.labels.keep_clear(self.x(mark.x), self.y(mark.y), 7)
+                x, y, _ = self._place(mark)
+                self.labels.keep_clear(x, y, 7)
         self.labels.keep_lines_clear([(line.key if line.label else "", pixels) for line, pixels in self.traces])
         body = [
             *self._regions(),
@@ -252,26 +253,39 @@ class _Drawing:
             )
         return parts
 
+    def _place(self, mark: Mark) -> tuple[float, float, float | None]:
+        """Return the pixel of a mark, and of one beyond the plot that of the nearest edge and the angle it lies at."""
+        x, y, plot = self.x(mark.x), self.y(mark.y), self.plot
+        if plot.left <= x <= plot.right and plot.top <= y <= plot.bottom:
+            return x, y, None
+        at_x, at_y = min(max(x, plot.left), plot.right), min(max(y, plot.top), plot.bottom)
+        # By less than half a pixel it lies on the edge.
+        beyond = abs(x - at_x) > 0.5 or abs(y - at_y) > 0.5
+        return at_x, at_y, math.degrees(math.atan2(y - at_y, x - at_x)) if beyond else None
+
     def _marks(self) -> list[str]:
         parts = []
         for series in self.figure.series:
             for mark in series.marks:
-                x, y = self.x(mark.x), self.y(mark.y)
+                x, y, beyond = self._place(mark)
                 used = mark.in_hand and not mark.left_out
-                if not used:
+                if beyond is not None:
+                    at = f"translate({x:.1f} {y:.1f}) rotate({beyond:.0f})"
+                    shape = f'<path class="vf-beyond" d="M-12 -6L0 0L-12 6Z" transform="{at}"/>'
+                elif not used:
                     shape = f'<path class="vf-out" d="M{x - 6:.1f} {y - 6:.1f}l12 12m0-12l-12 12"/>'
                 elif series.role == "company":
                     shape = f'<circle class="vf-company" cx="{x:.1f}" cy="{y:.1f}" r="4"/>'
                 else:
                     shape = f'<circle class="vf-point" cx="{x:.1f}" cy="{y:.1f}" r="6.5"/>'
-                parts.append(self._operable_mark(mark, shape, x, y))
+                parts.append(self._operable_mark(mark, shape, x, y, " beyond the figure" if beyond is not None else ""))
                 if mark.label and (spot := self.labels.place(mark.label, x, y)):
                     role = "vf-soft" if series.role == "company" else "" if used else "vf-out-label"
                     parts.append(f'<text class="{role}" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(mark.label)}</text>')
         return parts
 
-    def _operable_mark(self, mark: Mark, shape: str, x: float, y: float) -> str:
-        values = f"{mark.x:g} {self.figure.x.unit or self.figure.x.label}, {mark.y:.4g} {self.figure.y.unit}"
+    def _operable_mark(self, mark: Mark, shape: str, x: float, y: float, where: str) -> str:
+        values = f"{mark.x:g} {self.figure.x.unit or self.figure.x.label}, {mark.y:.4g} {self.figure.y.unit}{where}"
         if not self.operable:
             return shape
         data = f'data-mark="" data-values="{escape(values)}" data-x="{mark.x:g}" data-y="{mark.y:.4f}"'

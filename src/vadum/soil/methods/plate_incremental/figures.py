@@ -128,6 +128,8 @@ def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figur
     begin = {id(stage): read[i - 1].last_mm if i else 0.0 for i, stage in enumerate(read)}
     own = [s - begin[id(hand)] for s in hand.settlement_mm] if hand else []
     deep = 1.15 * max([0.2, *own, *(stage.last_mm - begin[id(stage)] for stage in read if not stage.unloading)])
+    # A stage of unloading comes up again.
+    risen = 1.15 * min([0.0, *own])
     lines = [
         Line(
             key=f"stage-{stage.first_row}",
@@ -158,7 +160,7 @@ def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figur
         description=f"Settlement of each stage against root time. {caption}",
         caption=caption,
         x=Axis(label="time in the stage", unit="min", scale="root-time", low=0.0, high=reach, ticks=_ticks(reach)),
-        y=Axis(label="settlement of the stage", unit="mm", low=0.0, high=deep, down=True),
+        y=Axis(label="settlement of the stage", unit="mm", low=risen, high=deep, down=True),
         lines=lines,
         series=[
             Series(
