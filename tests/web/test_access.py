@@ -319,15 +319,13 @@ def test_what_others_run_takes_no_place_in_the_run_of_a_guest(app):
     """Six cylinders stand in one run: they are those that the guest sees, not the first six of all."""
     guest = signed_in(app, "guest")
     with Session(app.state.engine) as session:
-        of_project = {
-            project: session.exec(select(Sample.id).join(Location).where(Location.project_id == project)).first()
-            for project in (1, 2)
-        }
         begun = {"started_at": "2026-11-02T08:00:00+00:00"}
-        theirs, own = (
-            [Test(method="hydrometer", sample_id=of_project[project], state="running", kept=begun) for _ in range(count)]
-            for project, count in ((1, 6), (2, 2))
-        )
+
+        def hydrometers(project, count):
+            sample = session.exec(select(Sample.id).join(Location).where(Location.project_id == project)).first()
+            return [Test(method="hydrometer", sample_id=sample, state="running", kept=begun) for _ in range(count)]
+
+        theirs, own = hydrometers(1, 6), hydrometers(2, 2)
         session.add_all([*theirs, *own])
         session.commit()
         own = {test.id for test in own}
