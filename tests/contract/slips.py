@@ -16,6 +16,23 @@ _LEANT = (0.01, 0.9, 2.0, 2.7, 8.0, 25.0, 60.0, 120.0)
 
 def spoilt(method, seeds=(1, 2)):
     """Yield readings, settings and context with one thing wrong each; what cannot be taken at all is left out."""
+    for settings, clean in clean_under_every_school(method, seeds):
+        context = method.Context()
+        yield from _taken(method, (clean, settings, context))
+        for readings in _wrong(method, clean):
+            yield from _taken(method, (readings, settings, context))
+        for ground in _grounds(method, clean):
+            yield from _taken(method, (clean, settings, ground))
+    for seed in seeds:
+        for mistake in method.mistakes:
+            rng = np.random.default_rng(seed)
+            chosen = method.Settings()
+            yield method.virtual(method.a_soil(rng), chosen, rng, frozenset({mistake})), chosen, method.Context()
+    yield method.Readings(), method.Settings(), method.Context()
+
+
+def clean_under_every_school(method, seeds):
+    """Yield settings, and clean readings of a virtual test under them as plain data."""
     for seed in seeds:
         for settings in _settings(method):
             rng = np.random.default_rng(seed)
@@ -23,18 +40,7 @@ def spoilt(method, seeds=(1, 2)):
                 made = method.virtual(method.a_soil(rng), settings, rng)
             except (ValidationError, ValueError):
                 continue  # no virtual soil of this school
-            clean = made.model_dump(mode="json", exclude_none=True)
-            context = method.Context()
-            yield from _taken(method, (clean, settings, context))
-            for readings in _wrong(method, clean):
-                yield from _taken(method, (readings, settings, context))
-            for ground in _grounds(method, clean):
-                yield from _taken(method, (clean, settings, ground))
-        for mistake in method.mistakes:
-            rng = np.random.default_rng(seed)
-            chosen = method.Settings()
-            yield method.virtual(method.a_soil(rng), chosen, rng, frozenset({mistake})), chosen, method.Context()
-    yield method.Readings(), method.Settings(), method.Context()
+            yield settings, made.model_dump(mode="json", exclude_none=True)
 
 
 def _taken(method, parts):

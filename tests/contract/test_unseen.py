@@ -4,9 +4,11 @@ import logging
 import re
 
 import pytest
+from pydantic import ValidationError
 
 from tests import THOROUGH
-from tests.contract.unseen import measure, measure_pairs
+from tests.contract.slips import clean_under_every_school
+from tests.contract.unseen import measure, measure_pairs, slips
 from vadum.soil.registry import METHODS
 
 MOST_OF_ALL, MOST_OF_ONE, MOST_OF_PAIRS = 0.03, 0.08, 0.05
@@ -88,6 +90,21 @@ def test_what_goes_unseen_is_little_and_known(code):
     assert len(unseen) <= MOST_OF_ONE * max(len(counted), 1) + (0 if THOROUGH else 1), unseen
     unknown = [slip for slip in unseen if column(slip.path) not in UNSEEABLE.get(code, {})]
     assert unknown == []
+
+
+@pytest.mark.skipif(not THOROUGH, reason="every slip under every school: make thorough")
+@pytest.mark.filterwarnings("ignore::RuntimeWarning")
+@pytest.mark.parametrize("code", METHODS)
+def test_no_slip_takes_away_what_the_other_readings_say(code):
+    """One wrong number is named and the rest reduced; “could not be reduced” names nothing and takes all away."""
+    method = METHODS[code]
+    for settings, readings in clean_under_every_school(method, SEEDS[:1]):
+        for slip, spoilt in slips(readings):
+            try:
+                taken = method.Readings.model_validate(spoilt)
+            except ValidationError:
+                continue
+            assert "not-reduced" not in method.reduce(taken, settings, method.Context()).codes(), (slip, settings)
 
 
 @pytest.mark.skipif(not THOROUGH, reason="every method at once: make thorough")

@@ -151,6 +151,7 @@ def _measured(
             except ValidationError:
                 continue  # refused where it is typed
             after = method.reduce_raw(spoilt)
+            assert "not-reduced" not in after.codes(), slip
             if words := moved(before, headline(method, after)):
                 done = Slip(slip.kind, slip.path, words)
                 counted.append(done)

@@ -77,9 +77,10 @@ def _frame(every: list[Compacted], gs: Leant) -> tuple[float, float, float, floa
         return 0.0, 30.0, 1.4, 2.2
     w, rho = [p.water_content for p in every], [p.dry_density for p in every]
     low, high = max(0.0, float(np.floor(min(w) - 2))), float(np.ceil(max(w) + 2))
-    bottom = float(np.floor((min(rho) - 0.06) * 10) / 10)
+    # A wrong reading may give a density near nothing, or below it: the lines of air end above.
+    bottom = max(0.1, float(np.floor((min(rho) - 0.06) * 10) / 10))
     zero_air = saturated_dry_density(min(w), gs.value)
-    top = float(np.ceil((max(rho) + min(0.25, max(0.08, zero_air - max(rho)))) * 20) / 20)
+    top = max(bottom + 0.1, float(np.ceil((max(rho) + min(0.25, max(0.08, zero_air - max(rho)))) * 20) / 20))
     return low, high, bottom, top
 
 

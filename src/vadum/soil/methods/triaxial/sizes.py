@@ -61,7 +61,7 @@ def size_of(number: int, readings: TriaxialReadings, settings: TriaxialSettings,
     if settings.area == AreaRule.ALIKE:
         return Size(tx.area_alike_mm2(volume, out, length), length * (1 - out / volume / 3))
     if settings.area == AreaRule.FINAL and settings.kind != "UU":
-        if not after.mass_dry_g or not after.mass_wet_g:
+        if not after.mass_dry_g or not after.mass_wet_g or after.mass_wet_g < after.mass_dry_g:
             return None
         return Size(tx.final_area_mm2(after.mass_wet_g, after.mass_dry_g, gs, length - short), length - short)
     return Size(tx.consolidated_area_mm2(volume, out, length, short), length - short)
