@@ -6,13 +6,21 @@ import re
 from vadum.soil.numbers.units import UnitError, convert
 
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?"
-_ENTRY = re.compile(rf"(?P<number>{_NUMBER})\s*(?P<unit>[^\d\s.,+-].*)?")
+# A prime before a figure is no unit: 10' is ten feet, 12'345 is somebody's way of writing thousands.
+_ENTRY = re.compile(rf"(?P<number>{_NUMBER})\s*(?P<unit>(?!['’]\d)[^\d\s.,+-].*)?")
 _FRACTION = re.compile(r"(?:(?P<whole>\d+)(?:\s+|-))?(?P<top>\d+)/(?P<bottom>\d+)\s*(?P<unit>[^\d\s.,/].*)?")
 # Minutes and seconds, or hours, minutes and seconds, in a column of times.
 _CLOCK = re.compile(r"(?P<first>\d{1,4}):(?P<second>[0-5]\d)(?::(?P<third>[0-5]\d))?")
 # Seconds of a column's unit, and of what stands before the only colon there: minutes, in a column of hours hours.
 _CLOCKED = {"s": (1.0, 60.0), "min": (60.0, 60.0), "h": (3600.0, 3600.0)}
-_LOOKALIKES = str.maketrans({"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "})
+_FRACTIONS = {"½": "1/2", "⅓": "1/3", "⅔": "2/3", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+# Marks of pasted text that nobody sees: byte order, joiners, directions, soft hyphens.
+_UNSEEN = dict.fromkeys("\ufeff\u200b\u200c\u200d\u2060\u200e\u200f\u00ad")
+_LOOKALIKES = str.maketrans(
+    {"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "}
+    | {sign: f" {plain}" for sign, plain in _FRACTIONS.items()}
+    | _UNSEEN
+)
 _SHOWN = 24
 
 
@@ -80,7 +88,7 @@ def _clock(match: re.Match[str], unit: str) -> float:
 
 def _complaint(text: str, unit: str) -> str:
     shown = _short(text)
-    if re.fullmatch(r"[\d.,\s]+(?:[^\d\s.,]+)?", text) and re.search(r"\d", text):
+    if re.fullmatch(r"[\d.,\s'’]+(?:[^\d\s.,]+)?", text) and re.search(r"\d", text):
         return f"“{shown}” has two marks or a gap; type it with one decimal mark and no thousands mark"
     where = f"; this column takes a number in {unit}" if unit else "; this column takes a number"
     return f"“{shown}” is not a number{where}"
