@@ -13,7 +13,7 @@ _FRACTION = re.compile(r"(?:(?P<whole>\d+)(?:\s+|-))?(?P<top>\d+)/(?P<bottom>\d+
 _CLOCK = re.compile(r"(?P<first>\d{1,4}):(?P<second>[0-5]\d)(?::(?P<third>[0-5]\d))?")
 # Seconds of a column's unit, and of what stands before the only colon there: minutes, in a column of hours hours.
 _CLOCKED = {"s": (1.0, 60.0), "min": (60.0, 60.0), "h": (3600.0, 3600.0)}
-_FRACTIONS = {"½": "1/2", "⅓": "1/3", "⅔": "2/3", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_FRACTIONS = dict(zip("½⅓⅔¼¾⅛⅜⅝⅞", "1/2 1/3 2/3 1/4 3/4 1/8 3/8 5/8 7/8".split(), strict=True))
 # Marks of pasted text that nobody sees: byte order, joiners, directions, soft hyphens.
 _UNSEEN = dict.fromkeys("\ufeff\u200b\u200c\u200d\u2060\u200e\u200f\u00ad")
 _LOOKALIKES = str.maketrans(
