@@ -13,12 +13,12 @@ _FRACTION = re.compile(r"(?:(?P<whole>\d+)(?:\s+|-))?(?P<top>\d+)/(?P<bottom>\d+
 _CLOCK = re.compile(r"(?P<first>\d{1,4}):(?P<second>[0-5]\d)(?::(?P<third>[0-5]\d))?")
 # Seconds of a column's unit, and of what stands before the only colon there: minutes, in a column of hours hours.
 _CLOCKED = {"s": (1.0, 60.0), "min": (60.0, 60.0), "h": (3600.0, 3600.0)}
-_FRACTIONS = dict(zip("½⅓⅔¼¾⅛⅜⅝⅞", "1/2 1/3 2/3 1/4 3/4 1/8 3/8 5/8 7/8".split(), strict=True))
+_EIGHTHS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 # Marks of pasted text that nobody sees: byte order, joiners, directions, soft hyphens.
 _UNSEEN = dict.fromkeys("\ufeff\u200b\u200c\u200d\u2060\u200e\u200f\u00ad")
 _LOOKALIKES = str.maketrans(
     {"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "}
-    | {sign: f" {plain}" for sign, plain in _FRACTIONS.items()}
+    | {sign: f" {plain}" for sign, plain in _EIGHTHS.items()}
     | _UNSEEN
 )
 _SHOWN = 24
