@@ -98,9 +98,14 @@ FIGURE = Figure(
 
 
 def test_a_page_gets_operable_parts_and_a_file_gets_fixed_colours():
-    page = ET.fromstring(render(FIGURE))
+    page = ET.fromstring(render(FIGURE, operable=True))
     roles = [e.get("role") for e in page.iter() if e.get("role")]
     assert roles == ["group", "button", "button", "slider"]
+    # Where nothing may be changed a point still tells its values, and nothing can be pressed.
+    locked = ET.fromstring(render(FIGURE))
+    assert [e.get("role") for e in locked.iter() if e.get("role")] == ["img"]
+    assert [e.get("data-values") for e in locked.iter() if e.get("data-values")] == ["9 min, 1 mm", "25 min, 2 mm"]
+    assert not [e for e in locked.iter() if e.get("tabindex")]
     assert page.find("{*}style") is None
     for theme in THEMES:
         text = render(FIGURE, theme=theme)
@@ -124,7 +129,7 @@ def test_the_left_out_point_is_a_cross_not_a_circle():
 def test_a_reading_beyond_the_plot_points_from_its_edge_and_is_never_lost(x, y, edge, turned):
     """Of a wrong reading the figure says where it lies; drawn there it would stand on the headings or not at all."""
     plain = replace(FIGURE, series=[Series(key="s", label="", marks=[Mark(x=x, y=y, path="rows.0")])], regions=[])
-    drawn = ET.fromstring(render(plain, 660, 620))
+    drawn = ET.fromstring(render(plain, 660, 620, operable=True))
     (mark,) = [e for e in drawn.iter() if e.get("data-path") == "rows.0"]
     (arrow,) = [e for e in mark.iter() if e.get("class") == "vf-beyond"]
     at, angle = re.fullmatch(r"translate\((.+)\) rotate\((.+)\)", arrow.get("transform")).groups()

@@ -103,9 +103,12 @@ def browser_context_args(browser_context_args, server):
 
 @pytest.fixture
 def context(context):
-    """Let a press or a page take as long as what is expected of it."""
+    """Let a press or a page take as long as what is expected of it; no script of a page may fail meanwhile."""
+    failed = []
+    context.on("weberror", lambda failure: failed.append(str(failure.error)))
     context.set_default_timeout(PATIENCE_MS)
-    return context
+    yield context
+    assert failed == []
 
 
 def saved(page):

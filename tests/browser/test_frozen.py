@@ -55,6 +55,17 @@ def test_the_ground_of_a_check_moves_and_the_check_is_kept_with_a_reason(moved, 
     expect(page.locator(".others")).to_contain_text(re.compile(r"PI\s*38"))
 
 
+def test_who_checks_sees_each_reading_that_was_changed_with_what_stood_there(page):
+    page.goto(f"/tests/{LIQUID_LIMIT_D2}")
+    for text in ("17.25", "17.52", ""):
+        page.locator('[data-path="trials.0.mass_tin_g"]').fill(text)
+        page.locator('[data-path="trials.0.mass_tin_g"]').press("Enter")
+        saved(page)
+    page.get_by_role("button", name="To check").click()
+    told = page.get_by_role("region", name="To check")
+    expect(told.get_by_text("17.25 → 17.52 → (empty)")).to_be_visible()
+
+
 def test_a_check_is_made_again_on_the_ground_as_it_is(moved, page):
     page.goto(f"/tests/{PLASTIC}")
     as_checker(page)

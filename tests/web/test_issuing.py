@@ -8,7 +8,7 @@ import re
 import openpyxl
 import pytest
 
-from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
+from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
 from tests.printed import words_of
 from tests.web.hands import signed_in
 from vadum.exchange.readings_xlsx import readings_xlsx
@@ -29,6 +29,23 @@ def move(client, action, reason="", test=SHEET):
 def issued(client):
     page = client.get(f"/tests/{SHEET}/sheet").text
     return re.findall(rf'href="/tests/{SHEET}/issued/([\d-]+)\.pdf"', page)
+
+
+def test_of_a_checked_sheet_no_point_and_no_handle_can_be_pressed(people):
+    """Pressed, it asked why the row is left out, and what was said then was refused."""
+    technician, shown = people["technician"], f"/api/tests/{COMPACTION_G1}/sheet"
+
+    def figure(answer):
+        return next(f["svg"] for f in answer.json()["figures"] if f["svg"])
+
+    assert move(people["checker"], "check", test=COMPACTION_G1).is_success
+    for answer in (technician.get(shown), technician.post(f"/api/tests/{COMPACTION_G1}/preview", json={"cells": {}})):
+        assert figure(answer).count("data-values") >= 5, "what was read is still told"
+        assert not re.search(r"vf-mark|vf-handle|tabindex|leave out", figure(answer))
+    assert move(people["checker"], "reopen", "tins misread", test=COMPACTION_G1).is_success
+    for answer in (technician.get(shown), technician.post(f"/api/tests/{COMPACTION_G1}/preview", json={"cells": {}})):
+        assert figure(answer).count("vf-mark") >= 5
+        assert "vf-handle" in figure(answer)
 
 
 def test_a_checked_test_is_issued_with_a_number_and_its_sheet_frozen(people):

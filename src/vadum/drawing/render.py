@@ -19,7 +19,9 @@ BAND, NAMED = 30.0, 20.0
 _REGION_LABELS = ("zone", "chosen", "solid", "coarse", "water", "air")
 
 
-def render(figure: Drawing, width: float = 660, height: float = 620, theme: str | None = None) -> str:
+def render(
+    figure: Drawing, width: float = 660, height: float = 620, theme: str | None = None, *, operable: bool = False
+) -> str:
     """Return the drawing as SVG.
 
     Arguments
@@ -27,19 +29,20 @@ def render(figure: Drawing, width: float = 660, height: float = 620, theme: str 
     figure : what to draw
     width, height : px
     theme : ``light``, ``dark`` or ``print`` for a file that stands alone; None for a page, which brings the
-        stylesheet and makes points and handles operable
+        stylesheet and reads points off it
+    operable : whether points and handles can be pressed: on a sheet that may be changed
     """
     if isinstance(figure, Path):
         return render_path(figure, width, height, theme)
-    return _Drawing(figure, width, height, theme).svg()
+    return _Drawing(figure, width, height, theme, operable).svg()
 
 
 class _Drawing:
     """One rendering: two scales, the labels placed so far, and the parts in drawing order."""
 
-    def __init__(self, figure: Figure, width: float, height: float, theme: str | None) -> None:
+    def __init__(self, figure: Figure, width: float, height: float, theme: str | None, operable: bool) -> None:
         self.figure, self.width, self.height, self.theme = figure, width, height, theme
-        self.operable = theme is None
+        self.operable = operable
         above = (BAND if figure.bands else 0.0) + (NAMED if figure.x.named else 0.0)
         left = 12.0 if figure.y.hidden else LEFT
         bottom = 12.0 if figure.x.hidden else BOTTOM
@@ -95,7 +98,7 @@ class _Drawing:
 
     def _mapping(self) -> str:
         """Return what a pointer needs to turn pixels back into values."""
-        if not self.operable:
+        if self.theme:
             return f' width="{self.width:g}" height="{self.height:g}"'
 
         def of(name: str, axis: Axis) -> str:
@@ -286,10 +289,10 @@ class _Drawing:
 
     def _operable_mark(self, mark: Mark, shape: str, x: float, y: float, where: str) -> str:
         values = f"{mark.x:g} {self.figure.x.unit or self.figure.x.label}, {mark.y:.4g} {self.figure.y.unit}{where}"
-        if not self.operable:
+        if self.theme:
             return shape
         data = f'data-mark="" data-values="{escape(values)}" data-x="{mark.x:g}" data-y="{mark.y:.4f}"'
-        if not mark.path:
+        if not (mark.path and self.operable):
             return f"<g {data}>{shape}</g>"
         what = "take back into the fit" if mark.left_out else "leave out of the fit"
         return (

@@ -15,6 +15,7 @@ from sqlalchemy import Engine, event
 from sqlmodel import Session
 
 from vadum.records.context import footing
+from vadum.records.saving import locked
 from vadum.records.tables import Test
 from vadum.records.units import units_of_test
 from vadum.soil.numbers.written import Units
@@ -62,6 +63,7 @@ class Under:
 
     method: str
     state: str
+    locked: bool
     revision: int
     readings: dict[str, Any]
     unread: dict[str, str]
@@ -75,6 +77,7 @@ def under(session: Session, test: Test) -> Under:
     return Under(
         method=test.method,
         state=test.state,
+        locked=locked(test),
         revision=test.revision,
         readings=test.readings,
         unread=test.unread,

@@ -40,11 +40,14 @@ def sheet_view(
     figure: str = "",
     unfolded: int | None = None,
     units: Units = SI,
+    *,
+    locked: bool = False,
 ) -> SheetView:
     """Return readings, findings, verdict, figures and derivation of one sheet.
 
     ``figure`` is the one drawn; ``unfolded`` a row of the run that stands open in a long table, the last one by
-    default. Results and figures are in ``units``, readings in those of their columns.
+    default. Results and figures are in ``units``, readings in those of their columns. Of a ``locked`` sheet nothing
+    can be pressed.
     """
     chosen, reduction = method.Settings.model_validate(settings), reduction_in(reduction, units, method)
     frame = framed(method, chosen)
@@ -62,7 +65,7 @@ def sheet_view(
             Drawn(
                 key=f.key,
                 title=f.title,
-                svg=render(f, *box) if f is drawn else "",
+                svg=render(f, *box, operable=not locked) if f is drawn else "",
                 by_hand=[h.setting for h in f.handles if h.overridden],
             )
             for f in reduction.figures

@@ -225,7 +225,8 @@ def preview(request: Request, test_id: int, typed: Preview) -> Response:
         sheet = enter(method.Readings, Sheet(saved.readings, saved.unread), cells)
         reduction = method.reduce_raw(sheet.readings, settings, context)
     box = (typed.box.width, typed.box.height)
-    previewed = sheet_view(method, sheet, settings, context, reduction, box, typed.figure, typed.unfolded, saved.units)
+    asked = (box, typed.figure, typed.unfolded, saved.units)
+    previewed = sheet_view(method, sheet, settings, context, reduction, *asked, locked=saved.locked)
     told = PreviewView(**dict(previewed), basis=saved.revision)
     return Response(told.json_text(), media_type="application/json")
 
@@ -325,6 +326,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         asked.figure,
         asked.unfolded,
         units_of_test(test),
+        locked=locked(test),
     )
     shown = RecordView(
         **dict(sheet),

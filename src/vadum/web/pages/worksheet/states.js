@@ -24,7 +24,7 @@ export const states = {
   heading(list, one, more) {
     return list.length === 1 ? `1 ${one}` : `${list.length || "No"} ${more}`;
   },
-  texts(changed) {
+  fromTo(changed) {
     return changed.texts.map((text) => text || "(empty)").join(" → ");
   },
   savedWhen(revision) {
