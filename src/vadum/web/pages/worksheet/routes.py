@@ -210,14 +210,14 @@ def preview(request: Request, test_id: int, typed: Preview) -> Response:
     engine: Engine = request.app.state.engine
 
     # Every key comes by here: a session is opened only where something was written since.
-    def asked(of: Callable[[Session, Test], T]) -> T:
+    def said_by(of: Callable[[Session, Test], T]) -> T:
         with session_on(engine) as session:
             return of(session, get(session, Test, test_id, "test"))
 
-    saved = hold(engine, ("under", test_id), lambda: asked(under))
+    saved = hold(engine, ("under", test_id), lambda: said_by(under))
     method = method_of(saved.method)
     if saved.state in FROZEN:
-        shown = asked(standing_of)
+        shown = said_by(standing_of)
         sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
     else:
         settings, context = saved.settings, saved.context
