@@ -54,6 +54,9 @@ def test_what_is_being_typed_stays_when_the_answer_before_it_comes_back(page):
     length.press("Tab")
     all_saved(page)
     assert stored(page, test)["length_mm"] == 1800.0
+    # Who opens it again sees what is on record.
+    page.reload()
+    expect(length).to_have_value("1800")
 
 
 def test_the_vane_of_the_last_test_is_taken_by_a_tap_only(page):

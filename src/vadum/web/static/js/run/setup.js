@@ -18,7 +18,7 @@ export const setup = {
       return {
         ...f,
         text,
-        draft: this.drafts[f.path],
+        shown: this.drafts[f.path] ?? text,
         locked: Boolean(f.locks) && text === "no",
         more: this.moreOf(f, text),
       };
