@@ -102,10 +102,21 @@ def browser_context_args(browser_context_args, server):
 
 
 @pytest.fixture
-def context(context):
-    """Let a press or a page take as long as what is expected of it; no script of a page may fail meanwhile."""
+def context(context, request):
+    """Let a press or a page take as long as what is expected of it; no script of a page may fail meanwhile, the browser
+    complain of none, the server of nothing."""
     failed = []
+    # What a server refuses, and what a test cuts off, the page tells.
+    known = ("Failed to load resource", "Service Worker registration blocked by Playwright")
+
+    def heard(message):
+        if message.type in ("error", "warning") and not message.text.startswith(known):
+            failed.append(message.text)
+
     context.on("weberror", lambda failure: failed.append(str(failure.error)))
+    context.on("console", heard)
+    if not request.node.get_closest_marker("broken_server"):
+        context.on("response", lambda answer: answer.status >= 500 and failed.append(f"{answer.status} {answer.url}"))
     context.set_default_timeout(PATIENCE_MS)
     yield context
     assert failed == []

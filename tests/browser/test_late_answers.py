@@ -1,13 +1,18 @@
 """Answers that come late, or twice: what the hand has done since stands."""
 
 import re
+import time
+from pkgutil import resolve_name
 
 import pytest
 from playwright.sync_api import expect
+from sqlmodel import Session, func, select
 
 from tests.browser.conftest import saved
 from tests.browser.gestures import reopen
 from tests.browser.typing import new_test_in_ground
+from vadum.records.database import open_database
+from vadum.records.tables import Test
 
 pytestmark = pytest.mark.browser
 CBR, STEPS = "/tests/42", "/tests/45"
@@ -32,6 +37,40 @@ def test_a_late_preview_does_not_take_back_what_was_saved_since(page):
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(300)
     expect(handle).to_have_attribute("aria-valuetext", re.compile("set by hand"))
+
+
+@pytest.mark.parametrize(
+    ("page_of", "button", "slow"),
+    [
+        (CBR, "Plan this test once more", "vadum.web.pages.worksheet.routes.once_more"),
+        ("/samples/3", "Water content", "vadum.web.pages.places.routes.planned"),
+    ],
+)
+def test_a_form_pressed_again_while_its_answer_is_on_the_way_is_sent_once(
+    page, server, monkeypatch, page_of, button, slow
+):
+    """On a slow line a second press planned a second test."""
+    made = resolve_name(slow)
+    monkeypatch.setattr(slow, lambda *a, **k: time.sleep(1) or made(*a, **k))
+    before = tests_of(server)
+    page.goto(page_of)
+    # As fingers do: twice, the page still standing.
+    page.locator("form[method=post] button", has_text=button).first.evaluate(
+        "(button) => { setTimeout(() => button.click(), 300); button.click(); }"
+    )
+    page.wait_for_url(re.compile(rf"/tests/(?!{CBR[-2:]}$)\d+$"))
+    page.wait_for_timeout(2500)
+    assert tests_of(server) == before + 1
+    # Back on the page, it may be pressed again.
+    page.go_back()
+    page.locator("form[method=post] button", has_text=button).first.evaluate("(button) => button.click()")
+    page.wait_for_url(re.compile(rf"/tests/(?!{CBR[-2:]}$)\d+$"))
+    assert tests_of(server) == before + 2
+
+
+def tests_of(server):
+    with Session(open_database(server.database)) as session:
+        return session.exec(select(func.count()).select_from(Test)).one()
 
 
 def test_reopening_leaves_the_figure_as_it_stood(page):

@@ -52,6 +52,7 @@ def answer_to(page, path, status, body):
     page.route(SAVE, handle)
 
 
+@pytest.mark.broken_server
 def test_a_reading_the_server_breaks_on_is_set_aside_and_the_rest_goes_on(page):
     sign_in(page, "technician 1")
     answer_to(page, "trials.0.blows", 500, {"message": "Something went wrong here (request 7)."})

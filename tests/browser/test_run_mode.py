@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2, WATER_CONTENT_U5
+from tests.laboratory import LIQUID_LIMIT_D2, LIQUID_LIMIT_U2, PLASTIC_LIMIT_U2, WATER_CONTENT_U5
 
 pytestmark = pytest.mark.browser
 
@@ -122,6 +122,20 @@ def test_drying_says_again_and_then_constant(page):
         expect(first.get_by_test_id("say")).to_contain_text(said)
     page.reload()
     expect(page.locator(".timer").first).to_contain_text("done")
+
+
+def test_a_finger_that_bounces_on_the_last_reading_breaks_nothing(page):
+    """Two presses before the page has drawn the first: there is no reading left for the second."""
+    page.goto(f"/tests/{PLASTIC_LIMIT_U2}/run")
+    done = page.get_by_text("Every reading is taken.")
+    twice = "(button) => { button.click(); button.click(); }"
+    for _ in range(40):
+        if done.is_visible():
+            break
+        ends = page.locator(".side-ways button", has_text="No more")
+        (ends if ends.is_visible() else page.get_by_role("button", name="Skip this one")).evaluate(twice)
+        page.wait_for_timeout(20)
+    expect(done).to_be_visible()
 
 
 def test_targets_are_large_enough_for_gloves(page):

@@ -10,6 +10,19 @@ document.addEventListener("click", (event) => {
 });
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
 
+// A form that is on its way is not sent again: on a slow line a second press would make a second test. It may be once
+// the page stands again, or when the line has let it wait for long.
+const PATIENCE_MS = 20_000;
+const sent = new Map();
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  // Asked of the attribute: a control of the form may be called "method".
+  if (event.defaultPrevented || form.getAttribute("method") !== "post") return;
+  if (performance.now() - (sent.get(form) ?? -Infinity) < PATIENCE_MS) event.preventDefault();
+  else sent.set(form, performance.now());
+});
+addEventListener("pageshow", () => sent.clear());
+
 // A list is narrowed to the lines that hold every word, whatever its capitals and accents.
 const plain = (text) => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
 document.addEventListener("input", (event) => {

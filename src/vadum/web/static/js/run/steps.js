@@ -168,12 +168,15 @@ const asking = {
     const field = this.field();
     this.$nextTick(() => field?.focus());
   },
+  // A finger that bounces presses twice: the second time there may be no reading left.
   skip() {
+    if (!this.step) return;
     this.skipped.push(this.step.path);
     this.inHand = "";
     this.clear();
   },
   endRows() {
+    if (!this.step) return;
     this.done.push(this.step.table);
     this.clear();
   },
