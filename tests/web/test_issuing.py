@@ -53,10 +53,16 @@ def test_a_checked_test_is_issued_with_a_number_and_its_sheet_frozen(people):
     assert move(checker, "issue").status_code == 409, "only what is checked"
     assert move(checker, "check").status_code == 200
     assert move(people["technician"], "issue").status_code == 403
+    # What was next to do before the check is done.
+    told = checker.get(f"/api/tests/{SHEET}/sheet").json()["verdict"]["next"]
+    assert told == "Checked by checker. A checker issues it, by itself or in a report."
+    drawn_anew = checker.post(f"/api/tests/{SHEET}/preview", json={"cells": {}}).json()
+    assert drawn_anew["verdict"]["next"] == told
     sheet = move(checker, "issue").json()
     assert sheet["state"] == "issued"
     (number,) = sheet["issued"]
     assert re.fullmatch(r"20\d\d-0001", number)
+    assert sheet["verdict"]["next"].startswith(f"Issued as {number}.")
     reply = checker.get(f"/tests/{SHEET}/issued/{number}.pdf")
     assert hashlib.sha256(reply.content).hexdigest() == reply.headers["x-sha256"]
     printed = words_of(reply.content)

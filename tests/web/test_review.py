@@ -38,6 +38,13 @@ def test_readings_changed_after_they_were_kept_are_listed_with_every_value(clien
     assert review(client, SHEET)["recorded_by"] == ["technician 1", "technician 2"]
 
 
+def test_a_changed_mass_is_read_as_the_balance_writes_it(client):
+    had = client.get(f"/tests/{SHEET}/bench.json").json()["readings"]["trials"][0]["mass_tin_dry_g"]
+    save(client, SHEET, cells={"trials.0.mass_tin_dry_g": "31"})
+    (changed,) = review(client, SHEET)["changed"]
+    assert changed["texts"] == [f"{had:.2f}", "31.00"]
+
+
 def test_points_left_out_and_lines_moved_by_hand_are_listed(client):
     client.post(f"/api/tests/{PRESS}/move", json={"action": "reopen", "reason": "look again"})
     save(

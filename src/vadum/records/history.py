@@ -98,11 +98,11 @@ def flat(model: type[Readings], readings: dict[str, Any], unread: dict[str, str]
     for name, value in readings.items():
         if isinstance(value, list):
             for i, row in enumerate(value):
-                cells = {f"{name}.{i}.{key}": str(cell) for key, cell in row.items()}
-                found |= {path: labelled(model, path, text) for path, text in cells.items()}
+                cells = {f"{name}.{i}.{key}": cell for key, cell in row.items()}
+                found |= {path: labelled(model, path, cell) for path, cell in cells.items()}
         elif isinstance(value, dict):
             rows = max((len(column) for column in value.values() if isinstance(column, list)), default=0)
             found[name] = f"{value.get('file') or 'file'}, {rows} rows"
         else:
-            found[name] = labelled(model, name, str(value))
+            found[name] = labelled(model, name, value)
     return found | unread

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from vadum.soil.choice import Choice, labels_of
 from vadum.soil.contract.complaint import complaints
-from vadum.soil.contract.field import Log, Readings, Row
+from vadum.soil.contract.field import Log, Readings, Row, resolution_of
 
 
 class UnknownCell(ValueError):
@@ -122,12 +122,15 @@ def _words_of(model: type[BaseModel], name: str) -> type[Choice] | None:
     return next((part for part in parts if isinstance(part, type) and issubclass(part, Choice)), None)
 
 
-def labelled(model: type[BaseModel], path: str, text: str) -> str:
-    """Return what a cell or a setting holds as people read it: the label of a choice, anything else as it is."""
+def labelled(model: type[BaseModel], path: str, value: Any) -> str:
+    """Return what a cell or a setting holds as people read it: the label of a choice, a number with the decimals of its
+    instrument, anything else as it is."""
     table, *rest = path.split(".")
     owner = tables(model).get(table, model) if rest else model
     name = rest[-1] if rest else table
-    return choices(owner, name).get(text, text) if name in owner.model_fields else text
+    if name not in owner.model_fields:
+        return str(value)
+    return choices(owner, name).get(str(value)) or cell_text(value, resolution_of(owner, name))
 
 
 def enter(model: type[Readings], sheet: Sheet, typed: dict[str, str]) -> Sheet:

@@ -25,7 +25,7 @@ from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
 from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
-from vadum.records.tables import Sample, Test
+from vadum.records.tables import Check, Sample, Test
 from vadum.records.times import times_of
 from vadum.records.together import hole_of, samples_around, with_places
 from vadum.records.unchanged import hold, under
@@ -215,17 +215,13 @@ def preview(request: Request, test_id: int, typed: Preview) -> Response:
             return of(session, get(session, Test, test_id, "test"))
 
     saved = hold(engine, ("under", test_id), lambda: said_by(under))
-    method = method_of(saved.method)
     if saved.state in FROZEN:
-        shown = said_by(standing_of)
-        sheet, settings, context, reduction = shown.sheet, shown.settings, shown.context, shown.reduction
-    else:
-        settings, context = saved.settings, saved.context
-        cells = as_pressures(method, method.Settings.model_validate(settings), typed.cells)
-        sheet = enter(method.Readings, Sheet(saved.readings, saved.unread), cells)
-        reduction = method.reduce_raw(sheet.readings, settings, context)
-    box = (typed.box.width, typed.box.height)
-    asked = (box, typed.figure, typed.unfolded, saved.units)
+        return JSONResponse(said_by(lambda session, test: view(session, test, typed) | {"basis": test.revision}))
+    method, settings, context = method_of(saved.method), saved.settings, saved.context
+    cells = as_pressures(method, method.Settings.model_validate(settings), typed.cells)
+    sheet = enter(method.Readings, Sheet(saved.readings, saved.unread), cells)
+    reduction = method.reduce_raw(sheet.readings, settings, context)
+    asked = ((typed.box.width, typed.box.height), typed.figure, typed.unfolded, saved.units)
     previewed = sheet_view(method, sheet, settings, context, reduction, *asked, locked=saved.locked)
     told = PreviewView(**dict(previewed), basis=saved.revision)
     return Response(told.json_text(), media_type="application/json")
@@ -328,6 +324,8 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         units_of_test(test),
         locked=locked(test),
     )
+    numbers = [one.number for one in issued_of(session, test)]
+    sheet.verdict.next = _after_checking(test, checked, moved, numbers) or sheet.verdict.next
     shown = RecordView(
         **dict(sheet),
         test=test.id,
@@ -337,7 +335,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         locked=locked(test),
         void_reason=test.void_reason,
         checked_by=checked.who if checked else "",
-        issued=[one.number for one in issued_of(session, test)],
+        issued=numbers,
         moves=[Moving(action=a, needs_reason=_needs_reason(session, test, a)) for a in moves_of(test, moved)],
         moved=moved,
         kept=kept_words(standing),
@@ -370,6 +368,17 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         server_time=datetime.now(UTC).isoformat(),
     )
     return shown.plain()
+
+
+def _after_checking(test: Test, checked: Check | None, moved: list[str], numbers: list[str]) -> str:
+    """Return the next thing to do with a sheet that is checked; "" for one that is open or void."""
+    if checked is None:
+        return ""
+    if moved:
+        return "Its ground has moved since the check: look at To check, then keep it with a reason or reopen it."
+    if test.state == "issued" and numbers:
+        return f"Issued as {numbers[-1]}. To change it, reopen it with a reason: it gets another number."
+    return f"Checked by {checked.who}. A checker issues it, by itself or in a report."
 
 
 def _lean(session: Session, lean: Lean) -> Leaning:
