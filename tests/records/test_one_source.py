@@ -42,7 +42,7 @@ from vadum.report.sheet import sheet_of
 from vadum.soil.registry import METHODS
 from vadum.web.api.results import _results
 from vadum.web.pages.transfer.routes import _sent
-from vadum.web.pages.worksheet.routes import Preview, preview, view
+from vadum.web.pages.worksheet.routes import Preview, previewed, view
 
 METHOD = st.sampled_from(LEANING)
 
@@ -181,7 +181,7 @@ def one_by_one(session, test, parameters):
     headline = set(METHODS[test.method].headline)
     shown = [p.symbol for p in parameters if p.key in headline]
     yield texts(parameters) | {p["symbol"]: p["text"] for p in strip if p["symbol"] in shown}
-    seen = json.loads(preview(session, test.id, Preview()).body)["verdict"]
+    seen = json.loads(previewed(session.get_bind(), test.id, Preview()).body)["verdict"]
     assert (seen["headline"], seen["others"]) == (verdict["headline"], verdict["others"])
     line = sample_sheet.test_line(test)[1]
     for part in filter(None, line.split(", ")):

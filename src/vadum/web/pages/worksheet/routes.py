@@ -207,9 +207,13 @@ def read_sheet(session: Db, test_id: int) -> Response:
 @router.post("/api/tests/{test_id}/preview")
 def preview(request: Request, test_id: int, typed: Preview) -> Response:
     """Return what the worksheet would show with these cells; nothing is saved. What is checked shows nothing else."""
-    engine: Engine = request.app.state.engine
+    return previewed(request.app.state.engine, test_id, typed)
 
-    # Every key comes by here: a session is opened only where something was written since.
+
+def previewed(engine: Engine, test_id: int, typed: Preview) -> Response:
+    """Return the answer to a preview. Every key comes by here: a session is opened only where something was written
+    since the last one."""
+
     def said_by(of: Callable[[Session, Test], T]) -> T:
         with session_on(engine) as session:
             return of(session, get(session, Test, test_id, "test"))
@@ -222,8 +226,8 @@ def preview(request: Request, test_id: int, typed: Preview) -> Response:
     sheet = enter(method.Readings, Sheet(saved.readings, saved.unread), cells)
     reduction = method.reduce_raw(sheet.readings, settings, context)
     asked = ((typed.box.width, typed.box.height), typed.figure, typed.unfolded, saved.units)
-    previewed = sheet_view(method, sheet, settings, context, reduction, *asked, locked=saved.locked)
-    told = PreviewView(**dict(previewed), basis=saved.revision)
+    shown = sheet_view(method, sheet, settings, context, reduction, *asked, locked=saved.locked)
+    told = PreviewView(**dict(shown), basis=saved.revision)
     return Response(told.json_text(), media_type="application/json")
 
 
