@@ -121,7 +121,7 @@ def test_a_sheet_opened_before_midnight_overwrites_nothing_saved_after_it(lisbon
     reply = late.post(f"/api/tests/{WATER_CONTENT_U1_1}/save", json=stale)
     assert reply.status_code == 409
     assert reply.json()["conflict"]["differences"] == [
-        {"path": "determinations.0.mass_tin_wet_g", "theirs": "61.2", "yours": "16.2"}
+        {"path": "determinations.0.mass_tin_wet_g", "theirs": "61.20", "yours": "16.20"}
     ]
 
 
