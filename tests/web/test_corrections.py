@@ -165,3 +165,44 @@ def test_a_person_who_signed_nothing_is_called_right_and_nobody_else(app):
     save(signed_in(app, "technician"), LIQUID_LIMIT_D2, cells={"state": "natural"})
     said = post(manager, f"/people/{number['technician']}/name", {"name": "technician 1"})
     assert "Records are signed technician: the name stays" in said.text
+
+
+def seen_on(client, address):
+    """Return what a form drawn now says that its hand saw."""
+    (said, *_) = re.findall(r'name="seen"\s+value="(\d+)"', client.get(address).text)
+    return said
+
+
+def test_a_form_drawn_before_somebody_else_corrected_takes_nothing_of_it_back(client, database):
+    sample = row(database, LIQUID_LIMIT_D2)
+    address = f"/samples/{sample['id']}"
+    drawn = seen_on(client, address)
+    assert post(client, address, asked(sample, description="brown silt", seen=drawn)).status_code == 303
+    # A second form, drawn as early: another field of it was changed.
+    assert post(client, address, asked(sample, mass_g="900", seen=drawn)).status_code == 303
+    now = row(database, LIQUID_LIMIT_D2)
+    assert (now["description"], now["mass_g"]) == ("brown silt", 900)
+
+
+def test_the_same_field_changed_by_two_is_told_with_both_and_asked_again(client, database):
+    sample = row(database, LIQUID_LIMIT_D2)
+    address = f"/samples/{sample['id']}"
+    drawn, stood = seen_on(client, address), sample["description"] or "blank"
+    post(client, address, asked(sample, description="brown silt", seen=drawn))
+    second = asked(sample, description="grey silt", seen=drawn)
+    refused = post(client, address, second)
+    assert refused.status_code == 422
+    said = re.sub(r"\s+", " ", refused.text)
+    assert f"changed this meanwhile: description {stood} → brown silt. Yours stands here" in said
+    assert "grey silt" in said
+    assert row(database, LIQUID_LIMIT_D2)["description"] == "brown silt"
+    # Looked at and saved again it is theirs who looked.
+    assert post(client, address, second | {"seen": seen_on(client, address)}).status_code == 303
+    assert row(database, LIQUID_LIMIT_D2)["description"] == "grey silt"
+    # The same by both is no matter.
+    assert post(client, address, asked(sample, description="grey silt", seen=drawn)).status_code == 303
+
+
+@pytest.mark.parametrize("address", ["/projects/1", "/samples/3", "/locations/1", "/equipment/1"])
+def test_every_form_that_corrects_says_what_its_hand_saw(client, address):
+    assert seen_on(client, address).isdecimal()

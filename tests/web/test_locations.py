@@ -43,6 +43,15 @@ def test_layers_are_typed_in_any_order_and_put_right_later(client, database, hol
     assert "0–0.4 m: topsoil" in client.get(f"/locations/{hole}").text
 
 
+def test_layers_that_two_put_right_at_once_are_told_with_both(client, database, hole):
+    layers(client, hole, ("0", "0.3", "topsoil"), seen="0")
+    refused = layers(client, hole, ("0", "0.5", "made ground"), seen="0")
+    assert refused.status_code == 422
+    assert "changed this meanwhile: layers blank → 0–0.3 m topsoil" in refused.text
+    assert 'value="made ground"' in refused.text
+    assert logged(database, hole) == [(0.0, 0.3, "topsoil")]
+
+
 @pytest.mark.parametrize(
     ("lines", "said"),
     [

@@ -40,14 +40,21 @@ def needs_reason(row: Corrected) -> bool:
     return any(test.state in FROZEN for test in tests_of(row))
 
 
-def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: str, reason: str = "") -> None:
+def correct(
+    session: Session, row: Corrected, values: Mapping[str, Any], who: str, reason: str = "", seen: int | None = None
+) -> None:
     """Put in what is right, keep what stood there before, and commit.
+
+    Arguments
+    ---------
+    seen : the newest correction that the hand saw, 0 for none; None where it does not say
 
     Raises
     ------
     CorrectionError
-        If the name is taken, or something that was checked needs a reason.
+        If the name is taken, something that was checked needs a reason, or somebody changed the same meanwhile.
     """
+    values = own_of(session, row, values, seen)
     changed = {k: [_plain(getattr(row, k)), _plain(v)] for k, v in values.items() if getattr(row, k) != v}
     if not changed:
         return
@@ -63,6 +70,37 @@ def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: st
         session.flush()
         renew_users(session, row)
     session.commit()
+
+
+def own_of(session: Session, row: Corrected, values: Mapping[str, Any], seen: int | None) -> dict[str, Any]:
+    """Return what of a form its hand changed, where others changed something since it was drawn: what it shows as it
+    stood then is nobody's wish.
+
+    Raises
+    ------
+    CorrectionError
+        If somebody changed the same meanwhile to something else.
+    """
+    own, stood = dict(values), dict[str, Any]()
+    since = [one for one in corrections_of(session, row) if seen is not None and (one.id or 0) > seen]
+    for one in reversed(since):
+        for name, (before, _) in one.changed.items():
+            stood.setdefault(name, before)
+    for one in since:
+        for name, (_, now_) in one.changed.items():
+            if name not in own or name not in stood:
+                continue
+            before, mine = stood.pop(name), _plain(own[name])
+            if mine == before:
+                del own[name]
+            elif mine != now_:
+                said = f"{one.who} changed this meanwhile: {name.split('_')[0]} {_told(before)} → {_told(now_)}"
+                raise CorrectionError("seen", f"{said}. Yours stands here: look, then save again.")
+    return own
+
+
+def _told(value: Any) -> Any:
+    return "blank" if value in ("", None) else value
 
 
 def note(session: Session, row: Corrected, changed: Mapping[str, list[Any]], who: str, reason: str) -> None:

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from sqlmodel import Session
 
-from vadum.records.corrections import CorrectionError, note
+from vadum.records.corrections import CorrectionError, note, own_of
 from vadum.records.tables import Location, Stratum
 from vadum.soil.numbers.entry import EntryError, parse_entry
 
@@ -58,17 +58,23 @@ def read(lines: list[Typed], location: Location) -> list[Stratum]:
     return found
 
 
-def keep_layers(session: Session, location: Location, lines: list[Typed], who: str, reason: str = "") -> None:
+def keep_layers(
+    session: Session, location: Location, lines: list[Typed], who: str, reason: str = "", seen: int | None = None
+) -> None:
     """Put the layers in as they are typed, keep how they stood before, and commit.
+
+    Arguments
+    ---------
+    seen : the newest correction that the hand saw, 0 for none; None where it does not say
 
     Raises
     ------
     CorrectionError
-        If they cannot be, or something that was checked needs a reason.
+        If they cannot be, something that was checked needs a reason, or somebody changed them meanwhile.
     """
     layers = read(lines, location)
     before, after = words_of(location.strata), words_of(layers)
-    if before == after:
+    if before == after or not own_of(session, location, {"layers": after}, seen):
         return
     note(session, location, {"layers": [before, after]}, who, reason)
     for old in list(location.strata):

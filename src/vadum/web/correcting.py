@@ -20,10 +20,16 @@ def corrected(session: Session, row: Corrected, model: type[Entered], form: Form
     if (fault := _out_of_its_place(row, values)) is not None:
         return fault
     try:
-        correct(session, row, values, who, str(form.get("reason", "")))
+        correct(session, row, values, who, str(form.get("reason", "")), seen_by(form))
     except CorrectionError as error:
         return {error.field: str(error)}
     return {}
+
+
+def seen_by(form: FormData) -> int | None:
+    """Return the newest correction that stood on the page when the form was drawn; None where it does not say."""
+    said = str(form.get("seen", ""))
+    return int(said) if said.isdecimal() else None
 
 
 def _out_of_its_place(row: Corrected, values: dict[str, Any]) -> dict[str, str] | None:

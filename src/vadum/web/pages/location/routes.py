@@ -15,7 +15,7 @@ from vadum.records.presets import Presets
 from vadum.records.tables import Location, Sample
 from vadum.records.together import hole_of
 from vadum.web.column import ground_column
-from vadum.web.correcting import corrected
+from vadum.web.correcting import corrected, seen_by
 from vadum.web.forms import LOCATION_FIELDS, PLACE_KINDS, LocationForm, SampleForm, filled
 from vadum.web.rendering import Db, Posted, Who, get, page, to
 
@@ -68,7 +68,7 @@ def log_layers(request: Request, session: Db, form: Posted, who: Who, location_i
     columns = [[str(text) for text in form.getlist(name)] for name in ("top", "base", "description")]
     lines = [Typed(*line) for line in zip(*columns, strict=False)]
     try:
-        keep_layers(session, found, lines, who, str(form.get("reason", "")))
+        keep_layers(session, found, lines, who, str(form.get("reason", "")), seen_by(form))
     except CorrectionError as error:
         layers = [line for line in lines if not line.blank]
         errors = {error.field: str(error)}
