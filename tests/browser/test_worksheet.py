@@ -230,6 +230,8 @@ def test_two_tabs_conflict_with_both_versions_on_screen(page, context):
     assert violations(page) == []
     page.get_by_role("button", name="Take theirs").click()
     expect(cell(page, "trials.0.blows")).to_have_value("30")
+    expect(page.get_by_test_id("set-aside")).to_contain_text("“29”")
+    page.get_by_role("button", name="Drop it").click()
     put(other, "trials.0.blows", "31")
     saved(other)
     put(page, "trials.0.blows", "28")
@@ -362,6 +364,26 @@ def test_arrows_move_and_escape_takes_typing_back(page):
     page.keyboard.press("ArrowLeft")
     expect(cell(page, "trials.1.blows")).to_be_focused()
     expect(page.get_by_role("status")).to_contain_text("revision 1")
+
+
+def test_a_press_on_the_cell_where_the_hand_is_does_not_mix_two_readings(page):
+    page.goto(RUNNING)
+    cell(page, "trials.0.blows").focus()
+    page.keyboard.press("ArrowDown")
+    here = cell(page, "trials.1.blows")
+    expect(here).to_be_focused()
+    before = here.input_value()
+    here.click()
+    page.keyboard.type("19")
+    expect(here).to_have_value("19")
+    page.keyboard.press("Escape")
+    expect(here).to_have_value(before)
+    # Pressed a second time it is to correct a figure.
+    here.click()
+    here.click()
+    page.keyboard.press("End")
+    page.keyboard.type("5")
+    expect(here).to_have_value(f"{before}5")
 
 
 def test_light_and_dark_are_remembered(page):

@@ -77,6 +77,7 @@ CHECKS = {
 ONLY_ASKS = {
     ("POST", "/api/preparation"),
     ("POST", "/api/tests/{test_id}/preview"),
+    ("POST", "/api/tests/{test_id}/against"),
     ("POST", "/api/plan"),
     ("POST", "/api/pattern"),
     ("POST", "/api/code"),

@@ -89,3 +89,32 @@ def test_a_test_is_found_by_its_number_and_state(client):
     assert f'href="/tests/{LIQUID_LIMIT_U2}"' not in checked
     assert client.get("/search").status_code == 200
     assert client.get("/search", params={"q": "9" * 40}).status_code == 200
+
+
+def against(client, base, cells):
+    return client.post(f"/api/tests/{SHEET}/against", json={"base_revision": base, "cells": cells})
+
+
+def test_all_that_waits_stands_beside_what_is_on_record_in_the_order_of_the_sheet(client):
+    sheet = client.get(f"/api/tests/{SHEET}/sheet").json()
+    had = sum(not row["blank"] for row in sheet["tables"][0]["rows"])
+    blows = sheet["tables"][0]["rows"][0]["cells"]["blows"]["text"]
+    save(client, **{f"trials.{had}.blows": "21", f"trials.{had + 1}.blows": "a lot"})
+    mine = {f"trials.{had}.blows": "30", "trials.0.blows": "29"}
+    mine |= {f"trials.{n}.closure_mm": "13" for n in range(12, had, -1)}
+    told = against(client, sheet["revision"], mine).json()
+    assert told["begun"] == {"trials": {"then": had, "now": had + 2}}
+    assert told["revision"] == sheet["revision"] + 1
+    assert [(d["path"], d["theirs"], d["yours"]) for d in told["differences"]] == [
+        ("trials.0.blows", blows, "29"),
+        (f"trials.{had}.blows", "21", "30"),
+        *((f"trials.{n}.closure_mm", "", "13") for n in range(had + 1, 13)),
+    ]
+    # Nothing of it is kept.
+    assert client.get(f"/api/tests/{SHEET}/sheet").json()["revision"] == sheet["revision"] + 1
+
+
+def test_what_waits_for_a_cell_or_on_a_revision_that_never_was_is_refused_plainly(client):
+    assert against(client, 99, {}).status_code == 404
+    unknown = against(client, 0, {"trials.0.colour": "red"})
+    assert (unknown.status_code, "colour" in unknown.text) == (422, True)

@@ -1,5 +1,6 @@
 """Earlier states of a test: what they were, how they differ from now, and back to one of them."""
 
+from collections.abc import Set
 from typing import Any
 
 from sqlmodel import Session
@@ -11,7 +12,7 @@ from vadum.records.saving import Change, LockedTest, StaleSave, locked, newest_r
 from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now
 from vadum.records.times import note_times
-from vadum.soil.contract.cells import Sheet, labelled
+from vadum.soil.contract.cells import Sheet, labelled, tables
 from vadum.soil.contract.field import Readings
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
@@ -50,13 +51,46 @@ def reduced_then(session: Session, test: Test, earlier: State) -> Reduction:
 def differences(
     model: type[Readings], then: tuple[dict[str, Any], dict[str, str]], now_: tuple[dict[str, Any], dict[str, str]]
 ) -> list[tuple[str, str, str]]:
-    """Return path, text then and text now of every cell in which two states differ; each is readings and unread."""
+    """Return path, text then and text now of every cell in which two states differ; each is readings and unread. Cells
+    come in the order of the sheet, row by row."""
     before, after = flat(model, *then), flat(model, *now_)
     return [
         (path, before.get(path, ""), after.get(path, ""))
-        for path in sorted(before.keys() | after.keys())
+        for path in _as_on_sheet(model, before.keys() | after.keys())
         if before.get(path) != after.get(path)
     ]
+
+
+def _as_on_sheet(model: type[Readings], paths: Set[str]) -> list[str]:
+    places, below = list(model.model_fields), {name: list(row.model_fields) for name, row in tables(model).items()}
+
+    def place(path: str) -> tuple[int, int, int]:
+        name, _, cell = path.partition(".")
+        row, _, key = cell.partition(".")
+        return places.index(name), int(row or 0), below[name].index(key) if key else 0
+
+    return sorted(paths, key=place)
+
+
+def begun_since(session: Session, test: Test, number: int) -> dict[str, tuple[int, int]]:
+    """Return the tables that have more rows than a revision left them, with how many they had then and have now.
+
+    Raises
+    ------
+    NoSuchRevision
+        If there is none of this number; 0 stands for what is before the first.
+    """
+    then = state_at(session, test, number) if number else State()
+    before, after = _rows(then.readings, then.unread), _rows(test.kept, test.unread)
+    return {name: (before.get(name, 0), rows) for name, rows in after.items() if rows > before.get(name, 0)}
+
+
+def _rows(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, int]:
+    """Return how many rows each table has; a text that could not be read stands in one as a reading does."""
+    found = {name: len(rows) for name, rows in readings.items() if isinstance(rows, list)}
+    for name, row, _ in (path.split(".") for path in unread if path.count(".") == 2):
+        found[name] = max(found.get(name, 0), int(row) + 1)
+    return found
 
 
 def restore(

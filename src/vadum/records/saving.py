@@ -151,8 +151,7 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
         raise LockedTest(test)
     method = method_of(test.method)
     before = state_of(test)
-    cells = as_pressures(method, method.Settings.model_validate(test.settings), change.cells)
-    sheet = enter(method.Readings, Sheet(test.readings, test.unread), cells)
+    sheet = entered(test, change.cells)
     if change.base_revision != test.revision:
         raise StaleSave(test, newest_revision(session, test), sheet)
     with session.no_autoflush:
@@ -191,6 +190,19 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
     note_times(session, test, change.who, None if test.practice else change.waited_since)
     session.commit()
     return standing
+
+
+def entered(test: Test, cells: dict[str, str]) -> Sheet:
+    """Return the sheet of a test with texts typed into cells of it.
+
+    Raises
+    ------
+    UnknownCell
+        If the method has none of a path.
+    """
+    method = method_of(test.method)
+    typed = as_pressures(method, method.Settings.model_validate(test.settings), cells)
+    return enter(method.Readings, Sheet(test.readings, test.unread), typed)
 
 
 def settle(session: Session, test: Test) -> Standing:

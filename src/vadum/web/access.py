@@ -40,6 +40,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/api/preparation"): "read",
     ("POST", "/api/code"): "read",
     ("POST", "/api/tests/{test_id}/preview"): "read",
+    ("POST", "/api/tests/{test_id}/against"): "read",
     ("POST", "/api/plan"): "read",
     ("POST", "/api/pattern"): "read",
     ("POST", "/who"): "read",

@@ -8,16 +8,19 @@ from pydantic import BaseModel, Field
 from sqlmodel import col, select
 
 from vadum.present import reduction_in
-from vadum.records.history import differences, reduced_then, restore, state_at
+from vadum.records.history import begun_since, differences, reduced_then, restore, state_at
 from vadum.records.logs import with_logs
 from vadum.records.review import review
+from vadum.records.saving import StaleSave, entered, newest_revision
 from vadum.records.tables import Revision, Test
 from vadum.records.units import units_of_test
 from vadum.soil.registry import method as method_of
+from vadum.web.errors import conflict
 from vadum.web.rendering import Db, Who, get
 
 router = APIRouter(prefix="/api/tests/{test_id}")
 _MOST = 200
+_MOST_CELLS = 4000
 
 
 @router.get("/review")
@@ -79,6 +82,22 @@ def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
             )
         ],
     }
+
+
+class Waiting(BaseModel):
+    """What waits in a browser, typed on a revision that has been overtaken."""
+
+    base_revision: int = Field(ge=0)
+    cells: dict[str, str] = Field(max_length=_MOST_CELLS)
+
+
+@router.post("/against")
+def against(session: Db, test_id: int, waiting: Waiting) -> dict[str, Any]:
+    """Return all that waits beside what is on record, and the tables in which rows were begun there meanwhile."""
+    test = get(session, Test, test_id, "test")
+    begun = begun_since(session, test, waiting.base_revision)
+    both = conflict(StaleSave(test, newest_revision(session, test), entered(test, waiting.cells)))
+    return both | {"begun": {name: {"then": then, "now": now} for name, (then, now) in begun.items()}}
 
 
 @router.post("/history/{number}/restore")

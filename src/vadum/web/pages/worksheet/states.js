@@ -114,17 +114,4 @@ export const states = {
     // The question left the page and may have given its room to the figure.
     this.$nextTick(() => this.fit());
   },
-
-  // Conflict
-  keepMine() {
-    const { revision } = this.conflict;
-    this.conflict = null;
-    this.queue.rebase(revision);
-  },
-  takeTheirs() {
-    this.conflict = null;
-    this.dropDrafts();
-    this.queue.drop();
-    this.reload();
-  },
 };

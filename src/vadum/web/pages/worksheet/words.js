@@ -117,8 +117,4 @@ export const words = {
     const names = this.equipmentNames;
     return names && !this.view.proposed ? ` · ${names}` : "";
   },
-  get conflictLine() {
-    const { who, revision } = this.conflict;
-    return `${who} saved revision ${revision} while you were typing. Nothing of yours is saved yet; choose.`;
-  },
 };

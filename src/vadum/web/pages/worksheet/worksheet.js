@@ -3,6 +3,7 @@ import { operate } from "../../static/js/core/figure.js";
 import { local, merged } from "../../static/js/core/local.js";
 import { choices } from "./choices.js";
 import { classed } from "./classed.js";
+import { overtaken } from "./overtaken.js";
 import { remarks } from "./remarks.js";
 import { Drafts } from "./drafts.js";
 import { drawing } from "./drawing.js";
@@ -19,7 +20,6 @@ const WIDE = 760;
 const page = {
   panel: "",
   asking: "",
-  conflict: null,
   readout: "",
   history: [],
   earlier: null,
@@ -42,9 +42,7 @@ const page = {
   init() {
     const opened = this.openSheet({
       saved: (answer, item) => this.saved(answer, item),
-      conflict: (conflict) => {
-        this.conflict = conflict;
-      },
+      conflict: (conflict) => this.overtakenBy(conflict),
       refused: (answer, item) => this.refusedBy(answer, item),
       elsewhere: () => this.again(),
     });
@@ -97,6 +95,9 @@ document.addEventListener("alpine:init", () => {
   Alpine.directive("rows", rows);
   Alpine.data(
     "worksheet",
-    () => merged(local, words, drawing, typing, instruments, choices, remarks, files, mixing, states, page, { view }),
+    () =>
+      merged(local, words, drawing, typing, instruments, choices, remarks, files, mixing, states, overtaken, page, {
+        view,
+      }),
   );
 });

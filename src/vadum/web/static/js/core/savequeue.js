@@ -12,6 +12,16 @@ const PATIENCE_MS = 20000;
 // What a proxy or a starting server answers is no answer to a reading.
 const LINE_DOWN = [502, 503, 504];
 
+const PARTS = ["cells", "settings", "logs", "origins"];
+// Changes one after the other as a single one, under the key of the first.
+const together = (items) => ({
+  ...Object.assign({}, ...items),
+  ...Object.fromEntries(PARTS.map((part) => [part, Object.assign({}, ...items.map((item) => item[part]))])),
+  key: items[0].key,
+  base_revision: items[0].base_revision,
+});
+const byPath = (cells, moved) => Object.fromEntries(Object.entries(cells).map(([path, held]) => [moved(path), held]));
+
 export class SaveQueue {
   constructor(test, revision, { onSaved, onConflict, onRefused, onState, onElsewhere }) {
     this.url = `/api/tests/${test}/save`;
@@ -68,19 +78,24 @@ export class SaveQueue {
   forget(item) {
     this.box.forget(item);
   }
+  // What was overtaken is asked about again, however long it lay aside.
   retry(item) {
-    this.box.retry({ ...item, base_revision: this.revision });
+    this.box.retry(item.overtaken ? item : { ...item, base_revision: this.revision });
     this.send();
   }
-  drop() {
-    for (const item of this.items) this.box.forget(item);
+  // All that waits is set aside as one change.
+  overtaken(reason) {
+    const [...items] = this.items;
+    if (items.length) this.box.setAside({ ...together(items), overtaken: true }, reason);
+    for (const item of items.slice(1)) this.box.forget(item);
     this.stopped = false;
-    this.say();
   }
-  rebase(revision) {
+  // What waits goes on top of another revision; its cells may have moved.
+  rebase(revision, moved = (path) => path) {
     this.revision = revision;
     for (const item of this.items) {
       item.base_revision = revision;
+      for (const part of ["cells", "origins"]) item[part] &&= byPath(item[part], moved);
       this.box.keep(item);
     }
     this.stopped = false;
@@ -112,7 +127,7 @@ export class SaveQueue {
   }
 
   async post(item) {
-    const { key: _, tab: __, tries: ___, who, ...change } = item;
+    const { key: _, tab: __, tries: ___, overtaken: ____, who, ...change } = item;
     try {
       const reply = await fetch(this.url, {
         method: "POST",
