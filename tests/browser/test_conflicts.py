@@ -67,6 +67,15 @@ def test_rows_that_both_began_are_kept_apart(page):
     expect(page.locator('[data-path="loading.3.force_n"]')).to_have_value("124.0")
 
 
+def test_a_line_that_comes_back_while_it_is_chosen_is_not_said_to_be_down(page):
+    three_rows_without_a_line(page)
+    with cut(page):
+        expect(page.get_by_test_id("as-of")).to_be_visible()
+    page.get_by_role("button", name="Take theirs").click()
+    page.get_by_role("button", name="Drop it").click()
+    all_saved(page)
+
+
 def test_mine_on_top_is_all_of_mine(page):
     test = three_rows_without_a_line(page)
     page.get_by_role("button", name="Save mine on top").click()
@@ -83,3 +92,17 @@ def test_rows_are_not_offered_apart_where_nobody_began_one(page):
         saved_elsewhere(page, test, {"loading.0.force_n": "27"}, base=1)
     expect(page.locator(".conflict")).to_contain_text("26")
     expect(page.get_by_role("button", name="Save mine below theirs")).to_have_count(0)
+
+
+def test_what_was_set_aside_does_not_slip_in_behind_a_later_reading(page):
+    test = three_rows_without_a_line(page)
+    page.get_by_role("button", name="Take theirs").click()
+    expect(page.locator('[data-path="loading.0.force_n"]')).to_have_value("25.0")
+    with cut(page):
+        fast(page, ["0.6", "50"], "loading.1.shortening_mm")
+        page.get_by_test_id("set-aside").get_by_role("button", name="Send again").click()
+    expect(page.locator(".conflict")).to_contain_text("Changed in between")
+    page.get_by_role("button", name="Save mine below theirs").click()
+    all_saved(page)
+    both = rows(0, ["0.3", "25", "0.6", "50"]) | rows(2)
+    assert differences(stored(page, test), both) == {}

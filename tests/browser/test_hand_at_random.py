@@ -77,6 +77,7 @@ class Hand:
     def missing(self):
         """Return every cell that does not show, in a page opened anew, what was typed into it last."""
         self.page.reload()
+        all_saved(self.page)
         shown = {path: self.page.locator(f'[data-path="{path}"]') for path in self.typed}
         kept = {path: cell.input_value() if cell.count() else "" for path, cell in shown.items()}
         return {path: (text, kept[path]) for path, text in self.typed.items() if not _same(text, kept[path])}
@@ -97,4 +98,4 @@ def test_what_a_hand_typed_last_is_on_record(page, method, seed):
     if hand.offline:
         hand.line()
     all_saved(page)
-    assert hand.missing() == {}, hand.did
+    assert hand.missing() == {}, "; ".join(hand.did)

@@ -92,7 +92,7 @@ def test_a_test_is_found_by_its_number_and_state(client):
 
 
 def against(client, base, cells):
-    return client.post(f"/api/tests/{SHEET}/against", json={"base_revision": base, "cells": cells})
+    return client.post(f"/api/tests/{SHEET}/against", json={"changes": [{"base_revision": base, "cells": cells}]})
 
 
 def test_all_that_waits_stands_beside_what_is_on_record_in_the_order_of_the_sheet(client):
@@ -103,7 +103,7 @@ def test_all_that_waits_stands_beside_what_is_on_record_in_the_order_of_the_shee
     mine = {f"trials.{had}.blows": "30", "trials.0.blows": "29"}
     mine |= {f"trials.{n}.closure_mm": "13" for n in range(12, had, -1)}
     told = against(client, sheet["revision"], mine).json()
-    assert told["begun"] == {"trials": {"then": had, "now": had + 2}}
+    assert told["begun"] == {str(sheet["revision"]): {"trials": {"then": had, "now": had + 2}}}
     assert told["revision"] == sheet["revision"] + 1
     assert [(d["path"], d["theirs"], d["yours"]) for d in told["differences"]] == [
         ("trials.0.blows", blows, "29"),

@@ -5,7 +5,7 @@ from typing import Any
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
-from sqlmodel import col, select
+from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
 from vadum.records.history import begun_since, differences, reduced_then, restore, state_at
@@ -84,20 +84,32 @@ def earlier_state(session: Db, test_id: int, number: int) -> dict[str, Any]:
     }
 
 
-class Waiting(BaseModel):
-    """What waits in a browser, typed on a revision that has been overtaken."""
+class Typed(BaseModel):
+    """Cells typed on one revision."""
 
     base_revision: int = Field(ge=0)
-    cells: dict[str, str] = Field(max_length=_MOST_CELLS)
+    cells: dict[str, str] = Field(default_factory=dict, max_length=_MOST_CELLS)
+
+
+class Waiting(BaseModel):
+    """What waits in a browser, in the order of the hand; the revision it was typed on has been overtaken."""
+
+    changes: list[Typed] = Field(max_length=_MOST_CELLS)
 
 
 @router.post("/against")
 def against(session: Db, test_id: int, waiting: Waiting) -> dict[str, Any]:
-    """Return all that waits beside what is on record, and the tables in which rows were begun there meanwhile."""
+    """Return all that waits beside what is on record, and where rows were begun there since each revision that something
+    was typed on."""
     test = get(session, Test, test_id, "test")
-    begun = begun_since(session, test, waiting.base_revision)
-    both = conflict(StaleSave(test, newest_revision(session, test), entered(test, waiting.cells)))
-    return both | {"begun": {name: {"then": then, "now": now} for name, (then, now) in begun.items()}}
+    cells = {path: text for one in waiting.changes for path, text in one.cells.items()}
+    both = conflict(StaleSave(test, newest_revision(session, test), entered(test, cells)))
+    bases = {one.base_revision for one in waiting.changes}
+    return both | {"begun": {str(base): _begun(session, test, base) for base in bases}}
+
+
+def _begun(session: Session, test: Test, base: int) -> dict[str, dict[str, int]]:
+    return {name: {"then": then, "now": now} for name, (then, now) in begun_since(session, test, base).items()}
 
 
 @router.post("/history/{number}/restore")

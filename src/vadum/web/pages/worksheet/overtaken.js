@@ -3,16 +3,20 @@ import { placeOf } from "../../static/js/core/sheet.js";
 
 export const overtaken = {
   conflict: null,
-  async overtakenBy(conflict) {
+  overtakenBy(conflict) {
     this.conflict = conflict;
-    const [first] = this.queue.items;
+    this.compare();
+  },
+  async compare() {
+    const told = Alpine.raw(this.conflict);
+    const changes = this.queue.items.map(({ base_revision, cells = {} }) => ({ base_revision, cells }));
     try {
       const reply = await fetch(`/api/tests/${this.view.test}/against`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ base_revision: first.base_revision, cells: this.held }),
+        body: JSON.stringify({ changes }),
       });
-      if (reply.ok && Alpine.raw(this.conflict) === conflict) this.conflict = await reply.json();
+      if (reply.ok && Alpine.raw(this.conflict) === told) this.conflict = await reply.json();
     } catch { /* what the refusal itself said stands there */ }
   },
   get conflictLine() {
@@ -26,19 +30,21 @@ export const overtaken = {
       this.asideWords(item)
     ).join("; ");
   },
-  // Where a cell of a row that was begun here belongs, below the rows that were begun there.
-  below(path) {
-    const { table, row, key } = placeOf(path), begun = this.conflict.begun?.[table];
+  // Where a cell of a row that was begun here belongs, below the rows that were begun there since it was typed.
+  below({ base_revision }, path) {
+    const { table, row, key } = placeOf(path), begun = this.conflict.begun?.[base_revision]?.[table];
     return begun && row >= begun.then ? `${table}.${row + begun.now - begun.then}.${key}` : path;
   },
   get bothBegan() {
-    return Object.keys(this.held).some((path) => this.below(path) !== path);
+    return this.queue.items.some((item) =>
+      Object.keys(item.cells ?? {}).some((path) => this.below(item, path) !== path)
+    );
   },
   keepMine() {
-    this.chosen((path) => path);
+    this.chosen();
   },
   keepBelow() {
-    this.chosen((path) => this.below(path));
+    this.chosen((item, path) => this.below(item, path));
   },
   chosen(moved) {
     this.queue.rebase(this.conflict.revision, moved);

@@ -143,6 +143,7 @@ export const typing = {
     // A preview that was asked for before knows nothing of it.
     this.asked = (this.asked ?? 0) + 1;
     this.queue.add({ ...change, ...this.showing });
+    if (this.conflict) this.compare();
   },
   saved(_, item) {
     // Another figure was chosen while the save was on its way: its answer drew the one before.

@@ -41,7 +41,7 @@ export class SaveQueue {
       },
     });
     addEventListener("online", () => {
-      this.offline = this.items.length > 0;
+      this.offline = this.items.length > 0 && !this.stopped;
       this.failed = 0;
       this.say();
       this.send();
@@ -91,11 +91,11 @@ export class SaveQueue {
     this.stopped = false;
   }
   // What waits goes on top of another revision; its cells may have moved.
-  rebase(revision, moved = (path) => path) {
+  rebase(revision, moved = (_, path) => path) {
     this.revision = revision;
     for (const item of this.items) {
-      item.base_revision = revision;
-      for (const part of ["cells", "origins"]) item[part] &&= byPath(item[part], moved);
+      for (const part of ["cells", "origins"]) item[part] &&= byPath(item[part], (path) => moved(item, path));
+      Object.assign(item, { base_revision: revision, overtaken: false });
       this.box.keep(item);
     }
     this.stopped = false;
@@ -190,7 +190,7 @@ export class SaveQueue {
   // What follows was typed by the same hand on top of this one.
   onto(revision) {
     const [, next] = this.items;
-    if (!next) return;
+    if (!next || next.overtaken) return;
     next.base_revision = revision;
     this.box.keep(next);
   }
