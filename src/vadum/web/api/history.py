@@ -99,8 +99,8 @@ class Waiting(BaseModel):
 
 @router.post("/against")
 def against(session: Db, test_id: int, waiting: Waiting) -> dict[str, Any]:
-    """Return all that waits beside what is on record, and where rows were begun there since each revision that something
-    was typed on."""
+    """Return all that waits beside what is on record, and where rows were begun there since each revision that
+    something was typed on."""
     test = get(session, Test, test_id, "test")
     cells = {path: text for one in waiting.changes for path, text in one.cells.items()}
     both = conflict(StaleSave(test, newest_revision(session, test), entered(test, cells)))
