@@ -106,3 +106,18 @@ def test_what_was_set_aside_does_not_slip_in_behind_a_later_reading(page):
     all_saved(page)
     both = rows(0, ["0.3", "25", "0.6", "50"]) | rows(2)
     assert differences(stored(page, test), both) == {}
+
+
+def test_a_hand_does_not_stand_against_itself(page):
+    """A reload may be answered from before the last save, and what the browser knew of that save be lost with it."""
+    test = new_test(page, "unconfined")
+    page.goto(f"/tests/{test}")
+    stale = page.request.get(f"/tests/{test}").text()
+    fast(page, ["0.5", "41"], "loading.0.shortening_mm")
+    all_saved(page)
+    page.evaluate("indexedDB.deleteDatabase('vadum')")
+    page.route(f"**/tests/{test}", lambda route: route.fulfill(body=stale, content_type="text/html"))
+    page.reload()
+    fast(page, ["1.0", "83"], "loading.1.shortening_mm")
+    all_saved(page)
+    assert differences(stored(page, test), rows(0, MINE[:4])) == {}

@@ -103,3 +103,55 @@ def test_a_choice_made_without_a_line_stands_and_says_since_when_it_is_unjudged(
         assert violations(page) == []
     all_saved(page)
     assert stored(page, test)["soil"] == "clay"
+
+
+def test_done_measuring_without_a_line_says_so_and_holds_nothing_back(page):
+    test = new_test(page, "unconfined")
+    page.goto(f"/tests/{test}")
+    fast(page, ["0.1", "12"], "loading.0.shortening_mm")
+    all_saved(page)
+    with cut(page):
+        page.get_by_role("button", name="Done measuring").click()
+        expect(page.get_by_role("alert")).to_contain_text("The line to the server is down")
+        fast(page, ["0.2", "20"], "loading.1.shortening_mm")
+    all_saved(page)
+    assert differences(stored(page, test), {"loading.1.shortening_mm": "0.2", "loading.1.force_n": "20"}) == {}
+    page.get_by_role("button", name="Done measuring").click()
+    expect(page.get_by_role("alert")).to_contain_text("Not complete yet")
+
+
+def test_a_panel_that_asks_the_server_is_not_shown_empty_without_a_line(page):
+    test = new_test(page, "unconfined")
+    page.goto(f"/tests/{test}")
+    fast(page, ["0.1", "12"], "loading.0.shortening_mm")
+    all_saved(page)
+    for tool in ("History", "To check", "Instruments"):
+        with cut(page):
+            page.get_by_role("button", name=tool, exact=True).click()
+            expect(page.get_by_role("alert")).to_contain_text("The line to the server is down")
+            expect(page.get_by_role("button", name=tool, exact=True)).to_have_attribute("aria-expanded", "false")
+        page.get_by_role("button", name=tool, exact=True).click()
+        expect(page.get_by_role("button", name=tool, exact=True)).to_have_attribute("aria-expanded", "true")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        page.keyboard.press("Escape")
+    with cut(page):
+        page.get_by_role("button", name="Mix", exact=True).click()
+        page.get_by_role("button", name="Work out").click()
+        expect(page.get_by_test_id("mix")).to_contain_text("The line to the server is down")
+
+
+def test_the_row_where_the_hand_is_stays_though_the_one_above_was_cleared(page):
+    test = new_test_in_ground(page, "vane")
+    page.goto(f"/tests/{test}")
+    fast(page, ["25.8"], "profile.0.seconds_to_peak")
+    all_saved(page)
+    with slow(page):
+        page.locator('[data-path="profile.0.seconds_to_peak"]').click()
+        page.keyboard.press("Delete")
+        page.keyboard.press("Enter")
+        page.locator('[data-path="profile.1.depth_m"]').click()
+        all_saved(page)
+    page.keyboard.type("24.6")
+    page.keyboard.press("Enter")
+    all_saved(page)
+    assert filled(stored(page, test)) == ["profile.1.depth_m"]

@@ -8,7 +8,7 @@ from sqlmodel import Session
 from vadum.records.changes import State, state_of, states_of
 from vadum.records.context import footing
 from vadum.records.logs import with_logs
-from vadum.records.saving import Change, LockedTest, StaleSave, locked, newest_revision, pin, record, settle, was_saved
+from vadum.records.saving import Change, LockedTest, StaleSave, locked, pin, record, revisions_after, settle, was_saved
 from vadum.records.standing import Standing, standing_of
 from vadum.records.tables import Test, now
 from vadum.records.times import note_times
@@ -111,7 +111,9 @@ def restore(
         raise LockedTest(test)
     if base_revision != test.revision:
         raise StaleSave(
-            test, newest_revision(session, test), Sheet(with_logs(session, earlier.readings), earlier.unread)
+            test,
+            revisions_after(session, test, base_revision),
+            Sheet(with_logs(session, earlier.readings), earlier.unread),
         )
     before = state_of(test)
     test.kept, test.unread = earlier.readings, earlier.unread

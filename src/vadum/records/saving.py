@@ -5,6 +5,7 @@ A change, the revision that keeps it, and what it does to tests that lean on thi
 
 import hashlib
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any
@@ -83,11 +84,12 @@ def _mark_of(log: dict[str, Any]) -> dict[str, str]:
 
 
 class StaleSave(Exception):
-    """Somebody saved in between. Carries both versions; nothing was saved."""
+    """Somebody saved in between. Carries both versions, and what was saved since, the newest first; nothing of this one
+    was."""
 
-    def __init__(self, theirs: Test, by: Revision | None, yours: Sheet) -> None:
+    def __init__(self, theirs: Test, since: Sequence[Revision], yours: Sheet) -> None:
         super().__init__("this sheet was changed in between")
-        self.theirs, self.by, self.yours = theirs, by, yours
+        self.theirs, self.since, self.yours = theirs, since, yours
 
 
 class LockedTest(Exception):
@@ -153,7 +155,7 @@ def _save(session: Session, test: Test, change: Change) -> Standing:
     before = state_of(test)
     sheet = entered(test, change.cells)
     if change.base_revision != test.revision:
-        raise StaleSave(test, newest_revision(session, test), sheet)
+        raise StaleSave(test, revisions_after(session, test, change.base_revision), sheet)
     with session.no_autoflush:
         pin(test)
         earlier = method.Settings.model_validate(test.settings)
@@ -249,10 +251,10 @@ def record(
         If another save took this revision number first.
     """
     mine = Sheet(dict(test.readings), dict(test.unread))
-    test_id = test.id or 0
+    test_id, base = test.id or 0, test.revision
     revision = Revision(
         test_id=test_id,
-        number=test.revision + 1,
+        number=base + 1,
         who=who,
         what=what,
         reason=reason,
@@ -260,7 +262,7 @@ def record(
         sent_sha256=sent_sha256,
         typed_at=typed_at,
         state=test.state,
-        changed=difference(before if test.revision else State(), state_of(test)),
+        changed=difference(before if base else State(), state_of(test)),
     )
     test.revision += 1
     session.add(test)
@@ -270,7 +272,7 @@ def record(
     except IntegrityError:
         session.rollback()
         session.refresh(test)
-        raise StaleSave(test, newest_revision(session, test), mine) from None
+        raise StaleSave(test, revisions_after(session, test, base), mine) from None
     return revision
 
 
@@ -300,10 +302,10 @@ def saved_as(session: Session, test: Test, save_key: str) -> int | None:
     ).first()
 
 
-def newest_revision(session: Session, test: Test) -> Revision | None:
-    return session.exec(
-        select(Revision).where(Revision.test_id == test.id).order_by(col(Revision.number).desc())
-    ).first()
+def revisions_after(session: Session, test: Test, number: int) -> Sequence[Revision]:
+    """Return the revisions of a test after one, the newest first."""
+    of = select(Revision).where(Revision.test_id == test.id, Revision.number > number)
+    return session.exec(of.order_by(col(Revision.number).desc())).all()
 
 
 def _choose(method: Method[Any, Any, Any], test: Test, change: Change) -> None:

@@ -128,9 +128,11 @@ def conflict(stale: StaleSave) -> dict[str, Any]:
     changed = differences(
         model, (stale.theirs.readings, stale.theirs.unread), (stale.yours.readings, stale.yours.unread)
     )
+    newest = next(iter(stale.since), None)
     return {
         "revision": stale.theirs.revision,
-        "who": stale.by.who if stale.by else "",
-        "at": stale.by.at.isoformat() if stale.by else "",
+        "who": newest.who if newest else "",
+        "at": newest.at.isoformat() if newest else "",
+        "keys": [revision.save_key for revision in stale.since],
         "differences": [{"path": path, "theirs": theirs, "yours": yours} for path, theirs, yours in changed],
     }

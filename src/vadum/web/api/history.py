@@ -11,7 +11,7 @@ from vadum.present import reduction_in
 from vadum.records.history import begun_since, differences, reduced_then, restore, state_at
 from vadum.records.logs import with_logs
 from vadum.records.review import review
-from vadum.records.saving import StaleSave, entered, newest_revision
+from vadum.records.saving import StaleSave, entered, revisions_after
 from vadum.records.tables import Revision, Test
 from vadum.records.units import units_of_test
 from vadum.soil.registry import method as method_of
@@ -103,8 +103,9 @@ def against(session: Db, test_id: int, waiting: Waiting) -> dict[str, Any]:
     something was typed on."""
     test = get(session, Test, test_id, "test")
     cells = {path: text for one in waiting.changes for path, text in one.cells.items()}
-    both = conflict(StaleSave(test, newest_revision(session, test), entered(test, cells)))
     bases = {one.base_revision for one in waiting.changes}
+    since = revisions_after(session, test, min(bases, default=test.revision))
+    both = conflict(StaleSave(test, since, entered(test, cells)))
     return both | {"begun": {str(base): _begun(session, test, base) for base in bases}}
 
 

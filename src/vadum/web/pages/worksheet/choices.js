@@ -1,4 +1,6 @@
 // Leaving out, school, equipment, and the panels in the figure's half.
+import { ask } from "../../static/js/core/asking.js";
+
 export const choices = {
   askLeaveOut(path) {
     if (!path) {
@@ -69,23 +71,18 @@ export const choices = {
   },
   open(panel) {
     this.panel = this.panel === panel ? "" : panel;
-    if (this.panel === "instruments") {
-      fetch(`/api/tests/${this.view.test}/instruments`).then((r) => r.json()).then((bench) => {
-        this.bench = bench;
-      });
-    }
+    if (this.panel === "instruments") this.fill("instruments", "bench");
     if (this.panel === "explain" && !this.uncertain) this.learn(true);
     if (this.panel === "files") this.listFiles();
-    if (this.panel === "review") {
-      fetch(`/api/tests/${this.view.test}/review`).then((r) => r.json()).then((found) => {
-        this.reviewed = found;
-      });
-    }
-    if (this.panel === "history") {
-      fetch(`/api/tests/${this.view.test}/history`).then((r) => r.json()).then((list) => {
-        this.history = list;
-      });
-    }
+    if (this.panel === "review") this.fill("review", "reviewed");
+    if (this.panel === "history") this.fill("history", "history");
+  },
+  // What the server does not say is not shown as if there were none.
+  async fill(panel, name) {
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/${panel}`);
+    this.refused = ok ? "" : answer.message;
+    if (ok) this[name] = answer;
+    else if (this.panel === panel) this.panel = "";
   },
   // How well a result is known takes the server a moment: asked for once the measuring is done, or when somebody
   // looks.

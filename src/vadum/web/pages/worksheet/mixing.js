@@ -1,4 +1,6 @@
 // How much soil and water for a mix.
+import { ask } from "../../static/js/core/asking.js";
+
 export const mixing = {
   async mixNow() {
     const typed = {};
@@ -8,14 +10,9 @@ export const mixing = {
     if (typed.mass_dry_g) {
       for (const name of ["moulds", "volume_cm3", "dry_density_g_cm3", "spare_percent"]) delete typed[name];
     }
-    const reply = await fetch("/api/preparation", {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify(typed),
-    });
-    const answer = await reply.json();
-    this.mixBad = !reply.ok;
-    this.mixSays = reply.ok
+    const { ok, answer } = await ask("/api/preparation", typed);
+    this.mixBad = !ok;
+    this.mixSays = ok
       ? answer.words
       : [answer.message, ...(answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`)].join(" ");
   },

@@ -1,4 +1,5 @@
-// Earlier revisions, moves from state to state, and what to do when somebody else was faster.
+// Earlier revisions, and moves from state to state.
+import { ask } from "../../static/js/core/asking.js";
 import { stamp } from "../../static/js/core/zone.js";
 
 const SENT_MS = 100, SENT_TRIES = 60;
@@ -18,8 +19,9 @@ export const states = {
       this.earlier = null;
       return;
     }
-    const reply = await fetch(`/api/tests/${this.view.test}/history/${number}`);
-    if (reply.ok) this.earlier = await reply.json();
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/history/${number}`);
+    this.refused = ok ? "" : answer.message;
+    if (ok) this.earlier = answer;
   },
   heading(list, one, more) {
     return list.length === 1 ? `1 ${one}` : `${list.length || "No"} ${more}`;
@@ -49,20 +51,15 @@ export const states = {
       save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now(),
       reason: why,
     };
-    const reply = await fetch(`/api/tests/${this.view.test}/history/${this.earlier.number}/restore`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify(body),
-    });
-    if (!reply.ok) {
-      const answer = await reply.json();
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/history/${this.earlier.number}/restore`, body);
+    if (!ok) {
       this.refused = answer.message;
       return;
     }
     this.earlier = null;
     this.dropDrafts();
     await this.reload();
-    this.history = await (await fetch(`/api/tests/${this.view.test}/history`)).json();
+    this.fill("history", "history");
   },
   moveWord(action) {
     return action === "check" && this.view.state === "checked" ? "Check again" : MOVE_WORDS[action];
@@ -96,13 +93,8 @@ export const states = {
     }
     // A move is a revision of its own: what is changed meanwhile waits and goes on top of it.
     this.queue.stopped = true;
-    const reply = await fetch(`/api/tests/${this.view.test}/move`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ action, reason, ...this.showing }),
-    });
-    const answer = await reply.json();
-    if (!reply.ok) {
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/move`, { action, reason, ...this.showing });
+    if (!ok) {
       this.refused = answer.message;
       this.queue.rebase(this.queue.revision);
       return;

@@ -100,7 +100,7 @@ export const local = {
   // Lays what was written over what the server has. The view is replaced as a whole and never changed in place, and not
   // at all while a key changes nothing but a text: all that hangs on it would be looked through again.
   lay(view = Alpine.raw(this.view)) {
-    const { written } = this, laid = grown(view, written);
+    const { written } = this, laid = grown(view, written, document.activeElement?.dataset.path);
     this.texts = textsOf(view, written);
     if (laid !== Alpine.raw(this.view) || !Object.isFrozen(laid)) this.view = Object.freeze({ ...laid });
   },

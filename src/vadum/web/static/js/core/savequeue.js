@@ -2,6 +2,7 @@
 // with its reason, its text kept, and the rest goes on. Only the person who typed a reading sends it.
 import { serverNow } from "./clock.js";
 import { Outbox } from "./outbox.js";
+import { Sent } from "./sent.js";
 import * as store from "./store.js";
 
 // A line that is down is tried at longer and longer intervals; the browser's own word that it is back comes first.
@@ -30,6 +31,7 @@ export class SaveQueue {
     Object.assign(this, { onSaved, onConflict, onRefused, onState });
     this.busy = false;
     this.stopped = false;
+    this.sent = new Sent(test);
     this.failed = 0;
     this.offline = !navigator.onLine;
     this.box = new Outbox(test, {
@@ -143,6 +145,7 @@ export class SaveQueue {
 
   // Returns whether the next may follow.
   async sendOne(item) {
+    this.sent.add(item.save_key);
     const { reply, answer } = await this.post(item);
     if (!answer) return this.wait();
     // Signed out meanwhile, or somebody else signed in: the readings wait for their person as they do for the line.
@@ -153,6 +156,7 @@ export class SaveQueue {
     this.offline = false;
     this.failed = 0;
     if (reply.status === 409 && answer.conflict) {
+      if (this.sent.all(answer.conflict.keys)) return this.onOwn(answer.conflict.revision);
       this.stopped = true;
       this.onConflict?.(answer.conflict);
       return false;
@@ -186,6 +190,16 @@ export class SaveQueue {
     const faults = (answer.faults ?? []).map((f) => `${f.place}: ${f.message}`);
     this.onto(item.base_revision);
     this.onRefused?.(answer, this.box.setAside(item, [answer.message, ...faults].join(" ")));
+  }
+  // A page may be older than what was sent from it before it was opened again: what waits goes on top of that.
+  onOwn(revision) {
+    const [first, ...rest] = this.items;
+    this.revision = revision;
+    for (const item of [first, ...rest.filter((one) => !one.overtaken)]) {
+      item.base_revision = revision;
+      this.box.keep(item);
+    }
+    return true;
   }
   // What follows was typed by the same hand on top of this one.
   onto(revision) {

@@ -55,12 +55,15 @@ const blankRow = (table, n) => ({
 
 const numbered = (table) => table.rows.map((r) => placeOf(`${r.path}.x`).row);
 
-// The page makes its own next row: below the last one written into a blank one stands at once.
-export function grown(view, written) {
+// The page makes its own next row: below the last one written into a blank one stands at once. The row where the hand
+// is stays, though what stood above it was cleared.
+export function grown(view, written, here = "") {
   if (view.locked) return view;
+  const hand = placeOf(here);
   const tables = view.tables.map((table) => {
-    const last = lastWritten(written, table.name), rows = [...table.rows];
-    for (let n = Math.max(-1, ...numbered(table)) + 1; n <= last + 1; n += 1) rows.push(blankRow(table, n));
+    const last = Math.max(lastWritten(written, table.name) + 1, hand.table === table.name ? hand.row : 0);
+    const rows = [...table.rows];
+    for (let n = Math.max(-1, ...numbered(table)) + 1; n <= last; n += 1) rows.push(blankRow(table, n));
     return rows.length > table.rows.length ? { ...table, rows } : table;
   });
   return tables.some((table, i) => table !== view.tables[i]) ? { ...view, tables } : view;
