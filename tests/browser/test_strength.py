@@ -126,9 +126,8 @@ def test_a_photograph_is_kept_with_the_specimen(page, tmp_path, context):
     page.locator("[data-caption]").fill("specimen 1 after failure")
     context.set_offline(True)
     page.set_input_files("#photo", file)
-    expect(page.get_by_test_id("photo-says")).to_contain_text("not sent")
+    expect(page.get_by_test_id("photo-says")).to_contain_text("the picture waits here")
     context.set_offline(False)
-    page.set_input_files("#photo", file)
     shown = page.get_by_role("img", name="specimen 1 after failure")
     expect(shown).to_be_visible()
     assert shown.evaluate("img => img.decode().then(() => img.naturalWidth)") == 800
@@ -140,6 +139,21 @@ def test_a_photograph_is_kept_with_the_specimen(page, tmp_path, context):
     page.get_by_label("Take off specimen 1 after failure because").fill("out of focus")
     page.keyboard.press("Enter")
     expect(page.get_by_text("No photograph yet.")).to_be_visible()
+
+
+def test_a_picture_that_was_not_sent_is_sent_by_the_page_that_is_opened_next(page, tmp_path):
+    file = tmp_path / "p.png"
+    Image.new("RGB", (800, 600), "#a87").save(file)
+    page.route("**/photographs", lambda route: route.abort())
+    page.goto(CYLINDER_RUNNING)
+    page.get_by_role("button", name="Photographs").click()
+    page.locator("[data-caption]").fill("the pit from the north")
+    page.set_input_files("#photo", file)
+    expect(page.get_by_test_id("photo-says")).to_contain_text("the picture waits here")
+    page.unroute("**/photographs")
+    page.reload()
+    page.get_by_role("button", name="Photographs").click()
+    expect(page.get_by_role("img", name="the pit from the north")).to_have_count(1)
 
 
 def test_the_failed_specimen_is_seen_beside_its_sketch(page, tmp_path):

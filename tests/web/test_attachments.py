@@ -30,6 +30,16 @@ def send(lab, data, **form):
     return lab.post(f"/api/tests/{CYLINDER}/photographs", files={"file": ("p 1.jpg", data)}, data=form)
 
 
+def test_a_picture_sent_again_is_kept_once_and_never_by_another_person(lab):
+    data = picture("JPEG")
+    assert len(send(lab, data, caption="specimen 1").json()) == 1
+    assert len(send(lab, data, caption="specimen 1").json()) == 1
+    assert len(send(lab, data, caption="specimen 2").json()) == 2
+    refused = send(lab, picture("PNG"), taken_by="somebody else")
+    assert refused.status_code == 403
+    assert "somebody else took this picture" in refused.json()["message"]
+
+
 @pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
 def test_where_a_photograph_was_taken_is_taken_out(lab, kind):
     data = picture(kind)

@@ -37,11 +37,15 @@ def add_photograph(
     caption: Annotated[str, Form(max_length=400)] = "",
     keep_position: Annotated[bool, Form()] = False,
     beside: Annotated[str, Form(max_length=40, pattern=r"^[a-z-]*$")] = "",
+    taken_by: Annotated[str, Form(max_length=80)] = "",
 ) -> Response:
-    """Keep a photograph with a test; where it was taken is taken out unless wanted.
+    """Keep a photograph with a test; where it was taken is taken out unless wanted. Sent twice it is kept once.
 
-    ``beside`` is the key of the figure it stands beside: ``failure`` for the specimen as it failed.
+    ``beside`` is the key of the figure it stands beside: ``failure`` for the specimen as it failed. ``taken_by`` is who
+    took it: another person signed in does not save it.
     """
+    if taken_by and taken_by != who:
+        raise HTTPException(403, f"{taken_by} took this picture and {who} is signed in: it waits in the browser.")
     test = _open(session, test_id)
     try:
         attach_photograph(

@@ -1,4 +1,6 @@
 // The bench of instruments: asks now and then what each shows.
+import { ask } from "../../static/js/core/asking.js";
+
 const ASK_MS = 2000;
 
 document.addEventListener("alpine:init", () => {
@@ -25,12 +27,8 @@ document.addEventListener("alpine:init", () => {
       this.timer = setTimeout(() => this.ask(), ASK_MS);
     },
     async order(i, what, body) {
-      const reply = await fetch(`/api/instruments/${encodeURIComponent(i.name)}/${what}`, {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify(body),
-      });
-      if (!reply.ok) this.view = { ...this.view, trouble: (await reply.json()).message };
+      const { ok, answer } = await ask(`/api/instruments/${encodeURIComponent(i.name)}/${what}`, body);
+      if (!ok) this.view = { ...this.view, trouble: answer.message };
       this.ask();
     },
     // What an instrument wrote, and what a pattern reads in it.
@@ -38,15 +36,10 @@ document.addEventListener("alpine:init", () => {
     patternSays: "",
     async tryPattern() {
       const { pattern, rest, written } = this.$refs;
-      const reply = await fetch("/api/pattern", {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ pattern: pattern.value, rest: rest.value, written: written.value }),
-      }).catch(() => null);
-      if (!reply) return;
-      const answer = await reply.json();
-      this.patternSays = reply.ok ? "" : answer.message;
-      this.tried = reply.ok ? answer : [];
+      const typed = { pattern: pattern.value, rest: rest.value, written: written.value };
+      const { ok, answer } = await ask("/api/pattern", typed);
+      this.patternSays = ok ? "" : answer.message;
+      this.tried = ok ? answer : [];
     },
     triedWord({ shown }) {
       if (!shown) return "not read";

@@ -22,17 +22,28 @@ export const files = {
     return this.beside?.caption || "the specimen as it failed";
   },
   async addPhoto(event) {
-    const [file] = event.target.files, form = new FormData();
-    event.target.value = "";
+    const [file] = event.target.files, ask = (name) => this.$root.querySelector(`[data-${name}]`);
     if (!file) return;
-    form.append("file", file, file.name);
-    form.append("caption", this.$root.querySelector("[data-caption]").value.trim());
-    form.append("keep_position", this.$root.querySelector("[data-keep-position]").checked);
-    form.append("beside", this.$root.querySelector("[data-failed]").checked ? "failure" : "");
-    this.photoBad = false;
     this.photoSays = "sending";
-    await this.filesAfter(fetch(`/api/tests/${this.view.test}/photographs`, { method: "POST", body: form }));
-    if (!this.photoBad) this.$root.querySelector("[data-caption]").value = "";
+    await this.pictures.add(file, {
+      caption: ask("caption").value.trim(),
+      keep_position: ask("keep-position").checked,
+      beside: ask("failed").checked ? "failure" : "",
+    });
+    event.target.value = "";
+    ask("caption").value = "";
+    await this.sendPhotos();
+  },
+  // What waits is sent when the page opens, when the line is back, and after a reading that found it.
+  async sendPhotos() {
+    const { files: sent, refused, left } = await this.pictures.send();
+    const wait = left > 1 ? `${left} pictures wait here and are` : "the picture waits here and is";
+    this.picturesLeft = left;
+    this.photoBad = Boolean(refused || left);
+    this.photoSays = refused || (left ? `The line is down; ${wait} sent when it is back.` : "");
+    if (!sent) return;
+    this.files = sent;
+    this.fit();
   },
   async removePhoto(id, event) {
     const reason = event.target.value.trim();

@@ -148,6 +148,7 @@ export const typing = {
   saved(_, item) {
     // Another figure was chosen while the save was on its way: its answer drew the one before.
     if (item.figure !== this.shownFigure) this.preview();
+    if (this.picturesLeft) this.sendPhotos();
   },
   // A reading that was set aside stands there with its reason; its cell shows what the record holds.
   refusedBy(answer, item) {

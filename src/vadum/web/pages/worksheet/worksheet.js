@@ -4,6 +4,7 @@ import { local, merged } from "../../static/js/core/local.js";
 import { choices } from "./choices.js";
 import { classed } from "./classed.js";
 import { overtaken } from "./overtaken.js";
+import { Pictures } from "./pictures.js";
 import { remarks } from "./remarks.js";
 import { Drafts } from "./drafts.js";
 import { drawing } from "./drawing.js";
@@ -36,6 +37,7 @@ const page = {
   files: [],
   photoSays: "",
   photoBad: false,
+  picturesLeft: 0,
   removing: 0,
   reasons: ["attempt", "crust on the mix", "lumps in the mix", "soil lost", "outside the range"],
 
@@ -46,6 +48,9 @@ const page = {
       refused: (answer, item) => this.refusedBy(answer, item),
       elsewhere: () => this.again(),
     });
+    this.pictures = new Pictures(this.view.test);
+    this.sendPhotos();
+    addEventListener("online", () => this.sendPhotos());
     this.store = new Drafts(this.view.test, this.queue.box.who);
     const kept = this.store.kept();
     opened.then(() => {

@@ -1,22 +1,23 @@
-// The browser's own durable store: what was typed lies in "waiting" until the server has it, what the server last said
-// of a test in "states". A write counts once it is on the disk.
-const NAME = "vadum", TABLES = { waiting: "key", states: "test" };
-let opening = null;
+// The browser's own durable store: what was typed lies in "waiting" until the server has it, pictures in "pictures",
+// what the server last said of a test in "states". A write counts once it is on the disk. A base keeps its tables for
+// good: one made anew waits for every tab of an earlier release to close.
+const BASES = { vadum: { waiting: "key", states: "test" }, "vadum.pictures": { pictures: "key" } };
+const opening = {};
 
-function opened() {
-  opening ??= new Promise((resolve, reject) => {
-    const asked = indexedDB.open(NAME, 1);
+function opened(name) {
+  opening[name] ??= new Promise((resolve, reject) => {
+    const asked = indexedDB.open(name, 1);
     asked.onupgradeneeded = () => {
-      for (const [table, keyPath] of Object.entries(TABLES)) asked.result.createObjectStore(table, { keyPath });
+      for (const [table, keyPath] of Object.entries(BASES[name])) asked.result.createObjectStore(table, { keyPath });
     };
     asked.onsuccess = () => resolve(asked.result);
     asked.onerror = () => reject(asked.error);
   });
-  return opening;
+  return opening[name];
 }
 
 async function within(table, mode, act) {
-  const base = await opened();
+  const base = await opened(Object.keys(BASES).find((name) => table in BASES[name]));
   return new Promise((resolve, reject) => {
     const transaction = base.transaction(table, mode, mode === "readwrite" ? { durability: "strict" } : {});
     const asked = act(transaction.objectStore(table));
