@@ -102,7 +102,7 @@ def test_of_two_writers_on_one_revision_one_is_refused(database):
             save(two, second, Change(base_revision=0, who="b", cells={"trials.0.blows": "29"}))
         assert refused.value.theirs.readings == {"trials": [{"blows": 31}]}
         assert refused.value.yours.readings == {"trials": [{"blows": 29}]}
-        assert refused.value.by.who == "a"
+        assert refused.value.since[0].who == "a"
     with session_on(engine) as session:
         assert len(session.exec(select(Revision).where(Revision.test_id == PLANNED)).all()) == 1
 

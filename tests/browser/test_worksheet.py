@@ -386,6 +386,19 @@ def test_a_press_on_the_cell_where_the_hand_is_does_not_mix_two_readings(page):
     expect(here).to_have_value(f"{before}5")
 
 
+@pytest.mark.parametrize("key", ["Enter", "ArrowDown"])
+def test_what_is_typed_into_the_last_cell_counts_and_is_not_added_to(page, key):
+    test = new_test(page, "plastic-limit")
+    page.goto(f"/tests/{test}")
+    last = page.locator("main input[data-path]").last
+    last.click()
+    page.keyboard.type("59.7")
+    page.keyboard.press(key)
+    saved(page)
+    page.keyboard.type("41.6")
+    expect(last).to_have_value("41.6")
+
+
 def test_light_and_dark_are_remembered(page):
     page.emulate_media(color_scheme="light")
     page.goto("/")

@@ -95,7 +95,7 @@ def own_of(session: Session, row: Corrected, values: Mapping[str, Any], seen: in
                 del own[name]
             elif mine != now_:
                 said = f"{one.who} changed this meanwhile: {name.split('_')[0]} {_told(before)} → {_told(now_)}"
-                raise CorrectionError("seen", f"{said}. Yours stands here: look, then save again.")
+                raise CorrectionError("meanwhile", f"{said}. Yours stands here: look, then save again.")
     return own
 
 

@@ -196,7 +196,7 @@ export const typing = {
       event.preventDefault();
       const step = event.key === "ArrowDown" ? 1 : -1;
       const target = key ? this.cell(`${table}.${Number(row) + step}.${key}`) : null;
-      (target ?? this.neighbour(cell, step))?.focus();
+      this.onTo(target ?? this.neighbour(cell, step), cell);
     }
     const atEnd = cell.selectionStart === cell.value.length, atStart = cell.selectionEnd === 0;
     const all = cell.selectionStart === 0 && cell.selectionEnd === cell.value.length;
@@ -217,7 +217,15 @@ export const typing = {
     this.commitPath(cell.dataset.path);
     let target = this.onward(cell);
     while (this.supplied(target)) target = this.neighbour(target, 1);
-    target?.focus();
+    this.onTo(target, cell);
+  },
+  // From the last cell nothing leads on: what was typed counts, and what is typed next takes its place.
+  onTo(target, cell) {
+    if (target) target.focus();
+    else {
+      this.commitPath(cell.dataset.path);
+      cell.select();
+    }
   },
   // The hand stays in its table: along the row, down the column, or to the next row, which always stands below. An
   // empty row, left at its first cell, is the end of the table.
