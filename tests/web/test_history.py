@@ -3,6 +3,8 @@
 import pytest
 
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_U2
+from vadum.records.history import differences
+from vadum.soil.registry import method as method_of
 
 SHEET, CHECKED = LIQUID_LIMIT_U2, LIQUID_LIMIT_B1
 
@@ -112,6 +114,13 @@ def test_all_that_waits_stands_beside_what_is_on_record_in_the_order_of_the_shee
     ]
     # Nothing of it is kept.
     assert client.get(f"/api/tests/{SHEET}/sheet").json()["revision"] == sheet["revision"] + 1
+
+
+def test_what_an_earlier_release_called_otherwise_is_told_last(client):
+    model = method_of("liquid-limit").Readings
+    then = {"trials": [{"blows": 30, "colour": "red"}], "smell": "of earth"}
+    paths = [path for path, *_ in differences(model, (then, {}), ({"trials": [{"blows": 31}]}, {}))]
+    assert paths == ["trials.0.blows", "trials.0.colour", "smell"]
 
 
 def test_what_waits_for_a_cell_or_on_a_revision_that_never_was_is_refused_plainly(client):

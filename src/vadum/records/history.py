@@ -62,27 +62,38 @@ def differences(
 
 
 def _as_on_sheet(model: type[Readings], paths: Set[str]) -> list[str]:
-    places, below = list(model.model_fields), {name: list(row.model_fields) for name, row in tables(model).items()}
+    columns = {name: list(row.model_fields) for name, row in tables(model).items()}
 
     def place(path: str) -> tuple[int, int, int]:
         name, _, cell = path.partition(".")
         row, _, key = cell.partition(".")
-        return places.index(name), int(row or 0), below[name].index(key) if key else 0
+        return _at(list(model.model_fields), name), int(row or 0), _at(columns.get(name, []), key)
 
     return sorted(paths, key=place)
 
 
-def begun_since(session: Session, test: Test, number: int) -> dict[str, tuple[int, int]]:
-    """Return the tables that have more rows than a revision left them, with how many they had then and have now.
+def _at(names: list[str], name: str) -> int:
+    """Return where a name stands; what an earlier release had and this one has not comes last."""
+    return names.index(name) if name in names else len(names)
+
+
+def begun_since(session: Session, test: Test, numbers: Set[int]) -> dict[int, dict[str, tuple[int, int]]]:
+    """Return, for each of some revisions, the tables that have more rows than it left them, with how many they had then
+    and have now.
 
     Raises
     ------
     NoSuchRevision
-        If there is none of this number; 0 stands for what is before the first.
+        If there is none of a number; 0 stands for what is before the first.
     """
-    then = state_at(session, test, number) if number else State()
-    before, after = _rows(then.readings, then.unread), _rows(test.kept, test.unread)
-    return {name: (before.get(name, 0), rows) for name, rows in after.items() if rows > before.get(name, 0)}
+    left = {0: State()} | {revision.number: s for revision, s in states_of(session, test) if revision.number in numbers}
+    after, found = _rows(test.kept, test.unread), {}
+    for number in numbers:
+        if number not in left:
+            raise NoSuchRevision(number)
+        before = _rows(left[number].readings, left[number].unread)
+        found[number] = {name: (before.get(name, 0), n) for name, n in after.items() if n > before.get(name, 0)}
+    return found
 
 
 def _rows(readings: dict[str, Any], unread: dict[str, str]) -> dict[str, int]:

@@ -5,7 +5,7 @@ from typing import Any
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
-from sqlmodel import Session, col, select
+from sqlmodel import col, select
 
 from vadum.present import reduction_in
 from vadum.records.history import begun_since, differences, reduced_then, restore, state_at
@@ -106,11 +106,8 @@ def against(session: Db, test_id: int, waiting: Waiting) -> dict[str, Any]:
     bases = {one.base_revision for one in waiting.changes}
     since = revisions_after(session, test, min(bases, default=test.revision))
     both = conflict(StaleSave(test, since, entered(test, cells)))
-    return both | {"begun": {str(base): _begun(session, test, base) for base in bases}}
-
-
-def _begun(session: Session, test: Test, base: int) -> dict[str, dict[str, int]]:
-    return {name: {"then": then, "now": now} for name, (then, now) in begun_since(session, test, base).items()}
+    begun = begun_since(session, test, bases)
+    return both | {"begun": {base: {t: {"then": n, "now": m} for t, (n, m) in begun[base].items()} for base in bases}}
 
 
 @router.post("/history/{number}/restore")

@@ -22,16 +22,16 @@ export const files = {
     return this.beside?.caption || "the specimen as it failed";
   },
   async addPhoto(event) {
-    const [file] = event.target.files, ask = (name) => this.$root.querySelector(`[data-${name}]`);
+    const [file] = event.target.files, about = (name) => this.$root.querySelector(`[data-${name}]`);
     if (!file) return;
     this.photoSays = "sending";
     await this.pictures.add(file, {
-      caption: ask("caption").value.trim(),
-      keep_position: ask("keep-position").checked,
-      beside: ask("failed").checked ? "failure" : "",
+      caption: about("caption").value.trim(),
+      keep_position: about("keep-position").checked,
+      beside: about("failed").checked ? "failure" : "",
     });
     event.target.value = "";
-    ask("caption").value = "";
+    about("caption").value = "";
     await this.sendPhotos();
   },
   // What waits is sent when the page opens, when the line is back, and after a reading that found it.

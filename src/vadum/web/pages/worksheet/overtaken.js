@@ -1,4 +1,5 @@
 // Somebody else saved in between: both versions are told, all that waits here with them, and the hand chooses.
+import { ask } from "../../static/js/core/asking.js";
 import { placeOf } from "../../static/js/core/sheet.js";
 
 export const overtaken = {
@@ -10,14 +11,9 @@ export const overtaken = {
   async compare() {
     const told = Alpine.raw(this.conflict);
     const changes = this.queue.items.map(({ base_revision, cells = {} }) => ({ base_revision, cells }));
-    try {
-      const reply = await fetch(`/api/tests/${this.view.test}/against`, {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ changes }),
-      });
-      if (reply.ok && Alpine.raw(this.conflict) === told) this.conflict = await reply.json();
-    } catch { /* what the refusal itself said stands there */ }
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/against`, { changes });
+    // Without an answer what the refusal itself said stands there.
+    if (ok && Alpine.raw(this.conflict) === told) this.conflict = answer;
   },
   get conflictLine() {
     const { who, revision } = this.conflict;
