@@ -386,6 +386,34 @@ def test_a_press_on_the_cell_where_the_hand_is_does_not_mix_two_readings(page):
     expect(here).to_have_value(f"{before}5")
 
 
+@pytest.mark.parametrize(
+    ("path", "typed"), [("threads.0.mass_tin_wet_g", "28.1"), ("mass_set_aside_g", "20,5")], ids=["table", "field"]
+)
+def test_what_is_pressed_while_the_answer_puts_a_text_in_meets_all_of_it(page, path, typed):
+    test, held = new_test(page, "plastic-limit"), []
+    page.goto(f"/tests/{test}")
+    page.route("**/save", lambda route: held.append(route))
+    here = cell(page, path)
+    here.fill(typed)
+    here.press("Enter")
+    while not held:
+        page.wait_for_timeout(20)
+    here.focus()
+    # The hand that presses Delete right when the text comes: what is selected goes, behind a caret there is nothing.
+    here.evaluate(
+        """cell => { const { get, set } = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value');
+        Object.defineProperty(cell, 'value', { configurable: true, get, set(text) {
+          set.call(cell, text); delete cell.value;
+          queueMicrotask(() => document.execCommand('forwardDelete')); } }); }"""
+    )
+    held[0].continue_()
+    page.unroute("**/save")
+    expect(here).to_have_value("")
+    here.press("Tab")
+    all_saved(page)
+    assert stored(page, test) == {}
+
+
 @pytest.mark.parametrize("key", ["Enter", "ArrowDown"])
 def test_what_is_typed_into_the_last_cell_counts_and_is_not_added_to(page, key):
     test = new_test(page, "plastic-limit")

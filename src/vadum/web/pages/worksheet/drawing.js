@@ -4,10 +4,6 @@ import { local } from "../../static/js/core/local.js";
 // The share of its room that a figure keeps with a photograph beside it, as in the style of `narrower`.
 const BESIDE = 0.62;
 
-// The cell of which all is selected, if this is one.
-const wholly = (cell) =>
-  cell?.matches("input[data-path]") && cell.selectionStart === 0 && cell.selectionEnd === cell.value.length && cell;
-
 export const drawing = {
   drawn: "",
 
@@ -48,12 +44,8 @@ export const drawing = {
   accept(answer) {
     const focus = document.activeElement?.dataset?.path;
     const figureFocus = document.activeElement?.dataset?.setting;
-    const whole = wholly(document.activeElement);
     const changed = answer.revision !== undefined && answer.revision !== this.learned;
     local.accept.call(this, answer);
-    // A text put in anew leaves the hand behind it: what is typed next would be added to it instead of taking its
-    // place.
-    if (whole) this.$nextTick(() => focus in this.drafts || document.activeElement !== whole || whole.select());
     this.draw();
     if (changed) this.learn();
     if (figureFocus) this.$refs.figure.querySelector(`[data-setting="${figureFocus}"]`)?.focus();

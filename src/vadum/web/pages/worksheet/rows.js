@@ -2,6 +2,8 @@
 // what it looks like and one for its texts, instead of a dozen directives for a cell, let it open and answer a key in a
 // fraction of the time.
 
+import { write } from "./said.js";
+
 function element(name, attributes = {}) {
   const made = document.createElement(name);
   for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
@@ -57,7 +59,7 @@ function typedCell(page, column, k) {
   const says = (row) => {
     if (!row.cells[column.key]) return;
     const text = page.shown(row, column);
-    if (input.value !== text) input.value = text;
+    write(input, text);
   };
   return { td, looks, says };
 }

@@ -14,6 +14,7 @@ import { mixing } from "./mixing.js";
 import { rows } from "./rows.js";
 import { states } from "./states.js";
 import { typing } from "./typing.js";
+import { says } from "./said.js";
 import { words } from "./words.js";
 
 const WIDE = 760;
@@ -98,6 +99,7 @@ document.addEventListener("alpine:init", () => {
   const view = JSON.parse(document.getElementById("first-view").textContent);
   Alpine.directive("class", classed);
   Alpine.directive("rows", rows);
+  Alpine.directive("says", says);
   Alpine.data(
     "worksheet",
     () =>
