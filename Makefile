@@ -15,13 +15,16 @@ export PYTEST_DEBUG_TEMPROOT ?= $(or $(SPACIOUS),/tmp)
 .venv:
 	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
 
+# What is used is compiled when it is first used: compiling all of every package takes as long as installing it.
+INSTALL := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile -c constraints.txt -e
+
 .stamp-run: .venv pyproject.toml constraints.txt
-	$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e .
+	$(INSTALL) .
 	@touch $@
 
-.stamp-dev: .stamp-run
-	$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
-	@touch $@
+.stamp-dev: .venv pyproject.toml constraints.txt
+	$(INSTALL) '.[dev]'
+	@touch $@ .stamp-run
 
 # Browser tests drive Debian's own Chromium; nothing is downloaded by a test tool.
 .stamp-chromium:
@@ -33,8 +36,9 @@ export PYTEST_DEBUG_TEMPROOT ?= $(or $(SPACIOUS),/tmp)
 demo: .stamp-run
 	$(BIN)/vadum demo --port $(PORT)
 
-# What reads the code and what runs it, side by side.
-test: .stamp-dev .stamp-chromium
+# What reads the code and what runs it, side by side; so are packages and browser on a new machine.
+test:
+	$(MAKE) -j 2 .stamp-dev .stamp-chromium
 	$(MAKE) -j 2 lint suite
 
 # Four at a time on two cores: a third of the tests wait for a page or for a clock.

@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import saved, violations
 from tests.browser.gestures import begin, drag, reopen, take_all
-from tests.browser.typing import new_test_in_ground
+from tests.browser.typing import new_test_in_ground, wind
 
 pytestmark = pytest.mark.browser
 CBR, GROUND, STATIC, STEPS, STEPS_RUNNING, STATIC_RUNNING, CBR_PLANNED = (f"/tests/{i}" for i in range(42, 49))
@@ -152,10 +152,10 @@ def test_a_stage_of_repeated_loading_has_its_clock(page):
     page.goto(f"{STATIC_RUNNING}/run")
     expect(page.get_by_test_id("stage")).to_have_text("Stage 4 of 16: 320 kPa")
     page.keyboard.press("Space")
-    page.clock.run_for(60_000)
+    wind(page, 60)
     expect(page.get_by_test_id("countdown")).to_have_text(re.compile("1:0"))
     expect(page.get_by_test_id("due")).to_contain_text("2 min reading in")
-    page.clock.run_for(61_000)
+    wind(page, 61)
     page.locator("[data-gauge]").fill("9.9")
     page.get_by_test_id("take").click()
     expect(page.get_by_test_id("doubt")).to_contain_text("outside")
@@ -175,12 +175,12 @@ def test_the_press_waits_for_the_reading_and_bridges_what_is_missed(page):
     expect(page.get_by_test_id("countdown")).to_have_text("0.25")
     ring = page.locator("[data-name=ring]")
     for typed in ("12", "50", "112"):
-        page.clock.run_for(15_000)
+        wind(page, 15)
         ring.fill(typed)
         page.keyboard.press("Enter")
     expect(page.get_by_test_id("countdown")).to_have_text("1.00")
     # However long it takes, the row is the one that the gauge has reached.
-    page.clock.run_for(60_000)
+    wind(page, 60)
     expect(page.get_by_test_id("countdown")).to_have_text("1.00")
     page.get_by_test_id("miss").click()
     expect(page.get_by_test_id("missed")).to_have_text("bridged: 1 mm")
@@ -210,7 +210,7 @@ def test_a_plunger_slower_or_faster_than_set_is_booked_where_the_gauge_stood(pag
     field, countdown = page.locator("[data-name=ring]"), page.get_by_test_id("countdown")
     for n, (mm, divisions) in enumerate(ring.items()):
         expect(countdown).to_have_text(f"{mm:.2f}")
-        page.clock.run_for(15_000 / pace + (2_000 if n == 0 else 0))
+        wind(page, 15 / pace + (2 if n == 0 else 0))
         field.fill(str(divisions))
         page.keyboard.press("Enter")
     expect(page.get_by_role("status").first).to_have_text("saved")

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
+from tests.browser.typing import wind
 from tests.laboratory import HYDROMETER_B4, HYDROMETER_U1
 
 pytestmark = pytest.mark.browser
@@ -22,10 +23,6 @@ def fast(page):
     """Install a clock that the test winds on."""
     page.clock.install()
     return page
-
-
-def wind(page, seconds):
-    page.clock.run_for(int(seconds * 1000))
 
 
 def take(page, reading, temperature=""):

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests import THOROUGH
 from tests.browser.conftest import violations
-from tests.browser.typing import all_saved, at, cut, differences, new_test, new_test_in_ground, slow, stored
+from tests.browser.typing import all_saved, at, cut, differences, new_test, new_test_in_ground, slow, stored, wind
 from tests.laboratory import CBR_LAB_G1_2, FALLING_HEAD_W1_2, HYDROMETER_B4
 
 pytestmark = pytest.mark.browser
@@ -41,7 +41,7 @@ class Run:
         raise NotImplementedError
 
     def wind(self, seconds):
-        self.page.clock.run_for(int(1000 * seconds))
+        wind(self.page, seconds)
 
     def key(self, name="take"):
         self.page.get_by_test_id(name).click()
@@ -202,7 +202,7 @@ class Cylinder(Run):
         if i == 0:
             page.get_by_role("button", name="start").click()
         before = self.due[i - 1] if i else 0
-        self.wind(60 * (self.due[i] - before)) if i < 3 else page.clock.fast_forward(60_000 * (self.due[i] - before))
+        self.wind(60 * (self.due[i] - before))
         self.key()
         page.get_by_label("reads").fill(str(30 - i))
         page.get_by_label("temperature, °C").fill("20")
@@ -255,13 +255,14 @@ ALIKE = {Increments, Cone, Drops}
 RUNS = [StaticPlate, Increments, Vane, Cone, Drops, Levels, Press, Cylinder, Cup, Drying]
 
 
-@pytest.mark.parametrize("kind", RUNS, ids=lambda kind: kind.__name__)
-@pytest.mark.parametrize("line", LINES)
+# Every run mode on a slow line too, and those with the script of another: make thorough.
+TRIED = [
+    (line, kind) for line in LINES for kind in RUNS if THOROUGH or (line == "cut" and kind not in ALIKE) or kind is Vane
+]
+
+
+@pytest.mark.parametrize(("line", "kind"), TRIED, ids=[f"{line}-{kind.__name__}" for line, kind in TRIED])
 def test_ten_readings_in_a_row_are_in_their_own_rows(page, context, kind, line):
-    if line == "late" and kind is not Vane and not THOROUGH:
-        pytest.skip("every run mode on a slow line: make thorough")
-    if kind in ALIKE and not THOROUGH:
-        pytest.skip("its script is that of another run here: make thorough")
     page.clock.install()
     run = kind(page)
     test = run.begin()

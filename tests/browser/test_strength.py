@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
 from tests.browser.gestures import drag, reopen
+from tests.browser.typing import wind
 from vadum.soil.virtual.box_soil import BoxSoil
 
 pytestmark = pytest.mark.browser
@@ -196,7 +197,7 @@ def test_a_vane_on_a_phone_with_dirty_hands(page):
     expect(step).to_contain_text("to peak")
     take.click()
     expect(take).to_have_text("Peak: stop the watch")
-    page.clock.run_for(118_000)
+    wind(page, 118)
     take.click()
     expect(step).to_have_text("row 11: peak")
     page.locator("[data-name=reading]").fill("57.5")

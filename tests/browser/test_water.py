@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
 from tests.browser.gestures import reopen
+from tests.browser.typing import wind
 
 pytestmark = pytest.mark.browser
 CYLINDERS, HOLE, CELL, LIME, FALLING, BOTTLES = (f"/tests/{i}" for i in range(54, 60))
@@ -44,7 +45,7 @@ def test_three_cylinders_fall_side_by_side(phone, context):
     expect(page.get_by_test_id("doubt")).to_contain_text("Type the head at the start")
     read(page, 2, "352")
     expect(page.locator(".series .one").nth(1)).to_contain_text("last 352 mm")
-    page.clock.run_for(90_000)
+    wind(page, 90)
     expect(page.locator('[data-clock="2"]')).to_have_text("1:30")
     # A head that is higher than the last is queried before it is kept.
     page.locator(".one .name").nth(1).click()
@@ -57,7 +58,7 @@ def test_three_cylinders_fall_side_by_side(phone, context):
     read(page, 1, "220")
     expect(page.get_by_text("waiting for the line")).to_be_visible()
     context.set_offline(False)
-    page.clock.run_for(40_000)
+    wind(page, 40)
     expect(page.get_by_text("saved", exact=True)).to_be_visible()
     added = heads(page)[before:]
     assert [(row["cylinder"], row["head_mm"]) for row in added] == [(2, 352.0), (2, 331.0), (1, 220.0)]

@@ -51,11 +51,12 @@ TYPED = {
 }
 
 
-@pytest.mark.parametrize("line", LINES)
-@pytest.mark.parametrize("method", TYPED)
+# Every worksheet on a slow line too: make thorough.
+TRIED = [(method, line) for method in TYPED for line in LINES if THOROUGH or line == "cut" or method == "water-content"]
+
+
+@pytest.mark.parametrize(("method", "line"), TRIED, ids=["-".join(one) for one in TRIED])
 def test_ten_rows_typed_in_a_row_are_where_they_were_typed(page, method, line):
-    if line == "slow" and method != "water-content" and not THOROUGH:
-        pytest.skip("every worksheet on a slow line: make thorough")
     test = (new_test_in_ground if method in IN_GROUND else new_test)(page, method)
     page.goto(f"/tests/{test}")
     typed = TYPED[method]

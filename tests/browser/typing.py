@@ -93,5 +93,12 @@ def cut(page) -> Iterator[None]:
     page.context.set_offline(False)
 
 
+def wind(page, seconds):
+    """Let time pass on an installed clock as on a device laid aside: what ticks does so once, then a second as ever."""
+    if seconds > 1:
+        page.clock.fast_forward(round(1000 * (seconds - 1)))
+    page.clock.run_for(round(1000 * min(seconds, 1)))
+
+
 def all_saved(page):
     expect(page.get_by_role("status").first).to_contain_text(re.compile("^saved"))

@@ -1,7 +1,7 @@
 """Slips of the hand, one at a time, in the readings, settings and ground of a test: what findings are declared for."""
 
 import copy
-from itertools import pairwise
+from itertools import islice, pairwise
 from typing import Literal, get_args, get_origin
 
 import numpy as np
@@ -14,15 +14,26 @@ _FACTORS = (0.0, 0.001, 0.1, 0.5, 0.8, 0.95, 1.05, 1.3, 2.0, 10.0, 1000.0)
 _LEANT = (0.01, 0.9, 2.0, 2.7, 8.0, 25.0, 60.0, 120.0)
 
 
-def spoilt(method, seeds=(1, 2)):
-    """Yield readings, settings and context with one thing wrong each; what cannot be taken at all is left out."""
+def spoilt(method, seeds=(1, 2), first=None, one_in=1):
+    """Yield readings, settings and context with one thing wrong each; what cannot be taken at all is left out.
+
+    Of the ``first`` slips every ``one_in``-th: those passed over are not read.
+    """
+    for readings, settings, context in islice(_slips(method, seeds), 0, first, one_in):
+        try:
+            yield method.Readings.model_validate(readings), settings, context
+        except ValidationError:
+            continue
+
+
+def _slips(method, seeds):
     for settings, clean in clean_under_every_school(method, seeds):
         context = method.Context()
-        yield from _taken(method, (clean, settings, context))
+        yield clean, settings, context
         for readings in _wrong(method, clean):
-            yield from _taken(method, (readings, settings, context))
+            yield readings, settings, context
         for ground in _grounds(method, clean):
-            yield from _taken(method, (clean, settings, ground))
+            yield clean, settings, ground
     for seed in seeds:
         for mistake in method.mistakes:
             rng = np.random.default_rng(seed)
@@ -41,14 +52,6 @@ def clean_under_every_school(method, seeds):
             except (ValidationError, ValueError):
                 continue  # no virtual soil of this school
             yield settings, made.model_dump(mode="json", exclude_none=True)
-
-
-def _taken(method, parts):
-    readings, settings, context = parts
-    try:
-        yield method.Readings.model_validate(readings), settings, context
-    except ValidationError:
-        return
 
 
 def _settings(method):
