@@ -83,8 +83,31 @@ def test_a_page_that_is_behind_is_refused_with_what_stands_now(client, database)
     assert tell(client, sample).status_code == 303
     stale = tell(client, sample, condition="frozen")
     assert stale.status_code == 422
-    assert "changed this meanwhile: client's item 7a; taken on 2026-11-02" in re.sub("&#39;", "'", stale.text)
+    assert "technician 1 changed this meanwhile: condition blank → bag closed." in re.sub(r"\s+", " ", stale.text)
     assert 'value="frozen"' in stale.text, "what was typed stands"
+
+
+def test_two_who_say_different_things_of_a_sample_take_nothing_of_each_other_back(client, database):
+    sample = sample_of(database, LIQUID_LIMIT_B1)
+    tell(client, sample)
+    assert tell(client, sample, seen="1", condition="bag torn").status_code == 303
+    assert tell(client, sample, seen="1", taken_how="pushed tube").status_code == 303
+    with Session(open_database(database)) as session:
+        known = custody_of(session.get(Sample, sample))
+    assert (known.condition, known.taken_how) == ("bag torn", "pushed tube")
+    # Each day is possible by itself, both together are not.
+    assert tell(client, sample, seen="3", condition="bag torn", taken_on="2026-11-03").status_code == 303
+    both = tell(client, sample, seen="3", condition="bag torn", received_on="2026-11-02", taken_on="2026-11-02")
+    assert both.status_code == 422
+    assert "received on 2026-11-02 is before taken on 2026-11-03" in both.text
+
+
+def test_a_form_of_custody_that_comes_back_for_a_mistake_takes_nothing_back(client, database):
+    sample = sample_of(database, LIQUID_LIMIT_B1)
+    tell(client, sample)
+    tell(client, sample, seen="1", condition="bag torn")
+    refused = tell(client, sample, seen="1", discarded_percent="120")
+    assert re.search(r'name="seen"\s+value="1"', refused.text)
 
 
 @pytest.mark.parametrize(

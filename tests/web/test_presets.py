@@ -108,7 +108,7 @@ def test_rows_are_prepared_by_the_preset(session):
     """A sieve stack of the laboratory's own is laid out before anything is typed."""
     names = [name for name, info in HYDROMETER.Settings.model_fields.items() if name == "schedule"]
     assert names
-    keep_preset(session, HYDROMETER, None, {"schedule": "dense"})
+    keep_preset(session, HYDROMETER, None, {"schedule": "dense"}, "manager")
     from vadum.records.presets import begun
 
     usual = HYDROMETER.begin(HYDROMETER.Settings(), None)
@@ -120,8 +120,8 @@ def test_rows_are_prepared_by_the_preset(session):
 
 def test_whose_choice_a_setting_is_stands_with_the_test(session):
     project = session.get(Project, 1)
-    keep_preset(session, LL, None, {"school": "one-point"})
-    keep_preset(session, LL, project, {"school": "fall-cone"})
+    keep_preset(session, LL, None, {"school": "one-point"}, "manager")
+    keep_preset(session, LL, project, {"school": "fall-cone"}, "manager")
     presets = Presets.of(session, project)
     assert presets.chosen(LL) == {"school": "fall-cone"}
     assert presets.origins(LL) == {"school": PROJECT}
@@ -144,10 +144,10 @@ def test_every_preset_comes_back_as_it_was_kept(session, method):
                     continue
                 wanted[name] = round(value * factor, 6)
                 break
-    keep_preset(session, method, None, wanted)
+    keep_preset(session, method, None, wanted, "manager")
     kept = Presets.of(session, None).chosen(method)
     assert kept == {name: value for name, value in wanted.items() if value != usual[name]}
-    keep_preset(session, method, None, {})
+    keep_preset(session, method, None, {}, "manager")
     assert Presets.of(session, None).chosen(method) == {}
 
 
@@ -166,7 +166,7 @@ def test_what_a_release_no_longer_takes_is_passed_over(session):
 
 def test_a_preset_that_cannot_be_is_refused(session):
     with pytest.raises(BadSettings):
-        keep_preset(session, LL, None, {"school": "nobody's"})
+        keep_preset(session, LL, None, {"school": "nobody's"}, "manager")
     assert session.get(LaboratorySetting, "presets") is None
 
 
@@ -174,7 +174,7 @@ def test_presets_go_with_the_archive_of_their_project(session, tmp_path):
     from vadum.records.archive import bring_in, export
 
     project = session.get(Project, 1)
-    keep_preset(session, LL, project, {"school": "one-point"})
+    keep_preset(session, LL, project, {"school": "one-point"}, "manager")
     data = export(session, project)
     with Session(open_database(tmp_path / "other.sqlite")) as other:
         brought = bring_in(other, data)

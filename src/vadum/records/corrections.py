@@ -1,6 +1,6 @@
 """Correcting what was typed of projects, locations, samples and equipment: who, when, from what to what, and why."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from sqlalchemy.orm import object_session
@@ -15,11 +15,14 @@ _LEAST_REASON = 3
 
 
 class CorrectionError(ValueError):
-    """A correction that is not made; ``field`` is where it hangs, the message is for the person who typed."""
+    """A correction that is not made; ``field`` is where it hangs, the message is for the person who typed.
 
-    def __init__(self, field: str, message: str) -> None:
+    ``others`` are the fields that somebody else changed meanwhile and this hand did not.
+    """
+
+    def __init__(self, field: str, message: str, others: Iterable[str] = ()) -> None:
         super().__init__(message)
-        self.field = field
+        self.field, self.others = field, frozenset(others)
 
 
 def tests_of(row: Corrected) -> list[Test]:
@@ -40,21 +43,14 @@ def needs_reason(row: Corrected) -> bool:
     return any(test.state in FROZEN for test in tests_of(row))
 
 
-def correct(
-    session: Session, row: Corrected, values: Mapping[str, Any], who: str, reason: str = "", seen: int | None = None
-) -> None:
+def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: str, reason: str = "") -> None:
     """Put in what is right, keep what stood there before, and commit.
-
-    Arguments
-    ---------
-    seen : the newest correction that the hand saw, 0 for none; None where it does not say
 
     Raises
     ------
     CorrectionError
-        If the name is taken, something that was checked needs a reason, or somebody changed the same meanwhile.
+        If the name is taken, or something that was checked needs a reason.
     """
-    values = own_of(session, row, values, seen)
     changed = {k: [_plain(getattr(row, k)), _plain(v)] for k, v in values.items() if getattr(row, k) != v}
     if not changed:
         return
@@ -81,22 +77,40 @@ def own_of(session: Session, row: Corrected, values: Mapping[str, Any], seen: in
     CorrectionError
         If somebody changed the same meanwhile to something else.
     """
-    own, stood = dict(values), dict[str, Any]()
-    since = [one for one in corrections_of(session, row) if seen is not None and (one.id or 0) > seen]
-    for one in reversed(since):
-        for name, (before, _) in one.changed.items():
-            stood.setdefault(name, before)
+    was = {name: _plain(getattr(row, name)) for name in values}
+    will = {name: _plain(value) for name, value in values.items()}
+    others = left_to_others(corrections_of(session, row), was, will, seen)
+    return {name: value for name, value in values.items() if name not in others}
+
+
+def left_to_others(
+    corrections: list[Correction], was: Mapping[str, Any], will: Mapping[str, Any], seen: int | None
+) -> set[str]:
+    """Return what of a form somebody else changed since it was drawn and its hand did not.
+
+    Arguments
+    ---------
+    corrections : of the same, the newest first
+    was, will : what is on record, and what the form says
+    seen : the newest correction that the hand saw, 0 for none; None where it does not say
+
+    Raises
+    ------
+    CorrectionError
+        If somebody changed the same meanwhile to something else.
+    """
+    since = [one for one in corrections if seen is not None and (one.id or 0) > seen]
+    stood: dict[str, tuple[Any, str]] = {}
     for one in since:
-        for name, (_, now_) in one.changed.items():
-            if name not in own or name not in stood:
-                continue
-            before, mine = stood.pop(name), _plain(own[name])
-            if mine == before:
-                del own[name]
-            elif mine != now_:
-                said = f"{one.who} changed this meanwhile: {name.split('_')[0]} {_told(before)} → {_told(now_)}"
-                raise CorrectionError("meanwhile", f"{said}. Yours stands here: look, then save again.")
-    return own
+        for name, (before, _) in one.changed.items():
+            # The first before it counts, and the last who changed it.
+            stood[name] = before, stood[name][1] if name in stood else one.who
+    others = {name for name, (before, _) in stood.items() if will.get(name, before) == before}
+    for name, (before, who) in stood.items():
+        if name not in others and will[name] != was[name]:
+            said = f"{who} changed this meanwhile: {name.split('_')[0]} {_told(before)} → {_told(was[name])}"
+            raise CorrectionError("meanwhile", f"{said}. Yours stands here: look, then save again.", others)
+    return others
 
 
 def _told(value: Any) -> Any:
@@ -115,12 +129,21 @@ def note(session: Session, row: Corrected, changed: Mapping[str, list[Any]], who
     takes_back = any(before not in ("", None) for before, _ in changed.values())
     if takes_back and needs_reason(row) and len(reason.strip()) < _LEAST_REASON:
         raise CorrectionError("reason", "say why: checked tests print this")
-    session.add(Correction(of=_kind(row), row_id=row.id or 0, who=who, reason=reason.strip(), changed=dict(changed)))
+    keep_note(session, row, changed, who, reason)
 
 
-def corrections_of(session: Session, row: Corrected) -> list[Correction]:
-    """Return what was corrected of a row, the newest first."""
-    asked = select(Correction).where(Correction.of == _kind(row), Correction.row_id == row.id)
+def keep_note(
+    session: Session, row: Corrected | None, changed: Mapping[str, list[Any]], who: str, reason: str = ""
+) -> None:
+    """Keep what is changed of a row, or of the laboratory, whether or not something was checked; does not commit."""
+    of, key = _whose(row)
+    session.add(Correction(of=of, row_id=key, who=who, reason=reason.strip(), changed=dict(changed)))
+
+
+def corrections_of(session: Session, row: Corrected | None) -> list[Correction]:
+    """Return what was corrected of a row, or chosen otherwise in the laboratory, the newest first."""
+    of, key = _whose(row)
+    asked = select(Correction).where(Correction.of == of, Correction.row_id == key)
     return list(session.exec(asked.order_by(col(Correction.id).desc())).all())
 
 
@@ -168,8 +191,8 @@ def _same_name(session: Session, row: Corrected, name: str) -> str:
     return "" if taken.casefold() == row.name.casefold() else taken
 
 
-def _kind(row: Corrected) -> str:
-    return type(row).__name__.lower()
+def _whose(row: Corrected | None) -> tuple[str, int]:
+    return (type(row).__name__.lower(), row.id or 0) if row is not None else ("laboratory", 0)
 
 
 def _plain(value: Any) -> Any:

@@ -7,8 +7,10 @@ from typing import Any, Self
 from pydantic import Field, model_validator
 from sqlmodel import Session
 
+from vadum.records.chosen import beside
+from vadum.records.corrections import left_to_others
 from vadum.records.duplicates import REFERENCE
-from vadum.records.tables import Sample, now
+from vadum.records.tables import Correction, Sample, now
 from vadum.soil.contract.field import Entered, reading
 
 KINDS = ("bag", "tube", "block", "core", "jar", REFERENCE)
@@ -62,9 +64,26 @@ def changes_of(sample: Sample) -> list[dict[str, Any]]:
     return list(sample.custody.get("trail", []))
 
 
-def keep_custody(session: Session, sample: Sample, custody: Custody, who: str) -> None:
-    """Keep what is known now, with who changed what and when, and commit."""
-    before, after = (one.model_dump(mode="json") for one in (custody_of(sample), custody))
+def keep_custody(session: Session, sample: Sample, custody: Custody, who: str, seen: int | None = None) -> None:
+    """Keep what is known now, with who changed what and when, and commit.
+
+    Arguments
+    ---------
+    seen : how many changes the hand saw; None where it does not say
+
+    Raises
+    ------
+    CorrectionError
+        If somebody changed the same meanwhile.
+    ValidationError
+        If it cannot be beside what somebody else changed meanwhile.
+    """
+    now_known = custody_of(sample)
+    told = enumerate(changes_of(sample), 1)
+    known = [Correction(of="custody", row_id=0, id=n, who=one["who"], changed=one["changed"]) for n, one in told]
+    was, will = (one.model_dump(mode="json") for one in (now_known, custody))
+    custody = beside(now_known, custody, left_to_others(known[::-1], was, will, seen))
+    before, after = (one.model_dump(mode="json") for one in (now_known, Custody.model_validate(custody.model_dump())))
     changed = {name: [before[name], after[name]] for name in after if before[name] != after[name]}
     if not changed:
         return

@@ -2,6 +2,8 @@
 those on which a piece of it is out of use."""
 
 from datetime import date, time
+from itertools import groupby
+from operator import itemgetter
 from typing import Any
 
 from pydantic import BaseModel, Field, field_validator
@@ -59,8 +61,8 @@ class WorkingHours(BaseModel):
     """Hours by day of the week, Monday first, days on which nobody is there, and what is out of use when."""
 
     week: tuple[Hours, ...] = Field(default=WORKING_WEEK, min_length=7, max_length=7)
-    closed: list[date] = Field(default=[], max_length=400)
-    out: list[OutOfUse] = Field(default=[], max_length=100)
+    closed: list[date] = Field(default=[], max_length=400, title="closed on")
+    out: list[OutOfUse] = Field(default=[], max_length=100, title="out of use")
 
     @field_validator("week", mode="before")
     @classmethod
@@ -81,6 +83,17 @@ class WorkingHours(BaseModel):
     def words(self) -> list[str]:
         """The hours of each day as they are typed."""
         return [f"{day[0]:%H:%M}\u2013{day[1]:%H:%M}" if day else "" for day in self.week]
+
+    @property
+    def told(self) -> dict[str, str]:
+        """What is chosen as it is typed, by field."""
+        week = ", ".join(
+            f"{days[0]}–{days[-1]} {words or 'nobody'}" if len(days) > 1 else f"{days[0]} {words or 'nobody'}"
+            for words, same in groupby(zip(self.words, DAYS, strict=True), itemgetter(0))
+            for days in [[day[:2] for _, day in same]]
+        )
+        closed = " ".join(day.isoformat() for day in self.closed)
+        return {"week": week, "closed": closed, "out": "; ".join(map(str, self.out))}
 
 
 def hours_of(session: Session) -> WorkingHours:

@@ -3,8 +3,10 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
+from sqlmodel import Session
 
+from vadum.records.chosen import choose
 from vadum.records.positions import PlacedTest, placed_tests, tests_in
 from vadum.records.site import counts
 from vadum.records.standing import FROZEN
@@ -13,15 +15,17 @@ from vadum.soil.bench.position import Position
 from vadum.soil.registry import method as method_of
 from vadum.soil.site.infiltration import By, Demand, Kind
 
+ASKED = "infiltration"
+
 
 class InfiltrationRule(BaseModel):
     """What a project asks, as kept with it; without a rate nothing is judged."""
 
-    kind: Kind = Kind.CONDUCTIVITY
-    required_mm_h: float | None = None
-    by: By = By.MEAN
-    safety_factor: float = 2.0
-    design_c: float | None = None
+    kind: Kind = Field(default=Kind.CONDUCTIVITY, title="of the")
+    required_mm_h: float | None = Field(default=None, title="rate required")
+    by: By = Field(default=By.MEAN, title="by the")
+    safety_factor: float = Field(default=2.0, title="over a factor of")
+    design_c: float | None = Field(default=None, title="in water of")
 
     @property
     def demand(self) -> Demand | None:
@@ -47,6 +51,20 @@ class Place:
 
 def rule_of(project: Project) -> InfiltrationRule:
     return InfiltrationRule.model_validate(project.infiltration_rule)
+
+
+def keep_rule(session: Session, project: Project, rule: InfiltrationRule, who: str, seen: int | None = None) -> None:
+    """Hold the site against this from now on, and commit; what stood there before is kept.
+
+    Raises
+    ------
+    CorrectionError
+        If somebody changed the same meanwhile.
+    """
+    chosen = choose(session, project, ASKED, rule_of(project), rule, who, seen)
+    project.infiltration_rule = chosen.model_dump(mode="json")
+    session.add(project)
+    session.commit()
 
 
 def places_of(project: Project) -> list[Place]:

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from sqlmodel import Session
 
-from vadum.records.corrections import CorrectionError, note, own_of
+from vadum.records.corrections import CorrectionError, corrections_of, left_to_others, note
 from vadum.records.tables import Location, Stratum
 from vadum.soil.numbers.entry import EntryError, parse_entry
 
@@ -74,7 +74,8 @@ def keep_layers(
     """
     layers = read(lines, location)
     before, after = words_of(location.strata), words_of(layers)
-    if before == after or not own_of(session, location, {"layers": after}, seen):
+    known = corrections_of(session, location)
+    if before == after or left_to_others(known, {"layers": before}, {"layers": after}, seen):
         return
     note(session, location, {"layers": [before, after]}, who, reason)
     for old in list(location.strata):

@@ -43,7 +43,7 @@ class Letterhead(BaseModel):
     name: str = Field(default="", max_length=120)
     address: str = Field(default="", max_length=400)
     logo: str = ""
-    logo_kind: Literal["", "png", "jpg", "svg"] = ""
+    logo_kind: Literal["", "png", "jpg", "svg"] = Field(default="", title="kind of logo")
 
     @property
     def address_lines(self) -> list[str]:

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from datetime import date
 from math import ceil, hypot
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from sqlmodel import Session
 
 from vadum.records.calibrations import days_of
+from vadum.records.chosen import choose
 from vadum.records.known import known_in_own_units
 from vadum.records.positions import placed_tests, tests_in
 from vadum.records.site import counts
@@ -20,15 +21,16 @@ from vadum.soil.site.lift import Judged, Requirement, judged, judged_guarded
 # Methods that find a dry density in place, by the quantity their result gives.
 _DENSITY = "dry_density"
 COMPACTION = "compaction"
+REQUIRED = "required density"
 
 
 class LiftRule(BaseModel):
     """What a project asks of its lifts, as kept with it; without a compaction test nothing is judged."""
 
-    compaction: int | None = None
-    least_percent: float = 95.0
-    drier_percent: float = 2.0
-    wetter_percent: float = 2.0
+    compaction: int | None = Field(default=None, title="compaction test")
+    least_percent: float = Field(default=95.0, title="at least")
+    drier_percent: float = Field(default=2.0, title="drier by")
+    wetter_percent: float = Field(default=2.0, title="wetter by")
 
 
 @dataclass(frozen=True)
@@ -53,6 +55,19 @@ class FieldDensity:
 
 def rule_of(project: Project) -> LiftRule:
     return LiftRule.model_validate(project.lift_rule)
+
+
+def keep_rule(session: Session, project: Project, rule: LiftRule, who: str, seen: int | None = None) -> None:
+    """Hold densities against this from now on, and commit; what stood there before is kept.
+
+    Raises
+    ------
+    CorrectionError
+        If somebody changed the same meanwhile.
+    """
+    project.lift_rule = choose(session, project, REQUIRED, rule_of(project), rule, who, seen).model_dump()
+    session.add(project)
+    session.commit()
 
 
 def compactions(project: Project) -> list[Test]:

@@ -4,9 +4,10 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 from sqlmodel import Session
 
+from vadum.records.chosen import choose
 from vadum.records.kept_settings import keep_setting, setting
 from vadum.records.saving import DEFAULT, BadSettings
 from vadum.records.tables import Project, Test
@@ -17,6 +18,11 @@ from vadum.soil.contract.method import Method
 LABORATORY, PROJECT = "preset of the laboratory", "preset of the project"
 _KEY = "presets"
 AnyMethod = Method[Any, Any, Any]
+
+
+def part_of(method: AnyMethod) -> str:
+    """Return what a list of changes calls the preset of a method."""
+    return f"preset of {method.title}"
 
 
 def presettable(method: AnyMethod) -> list[str]:
@@ -59,20 +65,36 @@ class Presets:
         return {name: PROJECT if name in own else LABORATORY for name in self.chosen(method)}
 
 
-def keep_preset(session: Session, method: AnyMethod, project: Project | None, wanted: dict[str, Any]) -> None:
+def keep_preset(
+    session: Session,
+    method: AnyMethod,
+    project: Project | None,
+    wanted: dict[str, Any],
+    who: str,
+    seen: int | None = None,
+) -> None:
     """Keep what new tests are begun with, of the laboratory or of a project, and commit.
 
     Raises
     ------
     BadSettings
         If the method cannot take it.
+    CorrectionError
+        If somebody changed the same meanwhile.
     """
     presets = Presets.of(session, project)
     below = presets.in_laboratory(method) if project else {}
+    before = method.Settings.model_validate(presets.chosen(method))
+
+    def in_words(settings: BaseModel) -> dict[str, str]:
+        return {name: said(method, name, getattr(settings, name)) for name in presettable(method)}
+
     try:
-        whole = method.Settings.model_validate(below | wanted).model_dump(mode="json")
+        after = method.Settings.model_validate(below | wanted)
+        chosen = choose(session, project, part_of(method), before, after, who, seen, in_words)
     except ValidationError as error:
         raise BadSettings(error) from error
+    whole = chosen.model_dump(mode="json")
     usual = method.Settings().model_dump(mode="json") | below
     differing = {name: whole[name] for name in presettable(method) if whole[name] != usual[name]}
     if project is not None:

@@ -1,6 +1,6 @@
 """Rules that a laboratory sets for itself."""
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from sqlmodel import Session
 
 from vadum.records.kept_settings import keep_setting, setting
@@ -12,9 +12,9 @@ class Rules(BaseModel):
     """What is off until the manager chooses it: the one who alone checked all tests of a report issues it too; who
     measures adds projects, tins and other pieces; who measures is signed off for the method, or was watched."""
 
-    one_checks_and_issues: bool = False
-    technicians_add: bool = False
-    competence_needed: bool = False
+    one_checks_and_issues: bool = Field(default=False, title="one checks and issues")
+    technicians_add: bool = Field(default=False, title="who measures adds")
+    competence_needed: bool = Field(default=False, title="sign-off needed")
 
 
 def rules_of(session: Session) -> Rules:

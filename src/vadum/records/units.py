@@ -3,6 +3,7 @@
 from dataclasses import replace
 from typing import Any
 
+from pydantic import BaseModel, Field
 from sqlmodel import Session
 
 from vadum.present import number_in, units_of
@@ -40,22 +41,25 @@ def found_by(test: Test) -> dict[str, dict[str, Any]]:
     return {key: one | number_in(one["text"], one["unit"], one["reported"], own) for key, one in kept.items()}
 
 
-def first_units(session: Session) -> tuple[str, str]:
+class Shown(BaseModel):
+    """How numbers are shown and printed."""
+
+    units: str = Field(default=SI.name, title="units")
+    decimal_mark: str = Field(default=".", title="decimal mark")
+
+
+def first_units(session: Session) -> Shown:
     """Return the set of units and the decimal mark that a new project is shown in."""
     kept = setting(session, _FIRST)
-    units = units_named(*kept.rsplit(" ", 1)) if kept else SI
-    return units.name, units.mark
+    return shown_in(*kept.rsplit(" ", 1)) if kept else Shown()
 
 
-def keep_first_units(session: Session, name: str, mark: str) -> None:
+def shown_in(name: str, mark: str) -> Shown:
+    """Return the choice of a set of units and a decimal mark; SI and a point for what is none of them."""
+    units = units_named(name, mark)
+    return Shown(units=units.name, decimal_mark=units.mark)
+
+
+def keep_first_units(session: Session, first: Shown) -> None:
     """Show projects that are begun from now on in a set of units, and commit."""
-    units = units_named(name, mark)
-    keep_setting(session, _FIRST, f"{units.name} {units.mark}")
-
-
-def keep_units(session: Session, project: Project, name: str, mark: str) -> None:
-    """Show the project in a set of units from now on, and commit. What was issued stays as it was printed."""
-    units = units_named(name, mark)
-    project.units, project.decimal_mark = units.name, units.mark
-    session.add(project)
-    session.commit()
+    keep_setting(session, _FIRST, f"{first.units} {first.decimal_mark}")

@@ -1,29 +1,57 @@
 """Forms that put right what was typed of projects, locations, samples and equipment."""
 
+from collections.abc import Mapping
 from typing import Any
 
+from pydantic import ValidationError
 from sqlmodel import Session
 from starlette.datastructures import FormData
 
-from vadum.records.corrections import Corrected, CorrectionError, correct
+from vadum.records.corrections import Corrected, CorrectionError, correct, own_of
 from vadum.records.tables import Location, Sample
+from vadum.soil.contract.complaint import complaints
 from vadum.soil.contract.field import Entered
 from vadum.web.forms import filled
 
+Refused = tuple[dict[str, str], dict[str, Any]]
+"""The complaints by field, and what the form says again."""
 
-def corrected(session: Session, row: Corrected, model: type[Entered], form: FormData, who: str) -> dict[str, str]:
-    """Correct a row as a form says; return the complaints by field, none when it is done."""
+
+def corrected(session: Session, row: Corrected, model: type[Entered], form: FormData, who: str) -> Refused | None:
+    """Correct a row as a form says; None when it is done."""
     made, errors = filled(model, form)
     if made is None:
-        return errors
+        return errors, typed_in(form)
     values = {name: value for name, value in made.model_dump().items() if name in form}
-    if (fault := _out_of_its_place(row, values)) is not None:
-        return fault
     try:
-        correct(session, row, values, who, str(form.get("reason", "")), seen_by(form))
+        own = own_of(session, row, values, seen_by(form))
+        # With what others changed meanwhile it is another whole than the one that was typed.
+        whole = model.model_validate({name: getattr(row, name) for name in values} | own).model_dump()
+        if fault := _out_of_its_place(row, whole):
+            return fault, typed_in(form)
+        correct(session, row, own, who, str(form.get("reason", "")))
+    except ValidationError as error:
+        return {"meanwhile": together(error)}, typed_in(form)
     except CorrectionError as error:
-        return {error.field: str(error)}
-    return {}
+        return refused(error, form, row.model_dump())
+    return None
+
+
+def refused(error: CorrectionError, form: FormData, stands: Mapping[str, Any] | None = None) -> Refused:
+    """Return why it is not made, and what the form says again: what stands of a row where others changed it and this
+    hand did not, else what was typed."""
+    own = {name: text for name, text in typed_in(form).items() if name not in error.others}
+    return {error.field: str(error)}, {**(stands or {}), **own}
+
+
+def together(error: ValidationError) -> str:
+    """Return why what was typed and what somebody else changed meanwhile cannot both stand."""
+    faults = "; ".join(fault.message for fault in complaints(error))
+    return f"With what somebody changed meanwhile it cannot be: {faults}. Look, then save again."
+
+
+def typed_in(form: FormData) -> dict[str, str]:
+    return {name: str(value) for name, value in form.items()}
 
 
 def seen_by(form: FormData) -> int | None:

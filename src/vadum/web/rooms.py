@@ -44,7 +44,11 @@ ROOMS = (
             ("Letterhead", "letterhead_page"),
             ("Presets", "presets"),
         ),
-        ("/equipment", "/duplicates", "/competence", "/people", "/letterhead", "/presets"),
+        # The forms of the letterhead's page come back from addresses of their own.
+        (
+            *("/equipment", "/duplicates", "/competence", "/people", "/presets"),
+            *("/letterhead", "/zone", "/hours", "/units", "/rules"),
+        ),
     ),
     Room(
         "Help", "", (("Help", "contents"), ("Words", "symbols"), ("Practice", "practice_page")), ("/help", "/practice")

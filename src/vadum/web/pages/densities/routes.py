@@ -8,14 +8,26 @@ from fastapi.responses import HTMLResponse, Response
 from sqlmodel import Session
 
 from vadum.drawing import render
-from vadum.records.lift import FieldDensity, compactions, field_densities, requirement_of, rule_of
+from vadum.records.chosen import changes_of
+from vadum.records.corrections import CorrectionError
+from vadum.records.lift import (
+    REQUIRED,
+    FieldDensity,
+    LiftRule,
+    compactions,
+    field_densities,
+    keep_rule,
+    requirement_of,
+    rule_of,
+)
 from vadum.records.tables import Project
 from vadum.soil.bench.position import Position
 from vadum.soil.site.figures import place_figure
 from vadum.soil.site.lift import Requirement, lift_figure
 from vadum.soil.site.map import Sited
+from vadum.web.correcting import refused, seen_by
 from vadum.web.forms import LiftForm, filled
-from vadum.web.rendering import Db, Posted, get, page, to
+from vadum.web.rendering import Db, Posted, Who, get, page, to
 
 router = APIRouter(prefix="/projects/{project_id}/densities")
 _FIGURE = (560.0, 380.0)
@@ -27,16 +39,18 @@ def densities(request: Request, session: Db, project_id: int, day: str = "") -> 
 
 
 @router.post("", response_class=HTMLResponse)
-def require(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+def require(request: Request, session: Db, form: Posted, who: Who, project_id: int) -> Response:
     project = get(session, Project, project_id, "project")
     made, errors = filled(LiftForm, form)
     if made is not None and made.compaction not in {test.id for test in compactions(project)}:
         errors = {"compaction": "choose a compaction test of this project that is done"}
     if made is None or errors:
         return _page(request, session, project, errors=errors, typed=dict(form))
-    project.lift_rule = made.model_dump()
-    session.add(project)
-    session.commit()
+    try:
+        keep_rule(session, project, LiftRule(**made.model_dump()), who, seen_by(form))
+    except CorrectionError as error:
+        errors, typed = refused(error, form)
+        return _page(request, session, project, errors=errors, typed=typed)
     return to(request, "densities", project_id=project_id)
 
 
@@ -56,6 +70,7 @@ def _page(request: Request, session: Session, project: Project, day: str = "", *
         asked=asked,
         rule=rule_of(project),
         compactions=compactions(project),
+        changes=changes_of(session, project, REQUIRED),
         figures=_figures(shown, asked, chosen),
         **more,
     )

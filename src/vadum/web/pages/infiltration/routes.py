@@ -4,15 +4,19 @@ from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
+from sqlmodel import Session
 
 from vadum.drawing import render
-from vadum.records.infiltration import InfiltrationRule, Place, kinds_of, places_of, rule_of
+from vadum.records.chosen import changes_of
+from vadum.records.corrections import CorrectionError
+from vadum.records.infiltration import ASKED, InfiltrationRule, Place, keep_rule, kinds_of, places_of, rule_of
 from vadum.records.tables import Project
 from vadum.soil.choice import labels_of
 from vadum.soil.site.infiltration import By, Kind, Outcome, class_of, class_plan, outcome, rates_figure
 from vadum.soil.site.map import Sited
+from vadum.web.correcting import refused, seen_by
 from vadum.web.forms import InfiltrationForm, filled
-from vadum.web.rendering import Db, Posted, get, page, to
+from vadum.web.rendering import Db, Posted, Who, get, page, to
 
 router = APIRouter(prefix="/projects/{project_id}/infiltration")
 _FIGURE = (560.0, 380.0)
@@ -20,22 +24,24 @@ _FIGURE = (560.0, 380.0)
 
 @router.get("", response_class=HTMLResponse)
 def infiltration(request: Request, session: Db, project_id: int) -> HTMLResponse:
-    return _page(request, get(session, Project, project_id, "project"))
+    return _page(request, session, get(session, Project, project_id, "project"))
 
 
 @router.post("", response_class=HTMLResponse)
-def ask_of_ground(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+def ask_of_ground(request: Request, session: Db, form: Posted, who: Who, project_id: int) -> Response:
     project = get(session, Project, project_id, "project")
     made, errors = filled(InfiltrationForm, form)
     if made is None or errors:
-        return _page(request, project, errors=errors, typed=dict(form))
-    project.infiltration_rule = made.model_dump(mode="json")
-    session.add(project)
-    session.commit()
+        return _page(request, session, project, errors=errors, typed=dict(form))
+    try:
+        keep_rule(session, project, InfiltrationRule(**made.model_dump()), who, seen_by(form))
+    except CorrectionError as error:
+        errors, typed = refused(error, form)
+        return _page(request, session, project, errors=errors, typed=typed)
     return to(request, "infiltration", project_id=project_id)
 
 
-def _page(request: Request, project: Project, **more: Any) -> HTMLResponse:
+def _page(request: Request, session: Session, project: Project, **more: Any) -> HTMLResponse:
     rule, every = rule_of(project), places_of(project)
     kinds = kinds_of(every)
     # Nothing was asked yet: what most places give is shown.
@@ -56,6 +62,7 @@ def _page(request: Request, project: Project, **more: Any) -> HTMLResponse:
         made=made,
         value=_value(made, rule),
         class_of=class_of,
+        changes=changes_of(session, project, ASKED),
         figures=_figures(shown, made, rule),
         **more,
     )

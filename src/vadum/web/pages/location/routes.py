@@ -55,9 +55,8 @@ def _location(request: Request, session: Session, found: Location, **more: Any) 
 def change_location(request: Request, session: Db, form: Posted, who: Who, location_id: int) -> Response:
     """Correct what was typed of a location."""
     found = get(session, Location, location_id, "location")
-    errors = corrected(session, found, LocationForm, form, who)
-    if errors:
-        return _location(request, session, found, errors=errors, typed=dict(form), opened="correct")
+    if no := corrected(session, found, LocationForm, form, who):
+        return _location(request, session, found, errors=no[0], typed=no[1], opened="correct")
     return to(request, "location", location_id=location_id)
 
 

@@ -60,9 +60,8 @@ def _page(request: Request, session: Session, piece: Equipment, since: date | No
 def change_piece(request: Request, session: Db, form: Posted, who: Who, equipment_id: int) -> Response:
     """Correct what a piece is called."""
     piece = get(session, Equipment, equipment_id, "piece of equipment")
-    errors = corrected(session, piece, PieceForm, form, who)
-    if errors:
-        return _page(request, session, piece, None, correcting=errors, corrected_as=dict(form))
+    if no := corrected(session, piece, PieceForm, form, who):
+        return _page(request, session, piece, None, correcting=no[0], corrected_as=no[1])
     return to(request, "piece_page", equipment_id=equipment_id)
 
 

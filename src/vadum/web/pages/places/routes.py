@@ -5,26 +5,28 @@ from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from pydantic import ValidationError
 from sqlmodel import Session
 
 from vadum.drawing import render
 from vadum.records.agreement import disagreements
+from vadum.records.chosen import beside
 from vadum.records.corrections import CorrectionError, corrections_of, name_taken, needs_reason, remove, tests_of
 from vadum.records.custody import KINDS, PREPARATIONS, Custody, changes_of, custody_lines, custody_of, keep_custody
-from vadum.records.decision_rule import keep_decision_rule
+from vadum.records.decision_rule import HowShown, how_shown, keep_how_shown
 from vadum.records.identity import card_of, graded_beside
 from vadum.records.ledger import ledger_of, need_of
 from vadum.records.planning import offered_in_ground, planned
 from vadum.records.presets import Presets, words
 from vadum.records.tables import STATES, Location, Project, Sample, Test
 from vadum.records.together import hole_of, places_of
-from vadum.records.units import keep_units
+from vadum.records.units import shown_in
 from vadum.soil.contract.method import SoilNeed
 from vadum.soil.numbers.unit_sets import MARKS, SETS
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
 from vadum.web.column import ground_column
-from vadum.web.correcting import corrected
+from vadum.web.correcting import corrected, refused, seen_by, together
 from vadum.web.forms import LOCATION_FIELDS, PLACE_KINDS, PROJECT_FIELDS, LocationForm, ProjectForm, SampleForm, filled
 from vadum.web.rendering import STATE_WORDS, Db, Posted, Who, get, page, to
 
@@ -58,7 +60,7 @@ def _project(request: Request, session: Session, found: Project, **more: Any) ->
         location_fields=LOCATION_FIELDS,
         needs_reason=needs_reason,
         corrections=corrections_of(session, found),
-        **more,
+        **({"how_shown": how_shown(found)} | more),
     )
 
 
@@ -72,9 +74,8 @@ def _tally(tests: list[Test]) -> str:
 def change_project(request: Request, session: Db, form: Posted, who: Who, project_id: int) -> Response:
     """Correct what a project is called and for whom it is."""
     found = get(session, Project, project_id, "project")
-    errors = corrected(session, found, ProjectForm, form, who)
-    if errors:
-        return _project(request, session, found, errors=errors, typed=dict(form), opened="project")
+    if no := corrected(session, found, ProjectForm, form, who):
+        return _project(request, session, found, errors=no[0], typed=no[1], opened="project")
     return to(request, "project", project_id=project_id)
 
 
@@ -82,9 +83,8 @@ def change_project(request: Request, session: Db, form: Posted, who: Who, projec
 def change_sample(request: Request, session: Db, form: Posted, who: Who, sample_id: int) -> Response:
     """Correct what was typed of a sample."""
     found = get(session, Sample, sample_id, "sample")
-    errors = corrected(session, found, SampleForm, form, who)
-    if errors:
-        return _sample(request, session, found, correcting=errors, corrected_as=dict(form))
+    if no := corrected(session, found, SampleForm, form, who):
+        return _sample(request, session, found, correcting=no[0], corrected_as=no[1])
     return to(request, "sample", sample_id=sample_id)
 
 
@@ -101,11 +101,16 @@ def remove_sample(request: Request, session: Db, sample_id: int) -> Response:
 
 
 @router.post("/projects/{project_id}/units", response_class=HTMLResponse)
-def show_in(request: Request, session: Db, form: Posted, project_id: int) -> Response:
+def show_in(request: Request, session: Db, form: Posted, who: Who, project_id: int) -> Response:
     """Choose in what units the project is shown and printed, and how its limits are judged, from now on."""
     found = get(session, Project, project_id, "project")
-    keep_units(session, found, str(form.get("units")), str(form.get("decimal_mark")))
-    keep_decision_rule(session, found, guarded=form.get("limits") == "guarded")
+    shown = shown_in(str(form.get("units")), str(form.get("decimal_mark")))
+    wanted = HowShown(**shown.model_dump(), guarded=form.get("limits") == "guarded")
+    try:
+        keep_how_shown(session, found, wanted, who, seen_by(form))
+    except CorrectionError as error:
+        errors, wanted = {error.field: str(error)}, beside(how_shown(found), wanted, error.others)
+        return _project(request, session, found, errors=errors, how_shown=wanted, typed={}, opened="shown")
     return to(request, "project", project_id=project_id)
 
 
@@ -132,15 +137,15 @@ def tell_custody(request: Request, session: Db, form: Posted, who: Who, sample_i
     """Keep how a sample was taken, came in and is kept; refused when somebody changed it since the page was drawn."""
     found = get(session, Sample, sample_id, "sample")
     made, errors = filled(Custody, form)
-    changes = changes_of(found)
-    if made and changes and form.get("seen") != str(len(changes)):
-        last = changes[-1]
-        told = (f"{Custody.model_fields[k].title} {new or 'blank'}" for k, (_, new) in last["changed"].items())
-        said = f"{last['who']} changed this meanwhile: {'; '.join(told)}. Look, then save again."
-        made, errors = None, {"seen": said}
     if made is None:
         return _sample(request, session, found, errors=errors, typed=dict(form))
-    keep_custody(session, found, made, who)
+    try:
+        keep_custody(session, found, made, who, seen_by(form))
+    except ValidationError as error:
+        return _sample(request, session, found, errors={"meanwhile": together(error)}, typed=dict(form))
+    except CorrectionError as error:
+        errors, typed = refused(error, form, custody_of(found).model_dump(mode="json"))
+        return _sample(request, session, found, errors=errors, typed=typed)
     return to(request, "sample", sample_id=sample_id)
 
 

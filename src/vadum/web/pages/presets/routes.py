@@ -6,13 +6,16 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
 from sqlmodel import Session
 
-from vadum.records.presets import Presets, keep_preset, presettable, said, words
+from vadum.records.chosen import changes_of
+from vadum.records.corrections import CorrectionError
+from vadum.records.presets import Presets, keep_preset, part_of, presettable, said, words
 from vadum.records.saving import BadSettings
 from vadum.records.tables import Project
 from vadum.soil.contract.complaint import complaints
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
-from vadum.web.rendering import Db, Posted, get, page, to
+from vadum.web.correcting import refused, seen_by
+from vadum.web.rendering import Db, Posted, Who, get, page, to
 from vadum.web.view.frame import settings_view
 
 router = APIRouter()
@@ -41,15 +44,15 @@ def project_method_preset(request: Request, session: Db, project_id: int, code: 
 
 
 @router.post("/presets/{code}", response_class=HTMLResponse)
-def keep_method_preset(request: Request, session: Db, form: Posted, code: str) -> Response:
+def keep_method_preset(request: Request, session: Db, form: Posted, who: Who, code: str) -> Response:
     """Keep what the laboratory's new tests of a method are begun with."""
-    return _kept(request, session, None, code, form)
+    return _kept(request, session, None, code, form, who)
 
 
 @router.post("/projects/{project_id}/presets/{code}", response_class=HTMLResponse)
-def keep_project_preset(request: Request, session: Db, form: Posted, project_id: int, code: str) -> Response:
+def keep_project_preset(request: Request, session: Db, form: Posted, who: Who, project_id: int, code: str) -> Response:
     """Keep what a project's new tests of a method are begun with."""
-    return _kept(request, session, get(session, Project, project_id, "project"), code, form)
+    return _kept(request, session, get(session, Project, project_id, "project"), code, form, who)
 
 
 def _list(request: Request, session: Session, project: Project | None) -> HTMLResponse:
@@ -78,15 +81,20 @@ def _form(request: Request, session: Session, project: Project | None, code: str
         method=method,
         settings=shown,
         usual={s.name: s.value for s in settings_view(method, usual)},
+        changes=changes_of(session, project, part_of(method)),
         usual_words={name: said(method, name, getattr(usual, name)) for name in known},
         **more,
     )
 
 
-def _kept(request: Request, session: Session, project: Project | None, code: str, form: Posted) -> Response:
+def _kept(request: Request, session: Session, project: Project | None, code: str, form: Posted, who: str) -> Response:
     method = method_of(code)
     try:
-        keep_preset(session, method, project, {} if form.get("own") else _wanted(method, form))
+        wanted = {} if form.get("own") else _wanted(method, form)
+        keep_preset(session, method, project, wanted, who, seen_by(form))
+    except CorrectionError as error:
+        errors, typed = refused(error, form)
+        return _form(request, session, project, code, errors=errors, typed=typed)
     except BadSettings as bad:
         errors = {fault.place.split(".")[-1]: fault.message for fault in complaints(bad.error)}
         return _form(request, session, project, code, errors=errors, typed=dict(form))

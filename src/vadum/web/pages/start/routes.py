@@ -71,8 +71,7 @@ def add_project(request: Request, session: Db, form: Posted) -> Response:
         made, errors = None, {"name": f"there is “{taken}” already"}
     if made is None:
         return _start(request, session, errors=errors, typed=dict(form))
-    units, mark = first_units(session)
-    project = Project(**made.model_dump(), units=units, decimal_mark=mark)
+    project = Project(**made.model_dump(), **first_units(session).model_dump())
     session.add(project)
     session.commit()
     return to(request, "project", project_id=project.id)
