@@ -36,6 +36,31 @@ def said_in_templates():
             yield path.name, said.split(" in ", 1)[1] if attribute == "x-for" else said
 
 
+# Said by two parts of a page and meant so: the later one goes on with the earlier.
+MEANT = {"accept", "drafts", "expected", "kept", "next", "saysItself"}
+LISTEN = """() => { const parts = [], { getOwnPropertyDescriptors: of, defineProperties: make } = Object;
+  window.saidTwice = [];
+  Object.getOwnPropertyDescriptors = (part) => { parts.push(Object.keys(part)); return of(part); };
+  Object.defineProperties = (...made) => {
+    const all = parts.splice(0).flat();
+    window.saidTwice.push(...all.filter((name, i) => all.indexOf(name) !== i));
+    return make(...made);
+  };
+}"""
+
+
+@pytest.mark.parametrize(
+    "address",
+    [f"/tests/{LIQUID_LIMIT_D2}", *(f"/tests/{n}/run" for n in (LIQUID_LIMIT_D2, VANE_BH2, WATER_CONTENT_U1_1))],
+)
+def test_no_part_of_a_page_takes_a_name_of_another(page, address):
+    """The parts of a page are one object: a name said twice took the checker's texts, and once the remarks."""
+    page.add_init_script(f"({LISTEN})()")
+    page.goto(address)
+    expect(page.get_by_role("status").first).to_be_visible()
+    assert set(page.evaluate("window.saidTwice")) <= MEANT
+
+
 def test_a_page_can_read_all_that_its_templates_say(page):
     """The reader that keeps to the policy of security knows less than the language; what it cannot read it passes
     over, and a field stays blank."""

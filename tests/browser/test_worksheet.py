@@ -316,6 +316,38 @@ def test_done_by_one_person_checked_by_another_then_read_only(page):
     expect(page.locator(".panel")).to_contain_text(["tin 2 was misread"])
 
 
+def test_nobody_checks_what_they_have_not_seen(page):
+    page.goto("/")
+    with page.expect_navigation():
+        page.get_by_label("Working as").select_option("checker")
+    page.goto(f"/tests/{LIQUID_LIMIT_B3}")
+    seen = page.request.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()["revision"]
+    # At another bench, where somebody else works, a mass is put right.
+    body = {"base_revision": seen, "save_key": "at-another-bench", "cells": {"trials.0.mass_tin_dry_g": "26.11"}}
+    assert page.request.post(f"/api/tests/{LIQUID_LIMIT_B3}/save", data=body).ok
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("changed this sheet meanwhile; it is shown as it is now")
+    expect(cell(page, "trials.0.mass_tin_dry_g")).to_have_value("26.11")
+    expect(page.get_by_test_id("state")).not_to_contain_text("checked")
+    assert page.request.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()["state"] == "reduced"
+
+
+def test_a_move_whose_answer_is_lost_is_pressed_again_and_made_once(page):
+    page.goto("/")
+    with page.expect_navigation():
+        page.get_by_label("Working as").select_option("checker")
+    page.goto(f"/tests/{LIQUID_LIMIT_B3}")
+    before = page.request.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()["revision"]
+    page.route("**/move", lambda route: (route.fetch(), route.abort()))
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("press again once it is back")
+    page.unroute("**/move")
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_test_id("state")).to_have_text("checked by checker")
+    expect(page.get_by_role("alert")).to_be_hidden()
+    assert page.request.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()["revision"] == before + 1
+
+
 def test_a_new_project_down_to_a_first_reading(page):
     page.goto("/")
     page.get_by_text("New project").click()

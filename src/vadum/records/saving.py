@@ -284,15 +284,19 @@ def was_saved(session: Session, test: Test, change: Change) -> bool:
     ReusedKey
         If another change was saved under this key.
     """
-    found = session.exec(
-        select(Revision.sent_sha256).where(Revision.test_id == test.id, Revision.save_key == change.save_key)
-    ).first()
+    found = sent_under(session, test, change.save_key)
     if found is None:
         return False
     if found and found != change.sha256:
         raise ReusedKey
     session.refresh(test)
     return True
+
+
+def sent_under(session: Session, test: Test, save_key: str) -> str | None:
+    """Return what tells apart what was saved under a key; None where nothing was, "" where it does not say."""
+    asked = select(Revision.sent_sha256).where(Revision.test_id == test.id, Revision.save_key == save_key)
+    return session.exec(asked).first()
 
 
 def saved_as(session: Session, test: Test, save_key: str) -> int | None:

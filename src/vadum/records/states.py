@@ -1,5 +1,7 @@
 """The life of a test: planned, running, reduced, checked, issued, or void with a reason."""
 
+import hashlib
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -15,10 +17,11 @@ from vadum.records.database import writing
 from vadum.records.dependents import renew_dependents
 from vadum.records.once import each_once
 from vadum.records.rules import rules_of
-from vadum.records.saving import pin, record, settle
+from vadum.records.saving import ReusedKey, StaleSave, pin, record, revisions_after, sent_under, settle
 from vadum.records.signatures import unsigned
 from vadum.records.standing import FROZEN, check_of, live
 from vadum.records.tables import Check, Revision, Test, now
+from vadum.soil.contract.cells import Sheet
 
 # From a state, what a person may do, and the state it leads to.
 MOVES: dict[str, dict[str, str]] = {
@@ -53,7 +56,7 @@ def moved_now(session: Session, test: Test) -> list[str]:
     return checks.moved(session, test, check) if check else []
 
 
-def move(session: Session, test: Test, action: str, *, who: str, reason: str = "") -> None:
+def move(session: Session, test: Test, action: str, *, who: str, reason: str = "", save_key: str | None = None) -> None:
     """Bring a test into its next state, with all that follows from it, and commit.
 
     Raises
@@ -62,10 +65,47 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
         With what to do instead.
     """
     with writing(session):
-        _move(session, test, action, who, reason)
+        _move(session, test, action, who, reason, save_key)
 
 
-def _move(session: Session, test: Test, action: str, who: str, reason: str) -> None:
+def found_mark(test: Test) -> str:
+    """Return what tells apart what a test found: it changes with what the test leans on, without a revision of it."""
+    return hashlib.sha256(json.dumps(test.summary, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def was_moved(
+    session: Session, test: Test, action: str, seen: int | None, found: str | None, save_key: str | None
+) -> bool:
+    """Return whether this very move was made before; the test is as it is on record then.
+
+    Arguments
+    ---------
+    seen, found : the revision that the hand looked at, and the mark of what it found; None where it does not say
+
+    Raises
+    ------
+    StaleSave
+        If the test moved on since: nobody signs what they have not seen.
+    ReusedKey
+        If something else was saved under this key.
+    """
+    session.refresh(test)
+    if save_key and (sent := sent_under(session, test, save_key)) is not None:
+        if sent != _mark(action):
+            raise ReusedKey
+        return True
+    base = test.revision if seen is None else seen
+    if base != test.revision or found not in (None, found_mark(test)):
+        raise StaleSave(test, revisions_after(session, test, base), Sheet(dict(test.readings), dict(test.unread)))
+    return False
+
+
+def _mark(action: str) -> str:
+    """Return what tells a move from anything else that is saved under the same key."""
+    return hashlib.sha256(f"move {action}".encode()).hexdigest()
+
+
+def _move(session: Session, test: Test, action: str, who: str, reason: str, save_key: str | None) -> None:
     target = MOVES[test.state].get(action)
     if target is None:
         raise RefusedMove(f"A {test.state} test cannot be moved by “{action}”.")
@@ -90,7 +130,8 @@ def _move(session: Session, test: Test, action: str, who: str, reason: str) -> N
         test.moved = []
     if target not in FROZEN:
         pin(test)
-    record(session, test, before, who=who, what=f"{action}: now {target}", reason=reason)
+    what = f"{action}: now {target}"
+    record(session, test, before, who=who, what=what, reason=reason, save_key=save_key, sent_sha256=_mark(action))
     if action == "check":
         freeze(session, test, live(session, test), who)
         session.flush()

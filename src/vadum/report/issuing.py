@@ -37,7 +37,7 @@ class Issued:
     reason: str
 
 
-def issue(session: Session, test: Test, who: str) -> IssuedSheet:
+def issue(session: Session, test: Test, who: str, save_key: str | None = None) -> IssuedSheet:
     """Issue a checked test under the next number of the year, its sheet frozen as PDF; committed as one.
 
     Raises
@@ -46,10 +46,10 @@ def issue(session: Session, test: Test, who: str) -> IssuedSheet:
         If it is not checked, or its result is not reportable.
     """
     with writing(session):
-        return _issue(session, test, who)
+        return _issue(session, test, who, save_key)
 
 
-def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
+def _issue(session: Session, test: Test, who: str, save_key: str | None) -> IssuedSheet:
     if test.state != "checked":
         raise RefusedMove("Only a checked test is issued.")
     reduction = result_of(session, test)
@@ -80,7 +80,7 @@ def _issue(session: Session, test: Test, who: str) -> IssuedSheet:
         reason=reason,
     )
     session.add(sheet)
-    move(session, test, "issue", who=who, reason=number)
+    move(session, test, "issue", who=who, reason=number, save_key=save_key)
     return sheet
 
 

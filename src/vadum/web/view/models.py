@@ -214,6 +214,7 @@ class RecordView(SheetView):
 
     test: int | None
     revision: int
+    found: str
     state: str
     state_words: str
     locked: bool

@@ -1,4 +1,6 @@
 // A file is sent, looked at, and only then saved; the file itself stays in the browser until it is.
+import { newKey } from "../../static/js/core/key.js";
+
 const LARGEST = 8000000;
 
 document.addEventListener("alpine:init", () => {
@@ -230,7 +232,7 @@ document.addEventListener("alpine:init", () => {
       // What is said of columns meanwhile would be said of the next table.
       this.stage = "saving";
       const form = this.form(this.found.target);
-      this.key ??= crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now();
+      this.key ??= newKey();
       form.append("base_revision", this.found.revision);
       form.append("save_key", this.key);
       const { ok, answer } = await this.send("import", form);

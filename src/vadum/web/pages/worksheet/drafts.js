@@ -1,9 +1,11 @@
 // What is typed and not yet committed, each cell by itself in the browser's store: it outlives a reload and a closed
 // tab. A key names the tab that types, since another one that is open may be typing in the same sheet.
+import { newKey } from "../../static/js/core/key.js";
+
 const TAB = "vadum.tab";
 
 // The same after a reload. Nothing is left for a copy of this tab while it is open: the copy is another one.
-const tab = sessionStorage.getItem(TAB) ?? (crypto.randomUUID?.() ?? `${Math.random()}`.slice(2));
+const tab = sessionStorage.getItem(TAB) ?? newKey();
 sessionStorage.removeItem(TAB);
 addEventListener("pagehide", () => sessionStorage.setItem(TAB, tab));
 navigator.locks?.request(`${TAB}.${tab}`, () => new Promise(() => {}));

@@ -17,14 +17,24 @@ from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
 from vadum.records.conditions import on_soil
 from vadum.records.context import Beside, Lean, tests_beside
-from vadum.records.database import session_on
+from vadum.records.database import session_on, writing
 from vadum.records.pieces import not_said
 from vadum.records.practice import guidance
 from vadum.records.proposed import asks, is_proposed
 from vadum.records.regrouping import once_more, to_sample
 from vadum.records.saving import Change, locked, save, saved_as
 from vadum.records.standing import FROZEN, Standing, standing_of
-from vadum.records.states import NEEDS_REASON, OF_CHECKERS, RefusedMove, lacking_competence, move, moved_now, moves_of
+from vadum.records.states import (
+    NEEDS_REASON,
+    OF_CHECKERS,
+    RefusedMove,
+    found_mark,
+    lacking_competence,
+    move,
+    moved_now,
+    moves_of,
+    was_moved,
+)
 from vadum.records.tables import Check, Sample, Test
 from vadum.records.times import times_of
 from vadum.records.together import hole_of, samples_around, with_places
@@ -97,6 +107,9 @@ class Move(Shown):
 
     action: str
     reason: str = Field("", max_length=400)
+    base_revision: int | None = Field(None, ge=0, description="the revision that was looked at: another is refused")
+    found: str | None = Field(None, max_length=64, description="the sheet's `found`: what it found then")
+    save_key: str | None = Field(None, min_length=8, max_length=64, description="names it: sent twice it counts once")
 
 
 @router.get("/tests/{test_id}", response_class=HTMLResponse)
@@ -262,10 +275,13 @@ def move_test(request: Request, session: Db, who: Who, test_id: int, sent: Move)
     test = get(session, Test, test_id, "test")
     if sent.action in OF_CHECKERS or test.state == "issued":
         require(request, "check")
-    if sent.action == "issue":
-        issue(session, test, who)
-    else:
-        move(session, test, sent.action, who=who, reason=sent.reason)
+    with writing(session):
+        if was_moved(session, test, sent.action, sent.base_revision, sent.found, sent.save_key):
+            return view(session, test, sent)
+        if sent.action == "issue":
+            issue(session, test, who, sent.save_key)
+        else:
+            move(session, test, sent.action, who=who, reason=sent.reason, save_key=sent.save_key)
     return view(session, test, sent)
 
 
@@ -334,6 +350,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
         **dict(sheet),
         test=test.id,
         revision=test.revision,
+        found=found_mark(test),
         state=test.state,
         state_words=STATE_WORDS[test.state],
         locked=locked(test),

@@ -1,5 +1,6 @@
 // Earlier revisions, and moves from state to state.
-import { ask } from "../../static/js/core/asking.js";
+import { ask, NO_LINE } from "../../static/js/core/asking.js";
+import { newKey } from "../../static/js/core/key.js";
 import { stamp } from "../../static/js/core/zone.js";
 
 const SENT_MS = 100, SENT_TRIES = 60;
@@ -46,11 +47,7 @@ export const states = {
       this.$root.querySelector("[data-back-why]").focus();
       return;
     }
-    const body = {
-      base_revision: this.view.revision,
-      save_key: crypto.randomUUID?.() ?? String(Math.random()).slice(2) + Date.now(),
-      reason: why,
-    };
+    const body = { base_revision: this.view.revision, save_key: newKey(), reason: why };
     const { ok, answer } = await ask(`/api/tests/${this.view.test}/history/${this.earlier.number}/restore`, body);
     if (!ok) {
       this.refused = answer.message;
@@ -93,7 +90,20 @@ export const states = {
     }
     // A move is a revision of its own: what is changed meanwhile waits and goes on top of it.
     this.queue.stopped = true;
-    const { ok, answer } = await ask(`/api/tests/${this.view.test}/move`, { action, reason, ...this.showing });
+    // Under one key until it is answered: pressed again because the answer was lost it is not made twice.
+    const save_key = this.underWay[action] ??= newKey();
+    this.queue.sent.add(save_key);
+    const body = {
+      action,
+      reason,
+      base_revision: this.view.revision,
+      found: this.view.found,
+      save_key,
+      ...this.showing,
+    };
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/move`, body);
+    if (answer !== NO_LINE) delete this.underWay[action];
+    if (answer.conflict) return this.movedOn(answer.conflict, action, reason);
     if (!ok) {
       this.refused = answer.message;
       this.queue.rebase(this.queue.revision);
@@ -106,4 +116,15 @@ export const states = {
     // The question left the page and may have given its room to the figure.
     this.$nextTick(() => this.fit());
   },
+  // Nobody signs what they have not seen: what was changed meanwhile is shown first. What this hand saved itself, it saw.
+  async movedOn({ who, keys }, action, reason) {
+    const own = this.queue.sent.all(keys);
+    await this.again();
+    // What was typed meanwhile is still on top of what was seen: it is asked about.
+    this.queue.rebase(this.queue.revision);
+    if (own) return this.move(action, reason);
+    const what = who ? `${who} changed this sheet meanwhile` : "What this test leans on changed meanwhile";
+    this.refused = `${what}; it is shown as it is now. Look, then press again.`;
+  },
+  underWay: {},
 };

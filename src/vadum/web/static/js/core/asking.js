@@ -1,6 +1,6 @@
 // Asks the server for something that is no reading. Without a line, or where it does not answer, the answer says so.
 const PATIENCE_MS = 20000;
-const NO_LINE = { message: "The line to the server is down: press again once it is back." };
+export const NO_LINE = { message: "The line to the server is down: press again once it is back." };
 
 export async function ask(address, body) {
   const posted = body && {

@@ -1,5 +1,6 @@
 // What waits of one test in this browser, each change under a key of its own, in the order it was typed. Memory is
 // what the page goes by; the store is what a reload, a crash and the other tabs of this browser go by.
+import { newKey } from "./key.js";
 import { all, put, remove } from "./store.js";
 
 export const FULL = "This browser cannot keep what waits (private window, or no room left). " +
@@ -9,14 +10,12 @@ const NOW = "vadum.now.";
 // Where an earlier release kept what waits.
 const OLD = (test) => `vadum.queue.${test}`;
 
-const random = () => crypto.randomUUID?.() ?? `${Math.random()}`.slice(2).padEnd(18, "0");
-
 export class Outbox {
   constructor(test, { onChange, onTrouble, onSentElsewhere }) {
     this.prefix = `${String(test).padStart(9, "0")}.`;
     this.test = test;
     this.who = document.body.dataset.who ?? "";
-    this.tab = random();
+    this.tab = newKey();
     this.items = [];
     this.aside = [];
     this.others = [];
@@ -68,12 +67,12 @@ export class Outbox {
   key() {
     this.count += 1;
     return `${this.prefix}${String(Date.now()).padStart(15, "0")}.${String(this.count).padStart(5, "0")}.${
-      random().slice(0, 8)
+      newKey().slice(0, 8)
     }`;
   }
 
   add(change) {
-    const item = { ...change, save_key: random(), who: this.who, tab: this.tab, key: this.key() };
+    const item = { ...change, save_key: newKey(), who: this.who, tab: this.tab, key: this.key() };
     this.items.push(item);
     this.keep(item);
     return item;
