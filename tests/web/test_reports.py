@@ -290,6 +290,34 @@ def test_only_what_a_second_person_checked_is_issued_and_it_stays_as_it_was(peop
     assert checker.get(f"/api/reports/{again}").json()["number"].endswith("-0002")
 
 
+def test_a_draft_that_does_not_show_what_is_on_record_is_not_issued(client, at_once, database):
+    """The bank is checked whole: a reading put right and checked again since is told otherwise than in the draft."""
+    form = {"title": "The bank", "chapters": ["summary"], "final": "true"}
+    draft = number_of(client.post("/projects/3/reports", data=form, follow_redirects=False))
+    assert client.get(f"/api/reports/{draft}").json()["state"] == "made"
+    with session_on(open_database(database)) as session:
+        test = session.exec(
+            select(Test.id).where(Test.method == "water-content", Test.state == "checked").order_by(Test.id.desc())
+        ).first()
+    address = f"/api/tests/{test}"
+    client.post(f"{address}/move", json={"action": "reopen", "reason": "a tin misread"})
+    cells = client.get(f"/tests/{test}/bench.json").json()["readings"]
+    mass = next(iter(cells.values()))[0]["mass_tin_dry_g"]
+    sheet = client.get(f"{address}/sheet").json()
+    put = {f"{sheet['tables'][0]['name']}.0.mass_tin_dry_g": f"{mass - 0.2:.2f}"}
+    body = {"base_revision": sheet["revision"], "save_key": "the-tin-put-right", "cells": put}
+    assert client.post(f"{address}/save", json=body).status_code == 200
+    client.post("/who", data={"role": "manager"})
+    client.post(f"{address}/move", json={"action": "done"})
+    client.post("/who", data={"role": "checker"})
+    assert client.post(f"{address}/move", json={"action": "check"}).status_code == 200
+    refused = client.post(f"/reports/{draft}/issue", follow_redirects=False)
+    assert refused.status_code == 422
+    assert f"does not show what is on record now of {test} (" in refused.text
+    again = number_of(client.post("/projects/3/reports", data=form, follow_redirects=False))
+    assert "does not show" not in client.post(f"/reports/{again}/issue", follow_redirects=False).text
+
+
 def test_a_reader_looks_and_makes_nothing(people):
     assert people["reader"].get("/projects/1/reports").status_code == 200
     assert order(people["reader"]).status_code == 403

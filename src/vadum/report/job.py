@@ -18,8 +18,10 @@ from sqlmodel import Session, col, func, select
 
 from vadum.diagnosis import keep_log
 from vadum.heap import keep_for_good
+from vadum.records.changes import is_content
 from vadum.records.database import open_database, session_on
 from vadum.records.rules import rules_of
+from vadum.records.saving import revisions_after
 from vadum.records.states import checkers
 from vadum.records.tables import Project, Report, Test, now
 from vadum.records.zone import today
@@ -195,6 +197,19 @@ def changed_since(session: Session, report: Report) -> list[int]:
     numbers = [int(number) for number in report.revisions]
     rows = session.exec(select(Test.id, Test.revision).where(col(Test.id).in_(numbers))).all()
     return [i for i, revision in rows if i is not None and report.revisions[str(i)] != revision]
+
+
+def unseen(session: Session, project: Project, draft: Report) -> list[Test]:
+    """Return the tests that the report would tell otherwise than its draft did: added, gone, or with other readings,
+    settings or equipment. Being done or checked since is no change of what a draft says."""
+    tests = {str(test.id): test for test in Wanted.model_validate(draft.wanted).tests(project)}
+    found = [test for number, test in tests.items() if _has_moved_on(session, test, draft.revisions.get(number))]
+    gone = [int(number) for number in draft.revisions if number not in tests]
+    return found + list(session.exec(select(Test).where(col(Test.id).in_(gone))))
+
+
+def _has_moved_on(session: Session, test: Test, seen: int | None) -> bool:
+    return seen is None or any(is_content(one.changed) for one in revisions_after(session, test, seen))
 
 
 if __name__ == "__main__":

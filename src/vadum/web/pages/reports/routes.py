@@ -13,7 +13,7 @@ from vadum.records.letterhead import letterhead_of
 from vadum.records.tables import Location, Project, Report, Sample
 from vadum.records.together import places_of
 from vadum.report.document import compiled
-from vadum.report.job import RUNNING, ReportError, begin, cancel, changed_since, look_after, start
+from vadum.report.job import RUNNING, ReportError, begin, cancel, changed_since, look_after, start, unseen
 from vadum.report.labels import labels, of_sample
 from vadum.report.log import log_part
 from vadum.report.sample import sample_part
@@ -123,10 +123,17 @@ def cancel_report(request: Request, session: Db, report_id: int) -> RedirectResp
 
 @router.post("/reports/{report_id}/issue", response_class=HTMLResponse)
 def issue_report(request: Request, session: Db, report_id: int, who: Who) -> Response:
-    """Make the same report once more, with a number and for good; refused while a test in it is not checked."""
+    """Make the same report once more, with a number and for good; refused while a test in it is not checked, or where
+    it would tell what its draft did not."""
     draft = get(session, Report, report_id, "report")
     project = get(session, Project, draft.project_id, "project")
     wanted = Wanted.model_validate(draft.wanted | {"issue": True})
+    if others := unseen(session, project, draft):
+        named = ", ".join(f"{test.id} ({test.place})" for test in others[:6]) + (" and others" if others[6:] else "")
+        said = (
+            f"Not issued: the draft does not show what is on record now of {named}. Make it again and look at it first."
+        )
+        return _page(request, session, project, draft.wanted, said)
     try:
         report = begin(session, project, wanted, who, role_of(request))
     except ReportError as error:
