@@ -69,8 +69,8 @@ def move(session: Session, test: Test, action: str, *, who: str, reason: str = "
 
 
 def found_mark(test: Test) -> str:
-    """Return what tells apart what a test found: it changes with what the test leans on, without a revision of it."""
-    return hashlib.sha256(json.dumps(test.summary, sort_keys=True).encode()).hexdigest()[:16]
+    """Return what tells apart what a test found and what moved since its check: no revision says when these change."""
+    return hashlib.sha256(json.dumps([test.summary, test.moved], sort_keys=True).encode()).hexdigest()[:16]
 
 
 def was_moved(
