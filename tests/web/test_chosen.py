@@ -216,6 +216,26 @@ def test_a_correction_that_comes_back_for_a_mistake_still_takes_nothing_back(lab
     assert re.search(r'name="seen"\s+value="(\d+)"', refused.text)[1] == drawn
 
 
+def test_a_switch_that_somebody_else_turned_on_stays_on_in_a_form_that_comes_back(lab):
+    """Both chose another correction; the switch is of the first hand alone."""
+    address = "/presets/vane"
+    off = {"correction": "by-plasticity"}
+    lab.post(address, data=off)
+    drawn = re.search(r'name="seen"\s+value="(\d+)"', lab.get(address).text)[1]
+    lab.post(address, data={"correction": "none", "fissured": "yes", "seen": drawn})
+    refused = lab.post(address, data={"correction": "morris-williams", "seen": drawn})
+    assert refused.status_code == 422
+    switch = re.search(r'<input[^>]*name="fissured"[^>]*>', refused.text)[0]
+    assert "checked" in switch
+
+
+def test_a_rule_is_yes_or_no(lab, database):
+    before = changes(database)
+    assert send(lab, "rules", technicians_add="perhaps").status_code == 422
+    assert send(lab, "rules", technicians_add="false").status_code == 303
+    assert changes(database) == before
+
+
 def test_a_zone_that_nobody_knows_leaves_no_line(lab, database):
     before = changes(database)
     assert send(lab, "time", zone="Mars/Base").status_code == 422

@@ -55,12 +55,14 @@ def choose(
     except CorrectionError as error:
         error.others = frozenset(name for name, line in lines.items() if line in error.others)
         raise
+    both = beside(before, wanted, (name for name, line in lines.items() if line in others))
+    if others:
+        # With what others changed meanwhile it is another whole than the one that was typed.
+        both = type(wanted).model_validate(both.model_dump())
     changed = {line: [was[line], will[line]] for line in will if line not in others and will[line] != was[line]}
     if changed:
         keep_note(session, of, changed, who)
-    both = beside(before, wanted, (name for name, line in lines.items() if line in others))
-    # With what others changed meanwhile it is another whole than the one that was typed.
-    return type(wanted).model_validate(both.model_dump()) if others else both
+    return both
 
 
 def beside(before: Choice, wanted: Choice, others: Iterable[str]) -> Choice:

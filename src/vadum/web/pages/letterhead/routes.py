@@ -153,7 +153,10 @@ def change_first_units(request: Request, session: Db, form: Posted, who: Who) ->
 @router.post("/rules", response_class=HTMLResponse)
 def change_rules(request: Request, session: Db, form: Posted, who: Who) -> Response:
     """Keep the rules the laboratory sets for itself: a rule that is not sent is off."""
-    wanted = Rules(**{name: bool(form.get(name)) for name in Rules.model_fields})
+    try:
+        wanted = Rules.model_validate({name: str(form[name]) for name in Rules.model_fields if name in form})
+    except ValidationError as error:
+        return _page(request, session, RULES, complaints(error)[0].message, form)
     try:
         rules = choose(session, None, RULES, rules_of(session), wanted, who, seen_by(form))
     except CorrectionError as error:

@@ -93,7 +93,10 @@ def _kept(request: Request, session: Session, project: Project | None, code: str
         wanted = {} if form.get("own") else _wanted(method, form)
         keep_preset(session, method, project, wanted, who, seen_by(form))
     except CorrectionError as error:
-        errors, typed = refused(error, form)
+        # A switch that is on is sent, one that is off is not.
+        now = method.Settings.model_validate(Presets.of(session, project).chosen(method))
+        on = {name: "yes" for name in error.others if getattr(now, name) is True}
+        errors, typed = refused(error, form, on)
         return _form(request, session, project, code, errors=errors, typed=typed)
     except BadSettings as bad:
         errors = {fault.place.split(".")[-1]: fault.message for fault in complaints(bad.error)}
