@@ -21,7 +21,7 @@ from verdict import Verdicts
 
 from vadum.demo.laboratory import build
 from vadum.records.database import open_database
-from vadum.records.tables import Location, Project, Revision, Sample, Stratum, Test
+from vadum.records.tables import Check, Location, Project, Revision, Sample, Stratum, Test
 
 COPIES = 87
 PAGES = (
@@ -45,6 +45,7 @@ _TABLES = (
     (Sample, {"location_id": Location}),
     (Test, {"location_id": Location, "sample_id": Sample}),
     (Revision, {"test_id": Test}),
+    (Check, {"test_id": Test}),
 )
 
 
