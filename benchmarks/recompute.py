@@ -1,5 +1,5 @@
-"""Ten thousand mixed tests on record reduced again by today's methods, as before every upgrade: at least three hundred a
-second."""
+"""Ten thousand mixed tests on record reduced again by today's methods, as before every upgrade: at least three
+hundred a second."""
 
 import sys
 import tempfile
@@ -7,11 +7,11 @@ import time
 from pathlib import Path
 
 from verdict import Verdicts
+from years import fill
 
 from vadum.demo.laboratory import build
 from vadum.records.database import open_database
 from vadum.records.recompute import recompute
-from years import fill
 
 COPIES, LEAST_PER_S = 106, 300
 
