@@ -28,6 +28,12 @@ def put(page, path, text):
     cell(page, path).press("Enter")
 
 
+def working_as(page, role):
+    page.goto("/")
+    with page.expect_navigation():
+        page.get_by_label("Working as").select_option(role)
+
+
 def headline(page):
     return page.get_by_test_id("headline")
 
@@ -301,9 +307,7 @@ def test_done_by_one_person_checked_by_another_then_read_only(page):
     page.goto(f"/tests/{LIQUID_LIMIT_B3}")
     page.get_by_role("button", name="Check", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("A second person checks")
-    page.goto("/")
-    with page.expect_navigation():
-        page.get_by_label("Working as").select_option("checker")
+    working_as(page, "checker")
     page.goto(f"/tests/{LIQUID_LIMIT_B3}")
     page.get_by_role("button", name="Check", exact=True).click()
     expect(page.get_by_test_id("state")).to_have_text("checked by checker")
@@ -317,9 +321,7 @@ def test_done_by_one_person_checked_by_another_then_read_only(page):
 
 
 def test_nobody_checks_what_they_have_not_seen(page):
-    page.goto("/")
-    with page.expect_navigation():
-        page.get_by_label("Working as").select_option("checker")
+    working_as(page, "checker")
     page.goto(f"/tests/{LIQUID_LIMIT_B3}")
     seen = page.request.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()["revision"]
     # At another bench, where somebody else works, a mass is put right.
@@ -333,9 +335,7 @@ def test_nobody_checks_what_they_have_not_seen(page):
 
 
 def test_a_move_whose_answer_is_lost_is_pressed_again_and_made_once(page):
-    page.goto("/")
-    with page.expect_navigation():
-        page.get_by_label("Working as").select_option("checker")
+    working_as(page, "checker")
     page.goto(f"/tests/{LIQUID_LIMIT_B3}")
     before = page.request.get(f"/api/tests/{LIQUID_LIMIT_B3}/sheet").json()["revision"]
     page.route("**/move", lambda route: (route.fetch(), route.abort()))

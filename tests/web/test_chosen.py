@@ -173,6 +173,16 @@ def test_the_same_changed_by_two_is_told_and_the_second_looks_first(lab, databas
     assert len(changes(database)) == len(before) + 1
 
 
+def test_all_that_both_changed_is_told(lab):
+    """Saved after looking it takes the place of each: one told of two would be lost unseen."""
+    part = "required density"
+    drawn = begun(lab, part)
+    send(lab, part, drawn, least_percent="97", drier_percent="3")
+    told = send(lab, part, drawn, least_percent="93", drier_percent="1").text
+    assert "at least 95 → 97" in told
+    assert "drier by 2 → 3" in told
+
+
 def test_a_form_that_comes_back_for_a_mistake_still_takes_nothing_back(lab, database):
     """Drawn before somebody else changed the window, refused for its least degree, put right and sent."""
     part = "required density"

@@ -100,6 +100,8 @@ def test_two_who_say_different_things_of_a_sample_take_nothing_of_each_other_bac
     both = tell(client, sample, seen="3", condition="bag torn", received_on="2026-11-02", taken_on="2026-11-02")
     assert both.status_code == 422
     assert "received on 2026-11-02 is before taken on 2026-11-03" in both.text
+    # It still says what its hand saw: put right, it does not take the other's day back.
+    assert re.search(r'name="seen"\s+value="3"', both.text)
 
 
 def test_a_form_of_custody_that_comes_back_for_a_mistake_takes_nothing_back(client, database):

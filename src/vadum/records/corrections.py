@@ -106,10 +106,14 @@ def left_to_others(
             # The first before it counts, and the last who changed it.
             stood[name] = before, stood[name][1] if name in stood else one.who
     others = {name for name, (before, _) in stood.items() if will.get(name, before) == before}
-    for name, (before, who) in stood.items():
-        if name not in others and will[name] != was[name]:
-            said = f"{who} changed this meanwhile: {name.split('_')[0]} {_told(before)} → {_told(was[name])}"
-            raise CorrectionError("meanwhile", f"{said}. Yours stands here: look, then save again.", others)
+    both = [
+        f"{who} changed this meanwhile: {name.split('_')[0]} {_told(before)} → {_told(was[name])}."
+        for name, (before, who) in stood.items()
+        if name not in others and will[name] != was[name]
+    ]
+    if both:
+        # All of them: what is saved after looking takes the place of each.
+        raise CorrectionError("meanwhile", f"{' '.join(both)} Yours stands here: look, then save again.", others)
     return others
 
 

@@ -31,7 +31,7 @@ def corrected(session: Session, row: Corrected, model: type[Entered], form: Form
             return fault, typed_in(form)
         correct(session, row, own, who, str(form.get("reason", "")))
     except ValidationError as error:
-        return {"meanwhile": together(error)}, typed_in(form)
+        return {"together": together(error)}, typed_in(form)
     except CorrectionError as error:
         return refused(error, form, row.model_dump())
     return None

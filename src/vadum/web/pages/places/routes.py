@@ -142,7 +142,7 @@ def tell_custody(request: Request, session: Db, form: Posted, who: Who, sample_i
     try:
         keep_custody(session, found, made, who, seen_by(form))
     except ValidationError as error:
-        return _sample(request, session, found, errors={"meanwhile": together(error)}, typed=dict(form))
+        return _sample(request, session, found, errors={"together": together(error)}, typed=dict(form))
     except CorrectionError as error:
         errors, typed = refused(error, form, custody_of(found).model_dump(mode="json"))
         return _sample(request, session, found, errors=errors, typed=typed)

@@ -116,7 +116,7 @@ export const states = {
     // The question left the page and may have given its room to the figure.
     this.$nextTick(() => this.fit());
   },
-  // Nobody signs what they have not seen: what was changed meanwhile is shown first. What this hand saved itself, it saw.
+  // Nobody signs what they have not seen: what was changed meanwhile is shown first. This hand saw what it saved.
   async movedOn({ who, keys }, action, reason) {
     const own = this.queue.sent.all(keys);
     await this.again();
