@@ -92,3 +92,18 @@ def test_axe_finds_nothing_on_the_board(page, scheme):
     page.emulate_media(color_scheme=scheme)
     page.goto("/board")
     assert violations(page, RULES[scheme]) == []
+
+
+def test_a_word_that_is_not_taken_is_told(page):
+    page.goto("/board")
+    row = part(page, "Now").locator("li").filter(has_text="Look over the path").first
+    test = next(
+        line["test"]
+        for found in page.request.get("/api/board").json()["parts"]
+        for line in found["lines"]
+        if line["what"].startswith("Look over the path")
+    )
+    assert page.request.post(f"/api/tests/{test}/move", data={"action": "void", "reason": "moved to another pit"}).ok
+    row.get_by_role("button", name=re.compile("^Done")).click()
+    expect(page.get_by_test_id("refused")).to_contain_text("This test is void")
+    expect(page.get_by_test_id("lately")).to_be_hidden()

@@ -110,3 +110,16 @@ def test_whoever_is_signed_out_while_typing_loses_nothing(page):
     expect(page.get_by_text("saved, revision")).to_be_visible()
     expect(page.get_by_text("You were signed out")).to_be_hidden()
     assert page.request.get(f"/tests/{LIQUID_LIMIT_U2}/bench.json").json()["readings"]["trials"][0]["blows"] == 27
+
+
+def test_a_board_that_hangs_on_after_its_hand_was_signed_out_says_so(page):
+    page.clock.install()
+    sign_in(page, "technician 1", "/board")
+    page.request.post("/sign-out")
+    page.clock.run_for(21_000)
+    expect(page.get_by_text("You were signed out")).to_be_visible()
+    expect(page.get_by_text("times go on from the last answer")).to_be_visible()
+    page.request.post("/sign-in", form={"name": "technician 1"})
+    page.clock.run_for(21_000)
+    expect(page.get_by_text("You were signed out")).to_be_hidden()
+    expect(page.get_by_text("times go on from the last answer")).to_have_count(0)

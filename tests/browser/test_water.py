@@ -130,15 +130,18 @@ def test_the_device_tells_where_it_stands(page, context):
     expect(page.get_by_test_id("trouble")).to_contain_text("Type latitude and longitude")
 
 
-def test_a_shake_is_said_done_where_one_stands(phone):
-    page = phone
-    page.goto(BOTTLES)
+def at_a_bottle_with_its_soil_in(page):
     sheet = page.request.get(f"/api{BOTTLES}/sheet").json()
     cells = {"water_content_percent": "4", "bottles.1.lime_percent": "2", "bottles.1.mass_soil_g": "26"}
     page.request.post(
         f"/api{BOTTLES}/save", data={"base_revision": sheet["revision"], "save_key": "key-00009", "cells": cells}
     )
     page.goto(f"{BOTTLES}/run")
+
+
+def test_a_shake_is_said_done_where_one_stands(phone):
+    page = phone
+    at_a_bottle_with_its_soil_in(page)
     page.get_by_role("button", name="Done: Water in, shake 30 s").click()
     expect(page.get_by_role("button", name="Done: Shake 30 s")).to_be_visible()
     expect(page.get_by_test_id("countdown")).to_have_text(re.compile(r"^(10:00|9:\d\d)$"))
@@ -152,3 +155,13 @@ def test_a_shake_is_said_done_where_one_stands(phone):
     while "read at" not in page.get_by_test_id("step").inner_text():
         page.get_by_role("button", name="Skip this one").click()
     expect(page.get_by_test_id("take")).to_have_text(re.compile(r"^Now: 6[123] min$"))
+
+
+def test_a_word_that_is_not_taken_is_told_where_it_was_said(phone):
+    page = phone
+    at_a_bottle_with_its_soil_in(page)
+    said = page.get_by_test_id("operation-done")
+    expect(said).to_be_visible()
+    assert page.request.post(f"/api{BOTTLES}/move", data={"action": "void", "reason": "the wrong lime"}).ok
+    said.click()
+    expect(page.get_by_test_id("not-done")).to_contain_text("This test is void")

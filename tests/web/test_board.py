@@ -12,6 +12,7 @@ from vadum.records.tables import OperationTime, Test
 
 PLANNED = LIQUID_LIMIT_D2  # a liquid limit nobody has begun
 BEGUN = {"state": "natural"}
+VOID = {"action": "void", "reason": "the sample dried out"}
 IN_OVEN = WATER_CONTENT_B3  # a water content whose tins are in the oven
 
 
@@ -142,8 +143,12 @@ def test_what_a_reading_proved_is_neither_moved_nor_taken_back_by_a_word(client,
     proved = done_at(database)
     assert proved
     early = datetime.now(UTC) - timedelta(hours=5)
-    client.post(f"/api/tests/{PLANNED}/operations/mix", json={"at": early.isoformat()})
-    client.delete(f"/api/tests/{PLANNED}/operations/mix")
+    for reply in (
+        client.post(f"/api/tests/{PLANNED}/operations/mix", json={"at": early.isoformat()}),
+        client.delete(f"/api/tests/{PLANNED}/operations/mix"),
+    ):
+        assert reply.status_code == 409
+        assert "reading" in reply.json()["message"]
     assert done_at(database) == proved
 
 
@@ -190,7 +195,28 @@ def test_the_page_lists_checks_and_equipment(client):
     assert "inspection overdue" in page
 
 
-def test_an_unknown_operation_changes_nothing(client):
+def test_an_operation_that_the_test_does_not_have_is_refused_and_changes_nothing(client):
     before = client.get("/api/board").json()["parts"]
-    client.post(f"/api/tests/{PLANNED}/operations/fly")
+    reply = client.post(f"/api/tests/{PLANNED}/operations/fly")
+    assert reply.status_code == 404
+    assert "fly" in reply.json()["message"]
     assert [p["lines"] for p in client.get("/api/board").json()["parts"]] == [p["lines"] for p in before]
+
+
+@pytest.mark.parametrize("method", ["POST", "DELETE"])
+def test_of_a_test_that_is_not_under_way_nothing_is_said_to_be_done(client, database, method):
+    save(client, PLANNED, BEGUN)
+    client.post(f"/api/tests/{PLANNED}/operations/mix")
+    before = done_at(database)
+    assert client.post(f"/api/tests/{PLANNED}/move", json=VOID).status_code == 200
+    reply = client.request(method, f"/api/tests/{PLANNED}/operations/mix")
+    assert reply.status_code == 409
+    assert "void" in reply.json()["message"]
+    assert done_at(database) == before
+
+
+def test_what_nobody_said_is_not_taken_back(client):
+    save(client, PLANNED, BEGUN)
+    reply = client.delete(f"/api/tests/{PLANNED}/operations/mix")
+    assert reply.status_code == 409
+    assert "Nobody said" in reply.json()["message"]

@@ -1,7 +1,7 @@
 """Practice: hidden soils on the virtual bench, mistakes planted, caught or missed, and never a record."""
 
 import re
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
@@ -317,3 +317,19 @@ def test_a_practised_mass_is_bound_to_a_balance_that_can_weigh_it():
 def balance(name, step, most):
     mass = {"name": "mass", "unit": "g", "resolution": step, "low": -10, "high": most}
     return Identity(name=name, kind="balance", quantities=[mass])
+
+
+def test_what_is_said_to_be_done_in_practice_is_done_by_the_clock_of_its_bench(lab, database):
+    """A day of the room is sixty of the bench: what stands for sixteen hours there stands from the bench's now."""
+    test = begin(lab, "liquid-limit")
+    with Session(open_database(database)) as session:
+        kept = session.get(Test, test)
+        epoch = datetime.now(UTC) - timedelta(hours=1)
+        kept.practice = kept.practice | {"epoch": epoch.isoformat()}
+        session.add(kept)
+        session.commit()
+    assert lab.post(f"/api/tests/{test}/operations/mix").status_code == 200
+    due = {one["key"]: one for one in lab.get(f"/api/tests/{test}/sheet").json()["due"]}
+    since = datetime.fromisoformat(due["mix"]["doneAt"]) - epoch
+    assert since == pytest.approx(timedelta(hours=60), abs=timedelta(minutes=30))
+    assert due["trials"]["standing"] == "later"

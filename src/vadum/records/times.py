@@ -7,7 +7,7 @@ from sqlmodel import Session, col, select
 
 from vadum.records.once import each_once
 from vadum.records.practice import now_of
-from vadum.records.tables import OperationTime, Test, now
+from vadum.records.tables import OperationTime, Test
 from vadum.soil.contract.cells import first_blank
 from vadum.soil.contract.method import Operation
 from vadum.soil.registry import method as method_of
@@ -60,27 +60,31 @@ def note_times(session: Session, test: Test, who: str, at: datetime | None = Non
             session.delete(row)
 
 
-def say_done(session: Session, test: Test, key: str, who: str, at: datetime | None = None) -> None:
-    """Note on a person's word that an operation is done, now or at a time, and commit.
+def say_done(session: Session, test: Test, key: str, who: str, at: datetime | None = None) -> bool:
+    """Note on a person's word that an operation is done, now or at a time, and commit; return whether it is so now.
 
     Said twice it is done once, at the time that was said first unless another is named; what a reading proved is not
     moved by a word.
     """
     row = _row(session, test, key)
     if row is None:
-        session.add(OperationTime(test_id=test.id or 0, key=key, at=at or now(), who=who, said=True))
+        session.add(OperationTime(test_id=test.id or 0, key=key, at=at or now_of(test), who=who, said=True))
     elif row.said and at is not None:
         row.at, row.who = at, who
         session.add(row)
     session.commit()
+    return row is None or row.said or at is None
 
 
-def take_back(session: Session, test: Test, key: str) -> None:
-    """Take a person's word back that an operation is done, and commit; a reading that proves it stays."""
+def take_back(session: Session, test: Test, key: str) -> bool:
+    """Take a person's word back that an operation is done, and commit; return whether there was one. A reading that
+    proves it stays."""
     row = _row(session, test, key)
-    if row is not None and row.said:
-        session.delete(row)
+    if row is None or not row.said:
+        return False
+    session.delete(row)
     session.commit()
+    return True
 
 
 def _row(session: Session, test: Test, key: str) -> OperationTime | None:

@@ -1,4 +1,5 @@
 // The board: the server says what is due; the browser counts down by the server's clock and asks again now and then.
+import { ask, NO_LINE } from "../../static/js/core/asking.js";
 import { tone } from "../../static/js/core/tone.js";
 import { due as dueAt, hour } from "../../static/js/core/zone.js";
 
@@ -23,7 +24,8 @@ document.addEventListener("alpine:init", () => {
     view: JSON.parse(document.getElementById("first-view").textContent),
     now: Date.now(),
     ahead: 0,
-    offline: false,
+    said: "",
+    refused: "",
     sound: false,
     told: null,
     whole: {},
@@ -44,9 +46,6 @@ document.addEventListener("alpine:init", () => {
     },
     get clock() {
       return hour(new Date(this.time));
-    },
-    get said() {
-      return this.offline ? "the line is down; times go on from the last answer" : "";
     },
     get wrongClock() {
       if (Math.abs(this.ahead) < WRONG_MS) return "";
@@ -114,25 +113,23 @@ document.addEventListener("alpine:init", () => {
       this.audio ??= new AudioContext();
       if (this.sound && globalThis.Notification?.permission === "default") Notification.requestPermission();
     },
-    take(view) {
-      this.view = view;
-      this.offline = false;
-    },
     async ask() {
-      try {
-        const reply = await fetch("/api/board");
-        if (reply.ok) this.take(await reply.json());
-      } catch {
-        this.offline = true;
-      }
+      this.take(await ask("/api/board"));
+    },
+    // An answer that did not come leaves the board as it was, and says so.
+    take({ ok, answer }) {
+      this.said = ok ? "" : `${answer === NO_LINE ? "the line is down; " : ""}times go on from the last answer`;
+      if (ok) this.view = answer;
+      return ok;
     },
     done(line) {
       return this.say(line, new Date(this.time));
     },
     // What was said lately can be taken back for ten seconds, and its time put right; the clock waits for a hand.
     async say(line, at) {
-      const reply = await this.send(line, "POST", { at: at.toISOString() });
-      if (reply) this.lately = { line, at, until: this.time + UNDO_MS };
+      if (await this.send(line, "POST", { at: at.toISOString() })) {
+        this.lately = { line, at, until: this.time + UNDO_MS };
+      }
     },
     get saidLately() {
       return this.lately !== null && (this.lately.held || this.time < this.lately.until);
@@ -158,18 +155,9 @@ document.addEventListener("alpine:init", () => {
       if (await this.send(this.lately.line, "DELETE")) this.lately = null;
     },
     async send(line, method, body) {
-      try {
-        const reply = await fetch(`/api/tests/${line.test}/operations/${line.key}`, {
-          method,
-          headers: { "Content-Type": "application/json" },
-          body: body && JSON.stringify(body),
-        });
-        if (reply.ok) this.take(await reply.json());
-        return reply.ok;
-      } catch {
-        this.offline = true;
-        return false;
-      }
+      const said = await ask(`/api/tests/${line.test}/operations/${line.key}`, body, method);
+      this.refused = said.ok ? "" : `${line.what}, ${line.place}: ${said.answer.message}`;
+      return said.ok && this.take(said);
     },
   }));
 });

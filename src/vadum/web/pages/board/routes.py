@@ -3,7 +3,7 @@
 from datetime import UTC, datetime, timedelta
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Request, Response
+from fastapi import APIRouter, Body, HTTPException, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AwareDatetime, BaseModel
 from sqlalchemy import String, and_, cast, literal_column, or_
@@ -16,11 +16,13 @@ from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, why_not
 from vadum.records.conditions import of_record, on_soil
 from vadum.records.context import inspection_states
+from vadum.records.practice import now_of
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Test
 from vadum.records.times import operations_of, say_done, take_back, times_of
 from vadum.records.together import with_places
 from vadum.records.zone import today
+from vadum.soil.contract.method import Operation
 from vadum.soil.registry import METHODS
 from vadum.web.rendering import Db, Who, first_seen, get, page, seen, template_exists
 
@@ -69,23 +71,34 @@ def operation_done(
 ) -> Response:
     """Say that an operation is done, now or at a time that does not lie ahead; answers with the board."""
     test = get(session, Test, test_id, "test")
-    at = said.at if said else None
-    if at is not None and at > datetime.now(UTC) + _AHEAD:
-        return JSONResponse({"message": "That time lies ahead."}, 422)
-    for operation in operations_of(test):
-        if operation.key != key:
-            continue
-        if not operation.said:
-            return JSONResponse({"message": f"{operation.what}: done once its reading is typed."}, 409)
-        say_done(session, test, key, who, at)
+    operation, at = _under_way(test, key), said.at if said else None
+    if at is not None and at > now_of(test) + _AHEAD:
+        raise HTTPException(422, "That time lies ahead.")
+    if not operation.said:
+        raise HTTPException(409, f"{operation.what}: done once its reading is typed.")
+    if not say_done(session, test, key, who, at):
+        raise HTTPException(409, f"{operation.what}: its reading says when it was done; correct it there.")
     return JSONResponse(board_view(session, request))
 
 
 @router.delete("/api/tests/{test_id}/operations/{key}")
 def operation_not_done(request: Request, session: Db, test_id: int, key: str) -> Response:
     """Take the word back that an operation is done; answers with the board."""
-    take_back(session, get(session, Test, test_id, "test"), key)
+    test = get(session, Test, test_id, "test")
+    _under_way(test, key)
+    if not take_back(session, test, key):
+        raise HTTPException(409, "Nobody said so; what a reading says is corrected on its sheet.")
     return JSONResponse(board_view(session, request))
+
+
+def _under_way(test: Test, key: str) -> Operation:
+    """Return an operation of a test of which something can be said."""
+    if test.state not in _UNDER_WAY:
+        raise HTTPException(409, f"This test is {test.state}: nothing of it is timed any more.")
+    found = next((operation for operation in operations_of(test) if operation.key == key), None)
+    if found is None:
+        raise HTTPException(404, f"This test has no operation {key!r} as its readings stand.")
+    return found
 
 
 def board_view(session: Session, request: Request) -> dict[str, Any]:

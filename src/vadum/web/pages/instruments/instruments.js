@@ -18,12 +18,8 @@ document.addEventListener("alpine:init", () => {
     },
     async ask() {
       clearTimeout(this.timer);
-      try {
-        const reply = await fetch("/api/instruments");
-        if (reply.ok) this.view = await reply.json();
-      } catch {
-        this.view = { trouble: "The line to the server is down.", instruments: [] };
-      }
+      const { ok, answer } = await ask("/api/instruments");
+      this.view = ok ? answer : { trouble: answer.message, instruments: [] };
       this.timer = setTimeout(() => this.ask(), ASK_MS);
     },
     async order(i, what, body) {

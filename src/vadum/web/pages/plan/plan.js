@@ -1,4 +1,6 @@
 // The plan is made by the server; what a hand drags is sent as pinned and comes back with its conflicts.
+import { ask } from "../../static/js/core/asking.js";
+
 const STEP = 5, MOVED_AT_ONCE = 8;
 
 document.addEventListener("alpine:init", () => {
@@ -86,29 +88,15 @@ document.addEventListener("alpine:init", () => {
         origin: this.origin,
         width: Math.max(760, Math.round(this.$refs.drawing.clientWidth)),
       };
-      try {
-        const reply = await fetch(typeof address === "string" ? address : "/api/plan", {
-          method: "POST",
-          headers: { "Content-Type": "application/json" },
-          body: JSON.stringify(body),
-        });
-        const answer = await reply.json();
-        if (!reply.ok) {
-          this.problem = [
-            "The plan cannot be made.",
-            ...(answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`),
-          ].join(" ");
-          return;
-        }
-        this.problem = "";
-        this.plan = answer;
-        this.origin = answer.origin;
-        const held = document.activeElement?.dataset?.id;
-        this.$refs.drawing.innerHTML = answer.svg;
-        if (held) this.$refs.drawing.querySelector(`[data-id="${held}"]`)?.focus();
-      } catch {
-        this.problem = "The line is down; the plan stands as it was.";
-      }
+      const { ok, answer } = await ask(typeof address === "string" ? address : "/api/plan", body);
+      const faults = (answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`);
+      this.problem = ok ? "" : ["The plan stands as it was.", answer.message, ...faults].join(" ");
+      if (!ok) return;
+      this.plan = answer;
+      this.origin = answer.origin;
+      const held = document.activeElement?.dataset?.id;
+      this.$refs.drawing.innerHTML = answer.svg;
+      if (held) this.$refs.drawing.querySelector(`[data-id="${held}"]`)?.focus();
     },
     minutes(x) {
       const pieces = this.$refs.drawing.querySelector("svg").dataset.pieces.split(" ").map((p) =>

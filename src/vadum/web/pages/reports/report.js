@@ -1,4 +1,6 @@
 // A report on its way: the server makes it, the page asks how far it is. A reload changes nothing.
+import { ask } from "../../static/js/core/asking.js";
+
 const ASK_MS = 700;
 
 document.addEventListener("alpine:init", () => {
@@ -28,7 +30,7 @@ document.addEventListener("alpine:init", () => {
       return this.view.done;
     },
     get said() {
-      if (this.offline) return "The line is down; the server goes on making it.";
+      if (this.offline) return "No answer; the server goes on making it.";
       return this.busy
         ? (this.view.steps ? `${this.view.done} of ${this.view.steps}: ${this.view.said}` : "beginning")
         : this.view.said;
@@ -52,13 +54,9 @@ document.addEventListener("alpine:init", () => {
     },
 
     async ask() {
-      try {
-        const answer = await fetch(`/api/reports/${this.$root.dataset.report}`);
-        if (answer.ok) this.view = await answer.json();
-        this.offline = false;
-      } catch {
-        this.offline = true;
-      }
+      const { ok, answer } = await ask(`/api/reports/${this.$root.dataset.report}`);
+      if (ok) this.view = answer;
+      this.offline = !ok;
       if (this.busy) setTimeout(() => this.ask(), ASK_MS);
     },
   }));

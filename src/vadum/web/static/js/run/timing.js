@@ -1,4 +1,6 @@
 // What is timed while readings are taken one by one: what falls due, the stopwatch, the count.
+import { ask } from "../core/asking.js";
+
 const ANNOUNCE_MS = 30000;
 
 export const timing = (span) => ({
@@ -32,13 +34,10 @@ export const timing = (span) => ({
   get doneWord() {
     return `Done: ${this.due?.what ?? ""}`;
   },
+  notDone: "",
   async operationDone() {
-    try {
-      await fetch(`/api/tests/${this.view.test}/operations/${this.due.key}`, { method: "POST" });
-    } catch {
-      this.trouble = "The line is down; say it again when it is back.";
-      return;
-    }
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/operations/${this.due.key}`, undefined, "POST");
+    this.notDone = ok ? "" : answer.message;
     await this.reload();
   },
   // The time since an operation was done is read off the clock, in the unit of its cell: minutes, or days.
