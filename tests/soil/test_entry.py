@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from vadum.soil.contract.places import columns as every_column
-from vadum.soil.numbers.entry import EntryError, parse_entry
+from vadum.soil.numbers.entry import EntryError, parse_entry, words_typed
 from vadum.soil.numbers.rounding import HUNDREDTH, TENTH, WHOLE
 from vadum.soil.registry import METHODS
 
@@ -231,3 +231,20 @@ def test_every_column_knows_its_own_unit():
         assert parse_entry(f"12 {unit}", unit) == 12.0
         with pytest.raises(EntryError):
             parse_entry("12 candela", unit)
+
+
+@pytest.mark.parametrize(
+    ("typed", "kept"),
+    [
+        ("T-12", "T-12"),
+        ("T-12\u200b", "T-12"),
+        ("\ufeffT-12", "T-12"),
+        ("\u202eT-12\u202c", "T-12"),
+        ("gre\u0300s", "grès"),
+        ("grès", "grès"),
+        # A joiner spells words of some languages: it stays.
+        ("\u0645\u06cc\u200c\u062e", "\u0645\u06cc\u200c\u062e"),
+    ],
+)
+def test_words_that_look_the_same_are_kept_the_same(typed, kept):
+    assert words_typed(typed) == kept

@@ -184,3 +184,20 @@ def test_a_project_of_many_locations_is_a_list_to_look_through(client, database)
     assert page.count('href="/locations/') == 60
     assert "<svg" not in page.split("<main")[1].split("</main>")[0]
     assert 'data-narrows="#locations"' in page
+
+
+@pytest.mark.parametrize("looks_the_same", ["TP77\u200b", "\ufeffTP77", "\u202eTP77", "tp77", " TP77 "])
+def test_a_name_that_looks_like_one_that_stands_is_the_same(client, database, hole, looks_the_same):
+    reply = client.post("/projects/1/locations", data={"name": looks_the_same, "kind": "test pit", "depth_m": "3"})
+    assert reply.status_code == 422
+    assert "TP77" in reply.text
+    with Session(open_database(database)) as session:
+        assert len([one for one in session.exec(select(Location.name)) if "77" in one]) == 1
+
+
+def test_spaces_that_a_page_does_not_show_make_no_second_name(client, database, hole):
+    for name, status in (("Pond  north", 303), ("Pond north", 422), ("Pond\tnorth", 422)):
+        data = {"name": name, "kind": "test pit", "depth_m": "3"}
+        assert client.post("/projects/1/locations", data=data, follow_redirects=False).status_code == status
+    with Session(open_database(database)) as session:
+        assert session.exec(select(Location.name).where(Location.name.startswith("Pond"))).all() == ["Pond north"]

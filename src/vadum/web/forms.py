@@ -21,11 +21,16 @@ F = TypeVar("F", bound=Entered)
 
 def filled(model: type[F], form: Mapping[str, Any]) -> tuple[F | None, dict[str, str]]:
     """Return the form as its model, or None with a complaint by field."""
-    known = {name: str(form[name]).strip() for name in model.model_fields if name in form}
+    known = {name: _spaced(str(form[name])) for name in model.model_fields if name in form}
     try:
         return model.model_validate({name: text for name, text in known.items() if text}), {}
     except ValidationError as error:
         return None, {fault.place.split(".")[-1]: fault.message for fault in complaints(error)}
+
+
+def _spaced(text: str) -> str:
+    """Return typed text with one space where several stood, line by line: on a page they look the same."""
+    return "\n".join(" ".join(line.split()) for line in text.strip().splitlines())
 
 
 def _name(label: str) -> Any:

@@ -6,7 +6,7 @@ from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
 
-from vadum.soil.numbers.entry import EntryError, parse_entry
+from vadum.soil.numbers.entry import EntryError, parse_entry, words_typed
 
 MOST_LOGGED = 200_000
 # Control characters and halves of signs: no file of ours could hold them.
@@ -171,7 +171,7 @@ class Entered(BaseModel):
             raise ValueError(f"holds a sign that cannot be kept (U+{ord(bad[0]):04X}); type it again")
         unit = unit_of(cls, info.field_name or "")
         if unit is None:
-            return value
+            return words_typed(value) if isinstance(value, str) else value
         if isinstance(value, bool):
             raise ValueError(f"true and false are not readings in {unit}")
         if isinstance(value, str):
