@@ -1,5 +1,6 @@
 """The application factory."""
 
+import asyncio
 import secrets
 from collections.abc import Iterable, Sequence
 from functools import cache
@@ -47,6 +48,7 @@ def create_app(
     app = FastAPI(title="Vadum", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     app.state.demo = demo
     app.state.attempts = Attempts()
+    app.state.forms = asyncio.Lock()
     app.state.report_processes = {}
     app.state.addresses = {}
     app.state.engine = open_database(database)

@@ -1,6 +1,6 @@
 """Rendering of pages: the template environment and what every page knows."""
 
-from collections.abc import Iterable
+from collections.abc import AsyncIterator, Iterable
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Any, TypeVar
@@ -49,12 +49,16 @@ async def db(request: Request) -> Any:
 Db = Annotated[Session, Depends(db)]
 
 
-async def posted(request: Request) -> FormData:
-    """Return the form of a request; the route itself then runs beside the others, not before them."""
-    return await request.form()
+async def posted(request: Request) -> AsyncIterator[FormData]:
+    """Yield the form of a request, one form after the other: what is on record is not compared with one while another
+    is being kept. The route itself runs beside pages and readings, not before them."""
+    form = await request.form()
+    async with request.app.state.forms:
+        yield form
 
 
-Posted = Annotated[FormData, Depends(posted)]
+# The next may come before a slow line has taken the answer.
+Posted = Annotated[FormData, Depends(posted, scope="function")]
 
 
 async def _who(request: Request) -> str:

@@ -17,7 +17,7 @@ _CLOCKED = {"s": (1.0, 60.0), "min": (60.0, 60.0), "h": (3600.0, 3600.0)}
 _EIGHTHS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 # Marks of pasted text that nobody sees: byte order, joiners, directions, soft hyphens.
 _UNSEEN = dict.fromkeys("\ufeff\u200b\u200c\u200d\u2060\u200e\u200f\u00ad")
-# Of these, joiners and marks of direction belong to the words of some languages; what turns the order of signs does not.
+# Of these, joiners and marks of direction spell words of some languages; what turns the order of signs does not.
 _UNSEEN_IN_WORDS = dict.fromkeys(map(ord, "\ufeff\u200b\u2060\u00ad\u202a\u202b\u202c\u202d\u202e"))
 _LOOKALIKES = str.maketrans(
     {"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "}
