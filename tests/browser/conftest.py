@@ -169,3 +169,10 @@ def stand(server):
     running = Stand(server.instruments_port).start()
     yield running
     running.kill()
+
+
+def sign_in(page, name, at="/"):
+    """Sign in as somebody on the way to a page; the address of the question holds that of the page."""
+    page.goto(at)
+    page.get_by_role("button", name=name, exact=True).click()
+    expect(page.locator(f'body[data-who="{name}"]')).to_be_attached()

@@ -5,7 +5,7 @@ import json
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import ServerThread
+from tests.browser.conftest import ServerThread, sign_in
 from tests.browser.typing import all_saved
 from tests.laboratory import FALLING_HEAD_W1_2, LIQUID_LIMIT_U2
 from vadum.demo.laboratory import staff
@@ -22,12 +22,6 @@ def server(database):
     running = ServerThread(database, demo=True).start()
     yield running
     running.kill()
-
-
-def sign_in(page, name, at=SHEET):
-    page.goto(at)
-    page.get_by_role("button", name=name, exact=True).click()
-    page.wait_for_url(f"**{at}")
 
 
 def type_in(page, path, text):
@@ -54,7 +48,7 @@ def answer_to(page, path, status, body):
 
 @pytest.mark.broken_server
 def test_a_reading_the_server_breaks_on_is_set_aside_and_the_rest_goes_on(page):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     answer_to(page, "trials.0.blows", 500, {"message": "Something went wrong here (request 7)."})
     type_in(page, "trials.0.blows", "33")
     type_in(page, "trials.1.blows", "26")
@@ -73,7 +67,7 @@ def test_a_reading_the_server_breaks_on_is_set_aside_and_the_rest_goes_on(page):
 
 
 def test_a_refused_reading_keeps_its_text_and_its_reason(page):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     answer_to(page, "trials.0.blows", 422, {"message": "The sheet was closed meanwhile."})
     type_in(page, "trials.0.blows", "34")
     aside = page.get_by_test_id("set-aside")
@@ -85,7 +79,7 @@ def test_a_refused_reading_keeps_its_text_and_its_reason(page):
 
 
 def test_what_one_typed_is_not_sent_as_anothers(page):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     before = blows(page)
     page.request.post("/sign-out")
     type_in(page, "trials.0.blows", "27")
@@ -115,7 +109,7 @@ SLOW_STORE = """
 
 
 def test_saved_is_not_said_before_the_page_has_looked_what_waits(page):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     page.request.post("/sign-out")
     type_in(page, "trials.0.blows", "27")
     expect(page.get_by_text("1 waiting for the line")).to_be_visible()
@@ -137,7 +131,7 @@ def half_typed(page, path, text):
 
 
 def test_what_is_typed_while_a_page_looks_for_what_was_kept_is_not_taken_for_it(page):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     page.add_init_script(SLOW_STORE)
     page.reload()
     stood = half_typed(page, "trials.0.blows", "41")
@@ -148,7 +142,7 @@ def test_what_is_typed_while_a_page_looks_for_what_was_kept_is_not_taken_for_it(
 
 
 def test_what_one_tab_is_typing_is_not_saved_by_another_that_opens(page, context):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     stood = half_typed(page, "trials.0.blows", "41")
     second = context.new_page()
     second.goto(SHEET)
@@ -170,7 +164,7 @@ def test_what_one_tab_is_typing_is_not_saved_by_another_that_opens(page, context
 
 
 def test_two_tabs_of_one_browser_keep_what_both_typed(page, context):
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     second = context.new_page()
     second.goto(SHEET)
     for tab in (page, second):
@@ -205,7 +199,7 @@ def test_a_browser_that_cannot_keep_what_waits_says_so_before_anything_is_lost(p
     page.add_init_script(
         "IDBFactory.prototype.open = () => { throw new DOMException('private', 'InvalidStateError'); }"
     )
-    sign_in(page, "technician 1")
+    sign_in(page, "technician 1", SHEET)
     expect(page.get_by_role("alert").filter(has_text="This browser cannot keep what waits")).to_be_visible()
     # What is typed is sent all the same.
     type_in(page, "trials.0.blows", "29")

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import ServerThread, violations
+from tests.browser.conftest import ServerThread, sign_in, violations
 from tests.laboratory import LIQUID_LIMIT_B3, LIQUID_LIMIT_U2
 from vadum.demo.laboratory import staff
 
@@ -18,12 +18,6 @@ def server(database):
     running = ServerThread(database, demo=True).start()
     yield running
     running.kill()
-
-
-def sign_in(page, name, at="/"):
-    page.goto(at)
-    page.get_by_role("button", name=name, exact=True).click()
-    page.wait_for_url(f"**{at}")
 
 
 @pytest.fixture
@@ -48,10 +42,11 @@ def test_the_way_in_and_out(page, scheme):
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
     assert violations(page) == []
     page.get_by_role("button", name="manager", exact=True).click()
-    page.wait_for_url(f"**/tests/{LIQUID_LIMIT_U2}")
+    expect(page.locator('[data-path="trials.0.blows"]')).to_be_visible()
     page.goto("/people")
     assert violations(page) == []
     page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("button", name="Sign out")).to_have_count(0)
     page.goto("/people")
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
 
@@ -123,3 +118,46 @@ def test_a_board_that_hangs_on_after_its_hand_was_signed_out_says_so(page):
     page.clock.run_for(21_000)
     expect(page.get_by_text("You were signed out")).to_be_hidden()
     expect(page.get_by_text("times go on from the last answer")).to_have_count(0)
+
+
+def form_of_the_sample(page, mass):
+    """Open the correction of a sample and type a mass into it."""
+    page.locator("summary").filter(has_text="Correct").first.click()
+    form = page.locator("form:has(input[name=mass_g])").first
+    form.locator("[name=mass_g]").fill(mass)
+    return form
+
+
+def test_a_form_filled_in_by_a_hand_that_was_signed_out_stays_as_it_was_typed(page):
+    """It went to another page, and the way back brought the form without what was typed."""
+    sign_in(page, "manager", "/samples/2")
+    form = form_of_the_sample(page, "4321")
+    page.request.post("/sign-out")
+    form.get_by_role("button").last.click()
+    expect(form.get_by_role("alert").last).to_contain_text("You were signed out. Nothing was sent")
+    expect(form.locator("[name=mass_g]")).to_have_value("4321")
+    page.request.post("/sign-in", form={"name": "manager"})
+    form.get_by_role("button").last.click()
+    expect(page.locator("main")).to_contain_text("→ 4321")
+
+
+def test_a_form_without_a_line_stays_as_it_was_typed(page, context):
+    sign_in(page, "manager", "/samples/2")
+    form = form_of_the_sample(page, "4321")
+    context.set_offline(True)
+    form.get_by_role("button").last.click()
+    expect(form.get_by_role("alert").last).to_contain_text("The line to the server is down. Nothing was sent")
+    expect(form.locator("[name=mass_g]")).to_have_value("4321")
+    context.set_offline(False)
+    form.get_by_role("button").last.click()
+    expect(page.locator("main")).to_contain_text("→ 4321")
+
+
+def test_a_form_is_not_sent_under_the_name_of_whoever_signed_in_since(page):
+    """On a device that two share: in a second tab the other one has signed in."""
+    sign_in(page, "manager", "/samples/2")
+    form = form_of_the_sample(page, "4321")
+    page.request.post("/sign-in", form={"name": "technician 1"})
+    form.get_by_role("button").last.click()
+    expect(form.get_by_role("alert").last).to_contain_text("technician 1 is signed in in this browser now")
+    expect(form.locator("[name=mass_g]")).to_have_value("4321")

@@ -15,8 +15,8 @@ def test_twelve_samples_and_forty_tests_in_twenty_five_clicks(page):
     def leave(locator):
         nonlocal clicks
         clicks += page.evaluate("window.clicks ?? 0") + 1
-        locator.click()
-        page.wait_for_load_state()
+        with page.expect_navigation():
+            locator.click()
 
     page.goto("/projects/2")
     leave(page.get_by_role("link", name="Schedule"))

@@ -57,7 +57,7 @@ def test_who_measures_adds_projects_once_the_laboratory_lets_them(app, name):
     assert "New project" in signed_in(create_app(Path(app.state.engine.url.database)), name).get("/").text
 
 
-def test_who_was_signed_out_loses_nothing_typed(app):
+def test_who_was_signed_out_is_told_that_nothing_was_kept(app):
     reply = TestClient(app).post("/locations/1/samples", data={"name": "B9", "top_m": "1", "base_m": "2"})
     assert reply.status_code == 401
-    assert "what you typed still stands in the form" in reply.text
+    assert "nothing was kept" in reply.text

@@ -87,8 +87,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/tokens/{token_id}/revoke"): "manage",
 }
 _SIGNED_OUT = (
-    "You are signed out, and nothing was kept. Sign in in another tab, then go back here: what you typed still stands"
-    " in the form."
+    "You are signed out, and nothing was kept. Sign in in another tab, then go back here and look at what the form"
+    " still holds."
 )
 _SAYS = {
     "measure": "A reader looks only: ask a technician to change this.",

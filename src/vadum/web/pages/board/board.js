@@ -1,11 +1,12 @@
 // The board: the server says what is due; the browser counts down by the server's clock and asks again now and then.
 import { ask, NO_LINE } from "../../static/js/core/asking.js";
+import { ahead, heard, setClock, WRONG_MS } from "../../static/js/core/clock.js";
 import { tone } from "../../static/js/core/tone.js";
 import { due as dueAt, hour } from "../../static/js/core/zone.js";
 
 // A hand works down from the top: of a long part the first lines are enough until somebody asks for the rest.
 const AT_ONCE = 40;
-const ASK_MS = 20000, WRONG_MS = 30000, UNDO_MS = 10000;
+const ASK_MS = 20000, UNDO_MS = 10000;
 
 const span = (ms) => {
   const minutes = Math.floor(Math.abs(ms) / 60000), hours = Math.floor(minutes / 60), days = Math.floor(hours / 24);
@@ -32,11 +33,12 @@ document.addEventListener("alpine:init", () => {
     lately: null,
 
     init() {
-      // The page took a moment to come: a difference within seconds says nothing.
-      this.ahead = Date.now() - Date.parse(this.view.serverTime);
+      setClock(this.view);
+      this.ahead = ahead();
       this.told = new Set(this.urgent.map((line) => line.id));
       setInterval(() => {
         this.now = Date.now();
+        this.ahead = ahead();
         this.tell();
       }, 1000);
       setInterval(() => this.ask(), ASK_MS);
@@ -120,6 +122,7 @@ document.addEventListener("alpine:init", () => {
     take({ ok, answer }) {
       this.said = ok ? "" : `${answer === NO_LINE ? "the line is down; " : ""}times go on from the last answer`;
       if (ok) this.view = answer;
+      if (ok) heard(answer.serverTime);
       return ok;
     },
     done(line) {

@@ -63,9 +63,10 @@ def manifest(request: Request) -> JSONResponse:
 
 
 @router.get("/api/clock")
-def clock() -> dict[str, str]:
-    """Return the laboratory's time, for a page that was kept on a device and cannot know it."""
-    return {"serverTime": datetime.now(UTC).isoformat()}
+def clock(request: Request) -> dict[str, str]:
+    """Return the laboratory's time and who is signed in, for a page that was kept on a device and cannot know it."""
+    person = getattr(request.state, "person", None)
+    return {"serverTime": datetime.now(UTC).isoformat(), "who": person.name if person else ""}
 
 
 @router.get("/api/pack")

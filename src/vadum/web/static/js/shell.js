@@ -1,5 +1,7 @@
 // What every page has: the list of keys, the role chosen without a second click, what the device keeps of it.
+import "./core/back.js";
 import { hindrance, take } from "./core/pack.js";
+import "./core/sending.js";
 
 document.addEventListener("keydown", (event) => {
   const typing = event.target.closest?.("input, select, textarea");
@@ -10,27 +12,25 @@ document.addEventListener("click", (event) => {
 });
 document.querySelector("[data-role-choice]")?.addEventListener("change", (event) => event.target.form.submit());
 
-// A form that is on its way is not sent again: on a slow line a second press would make a second test. It may be once
-// the page stands again, or when the line has let it wait for long.
-const PATIENCE_MS = 20_000;
-const sent = new Map();
-document.addEventListener("submit", (event) => {
-  const form = event.target;
-  // Asked of the attribute: a control of the form may be called "method".
-  if (event.defaultPrevented || form.getAttribute("method") !== "post") return;
-  if (performance.now() - (sent.get(form) ?? -Infinity) < PATIENCE_MS) event.preventDefault();
-  else sent.set(form, performance.now());
-});
-addEventListener("pageshow", () => sent.clear());
-
 // A list is narrowed to the lines that hold every word, whatever its capitals and accents.
 const plain = (text) => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
-document.addEventListener("input", (event) => {
-  const list = event.target.dataset?.narrows && document.querySelector(event.target.dataset.narrows);
-  if (!list) return;
-  const words = plain(event.target.value).split(/\s+/).filter(Boolean);
-  for (const line of list.querySelectorAll("tbody tr")) {
+function narrow(field) {
+  const words = plain(field.value).split(/\s+/).filter(Boolean);
+  for (const line of document.querySelectorAll(`${field.dataset.narrows} tbody tr`)) {
     line.hidden = !words.every((word) => plain(line.textContent).includes(word));
+  }
+}
+// What was asked for stays with the page in the browser's history, and narrows again when it is brought back.
+document.addEventListener("input", ({ target }) => {
+  const { narrows } = target.dataset ?? {};
+  if (!narrows) return;
+  history.replaceState({ ...history.state, [narrows]: target.value }, "");
+  narrow(target);
+});
+addEventListener("pageshow", () => {
+  for (const field of document.querySelectorAll("[data-narrows]")) {
+    field.value = history.state?.[field.dataset.narrows] ?? field.value;
+    narrow(field);
   }
 });
 

@@ -1,17 +1,18 @@
 // The server's clock is the truth; a device that is wrong is corrected by the difference, which the browser remembers.
 // A virtual bench runs faster.
-const WRONG_MS = 30000;
+export const WRONG_MS = 30000;
 const AHEAD = "vadum.ahead";
 
 const known = () => localStorage.getItem(AHEAD) === null ? null : Number(localStorage.getItem(AHEAD));
 export const heard = (serverTime) => localStorage.setItem(AHEAD, Date.now() - Date.parse(serverTime));
-export const serverNow = () => Date.now() - (known() ?? 0);
+export const ahead = () => known() ?? 0;
+export const serverNow = () => Date.now() - ahead();
 
 // A page brings the server's time, unless it was kept on this device: then what was known before counts until the
 // server has been asked.
 export function setClock(view) {
-  const ahead = Date.now() - Date.parse(view.serverTime), before = known();
-  if (before === null || Math.abs(ahead - before) < WRONG_MS) {
+  const now = Date.now() - Date.parse(view.serverTime), before = known();
+  if (before === null || Math.abs(now - before) < WRONG_MS) {
     heard(view.serverTime);
     return;
   }
@@ -37,11 +38,9 @@ export class Clock {
     return this.epoch ? this.epoch + (real - this.epoch) * this.speed : real;
   }
   get wrong() {
-    const ahead = known() ?? 0, off = Math.round(Math.abs(ahead) / 60000);
-    return Math.abs(ahead) < WRONG_MS
+    const by = ahead(), off = Math.round(Math.abs(by) / 60000);
+    return Math.abs(by) < WRONG_MS
       ? ""
-      : `This device's clock is ${off || "half a"} min ${
-        ahead > 0 ? "ahead" : "behind"
-      }; the laboratory's server counts.`;
+      : `This device's clock is ${off || "half a"} min ${by > 0 ? "ahead" : "behind"}; the laboratory's server counts.`;
   }
 }

@@ -1,6 +1,7 @@
 // The local sheet: what every worksheet and run mode is built on. The page is master of its own rows, clock and queue;
 // the server's answers confirm and judge.
 import { aside } from "./aside.js";
+import { BROUGHT_BACK } from "./back.js";
 import { setClock } from "./clock.js";
 import { remember, remembered, SaveQueue } from "./savequeue.js";
 import { shared } from "./shared.js";
@@ -57,6 +58,10 @@ export const local = {
         Object.assign(this, state);
         this.lay();
       },
+    });
+    addEventListener(BROUGHT_BACK, (event) => {
+      event.preventDefault();
+      this.reload();
     });
     return this.restore();
   },

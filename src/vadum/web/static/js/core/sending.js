@@ -1,0 +1,48 @@
+// Forms are sent once, and only where they can arrive: a browser that finds no line, or a server that asks to sign in
+// first, would put another page in place of what was typed.
+import { ask, NO_LINE } from "./asking.js";
+
+// On a slow line a second press would make a second test. It may be sent once the page stands again, or when the line
+// has let it wait for long.
+const PATIENCE_MS = 20_000;
+const sent = new Map(), asked = new WeakSet();
+
+// Why a form cannot be sent now, "" where it can; who works here is who signed in when the page was made.
+async function hindrance() {
+  const { ok, answer } = await ask("/api/clock"), { who } = document.body.dataset;
+  const stands = "Nothing was sent, and what you typed stands here.";
+  if (answer === NO_LINE) return `The line to the server is down. ${stands} Press again once it is back.`;
+  if (!who) return "";
+  if (!ok) return `You were signed out. ${stands} Sign in in another tab, then press again.`;
+  return answer.who === who
+    ? ""
+    : `${answer.who} is signed in in this browser now. ${stands} Sign in as ${who}, then press again.`;
+}
+
+function say(form, words) {
+  const line = form.querySelector("[data-not-sent]") ?? document.createElement("p");
+  line.textContent = words;
+  if (!words || line.isConnected) return;
+  line.className = "say-stop";
+  line.role = "alert";
+  line.dataset.notSent = "";
+  form.append(line);
+}
+
+document.addEventListener("submit", async (event) => {
+  const { target: form, submitter } = event;
+  // Asked of the attribute: a control of the form may be called "method".
+  if (event.defaultPrevented || form.getAttribute("method") !== "post" || asked.delete(form)) return;
+  event.preventDefault();
+  if (performance.now() - (sent.get(form) ?? -Infinity) < PATIENCE_MS) return;
+  sent.set(form, performance.now());
+  const why = await hindrance();
+  say(form, why);
+  if (why) {
+    sent.delete(form);
+    return;
+  }
+  asked.add(form);
+  form.requestSubmit(submitter);
+});
+addEventListener("pageshow", () => sent.clear());
