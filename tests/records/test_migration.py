@@ -252,3 +252,17 @@ def test_an_archive_in_words_comes_in_as_codes(worded):
         assert all("blows" not in json.dumps(state.settings) for _, state in states_of(session, ratio))
         assert session.exec(select(Check).where(Check.test_id == ratio.id)).one().settings == ratio.settings
         assert list(troubles(session)) == []
+
+
+def test_what_was_corrected_of_a_thing_that_is_gone_goes_with_it(worded):
+    open_database(worded).dispose()
+    with closing(sqlite3.connect(worded)) as opened, opened:
+        (sample,) = opened.execute("SELECT min(id) FROM sample").fetchone()
+        columns = '"of", row_id, at, who, reason, changed'
+        line = f"INSERT INTO correction ({columns}) VALUES (?, ?, '2026-11-02', 'x', '', '{{}}')"
+        opened.executemany(line, [("sample", sample), ("sample", 7001), ("location", 7001), ("laboratory", 0)])
+        opened.execute("UPDATE alembic_version SET version_num = '0031'")
+    open_database(worded).dispose()
+    with closing(sqlite3.connect(worded)) as opened:
+        left = opened.execute('SELECT "of", row_id FROM correction ORDER BY id').fetchall()
+    assert left == [("sample", sample), ("laboratory", 0)]

@@ -13,14 +13,16 @@ from hypothesis import strategies as st
 from sqlmodel import Session, func, select
 
 from tests.command_line import vadum
-from tests.laboratory import LIQUID_LIMIT_B3, UNCONFINED_U5
+from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, UNCONFINED_U5
 from tests.web.hands import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
+from vadum.records.corrections import corrections_of
 from vadum.records.database import open_database
 from vadum.records.dependents import renew_users
 from vadum.records.doctor import troubles
-from vadum.records.tables import Attachment, Calibration, Equipment, IssuedSheet, Project, Revision, Test
+from vadum.records.lift import requirement_of, rule_of
+from vadum.records.tables import Attachment, Calibration, Equipment, IssuedSheet, Location, Project, Revision, Test
 from vadum.web.app import create_app
 
 SHEET = LIQUID_LIMIT_B3
@@ -37,6 +39,17 @@ def full(demo_database, tmp_path_factory):
             files={"file": ("p.jpg", picture())},
             data={"caption": "specimen 1"},
         )
+        density = {"compaction": str(COMPACTION_G1), "least_percent": "95", "drier_percent": "2", "wetter_percent": "2"}
+        for least in ("95", "97"):
+            client.post("/projects/1/densities", data=density | {"least_percent": least})
+        why = {"reason": "measured again"}
+        with Session(open_database(path)) as session:
+            place = session.exec(select(Location).where(Location.name == "TP4")).one()
+            bag = next(sample for sample in place.samples if sample.name == "B4")
+            pit = {"name": "TP4", "kind": place.kind, "depth_m": str(place.depth_m + 0.5)}
+            heavier = {"name": "B4", "kind": bag.kind, "top_m": bag.top_m, "base_m": bag.base_m, "mass_g": "4321"}
+        assert client.post(f"/locations/{place.id}", data=pit | why, follow_redirects=False).status_code == 303
+        assert client.post(f"/samples/{bag.id}", data=heavier | why, follow_redirects=False).status_code == 303
         client.cookies.set("vadum_who", "checker")
         for action in ("check", "issue"):
             assert client.post(f"/api/tests/{SHEET}/move", json={"action": action}).status_code == 200
@@ -78,6 +91,47 @@ def test_a_round_trip_into_an_empty_laboratory_changes_nothing(full, tmp_path):
         assert session.exec(select(func.count()).select_from(IssuedSheet)).one() == 1
         again = export(session, project)
     assert parts(again) == parts(full)
+
+
+def test_who_put_what_right_goes_with_the_project(full, client, database):
+    """Beside itself, where every key is another one."""
+
+    def told(session, project):
+        place = next(place for place in project.locations if place.name == "TP4")
+        rows = (project, place, next(sample for sample in place.samples if sample.name == "B4"))
+        return [[(one.at, one.who, one.reason, one.changed) for one in corrections_of(session, row)] for row in rows]
+
+    with Session(open_database(database)) as session:
+        there = session.get(Project, bring_in(session, full).id)
+        of_project, of_place, of_sample = told(session, there)
+    assert [changed for *_, changed in of_project] == [
+        {"required density: at least": ["95", "97"]},
+        {"required density: compaction test": ["", f"BP1 G1 (test {COMPACTION_G1})"]},
+    ]
+    assert [(who, reason) for _, who, reason, _ in of_place] == [("technician 1", "measured again")]
+    assert [changed for *_, changed in of_sample] == [{"mass_g": [*of_sample[0][-1]["mass_g"][:1], 4321.0]}]
+
+
+def test_what_is_asked_of_its_lifts_goes_by_its_own_compaction_test(full, database):
+    with Session(open_database(database)) as session:
+        project = bring_in(session, full)
+        asked = rule_of(project)
+        assert asked.least_percent == 97
+        assert session.get(Test, asked.compaction).sample.location.project_id == project.id
+        assert requirement_of(project) is not None
+
+
+def test_an_archive_of_an_earlier_release_names_no_compaction_test_of_another_laboratory(full, database):
+    """It said the key that the test had there."""
+
+    def as_before(plain):
+        del plain["required_by"]
+        plain["project"]["lift_rule"]["compaction"] = COMPACTION_G1
+
+    with Session(open_database(database)) as session:
+        project = bring_in(session, changed(full, as_before))
+        assert rule_of(project).compaction is None
+        assert rule_of(project).least_percent == 97
 
 
 def test_calibrations_go_with_a_piece_and_a_known_piece_keeps_its_own(database, tmp_path):

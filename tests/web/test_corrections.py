@@ -206,3 +206,48 @@ def test_the_same_field_changed_by_two_is_told_with_both_and_asked_again(client,
 @pytest.mark.parametrize("address", ["/projects/1", "/samples/3", "/locations/1", "/equipment/1"])
 def test_every_form_that_corrects_says_what_its_hand_saw(client, address):
     assert seen_on(client, address).isdecimal()
+
+
+def told_of(database, table, name):
+    with Session(open_database(database)) as session:
+        found = session.exec(select(table).where(table.name == name)).one()
+        return found.id, [one.changed for one in corrections_of(session, found)]
+
+
+def test_what_was_corrected_of_a_thing_that_is_gone_is_not_told_of_what_comes_after_it(client, database):
+    """A database gives a new row the key of the one that was taken away last."""
+    client.cookies.set("vadum_who", "checker")
+    post(client, "/projects/1/locations", {"name": "TP97", "kind": "test pit", "depth_m": "2"})
+    pit, _ = told_of(database, Location, "TP97")
+    post(client, f"/locations/{pit}", {"name": "TP97", "kind": "test pit", "depth_m": "2.5"})
+    post(client, f"/locations/{pit}/samples", {"name": "B97", "top_m": "0.1", "base_m": "0.2"})
+    bag, _ = told_of(database, Sample, "B97")
+    post(client, f"/samples/{bag}", {"name": "B97", "kind": "bag", "top_m": "0.1", "base_m": "0.3"})
+    assert post(client, f"/samples/{bag}/remove", {}).status_code == 303
+    assert told_of(database, Location, "TP97") == (pit, [{"removed": ["B97, 0.1–0.3 m", ""]}, {"depth_m": [2.0, 2.5]}])
+    assert post(client, f"/locations/{pit}/remove", {}).status_code == 303
+    _, of_the_project = told_of(database, Project, first_project(database))
+    assert of_the_project[0] == {"removed": ["TP97, 2.5 m", ""]}
+    post(client, "/projects/1/locations", {"name": "TP96", "kind": "test pit", "depth_m": "2"})
+    other, told = told_of(database, Location, "TP96")
+    assert (other, told) == (pit, [])
+    post(client, f"/locations/{other}/samples", {"name": "B96", "top_m": "0.1", "base_m": "0.2"})
+    assert told_of(database, Sample, "B96") == (bag, [])
+
+
+def first_project(database):
+    with Session(open_database(database)) as session:
+        return session.get(Project, 1).name
+
+
+def test_a_piece_that_is_taken_out_is_told_by_whom(client, database):
+    client.cookies.set("vadum_who", "checker")
+    post(client, "/equipment", {"name": "Balance 99", "kind": "balance"})
+    number, _ = told_of(database, Equipment, "Balance 99")
+    post(client, f"/equipment/{number}", {"name": "Balance 98", "note": ""})
+    assert post(client, f"/equipment/{number}/remove", {}).status_code == 303
+    with Session(open_database(database)) as session:
+        newest = corrections_of(session, None)[0]
+        assert (newest.who, newest.changed) == ("checker", {"register: removed": ["Balance 98, balance", ""]})
+    post(client, "/equipment", {"name": "Balance 97", "kind": "balance"})
+    assert told_of(database, Equipment, "Balance 97") == (number, [])

@@ -98,6 +98,7 @@ def test_two_locations_that_are_one_become_one(client, database, hole):
         twin = session.exec(select(Location.id).where(Location.name == "TP-77")).one()
     client.post(f"/locations/{twin}/samples", data={"name": "B1", "top_m": "0.5", "base_m": "0.8"})
     layers(client, twin, ("0", "2.5", "silt"))
+    client.post(f"/locations/{twin}", data={"name": "TP-77", "kind": "test pit", "depth_m": "2.6"})
     test = client.post(f"/locations/{twin}/tests", data={"method": "vane"}).url.path
     reply = client.post(f"/locations/{twin}/merge", data={"into": hole}, follow_redirects=False)
     assert reply.headers["location"] == f"/locations/{hole}"
@@ -107,8 +108,13 @@ def test_two_locations_that_are_one_become_one(client, database, hole):
         assert [sample.name for sample in kept.samples] == ["B1"]
         assert [one.description for one in kept.strata] == ["silt"]
         assert f"/tests/{kept.tests[0].id}" == test
-        (one,) = corrections_of(session, kept)
-        assert one.changed == {"merged": ["", "TP-77: B1, 1 tests in the ground"]}
+        merged, *of_the_twin = corrections_of(session, kept)
+        assert merged.changed == {"merged": ["", "TP-77: B1, 1 tests in the ground"]}
+        # What was put right of the other is told of the one that both are.
+        assert [one.changed for one in of_the_twin] == [
+            {"TP-77: depth_m": [2.5, 2.6]},
+            {"TP-77: layers": ["", "0–2.5 m silt"]},
+        ]
 
 
 def test_what_cannot_be_one_stays_two(client, database, hole):

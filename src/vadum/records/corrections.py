@@ -121,6 +121,18 @@ def _told(value: Any) -> Any:
     return "blank" if value in ("", None) else value
 
 
+def ask_why(row: Corrected, reason: str) -> None:
+    """Refuse what takes something back without a reason where something was checked.
+
+    Raises
+    ------
+    CorrectionError
+        If it needs a reason and has none.
+    """
+    if needs_reason(row) and len(reason.strip()) < _LEAST_REASON:
+        raise CorrectionError("reason", "say why: checked tests print this")
+
+
 def note(session: Session, row: Corrected, changed: Mapping[str, list[Any]], who: str, reason: str) -> None:
     """Keep what is corrected of a row, from what to what; does not commit.
 
@@ -130,9 +142,8 @@ def note(session: Session, row: Corrected, changed: Mapping[str, list[Any]], who
         If something that was checked needs a reason.
     """
     # Filling a blank takes nothing back.
-    takes_back = any(before not in ("", None) for before, _ in changed.values())
-    if takes_back and needs_reason(row) and len(reason.strip()) < _LEAST_REASON:
-        raise CorrectionError("reason", "say why: checked tests print this")
+    if any(before not in ("", None) for before, _ in changed.values()):
+        ask_why(row, reason)
     keep_note(session, row, changed, who, reason)
 
 
@@ -140,19 +151,19 @@ def keep_note(
     session: Session, row: Corrected | None, changed: Mapping[str, list[Any]], who: str, reason: str = ""
 ) -> None:
     """Keep what is changed of a row, or of the laboratory, whether or not something was checked; does not commit."""
-    of, key = _whose(row)
+    of, key = whose(row)
     session.add(Correction(of=of, row_id=key, who=who, reason=reason.strip(), changed=dict(changed)))
 
 
 def corrections_of(session: Session, row: Corrected | None) -> list[Correction]:
     """Return what was corrected of a row, or chosen otherwise in the laboratory, the newest first."""
-    of, key = _whose(row)
+    of, key = whose(row)
     asked = select(Correction).where(Correction.of == of, Correction.row_id == key)
     return list(session.exec(asked.order_by(col(Correction.id).desc())).all())
 
 
-def remove(session: Session, row: Location | Sample | Equipment) -> None:
-    """Take away a location, sample or piece that nothing leans on, and commit.
+def remove(session: Session, row: Location | Sample | Equipment, who: str) -> None:
+    """Take away a location, sample or piece that nothing leans on, note it where it lay, and commit.
 
     Raises
     ------
@@ -162,15 +173,31 @@ def remove(session: Session, row: Location | Sample | Equipment) -> None:
     tests = tests_of(row)
     if tests and isinstance(row, Equipment):
         raise CorrectionError("", f"{row.name} is in {len(tests)} tests: it stays. Let its calibration run out.")
-    if isinstance(row, Equipment):
-        for one in session.exec(select(Calibration).where(Calibration.equipment_id == row.id)):
-            session.delete(one)
     if tests:
         raise CorrectionError("", f"{row.name} has tests: it stays. Void what is wrong, with the reason.")
     if isinstance(row, Location) and (row.samples or row.strata):
         raise CorrectionError("", f"{row.name} has samples or layers: it stays until they are gone.")
+    if isinstance(row, Equipment):
+        for one in session.exec(select(Calibration).where(Calibration.equipment_id == row.id)):
+            session.delete(one)
+        keep_note(session, None, {"register: removed": [f"{row.name}, {row.kind}", ""]}, who)
+    elif isinstance(row, Sample):
+        keep_note(session, row.location, {"removed": [f"{row.name}, {row.top_m:g}–{row.base_m:g} m", ""]}, who)
+    else:
+        keep_note(session, row.project, {"removed": [f"{row.name}, {row.depth_m:g} m", ""]}, who)
+    for told in corrections_of(session, row):
+        # The next row gets this one's key: it would be told of that.
+        session.delete(told)
     session.delete(row)
     session.commit()
+
+
+def hand_over(session: Session, location: Location, into: Location) -> None:
+    """Tell of another location what was corrected of this one, which is taken away; does not commit."""
+    for told in corrections_of(session, location):
+        told.row_id = into.id or 0
+        told.changed = {f"{location.name}: {field}": both for field, both in told.changed.items()}
+        session.add(told)
 
 
 def name_taken(session: Session, among: type[Corrected], name: str, inside: int | None = None) -> str:
@@ -195,7 +222,8 @@ def _same_name(session: Session, row: Corrected, name: str) -> str:
     return "" if taken.casefold() == row.name.casefold() else taken
 
 
-def _whose(row: Corrected | None) -> tuple[str, int]:
+def whose(row: Corrected | None) -> tuple[str, int]:
+    """Return of what kind of row, and of which, its corrections tell; None is the laboratory."""
     return (type(row).__name__.lower(), row.id or 0) if row is not None else ("laboratory", 0)
 
 

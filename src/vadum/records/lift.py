@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from sqlmodel import Session
 
 from vadum.records.calibrations import days_of
-from vadum.records.chosen import choose
+from vadum.records.chosen import choose, told
 from vadum.records.known import known_in_own_units
 from vadum.records.positions import placed_tests, tests_in
 from vadum.records.site import counts
@@ -65,7 +65,12 @@ def keep_rule(session: Session, project: Project, rule: LiftRule, who: str, seen
     CorrectionError
         If somebody changed the same meanwhile.
     """
-    project.lift_rule = choose(session, project, REQUIRED, rule_of(project), rule, who, seen).model_dump()
+    named = {test.id: f"{test.place} (test {test.id})" for test in compactions(project)}
+
+    def in_words(rule: LiftRule) -> dict[str, str]:
+        return told(rule) | {"compaction": named.get(rule.compaction, "")}
+
+    project.lift_rule = choose(session, project, REQUIRED, rule_of(project), rule, who, seen, in_words).model_dump()
     session.add(project)
     session.commit()
 

@@ -2,7 +2,7 @@
 
 from sqlmodel import Session
 
-from vadum.records.corrections import CorrectionError, note
+from vadum.records.corrections import CorrectionError, ask_why, hand_over, note
 from vadum.records.tables import Location
 
 
@@ -29,7 +29,8 @@ def merge(session: Session, location: Location, into: Location, who: str, reason
         raise CorrectionError("into", "both have layers: take those of one away first")
     moved = ", ".join(sample.name for sample in location.samples) or "no sample"
     brought = f"{location.name}: {moved}, {len(location.tests)} tests in the ground"
-    note(session, location, {"into": [location.name, into.name]}, who, reason)
+    ask_why(location, reason)
+    hand_over(session, location, into)
     note(session, into, {"merged": ["", brought]}, who, reason)
     for name in ("samples", "tests", "strata"):
         for one in list(getattr(location, name)):

@@ -11,12 +11,14 @@ from sqlalchemy.exc import DatabaseError
 from sqlmodel import Session, select
 
 from vadum.records import migrations
+from vadum.records.archive.corrections import bring_corrections
 from vadum.records.archive.opening import ArchiveError, judged, opened, said
 from vadum.records.archive.plain import renumbered, row_of
 from vadum.records.attachments import media_type_of
 from vadum.records.catching_up import catch_up
 from vadum.records.changes import State, difference, kept_readings, state_of
 from vadum.records.dependents import renew
+from vadum.records.lift import rule_of
 from vadum.records.saving import record
 from vadum.records.standing import FROZEN, check_of, summarise
 from vadum.records.tables import (
@@ -41,6 +43,7 @@ from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
 _STATE = {one.name for one in fields(State)}
+_BESIDE_A_PIECE = ("calibrations", "corrections", "inspections")
 # A test leans on a test that leans on a test; more steps there are not.
 _PASSES = 4
 
@@ -129,12 +132,14 @@ def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
     project: Project = row_of(Project, plain["project"])
     session.add(project)
     session.flush()
+    bring_corrections(session, project, plain.get("corrections", []))
     _reports(session, plain.get("reports", []), files, project)
     tests: list[tuple[Test, dict[str, Any]]] = []
     for place in plain["locations"]:
         location = row_of(Location, place["location"], project_id=project.id)
         session.add(location)
         session.flush()
+        bring_corrections(session, location, place.get("corrections", []))
         session.add_all(row_of(Stratum, s, location_id=location.id) for s in place["strata"])
         for kept in place["tests"]:
             tests.append((_test(session, kept, files, gear, location_id=location.id), kept))
@@ -142,9 +147,13 @@ def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
             sample = row_of(Sample, one["sample"], location_id=location.id)
             session.add(sample)
             session.flush()
+            bring_corrections(session, sample, one.get("corrections", []))
             for kept in one["tests"]:
                 tests.append((_test(session, kept, files, gear, sample_id=sample.id), kept))
     brought = {kept["number"]: test.id or 0 for test, kept in tests if "number" in kept}
+    # An archive of an earlier release says the key that the test had in its laboratory.
+    required_by = brought.get(plain.get("required_by", 0))
+    project.lift_rule = rule_of(project).model_copy(update={"compaction": required_by}).model_dump()
     other = _other_tares(session, plain)
     for test, kept in tests:
         _write_tares(session, test, other)
@@ -204,9 +213,10 @@ def _piece(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
     known = session.exec(select(Equipment).where(Equipment.name == plain["name"])).first()
     if known is not None:
         return known, []
-    piece: Equipment = row_of(Equipment, {k: v for k, v in plain.items() if k not in ("calibrations", "inspections")})
+    piece: Equipment = row_of(Equipment, {k: v for k, v in plain.items() if k not in _BESIDE_A_PIECE})
     session.add(piece)
     session.flush()
+    bring_corrections(session, piece, plain.get("corrections", []))
     for one in plain.get("calibrations", []):
         data = files[one["certificate"]] if one["certificate"] else None
         own = {k: v for k, v in one.items() if k != "certificate"}

@@ -9,9 +9,11 @@ from typing import Any
 
 from sqlmodel import Session, SQLModel, col, select
 
+from vadum.records.archive.corrections import corrections_out
 from vadum.records.archive.plain import FORMAT, plain_of, renumbered
 from vadum.records.changes import State, states_of
 from vadum.records.context import tins_in
+from vadum.records.lift import rule_of
 from vadum.records.logs import with_logs
 from vadum.records.tables import (
     Attachment,
@@ -34,7 +36,10 @@ def export(session: Session, project: Project) -> bytes:
     numbers = {test.id or 0: i for i, test in enumerate(_tests(project), 1)}
     plain = {
         "format": FORMAT,
-        "project": plain_of(project),
+        "project": plain_of(project) | {"lift_rule": rule_of(project).model_dump(exclude={"compaction"})},
+        # By which test its lifts are judged; 0 where none is named.
+        "required_by": numbers.get(rule_of(project).compaction or 0, 0),
+        "corrections": corrections_out(session, project),
         "locations": [_location(session, place, files, numbers) for place in project.locations],
         "equipment": _equipment(session, project, files),
         "reports": _reports(session, project, files),
@@ -54,10 +59,15 @@ def _tests(project: Project) -> list[Test]:
 def _location(session: Session, place: Location, files: dict[str, bytes], numbers: dict[int, int]) -> dict[str, Any]:
     return {
         "location": plain_of(place),
+        "corrections": corrections_out(session, place),
         "strata": [plain_of(s) for s in place.strata],
         "tests": [_test(session, t, files, numbers) for t in place.tests],
         "samples": [
-            {"sample": plain_of(s), "tests": [_test(session, t, files, numbers) for t in s.tests]}
+            {
+                "sample": plain_of(s),
+                "corrections": corrections_out(session, s),
+                "tests": [_test(session, t, files, numbers) for t in s.tests],
+            }
             for s in place.samples
         ],
     }
@@ -114,7 +124,7 @@ def _equipment(session: Session, project: Project, files: dict[str, bytes]) -> l
     pieces |= {tin.name: tin for tin in tins}
     return [
         plain_of(p)
-        | {"calibrations": _calibrations(session, p, files)}
+        | {"calibrations": _calibrations(session, p, files), "corrections": corrections_out(session, p)}
         | {"inspections": [_test(session, t, files, {}) for t in p.tests]}
         for _, p in sorted(pieces.items())
     ]

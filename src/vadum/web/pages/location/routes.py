@@ -90,12 +90,12 @@ def merge_location(request: Request, session: Db, form: Posted, who: Who, locati
 
 
 @router.post("/locations/{location_id}/remove", response_class=HTMLResponse)
-def remove_location(request: Request, session: Db, location_id: int) -> Response:
+def remove_location(request: Request, session: Db, who: Who, location_id: int) -> Response:
     """Take away a location that nothing was made at."""
     found = get(session, Location, location_id, "location")
     project_id = found.project_id
     try:
-        remove(session, found)
+        remove(session, found, who)
     except CorrectionError as error:
         return _location(request, session, found, errors={"": str(error)}, typed={}, opened="correct")
     return to(request, "project", project_id=project_id)

@@ -66,11 +66,11 @@ def change_piece(request: Request, session: Db, form: Posted, who: Who, equipmen
 
 
 @router.post("/equipment/{equipment_id}/remove", response_class=HTMLResponse)
-def remove_piece(request: Request, session: Db, equipment_id: int) -> Response:
+def remove_piece(request: Request, session: Db, who: Who, equipment_id: int) -> Response:
     """Take a piece out of the register that no test used."""
     piece = get(session, Equipment, equipment_id, "piece of equipment")
     try:
-        remove(session, piece)
+        remove(session, piece, who)
     except CorrectionError as error:
         return _page(request, session, piece, None, correcting={"": str(error)}, corrected_as={})
     return to(request, "register")

@@ -89,12 +89,12 @@ def change_sample(request: Request, session: Db, form: Posted, who: Who, sample_
 
 
 @router.post("/samples/{sample_id}/remove", response_class=HTMLResponse)
-def remove_sample(request: Request, session: Db, sample_id: int) -> Response:
+def remove_sample(request: Request, session: Db, who: Who, sample_id: int) -> Response:
     """Take away a sample that nobody tested."""
     found = get(session, Sample, sample_id, "sample")
     project = found.location.project_id
     try:
-        remove(session, found)
+        remove(session, found, who)
     except CorrectionError as error:
         return _sample(request, session, found, correcting={"": str(error)}, corrected_as={})
     return to(request, "project", project_id=project)

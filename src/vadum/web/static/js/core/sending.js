@@ -19,14 +19,16 @@ async function hindrance() {
     : `${answer.who} is signed in in this browser now. ${stands} Sign in as ${who}, then press again.`;
 }
 
-function say(form, words) {
+// Beside what was pressed.
+function say(form, key, words) {
   const line = form.querySelector("[data-not-sent]") ?? document.createElement("p");
   line.textContent = words;
-  if (!words || line.isConnected) return;
+  if (!words) return;
   line.className = "say-stop";
   line.role = "alert";
   line.dataset.notSent = "";
-  form.append(line);
+  if (key?.form === form) key.after(line);
+  else form.append(line);
 }
 
 document.addEventListener("submit", async (event) => {
@@ -37,7 +39,7 @@ document.addEventListener("submit", async (event) => {
   if (performance.now() - (sent.get(form) ?? -Infinity) < PATIENCE_MS) return;
   sent.set(form, performance.now());
   const why = await hindrance();
-  say(form, why);
+  say(form, submitter, why);
   if (why) {
     sent.delete(form);
     return;
