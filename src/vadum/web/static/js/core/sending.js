@@ -13,13 +13,19 @@ async function hindrance() {
   const stands = "Nothing was sent, and what you typed stands here.";
   if (answer === NO_LINE) return `The line to the server is down. ${stands} Press again once it is back.`;
   if (!who) return "";
-  if (!ok) return `You were signed out. ${stands} Sign in in another tab, then press again.`;
+  if (!ok) return `You were signed out. ${stands} Sign in again above, then press once more.`;
   return answer.who === who
     ? ""
     : `${answer.who} is signed in in this browser now. ${stands} Sign in as ${who}, then press again.`;
 }
 
-// Beside what was pressed.
+// Beside what was pressed, in a line of its own: what lies within one field of a form laid out in a grid goes below it.
+const laidOut = (one) => /grid|flex/.test(getComputedStyle(one).display);
+function placeOf(form, key) {
+  let one = key;
+  while (one.parentElement !== form && !laidOut(one.parentElement)) one = one.parentElement;
+  return one;
+}
 function say(form, key, words) {
   const line = form.querySelector("[data-not-sent]") ?? document.createElement("p");
   line.textContent = words;
@@ -27,7 +33,7 @@ function say(form, key, words) {
   line.className = "say-stop";
   line.role = "alert";
   line.dataset.notSent = "";
-  if (key?.form === form) key.after(line);
+  if (form.contains(key)) placeOf(form, key).after(line);
   else form.append(line);
 }
 
