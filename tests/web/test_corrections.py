@@ -11,6 +11,7 @@ from tests.printed import words_of
 from tests.web.hands import save, signed_in
 from vadum.records.corrections import corrections_of, needs_reason
 from vadum.records.database import open_database
+from vadum.records.doctor import troubles
 from vadum.records.tables import Equipment, Location, Person, Project, Sample, Test
 
 
@@ -251,3 +252,24 @@ def test_a_piece_that_is_taken_out_is_told_by_whom(client, database):
         assert (newest.who, newest.changed) == ("checker", {"register: removed": ["Balance 98, balance", ""]})
     post(client, "/equipment", {"name": "Balance 97", "kind": "balance"})
     assert told_of(database, Equipment, "Balance 97") == (number, [])
+
+
+@pytest.mark.parametrize("checked", [False, True])
+def test_what_leans_on_a_sample_is_worked_out_again_when_it_is_corrected(client, database, checked):
+    """Coarser soil than was said needs more of it: lists said that a water content was fit to report, and a check went
+    on standing on ground that had moved."""
+    with Session(open_database(database)) as session:
+        test = session.exec(select(Test).where(Test.method == "water-content", Test.state == "reduced")).first()
+        number, sample = test.id, test.sample.model_dump()
+        assert test.summary["reportable"]
+    client.cookies.set("vadum_who", "checker")
+    if checked:
+        assert client.post(f"/api/tests/{number}/move", json={"action": "check"}).status_code == 200
+    coarse = asked(sample, largest_particle_mm="63", reason="sieved")
+    assert post(client, f"/samples/{sample['id']}", coarse).status_code == 303
+    with Session(open_database(database)) as session:
+        assert list(troubles(session)) == []
+        test = session.get(Test, number)
+        assert bool(test.moved) == checked
+        if not checked:
+            assert "63" in test.summary["next_action"]

@@ -6,7 +6,7 @@ from typing import Any
 from sqlalchemy.orm import object_session
 from sqlmodel import Session, col, select
 
-from vadum.records.dependents import renew_users, users_of
+from vadum.records.dependents import renew_all, renew_users, users_of
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Calibration, Correction, Equipment, Location, Project, Sample, Test
 
@@ -62,9 +62,11 @@ def correct(session: Session, row: Corrected, values: Mapping[str, Any], who: st
     for name, value in values.items():
         setattr(row, name, value)
     session.add(row)
+    session.flush()
     if isinstance(row, Equipment):
-        session.flush()
         renew_users(session, row)
+    elif isinstance(row, Sample):
+        renew_all(session, row.tests)
     session.commit()
 
 

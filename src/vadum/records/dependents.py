@@ -66,7 +66,12 @@ def users_of(session: Session, piece: Equipment) -> list[Test]:
 
 def renew_users(session: Session, piece: Equipment) -> None:
     """Renew the begun tests that use a piece of equipment or have it, a tin, in their readings."""
-    tests = [test for test in users_of(session, piece) if test.state not in ("planned", "void")]
-    renew(session, tests)
-    for test in tests:
+    renew_all(session, users_of(session, piece))
+
+
+def renew_all(session: Session, tests: Iterable[Test]) -> None:
+    """Renew those of some tests that are begun, and what leans on them."""
+    begun = [test for test in tests if test.state not in ("planned", "void")]
+    renew(session, begun)
+    for test in begun:
         renew_dependents(session, test)
