@@ -103,3 +103,24 @@ def test_a_list_that_was_narrowed_is_narrowed_again(page):
     away_and_back(page, lambda: None)
     expect(page.get_by_role("searchbox").last).to_have_value("cp1")
     expect(lines).to_have_count(10)
+
+
+BROUGHT_BACK_AS_IT_STOOD = "dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true }))"
+
+
+def test_what_a_hand_did_in_a_page_alone_outlives_the_way_back(page):
+    """As browsers without a test in them do it: the page comes back with its scripts as they stood."""
+    page.goto("/plan")
+    page.evaluate("window.same = true")
+    page.locator('.tl-bar[aria-label="Mix the paste"]').first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    with page.expect_response("**/api/plan"):
+        page.evaluate(BROUGHT_BACK_AS_IT_STOOD)
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    assert page.evaluate("window.same")
+    page.goto("/board")
+    page.evaluate("window.same = true")
+    with page.expect_navigation():
+        page.evaluate(BROUGHT_BACK_AS_IT_STOOD)
+    assert page.evaluate("window.same") is None

@@ -24,14 +24,14 @@ def lab(database):
 
 @pytest.fixture
 def slowly(monkeypatch):
-    """The first that is about to write something new waits there for a second, or until the other is through."""
+    """The first that is about to write something new waits there for half a second, or until the other is through."""
     found = threading.Event(), threading.Event()
 
     def wait(session, *_):
         reached, through = found
         if session.new and not reached.is_set():
             reached.set()
-            through.wait(1)
+            through.wait(0.5)
 
     event.listen(Session, "before_flush", wait)
     yield found
@@ -51,7 +51,7 @@ def sent(lab, slowly, address, one, other):
     assert reached.wait(30)
     second = threading.Thread(target=send, args=("other", other))
     second.start()
-    second.join(2)
+    second.join(0.5)
     through.set()
     first.join(30)
     second.join(30)

@@ -1,4 +1,5 @@
 // A file is sent, looked at, and only then saved; the file itself stays in the browser until it is.
+import { BROUGHT_BACK } from "../../static/js/core/back.js";
 import { newKey } from "../../static/js/core/key.js";
 
 const LARGEST = 8000000;
@@ -85,6 +86,7 @@ document.addEventListener("alpine:init", () => {
 
     // On a slow machine a file may have been chosen before this page could listen.
     init() {
+      addEventListener(BROUGHT_BACK, (event) => event.detail && this.file && event.preventDefault());
       this.pick(this.$root.querySelector("#file"));
     },
     chosen(event) {

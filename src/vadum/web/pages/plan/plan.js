@@ -1,5 +1,6 @@
 // The plan is made by the server; what a hand drags is sent as pinned and comes back with its conflicts.
 import { ask } from "../../static/js/core/asking.js";
+import { BROUGHT_BACK } from "../../static/js/core/back.js";
 
 const STEP = 5, MOVED_AT_ONCE = 8;
 
@@ -25,6 +26,11 @@ document.addEventListener("alpine:init", () => {
       host.addEventListener("pointerup", () => this.drop());
       host.addEventListener("keydown", (event) => this.key(event));
       addEventListener("resize", () => this.ask());
+      addEventListener(BROUGHT_BACK, (event) => {
+        if (!event.detail) return;
+        event.preventDefault();
+        this.ask();
+      });
       this.ask();
     },
     get conflicts() {
