@@ -161,3 +161,15 @@ def test_a_form_is_not_sent_under_the_name_of_whoever_signed_in_since(page):
     form.get_by_role("button").last.click()
     expect(form.get_by_role("alert").last).to_contain_text("technician 1 is signed in in this browser now")
     expect(form.locator("[name=mass_g]")).to_have_value("4321")
+
+
+def test_a_sheet_is_not_checked_in_the_name_of_whoever_signed_in_since(page):
+    """What is done on a page is signed by whom the page names, or not at all."""
+    sign_in(page, "manager", SHEET)
+    page.request.post("/sign-in", form={"name": "checker"})
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_text("checker is signed in in this browser now, and this page is manager's")).to_be_visible()
+    assert page.request.get(f"/api{SHEET}/sheet").json()["state"] == "reduced"
+    page.request.post("/sign-in", form={"name": "manager"})
+    page.get_by_role("button", name="Check", exact=True).click()
+    expect(page.get_by_test_id("state")).to_contain_text("checked by manager")

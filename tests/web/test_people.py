@@ -2,11 +2,13 @@
 
 import re
 from pathlib import Path
+from urllib.parse import unquote
 
 import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
+from tests.laboratory import LIQUID_LIMIT_B3
 from tests.web.hands import PASSWORD, SECRET, signed_in
 from vadum.records.tables import Person, Project
 from vadum.web.app import create_app
@@ -61,3 +63,16 @@ def test_who_was_signed_out_is_told_that_nothing_was_kept(app):
     reply = TestClient(app).post("/locations/1/samples", data={"name": "B9", "top_m": "1", "base_m": "2"})
     assert reply.status_code == 401
     assert "nothing was kept" in reply.text
+
+
+@pytest.mark.parametrize(("meant", "status"), [("technician", 200), ("", 200), ("checker", 403), ("K%C3%A4the", 403)])
+def test_a_page_made_for_one_does_nothing_in_the_name_of_another(app, meant, status):
+    client = signed_in(app, "technician")
+    headers = {"Vadum-Person": meant} if meant else {}
+    # Looking is everybody's.
+    assert client.get("/api/board", headers=headers).status_code == 200
+    reply = client.post(f"/api/tests/{LIQUID_LIMIT_B3}/preview", json={"cells": {}}, headers=headers)
+    assert reply.status_code == status
+    if status == 403:
+        assert "technician is signed in in this browser now" in reply.json()["message"]
+        assert unquote(meant) in reply.json()["message"]

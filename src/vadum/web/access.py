@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from typing import Any, Literal
-from urllib.parse import quote, urlsplit
+from urllib.parse import quote, unquote, urlsplit
 
 from fastapi import HTTPException, Request
 from fastapi.concurrency import run_in_threadpool
@@ -162,6 +162,7 @@ async def allowed(request: Request) -> None:
         if request.method != "GET":
             raise HTTPException(401, _SIGNED_OUT)
         raise Elsewhere(request.url.path)
+    _as_meant(request, person.name)
     request.state.person, request.state.entry = person, entry
     request.state.may = rights_of(person, entry, adding=request.app.state.technicians_add)
     require(request, need)
@@ -198,6 +199,15 @@ def require(request: Request, need: Need) -> None:
     """
     if need not in getattr(request.state, "may", {need}):
         raise HTTPException(403, _SAYS.get(need, "This may not be done."))
+
+
+def _as_meant(request: Request, name: str) -> None:
+    """Refuse a change that a page sends which was made for somebody else: two share a browser, and the other one signed
+    in in a second tab."""
+    meant = unquote(request.headers.get("vadum-person", ""))
+    if meant and meant != name and request.method not in ("GET", "HEAD"):
+        words = f"{name} is signed in in this browser now, and this page is {meant}'s. Nothing was done"
+        raise HTTPException(403, f"{words}: sign in as {meant}, or open the page again.")
 
 
 def _from_here(request: Request) -> None:

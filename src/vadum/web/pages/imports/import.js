@@ -1,4 +1,5 @@
 // A file is sent, looked at, and only then saved; the file itself stays in the browser until it is.
+import { madeFor } from "../../static/js/core/asking.js";
 import { BROUGHT_BACK } from "../../static/js/core/back.js";
 import { newKey } from "../../static/js/core/key.js";
 
@@ -156,6 +157,7 @@ document.addEventListener("alpine:init", () => {
       return new Promise((resolve) => {
         const request = new XMLHttpRequest();
         request.open("POST", `/api/tests/${this.$root.dataset.test}/${path}`);
+        for (const [name, said] of Object.entries(madeFor())) request.setRequestHeader(name, said);
         request.upload.onprogress = (event) => {
           this.progress = event.loaded / event.total;
           this.stage = `sent ${Math.round(100 * this.progress)} %`;

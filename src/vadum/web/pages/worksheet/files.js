@@ -1,4 +1,6 @@
 // Photographs and raw files of the test.
+import { ask } from "../../static/js/core/asking.js";
+
 export const files = {
   get photographs() {
     return this.files.filter((a) => a.kind === "photograph" && !a.removed);
@@ -41,42 +43,25 @@ export const files = {
     this.picturesLeft = left;
     this.photoBad = Boolean(refused || left);
     this.photoSays = refused || (left ? `The line is down; ${wait} sent when it is back.` : "");
-    if (!sent) return;
-    this.files = sent;
-    this.fit();
+    if (sent) this.showFiles(sent);
   },
   async removePhoto(id, event) {
     const reason = event.target.value.trim();
     if (reason) {
-      await this.filesAfter(
-        fetch(`/api/attachments/${id}/remove`, {
-          method: "POST",
-          headers: { "Content-Type": "application/json" },
-          body: JSON.stringify({ reason }),
-        }),
-      );
+      const { ok, answer } = await ask(`/api/attachments/${id}/remove`, { reason });
+      this.photoBad = !ok;
+      this.photoSays = ok ? "" : answer.message;
+      if (ok) this.showFiles(answer);
     }
     this.removing = 0;
   },
+  // Without a line the pictures are not shown.
   async listFiles() {
-    try {
-      const reply = await fetch(`/api/tests/${this.view.test}/attachments`);
-      if (!reply.ok) return;
-      this.files = await reply.json();
-      this.fit();
-    } catch { /* without a line the pictures are not shown */ }
+    const { ok, answer } = await ask(`/api/tests/${this.view.test}/attachments`);
+    if (ok) this.showFiles(answer);
   },
-  async filesAfter(request) {
-    try {
-      const reply = await request, answer = await reply.json();
-      this.photoBad = !reply.ok;
-      this.photoSays = reply.ok ? "" : answer.message;
-      if (!reply.ok) return;
-      this.files = answer;
-      this.fit();
-    } catch {
-      this.photoBad = true;
-      this.photoSays = "The line is down; the picture is not sent. Send it again when the line is back.";
-    }
+  showFiles(files) {
+    this.files = files;
+    this.fit();
   },
 };

@@ -3,10 +3,17 @@
 const PATIENCE_MS = 20000;
 export const NO_LINE = { message: "The line to the server is down: press again once it is back." };
 
+// Says for whom the page was made: somebody else who signed in in this browser since does nothing with it.
+export function madeFor() {
+  const { who } = document.body.dataset;
+  return who ? { "Vadum-Person": encodeURIComponent(who) } : {};
+}
+
 export async function ask(address, body, method = body ? "POST" : "GET") {
-  const sent = body && { headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
+  const headers = { ...madeFor(), ...(body && { "Content-Type": "application/json" }) };
+  const sent = { method, headers, body: body && JSON.stringify(body) };
   try {
-    const reply = await fetch(address, { method, ...sent, signal: AbortSignal.timeout(PATIENCE_MS) });
+    const reply = await fetch(address, { ...sent, signal: AbortSignal.timeout(PATIENCE_MS) });
     if (reply.status === 401) dispatchEvent(new Event("vadum-signed-out"));
     if (reply.ok) dispatchEvent(new Event("vadum-signed-in"));
     return { ok: reply.ok, answer: await reply.json() };

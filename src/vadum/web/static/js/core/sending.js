@@ -14,9 +14,9 @@ async function hindrance() {
   if (answer === NO_LINE) return `The line to the server is down. ${stands} Press again once it is back.`;
   if (!who) return "";
   if (!ok) return `You were signed out. ${stands} Sign in again above, then press once more.`;
-  return answer.who === who
-    ? ""
-    : `${answer.who} is signed in in this browser now. ${stands} Sign in as ${who}, then press again.`;
+  if (answer.who === who) return "";
+  const other = `${answer.who} is signed in in this browser now, and this page is ${who}'s.`;
+  return `${other} ${stands} Sign in as ${who}, or open the page again.`;
 }
 
 // Beside what was pressed, in a line of its own: what lies within one field of a form laid out in a grid goes below it.
