@@ -7,9 +7,10 @@ from fastapi.testclient import TestClient
 from sqlalchemy import event
 from sqlmodel import Session, select
 
-from tests.laboratory import COMPACTION_G1
+from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_D2
+from tests.web.hands import save
 from vadum.records.database import open_database
-from vadum.records.tables import Correction, Equipment, Location, Project, Sample
+from vadum.records.tables import Correction, Equipment, Location, OperationTime, Project, Sample, WorkPlan
 from vadum.web.app import create_app
 
 PIT = {"kind": "test pit", "depth_m": "3"}
@@ -38,13 +39,13 @@ def slowly(monkeypatch):
     event.remove(Session, "before_flush", wait)
 
 
-def sent(lab, slowly, address, one, other):
+def sent(lab, slowly, address, one, other, kind="data"):
     """Send two forms, the second while the first is being kept; return what came of each."""
     reached, through = slowly
     came = {}
 
     def send(which, data):
-        came[which] = lab.post(address, data=data, follow_redirects=False)
+        came[which] = lab.post(address, **{kind: data}, follow_redirects=False)
 
     first = threading.Thread(target=send, args=("one", one))
     first.start()
@@ -98,3 +99,29 @@ def test_a_name_given_twice_at_the_same_moment_is_given_once(lab, database, slow
     assert second.status_code == 422
     assert "already" in second.text
     assert len([row for row in every(database, table) if row.name == form["name"]]) == 1
+
+
+def test_done_said_on_two_devices_at_the_same_moment_is_done_once(lab, database, slowly):
+    slowly[0].set()
+    save(lab, LIQUID_LIMIT_D2, cells={"state": "natural"})
+    slowly[0].clear()
+    first, second = sent(lab, slowly, f"/api/tests/{LIQUID_LIMIT_D2}/operations/mix", {}, {})
+    assert (first.status_code, second.status_code) == (200, 200)
+    said = [one for one in every(database, OperationTime) if one.test_id == LIQUID_LIMIT_D2]
+    assert [one.key for one in said] == ["mix"]
+
+
+def test_a_plan_kept_in_two_tabs_at_the_same_moment_is_kept_once(lab, database, slowly):
+    asked = {"tests": [LIQUID_LIMIT_D2], "pinned": {}, "width": 800}
+    first, second = sent(lab, slowly, "/api/plan/keep", asked, asked, "json")
+    assert (first.status_code, second.status_code) == (200, 200)
+    assert len(every(database, WorkPlan)) == 1
+
+
+def test_what_can_be_there_once_and_came_twice_is_said_as_such(lab, database, slowly):
+    """Two lists of tins with the same new tin: the database took one; it does not "not answer"."""
+    tins = {"text": "T-777 21.40", "keeps": "yes"}
+    first, second = sent(lab, slowly, "/equipment/tins", tins, tins)
+    assert sorted([first.status_code, second.status_code]) == [303, 409]
+    assert "at the same moment" in next(reply.text for reply in (first, second) if reply.status_code == 409)
+    assert len([one for one in every(database, Equipment) if one.name == "T-777"]) == 1

@@ -8,6 +8,7 @@ from sqlmodel import Session, col, select
 
 from vadum.bench.limits import clock_at
 from vadum.bench.planner import Plan
+from vadum.records.database import writing
 from vadum.records.tables import WorkPlan, now
 
 # A start that moved by less is the same start.
@@ -36,9 +37,7 @@ def keep_plan(
     session: Session, who: str, asked: dict[str, Any], made: Plan, origin: datetime, labels: dict[str, str]
 ) -> WorkPlan:
     """Keep a plan in the place of the one that the person kept before, and commit."""
-    plan = kept_plan(session, who) or WorkPlan(who=who)
-    plan.kept_at, plan.asked = now(), asked
-    plan.lines = [
+    lines = [
         {
             "id": p.task.id,
             "what": p.task.what,
@@ -48,8 +47,11 @@ def keep_plan(
         }
         for p in made.placed
     ]
-    session.add(plan)
-    session.commit()
+    with writing(session):
+        plan = kept_plan(session, who) or WorkPlan(who=who)
+        plan.kept_at, plan.asked, plan.lines = now(), asked, lines
+        session.add(plan)
+        session.commit()
     return plan
 
 

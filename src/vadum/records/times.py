@@ -5,6 +5,7 @@ from datetime import datetime
 
 from sqlmodel import Session, col, select
 
+from vadum.records.database import writing
 from vadum.records.once import each_once
 from vadum.records.practice import now_of
 from vadum.records.tables import OperationTime, Test
@@ -66,24 +67,26 @@ def say_done(session: Session, test: Test, key: str, who: str, at: datetime | No
     Said twice it is done once, at the time that was said first unless another is named; what a reading proved is not
     moved by a word.
     """
-    row = _row(session, test, key)
-    if row is None:
-        session.add(OperationTime(test_id=test.id or 0, key=key, at=at or now_of(test), who=who, said=True))
-    elif row.said and at is not None:
-        row.at, row.who = at, who
-        session.add(row)
-    session.commit()
+    with writing(session):
+        row = _row(session, test, key)
+        if row is None:
+            session.add(OperationTime(test_id=test.id or 0, key=key, at=at or now_of(test), who=who, said=True))
+        elif row.said and at is not None:
+            row.at, row.who = at, who
+            session.add(row)
+        session.commit()
     return row is None or row.said or at is None
 
 
 def take_back(session: Session, test: Test, key: str) -> bool:
     """Take a person's word back that an operation is done, and commit; return whether there was one. A reading that
     proves it stays."""
-    row = _row(session, test, key)
-    if row is None or not row.said:
-        return False
-    session.delete(row)
-    session.commit()
+    with writing(session):
+        row = _row(session, test, key)
+        if row is None or not row.said:
+            return False
+        session.delete(row)
+        session.commit()
     return True
 
 

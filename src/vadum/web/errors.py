@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
-from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlalchemy.exc import DatabaseError, IntegrityError
 from starlette.exceptions import HTTPException as StarletteHTTPException
 
 from vadum.diagnosis import request_id
@@ -35,6 +35,7 @@ _PROBLEM: dict[str, Any] = {
     },
     "text/html": {"schema": {"type": "string"}},
 }
+_AT_ONCE = "Somebody did the same at the same moment; nothing of this was kept. Look, then do it again."
 # What every route may answer besides its own: JSON for scripts, a page for people.
 ANSWERS: dict[int | str, dict[str, Any]] = {
     303: {"description": "Done; look at the address in Location"},
@@ -62,8 +63,6 @@ def install(app: FastAPI) -> None:
         BenchFileError: lambda e: answer(
             422, "The bench file cannot be taken.", faults=[fault.model_dump() for fault in e.faults]
         ),
-        OperationalError: lambda e: answer(507, _storage(e)),
-        DatabaseError: lambda e: answer(507, _storage(e)),
         # A number beyond what the database holds names nothing here.
         UnicodeEncodeError: lambda e: answer(422, "A text holds half a sign, which cannot be kept; type it again."),
         OverflowError: lambda e: answer(404, "There is no such thing in this laboratory."),
@@ -71,12 +70,20 @@ def install(app: FastAPI) -> None:
     }
     for kind, make in simple.items():
         app.add_exception_handler(kind, _handler(make))
+    app.add_exception_handler(DatabaseError, _not_kept)
     app.add_exception_handler(RequestValidationError, _bad_request)
     app.add_exception_handler(StarletteHTTPException, _http)
 
 
 def _handler(make: Callable[[Any], JSONResponse]) -> Callable[[Request, Exception], JSONResponse]:
     return lambda _request, error: make(error)
+
+
+def _not_kept(request: Request, error: Exception) -> Response:
+    assert isinstance(error, DatabaseError)
+    # Two did at the same moment what can be there once.
+    status, words = (409, _AT_ONCE) if isinstance(error, IntegrityError) else (507, _storage(error))
+    return _http(request, StarletteHTTPException(status, words))
 
 
 def _bad_request(request: Request, error: Exception) -> Response:
