@@ -52,7 +52,7 @@ def test_a_form_pressed_again_while_its_answer_is_on_the_way_is_sent_once(
     """On a slow line a second press planned a second test."""
     made = resolve_name(slow)
     monkeypatch.setattr(slow, lambda *a, **k: time.sleep(1) or made(*a, **k))
-    before = tests_of(server)
+    before = count_of_tests(server)
     page.goto(page_of)
     # As fingers do: twice, the page still standing.
     page.locator("form[method=post] button", has_text=button).first.evaluate(
@@ -60,15 +60,15 @@ def test_a_form_pressed_again_while_its_answer_is_on_the_way_is_sent_once(
     )
     page.wait_for_url(re.compile(rf"/tests/(?!{CBR[-2:]}$)\d+$"))
     page.wait_for_timeout(2500)
-    assert tests_of(server) == before + 1
+    assert count_of_tests(server) == before + 1
     # Back on the page, it may be pressed again.
     page.go_back()
     page.locator("form[method=post] button", has_text=button).first.evaluate("(button) => button.click()")
     page.wait_for_url(re.compile(rf"/tests/(?!{CBR[-2:]}$)\d+$"))
-    assert tests_of(server) == before + 2
+    assert count_of_tests(server) == before + 2
 
 
-def tests_of(server):
+def count_of_tests(server):
     with Session(open_database(server.database)) as session:
         return session.exec(select(func.count()).select_from(Test)).one()
 

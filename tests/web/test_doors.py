@@ -10,6 +10,7 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from datetime import timedelta
+from html import unescape
 
 import openpyxl
 import pytest
@@ -416,3 +417,17 @@ def test_a_database_is_its_owners(database):
         for suffix in ("-wal", "-shm"):
             path = database.with_name(database.name + suffix)
             assert not path.exists() or os.stat(path).st_mode & 0o077 == 0
+
+
+@pytest.mark.parametrize(
+    ("address", "form", "status", "words"),
+    [
+        ("/equipment/tins", {"text": "T-1 21.40", "days": "a year"}, 422, "days: "),
+        (f"/tests/{LIQUID_LIMIT_B3}/sample", {"sample_id": "the other one"}, 422, "sample_id: "),
+        ("/samples/1/tests", {"method": "dowsing"}, 404, "dowsing"),
+    ],
+)
+def test_what_cannot_be_read_is_said_to_people_on_a_page(client, address, form, status, words):
+    reply = client.post(address, data=form)
+    assert (reply.status_code, reply.headers["content-type"]) == (status, "text/html; charset=utf-8")
+    assert words in unescape(reply.text)

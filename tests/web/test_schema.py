@@ -88,7 +88,8 @@ def _try(schema, subtests, headers=None, checks=PROMISED):
             for name in case.path_parameters if known else ():
                 if name.endswith("_id"):
                     case.path_parameters[name] = known
-            case.call_and_validate(checks=checks, headers=headers or {})
+            # However busy the machine is.
+            case.call_and_validate(checks=checks, headers=headers or {}, timeout=600)
 
         with subtests.test(msg=operation.label):
             sent()

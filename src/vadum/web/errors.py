@@ -49,41 +49,53 @@ def answer(status: int, message: str, **more: Any) -> JSONResponse:
 
 
 def install(app: FastAPI) -> None:
-    """Install a handler for each failure the records and the core name."""
-    simple: dict[type[Exception], Callable[[Any], JSONResponse]] = {
-        LockedTest: lambda e: answer(423, str(e)),
-        UnknownCell: lambda e: answer(422, str(e)),
-        NoSuchRevision: lambda e: answer(404, str(e)),
-        UnknownMethod: lambda e: answer(404, str(e)),
-        RefusedMove: lambda e: answer(409, str(e)),
-        ReusedKey: lambda e: answer(409, str(e)),
-        BadSettings: lambda e: answer(
-            422, "A setting cannot be taken.", faults=[c.model_dump() for c in complaints(e.error, "settings")]
+    """Install a handler for each failure the records and the core name: the status, what is said, and what scripts are
+    told besides."""
+    simple: dict[type[Exception], Callable[[Any], tuple[int, str, dict[str, Any]]]] = {
+        LockedTest: lambda e: (423, str(e), {}),
+        UnknownCell: lambda e: (422, str(e), {}),
+        NoSuchRevision: lambda e: (404, str(e), {}),
+        UnknownMethod: lambda e: (404, str(e), {}),
+        RefusedMove: lambda e: (409, str(e), {}),
+        ReusedKey: lambda e: (409, str(e), {}),
+        BadSettings: lambda e: (
+            422,
+            "A setting cannot be taken.",
+            {"faults": [fault.model_dump() for fault in complaints(e.error, "settings")]},
         ),
-        BenchFileError: lambda e: answer(
-            422, "The bench file cannot be taken.", faults=[fault.model_dump() for fault in e.faults]
+        BenchFileError: lambda e: (
+            422,
+            "The bench file cannot be taken.",
+            {"faults": [fault.model_dump() for fault in e.faults]},
         ),
         # A number beyond what the database holds names nothing here.
-        UnicodeEncodeError: lambda e: answer(422, "A text holds half a sign, which cannot be kept; type it again."),
-        OverflowError: lambda e: answer(404, "There is no such thing in this laboratory."),
-        StaleSave: lambda e: answer(409, "This sheet was changed in between.", conflict=conflict(e)),
+        UnicodeEncodeError: lambda _: (422, "A text holds half a sign, which cannot be kept; type it again.", {}),
+        OverflowError: lambda _: (404, "There is no such thing in this laboratory.", {}),
+        StaleSave: lambda e: (409, "This sheet was changed in between.", {"conflict": conflict(e)}),
+        # Two did at the same moment what can be there once.
+        IntegrityError: lambda _: (409, _AT_ONCE, {}),
+        DatabaseError: lambda e: (507, _storage(e), {}),
     }
-    for kind, make in simple.items():
-        app.add_exception_handler(kind, _handler(make))
-    app.add_exception_handler(DatabaseError, _not_kept)
+    for kind, say in simple.items():
+        app.add_exception_handler(kind, _handler(say))
     app.add_exception_handler(RequestValidationError, _bad_request)
     app.add_exception_handler(StarletteHTTPException, _http)
 
 
-def _handler(make: Callable[[Any], JSONResponse]) -> Callable[[Request, Exception], JSONResponse]:
-    return lambda _request, error: make(error)
+def _handler(say: Callable[[Any], tuple[int, str, dict[str, Any]]]) -> Callable[[Request, Exception], Response]:
+    def told(request: Request, error: Exception) -> Response:
+        status, message, more = say(error)
+        return _told(request, status, message, more)
+
+    return told
 
 
-def _not_kept(request: Request, error: Exception) -> Response:
-    assert isinstance(error, DatabaseError)
-    # Two did at the same moment what can be there once.
-    status, words = (409, _AT_ONCE) if isinstance(error, IntegrityError) else (507, _storage(error))
-    return _http(request, StarletteHTTPException(status, words))
+def _told(request: Request, status: int, message: str, more: dict[str, Any]) -> Response:
+    """Return what is wrong: plain data for scripts and the worksheet, a page for people."""
+    if request.url.path.startswith("/api/"):
+        return answer(status, message, **more)
+    places = [f"{fault['place'].rpartition('.')[2]}: {fault['message']}." for fault in more.get("faults", ())]
+    return _http(request, StarletteHTTPException(status, " ".join([message, *places])))
 
 
 def _bad_request(request: Request, error: Exception) -> Response:
@@ -94,7 +106,7 @@ def _bad_request(request: Request, error: Exception) -> Response:
         {"place": ".".join(str(part) for part in fault["loc"]), "message": str(fault["msg"])}
         for fault in error.errors()
     ]
-    return answer(422, "The request cannot be read.", faults=faults)
+    return _told(request, 422, "The request cannot be read.", {"faults": faults})
 
 
 def _http(request: Request, error: Exception) -> Response:
