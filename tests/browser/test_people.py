@@ -51,6 +51,14 @@ def test_the_way_in_and_out(page, scheme):
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
 
 
+def test_whoever_signs_in_is_not_told_that_they_were_signed_out(page):
+    page.goto("/sign-in")
+    page.evaluate("addEventListener('vadum-signed-out', () => sessionStorage.setItem('told', 'yes'))")
+    page.get_by_role("button", name="reader", exact=True).click()
+    expect(page.locator('body[data-who="reader"]')).to_be_attached()
+    assert page.evaluate("sessionStorage.getItem('told')") is None
+
+
 def test_a_reader_changes_nothing(page):
     sign_in(page, "reader", f"/tests/{LIQUID_LIMIT_U2}")
     cell = page.locator('[data-path="trials.0.blows"]')

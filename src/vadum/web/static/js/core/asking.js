@@ -14,7 +14,7 @@ export async function ask(address, body, method = body ? "POST" : "GET") {
   const sent = { method, headers, body: body && JSON.stringify(body) };
   try {
     const reply = await fetch(address, { ...sent, signal: AbortSignal.timeout(PATIENCE_MS) });
-    if (reply.status === 401) dispatchEvent(new Event("vadum-signed-out"));
+    if (reply.status === 401 && document.body.dataset.who) dispatchEvent(new Event("vadum-signed-out"));
     if (reply.ok) dispatchEvent(new Event("vadum-signed-in"));
     return { ok: reply.ok, answer: await reply.json() };
   } catch {
