@@ -128,47 +128,28 @@ def test_a_board_that_hangs_on_after_its_hand_was_signed_out_says_so(page):
     expect(page.get_by_text("times go on from the last answer")).to_have_count(0)
 
 
-def form_of_the_sample(page, mass):
-    """Open the correction of a sample and type a mass into it."""
-    page.locator("summary").filter(has_text="Correct").first.click()
-    form = page.locator("form:has(input[name=mass_g])").first
-    form.locator("[name=mass_g]").fill(mass)
-    return form
-
-
-def test_a_form_filled_in_by_a_hand_that_was_signed_out_stays_as_it_was_typed(page):
+def test_a_form_that_cannot_arrive_stays_as_it_was_typed(page, context):
     """It went to another page, and the way back brought the form without what was typed."""
     sign_in(page, "manager", "/samples/2")
-    form = form_of_the_sample(page, "4321")
+    page.locator("summary").filter(has_text="Correct").first.click()
+    form = page.locator("form:has(input[name=mass_g])").first
+    mass, save, said = form.locator("[name=mass_g]"), form.get_by_role("button").last, form.get_by_role("alert").last
+    mass.fill("4321")
     page.request.post("/sign-out")
-    form.get_by_role("button").last.click()
-    expect(form.get_by_role("alert").last).to_contain_text("You were signed out. Nothing was sent")
-    expect(form.locator("[name=mass_g]")).to_have_value("4321")
-    page.request.post("/sign-in", form={"name": "manager"})
-    form.get_by_role("button").last.click()
-    expect(page.locator("main")).to_contain_text("→ 4321")
-
-
-def test_a_form_without_a_line_stays_as_it_was_typed(page, context):
-    sign_in(page, "manager", "/samples/2")
-    form = form_of_the_sample(page, "4321")
-    context.set_offline(True)
-    form.get_by_role("button").last.click()
-    expect(form.get_by_role("alert").last).to_contain_text("The line to the server is down. Nothing was sent")
-    expect(form.locator("[name=mass_g]")).to_have_value("4321")
-    context.set_offline(False)
-    form.get_by_role("button").last.click()
-    expect(page.locator("main")).to_contain_text("→ 4321")
-
-
-def test_a_form_is_not_sent_under_the_name_of_whoever_signed_in_since(page):
-    """On a device that two share: in a second tab the other one has signed in."""
-    sign_in(page, "manager", "/samples/2")
-    form = form_of_the_sample(page, "4321")
+    save.click()
+    expect(said).to_contain_text("You were signed out. Nothing was sent")
+    # On a device that two share the other one has signed in, in a second tab.
     page.request.post("/sign-in", form={"name": "technician 1"})
-    form.get_by_role("button").last.click()
-    expect(form.get_by_role("alert").last).to_contain_text("technician 1 is signed in in this browser now")
-    expect(form.locator("[name=mass_g]")).to_have_value("4321")
+    save.click()
+    expect(said).to_contain_text("technician 1 is signed in in this browser now, and this page is manager's")
+    page.request.post("/sign-in", form={"name": "manager"})
+    context.set_offline(True)
+    save.click()
+    expect(said).to_contain_text("The line to the server is down. Nothing was sent")
+    expect(mass).to_have_value("4321")
+    context.set_offline(False)
+    save.click()
+    expect(page.locator("main")).to_contain_text("→ 4321")
 
 
 def test_a_sheet_is_not_checked_in_the_name_of_whoever_signed_in_since(page):
