@@ -53,12 +53,16 @@
 #let lines(head, rows, words: 1, columns: none, out: (), size: 9.5pt) = {
   set text(size)
   table(
-    columns: if columns != none { columns } else if head.len() <= 3 { (auto,) * head.len() } else { (auto,) * words + (1fr,) * (head.len() - words) },
+    columns: if columns != none { columns }
+      else if head.len() <= 3 { (auto,) * head.len() }
+      else { (auto,) * words + (1fr,) * (head.len() - words) },
     column-gutter: if columns == none and head.len() <= 3 { 16pt } else { 0pt },
     align: (x, y) => if x < words { left } else { right },
     stroke: (x, y) => if y > 0 { (top: rule) }, inset: (x: 4pt, y: 3.6pt),
     table.header(..head.map(h => text(size - 1pt, fill: soft, h))),
-    ..rows.enumerate().map(((i, r)) => r.map(c => if out.at(i, default: false) { strike(text(fill: soft, c)) } else { c })).flatten(),
+    ..rows.enumerate().map(((i, r)) => r.map(c => {
+      if out.at(i, default: false) { strike(text(fill: soft, c)) } else { c }
+    })).flatten(),
   )
 }
 

@@ -17,7 +17,11 @@
   #if d.state == "void" [#block(fill: rgb("#f0f0f0"), inset: 8pt, width: 100%)[*Void:* #d.void_reason]]
   #if not d.reportable [#block(stroke: 1.2pt + black, inset: 8pt, width: 100%)[*Not reportable.* #d.next_action]]
 
-  #if d.moved.len() > 0 [#block(stroke: 1.2pt + black, inset: 8pt, width: 100%)[*The ground of this check has moved.* #d.moved.join(". "). Check again, or keep it with a reason.]]
+  #if d.moved.len() > 0 {
+    block(stroke: 1.2pt + black, inset: 8pt, width: 100%)[
+      *The ground of this check has moved.* #d.moved.join(". "). Check again, or keep it with a reason.
+    ]
+  }
   #if d.kept != "" [#block(stroke: 0.6pt + black, inset: 8pt, width: 100%)[#text(9pt)[#d.kept.]]]
 
   #if d.headline.len() > 0 [
@@ -34,12 +38,15 @@
       grid(columns: (1fr, 1fr), column-gutter: 16pt, ..d.further.chunks(half).map(some => table(
         columns: (1fr, auto), column-gutter: 8pt, align: (left, right), inset: (x: 0pt, y: 2.6pt),
         stroke: (x, y) => (top: rule),
-        ..some.map(p => (text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]], text(9pt)[*#p.text* #unit(p) #p.known])).flatten())))
+        ..some.map(p => (
+          text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]], text(9pt)[*#p.text* #unit(p) #p.known],
+        )).flatten())))
     }
     #if d.together.lines.len() > 0 {
       v(4pt)
       let heads = d.together.columns.map(c => text(8.5pt, fill: soft, c))
-      table(columns: (1fr,) + (auto,) * d.together.columns.len() + (auto,), column-gutter: 10pt, inset: (x: 0pt, y: 2.6pt),
+      table(columns: (1fr,) + (auto,) * d.together.columns.len() + (auto,),
+        column-gutter: 10pt, inset: (x: 0pt, y: 2.6pt),
         align: (x, y) => if x == 0 or x == d.together.columns.len() + 1 { left } else { right },
         stroke: (x, y) => if y > 0 { (top: rule) }, [], ..heads, [],
         ..d.together.lines.map(l => (text(8.5pt)[#l.at(0)#text(fill: soft)[, #l.at(1)]],
@@ -61,8 +68,9 @@
   #for t in d.tables [
     == Readings: #t.title
     #for some in t.blocks.chunks(t.beside) {
-      block(breakable: t.beside == 1, below: 8pt, grid(columns: (1fr,) * t.beside, column-gutter: 14pt, ..some.map(block => lines(
-        t.head, block.map(r => r.cells), out: block.map(r => r.out), size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt }))))
+      block(breakable: t.beside == 1, below: 8pt, grid(columns: (1fr,) * t.beside, column-gutter: 14pt,
+        ..some.map(block => lines(t.head, block.map(r => r.cells), out: block.map(r => r.out),
+          size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt }))))
     }
   ]
   #for line in d.records [#text(9pt, fill: soft, line) \ ]
