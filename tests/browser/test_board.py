@@ -1,7 +1,7 @@
 """The due board as it hangs on the wall."""
 
 import re
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from playwright.sync_api import expect
@@ -110,3 +110,57 @@ def test_a_word_that_is_not_taken_is_told(page):
     row.get_by_role("button", name=re.compile("^Done")).click()
     expect(page.get_by_test_id("refused")).to_contain_text("This test is void")
     expect(page.get_by_test_id("lately")).to_be_hidden()
+
+
+def look_over(page):
+    """Return the test of a line that is done on a person's word."""
+    lines = [line for found in page.request.get("/api/board").json()["parts"] for line in found["lines"]]
+    return next(line["test"] for line in lines if line["what"].startswith("Look over the path"))
+
+
+def done_at(page, test):
+    dues = page.request.get(f"/api/tests/{test}/sheet").json()["due"]
+    return next(due["doneAt"] for due in dues if due["what"].startswith("Look over the path"))
+
+
+def test_done_is_kept_without_a_line_and_sent_with_its_time_from_any_page(page, context):
+    page.goto("/board")
+    test, rows = look_over(page), page.locator("ul.due li").filter(has_text="Look over the path")
+    before, key = rows.count(), re.compile("^Done")
+    context.set_offline(True)
+    pressed = datetime.now(UTC) - timedelta(hours=3)
+    page.clock.set_fixed_time(pressed)
+    rows.first.get_by_role("button", name=key).click()
+    kept = page.get_by_test_id("word-kept")
+    expect(kept).to_contain_text("Kept here until there is a line: Look over the path")
+    expect(rows).to_have_count(before - 1)
+    assert violations(page) == []
+    # What was pressed by mistake is dropped, and the line stands again.
+    kept.get_by_role("button", name="Drop it").click()
+    expect(rows).to_have_count(before)
+    rows.first.get_by_role("button", name=key).click()
+    expect(rows).to_have_count(before - 1)
+    assert not done_at(page, test)
+    page.close()
+    context.set_offline(False)
+    other = context.new_page()
+    other.goto("/equipment")
+    other.goto("/board")
+    expect(other.get_by_test_id("word-kept")).to_have_count(0)
+    assert abs(datetime.fromisoformat(done_at(other, test)) - pressed) < timedelta(minutes=5)
+
+
+def test_a_kept_word_that_is_not_taken_stands_with_its_reason(page, context):
+    page.goto("/board")
+    test, rows = look_over(page), part(page, "Now").locator("li").filter(has_text="Look over the path")
+    context.set_offline(True)
+    rows.first.get_by_role("button", name=re.compile("^Done")).click()
+    kept = page.get_by_test_id("word-kept")
+    expect(kept).to_contain_text("Kept here")
+    assert page.request.post(f"/api/tests/{test}/move", data={"action": "void", "reason": "moved to another pit"}).ok
+    context.set_offline(False)
+    expect(kept).to_contain_text("Not taken: Look over the path")
+    expect(kept).to_contain_text("This test is void")
+    page.reload()
+    kept.get_by_role("button", name="Drop it").click()
+    expect(kept).to_have_count(0)

@@ -1,6 +1,7 @@
 """What the hand typed reaches the record once, as its own person's, in whatever state line, server and browser are."""
 
 import json
+import re
 
 import pytest
 from playwright.sync_api import expect
@@ -205,3 +206,24 @@ def test_a_browser_that_cannot_keep_what_waits_says_so_before_anything_is_lost(p
     type_in(page, "trials.0.blows", "29")
     expect(page.get_by_text("saved, revision")).to_be_visible()
     assert blows(page)[0] == 29
+
+
+def test_a_word_is_sent_only_by_who_said_it(page):
+    sign_in(page, "technician 1", "/board")
+    page.route("**/operations/**", lambda route: route.abort())
+    rows = page.locator("ul.due li").filter(has_text="Look over the path")
+    before = rows.count()
+    rows.first.get_by_role("button", name=re.compile("^Done")).click()
+    kept = page.get_by_test_id("word-kept")
+    expect(kept).to_contain_text("Look over the path")
+    page.unroute("**/operations/**")
+    page.request.post("/sign-out")
+    sign_in(page, "manager", "/board")
+    expect(rows).to_have_count(before)
+    expect(kept).to_have_count(0)
+    page.request.post("/sign-out")
+    with page.expect_request("**/operations/**") as asked:
+        sign_in(page, "technician 1", "/board")
+    assert asked.value.response().status == 200
+    expect(rows).to_have_count(before - 1)
+    expect(kept).to_have_count(0)

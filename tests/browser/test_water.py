@@ -165,3 +165,26 @@ def test_a_word_that_is_not_taken_is_told_where_it_was_said(phone):
     assert page.request.post(f"/api{BOTTLES}/move", data={"action": "void", "reason": "the wrong lime"}).ok
     said.click()
     expect(page.get_by_test_id("not-done")).to_contain_text("This test is void")
+
+
+def test_a_word_said_without_a_line_waits_like_a_reading(phone):
+    page = phone
+    at_a_bottle_with_its_soil_in(page)
+    said = page.get_by_test_id("operation-done")
+    expect(said).to_be_visible()
+    page.context.set_offline(True)
+    # A reading goes before the word, which may follow from it.
+    while page.get_by_test_id("step").inner_text() != "bottles 3: soil":
+        page.get_by_role("button", name="Skip this one").click()
+    page.locator("[data-name=reading]").fill("26.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1 waiting for the line")).to_be_visible()
+    said.click()
+    kept = page.get_by_test_id("word-kept")
+    expect(kept).to_contain_text("Kept here until there is a line: Water in, shake 30 s")
+    expect(said).to_be_hidden()
+    page.context.set_offline(False)
+    expect(kept).to_have_count(0)
+    expect(page.get_by_text("saved", exact=True)).to_be_visible()
+    dues = page.request.get(f"/api{BOTTLES}/sheet").json()["due"]
+    assert next(due["doneAt"] for due in dues if due["what"] == "Water in, shake 30 s")

@@ -1,6 +1,7 @@
 // The worksheet: cells typed, kept here and acknowledged; what is judged comes from the server's answer.
 import { operate } from "../../static/js/core/figure.js";
-import { local, merged } from "../../static/js/core/local.js";
+import { local } from "../../static/js/core/local.js";
+import { merged } from "../../static/js/core/merged.js";
 import { choices } from "./choices.js";
 import { classed } from "./classed.js";
 import { overtaken } from "./overtaken.js";

@@ -2,6 +2,7 @@
 import "./core/back.js";
 import { hindrance, take } from "./core/pack.js";
 import "./core/sending.js";
+import "./core/words.js";
 
 document.addEventListener("keydown", (event) => {
   const typing = event.target.closest?.("input, select, textarea");

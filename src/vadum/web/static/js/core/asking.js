@@ -16,7 +16,7 @@ export async function ask(address, body, method = body ? "POST" : "GET") {
     const reply = await fetch(address, { ...sent, signal: AbortSignal.timeout(PATIENCE_MS) });
     if (reply.status === 401 && document.body.dataset.who) dispatchEvent(new Event("vadum-signed-out"));
     if (reply.ok) dispatchEvent(new Event("vadum-signed-in"));
-    return { ok: reply.ok, answer: await reply.json() };
+    return { ok: reply.ok, status: reply.status, answer: await reply.json() };
   } catch {
     return { ok: false, answer: NO_LINE };
   }

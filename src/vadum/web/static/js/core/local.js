@@ -7,10 +7,6 @@ import { remember, remembered, SaveQueue } from "./savequeue.js";
 import { shared } from "./shared.js";
 import { expectedOf, grown, number, textsOf } from "./sheet.js";
 
-// Parts of one page's component as one object; what is computed on reading stays so.
-export const merged = (...parts) =>
-  Object.defineProperties({}, Object.assign({}, ...parts.map((part) => Object.getOwnPropertyDescriptors(part))));
-
 // What waits counts as set, or the page would show the old choice until the server has answered.
 function apply(view, items) {
   for (const { settings = {}, uses, bindings } of items) {

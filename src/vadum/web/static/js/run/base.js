@@ -1,6 +1,7 @@
 // What every run mode of one test shares: the local sheet, its clock, the sound, the screen kept awake.
 import { Clock } from "../core/clock.js";
-import { local, merged } from "../core/local.js";
+import { local } from "../core/local.js";
+import { merged } from "../core/merged.js";
 import { announce } from "../core/tone.js";
 import { setup } from "./setup.js";
 

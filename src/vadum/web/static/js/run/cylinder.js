@@ -1,5 +1,6 @@
 // One cylinder: its own local sheet, its clock, and which of its readings are done, waiting or missed.
-import { local, merged } from "../core/local.js";
+import { local } from "../core/local.js";
+import { merged } from "../core/merged.js";
 
 export const INSERT_MS = 30000, MINUTE = 60000;
 // However short the first readings are, a hand needs this long.

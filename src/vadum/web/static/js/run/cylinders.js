@@ -2,7 +2,7 @@
 import { Clock, span } from "../core/clock.js";
 import { instrumentOf } from "../core/instrument.js";
 import { boxOf, figureOf } from "../core/live.js";
-import { merged } from "../core/local.js";
+import { merged } from "../core/merged.js";
 import { announce } from "../core/tone.js";
 import { aCylinder, dueWord, INSERT_MS } from "./cylinder.js";
 import { stamping } from "./stamping.js";

@@ -3,6 +3,7 @@
 import { span } from "../core/clock.js";
 import { instrumentOf, readCells } from "../core/instrument.js";
 import { number, once, steps, tableOf } from "../core/sheet.js";
+import { words } from "../core/words.js";
 import { runMode } from "./base.js";
 import { frame } from "./frame.js";
 import { judging } from "./judging.js";
@@ -26,6 +27,7 @@ const asking = {
       saved: (item) => this.judge(item),
       onKey: (event) => this.key(event),
     });
+    this.openWords(() => this.reload());
     this.$nextTick(() => this.field()?.focus());
   },
   field() {
@@ -189,5 +191,5 @@ const asking = {
 };
 
 document.addEventListener("alpine:init", () => {
-  Alpine.data("steps", () => runMode(timing(span), judging, frame, asking));
+  Alpine.data("steps", () => runMode(timing(span), words, judging, frame, asking));
 });

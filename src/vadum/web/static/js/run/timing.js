@@ -1,5 +1,6 @@
 // What is timed while readings are taken one by one: what falls due, the stopwatch, the count.
-import { ask } from "../core/asking.js";
+import { ask, NO_LINE } from "../core/asking.js";
+import { addressOf } from "../core/words.js";
 
 const ANNOUNCE_MS = 30000;
 
@@ -8,8 +9,15 @@ export const timing = (span) => ({
     const due = this.due;
     if (due && due.left < ANNOUNCE_MS) this.call(due.key);
   },
+  // A word that waits for the line counts on this page as if the server had it.
+  get dues() {
+    return this.view.due.map((d) => {
+      const word = this.waits(this.view.test, d.key);
+      return word ? { ...d, standing: "done", doneAt: word.at } : d;
+    });
+  },
   get due() {
-    const open = this.view.due.find((d) => d.due && !["done", "missed", "waiting"].includes(d.standing));
+    const open = this.dues.find((d) => d.due && !["done", "missed", "waiting"].includes(d.standing));
     return open ? { ...open, left: Date.parse(open.due) - this.now } : null;
   },
   get digits() {
@@ -36,15 +44,17 @@ export const timing = (span) => ({
   },
   notDone: "",
   async operationDone() {
-    const { ok, answer } = await ask(`/api/tests/${this.view.test}/operations/${this.due.key}`, undefined, "POST");
-    this.notDone = ok ? "" : answer.message;
+    const { key, what } = this.due, word = { test: this.view.test, operation: key, what };
+    const { ok, answer } = await ask(addressOf(word), undefined, "POST");
+    const kept = answer === NO_LINE && await this.keepWord({ ...word, at: new Date(this.now).toISOString() });
+    this.notDone = ok || kept ? "" : answer.message;
     await this.reload();
   },
   // The time since an operation was done is read off the clock, in the unit of its cell: minutes, or days.
   get timeSince() {
     // A row may have an operation of its own: the water of one bottle among several.
     const { since, path = "" } = this.step ?? {}, own = `${since}-${Number(path.split(".")[1]) + 1}`;
-    const done = (key) => this.view.due.find((d) => d.key === key)?.doneAt;
+    const done = (key) => this.dues.find((d) => d.key === key)?.doneAt;
     const from = since && Date.parse(done(own) ?? done(since) ?? "");
     if (!from) return "";
     const minutes = (this.now - from) / 60000;
