@@ -241,6 +241,22 @@ def first_project(database):
         return session.get(Project, 1).name
 
 
+def words(client, address):
+    return re.sub(r"\s+", " ", re.sub(r"<[^>]*>", "", client.get(address).text))
+
+
+def test_every_correction_is_told_however_many(client, database):
+    pit = {"name": "TP95", "kind": "test pit"}
+    post(client, "/projects/1/locations", pit | {"depth_m": "2"})
+    page = f"/locations/{told_of(database, Location, 'TP95')[0]}"
+    for depth in range(21, 28):
+        post(client, page, pit | {"depth_m": f"{depth / 10}"})
+    told = words(client, page)
+    assert "depth 2.6 → 2.7" in told
+    assert "and 2 earlier" in told
+    assert "depth 2.0 → 2.1" in told
+
+
 def test_a_piece_that_is_taken_out_is_told_by_whom(client, database):
     client.cookies.set("vadum_who", "checker")
     post(client, "/equipment", {"name": "Balance 99", "kind": "balance"})
@@ -250,6 +266,7 @@ def test_a_piece_that_is_taken_out_is_told_by_whom(client, database):
     with Session(open_database(database)) as session:
         newest = corrections_of(session, None)[0]
         assert (newest.who, newest.changed) == ("checker", {"register: removed": ["Balance 98, balance", ""]})
+    assert f"{newest.at:%Y-%m-%d}, checker: register: removed Balance 98, balance" in words(client, "/equipment")
     post(client, "/equipment", {"name": "Balance 97", "kind": "balance"})
     assert told_of(database, Equipment, "Balance 97") == (number, [])
 

@@ -6,6 +6,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlmodel import col, select
 
 from vadum.records.calibrations import calibrations_by_piece, why_not
+from vadum.records.chosen import changes_of
 from vadum.records.context import inspection_states
 from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
@@ -38,6 +39,7 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
         cups=[(cup, inspected[cup.id or 0]) for cup in cups],
         inspections=inspections,
         kinds=EQUIPMENT_KINDS,
+        changes=changes_of(session, None, "register"),
         run_out={key: why for key, every in calibrations.items() if (why := why_not(every, day))},
         **more,
     )
