@@ -155,16 +155,19 @@ def import_project(
     file: Annotated[Path, typer.Argument(help="An archive of a project.")], database: Database = DEFAULT_DATABASE
 ) -> None:
     """Bring an archive in as a new project; all of it or nothing."""
-    from vadum.records.archive import ArchiveError, bring_in
+    from vadum.records.archive import ArchiveError, bring_in, preview
     from vadum.records.database import open_database, session_on
 
     with session_on(open_database(database)) as session:
         try:
-            project = bring_in(session, file.read_bytes())
+            data = file.read_bytes()
+            notes = preview(session, data).notes
+            project = bring_in(session, data)
         except (ArchiveError, OSError) as error:
             typer.echo(f"{file}: {error}", err=True)
             raise typer.Exit(2) from error
-        typer.echo(f"{project.name} is project {project.id}.")
+        for line in (*notes, f"{project.name} is project {project.id}."):
+            typer.echo(line)
 
 
 @app.command()

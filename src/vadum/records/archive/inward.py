@@ -88,6 +88,12 @@ def preview(session: Session, data: bytes) -> Preview:
             f"Other tares here: {', '.join(sorted(other))}. Theirs are written into the rows that leant on the"
             " register."
         )
+    asked = plain["project"].get("lift_rule")
+    if "required_by" not in plain and isinstance(asked, dict) and asked.get("compaction"):
+        notes.append(
+            "It comes from an earlier release, which does not say by which compaction test the densities of its lifts"
+            " are judged: name it again under the project's field densities."
+        )
     return Preview(name, counts, notes)
 
 
