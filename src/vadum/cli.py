@@ -135,11 +135,13 @@ def write_report(
     from vadum.records.tables import Project
     from vadum.report.builder import make
     from vadum.report.wanted import Wanted
+    from vadum.soil.contract.complaint import complaints
 
     try:
         wanted = Wanted(title=title, chapters=chapters.split(","), final=not everything)
     except ValidationError as error:
-        typer.echo(f"{error.errors()[0]['msg']}: {error.errors()[0]['input']}", err=True)
+        first = complaints(error)[0]
+        typer.echo(f"{first.place}: {first.message}.", err=True)
         raise typer.Exit(2) from error
     with session_on(open_database(database)) as session:
         found = session.get(Project, project)

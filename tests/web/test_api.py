@@ -299,3 +299,20 @@ def test_method_pages_are_the_code(tmp_path):
 
     for page in write_pages(tmp_path):
         assert (Path("docs/methods") / page.name).read_text() == page.read_text(), "run `make docs`"
+
+
+@pytest.mark.parametrize(
+    ("asked", "place", "words"),
+    [
+        ({"json": {"at": "yesterday"}}, "body.at", "must be a time such as 2026-05-04T08:30:00Z"),
+        ({"json": {"at": "2026-05-04T08:30:00"}}, "body.at", "must be a time with its zone"),
+        ({"content": b'{"at": '}, "body", "is no JSON"),
+        ({"json": [1]}, "body", "must be a group of named fields"),
+    ],
+)
+def test_what_a_request_gets_wrong_is_said_in_plain_words(client, asked, place, words):
+    reply = client.post("/api/tests/1/operations/any", headers={"Content-Type": "application/json"}, **asked)
+    assert reply.status_code == 422
+    [fault] = reply.json()["faults"]
+    assert fault["place"].startswith(place)
+    assert words in fault["message"]

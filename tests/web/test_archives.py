@@ -196,7 +196,10 @@ def test_beside_itself_it_comes_as_a_second_project(full, client):
         (lambda p: p.update(format="other/2"), "not of the format"),
         (lambda p: first_test(p)["test"].update(method="palpation"), "method that is not known"),
         (lambda p: first_test(p)["test"]["readings"].update(nonsense=1), "Readings that cannot be taken"),
-        (lambda p: p["locations"][0]["location"].update(depth="deep"), "unknown “depth”"),
+        (
+            lambda p: p["locations"][0]["location"].update(depth="deep"),
+            "depth: is not a field here; check the spelling",
+        ),
         (lambda p: p.pop("locations"), "not whole"),
         (lambda p: first_test(p).update(uses=["Balance 99"]), "not whole"),
         (lambda p: first_test(p)["revisions"][0].update(at="yesterday"), "not whole"),

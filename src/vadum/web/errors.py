@@ -16,7 +16,7 @@ from vadum.records.history import NoSuchRevision, differences
 from vadum.records.saving import BadSettings, LockedTest, ReusedKey, StaleSave
 from vadum.records.states import RefusedMove
 from vadum.soil.contract.cells import UnknownCell
-from vadum.soil.contract.complaint import Complaint, complaints
+from vadum.soil.contract.complaint import Complaint, complaints, of_faults
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
 from vadum.web.rendering import page
@@ -102,10 +102,7 @@ def _bad_request(request: Request, error: Exception) -> Response:
     assert isinstance(error, RequestValidationError)
     if all(fault["loc"][0] == "path" for fault in error.errors()):
         return _http(request, StarletteHTTPException(404, "There is no such thing in this laboratory."))
-    faults = [
-        {"place": ".".join(str(part) for part in fault["loc"]), "message": str(fault["msg"])}
-        for fault in error.errors()
-    ]
+    faults = [fault.model_dump() for fault in of_faults(error.errors())]
     return _told(request, 422, "The request cannot be read.", {"faults": faults})
 
 

@@ -13,6 +13,7 @@ from vadum.records.archive.plain import FORMAT
 from vadum.records.context import Lean
 from vadum.records.pieces import Piece
 from vadum.records.tables import STATES
+from vadum.soil.contract.complaint import complaints
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.earlier import became, renewed
 from vadum.soil.registry import UnknownMethod
@@ -95,10 +96,8 @@ def judged(plain: dict[str, Any], files: dict[str, bytes]) -> list[dict[str, Any
 
 def said(error: ValidationError) -> str:
     """Return the first thing that is wrong, with its place."""
-    first = error.errors()[0]
-    if first["type"] == "extra_forbidden":
-        return f"unknown “{first['loc'][-1]}”"
-    return f"{'.'.join(map(str, first['loc']))}: {first['msg']}"
+    first = complaints(error)[0]
+    return f"{first.place}: {first.message}"
 
 
 def _test(kept: dict[str, Any], files: dict[str, bytes]) -> None:

@@ -1,5 +1,8 @@
 """Validation errors in plain words, each with the place it happened."""
 
+from collections.abc import Iterable, Mapping
+from typing import Any
+
 from pydantic import BaseModel, ValidationError
 
 
@@ -11,7 +14,7 @@ class Complaint(BaseModel):
 
 
 _WORDS = {
-    "extra_forbidden": "is not a field of this method; check the spelling",
+    "extra_forbidden": "is not a field here; check the spelling",
     "finite_number": "must be a finite number, not NaN or infinity",
     "int_from_float": "must be a whole number",
     "int_parsing": "must be a whole number",
@@ -25,21 +28,34 @@ _WORDS = {
     "missing": "is missing",
     "bool_type": "must be true or false",
     "bool_parsing": "must be true or false",
+    "dict_type": "must be a group of named fields",
+    "json_invalid": "is no JSON",
+    "date_from_datetime_parsing": "must be a day such as 2026-05-04",
+    "date_parsing": "must be a day such as 2026-05-04",
+    "date_type": "must be a day such as 2026-05-04",
     "datetime_from_date_parsing": "must be a time such as 2026-05-04T08:30:00Z",
+    "datetime_parsing": "must be a time such as 2026-05-04T08:30:00Z",
+    "datetime_type": "must be a time such as 2026-05-04T08:30:00Z",
+    "timezone_aware": "must be a time with its zone, such as 2026-05-04T08:30:00Z",
 }
 
 
 def complaints(error: ValidationError, root: str = "") -> list[Complaint]:
     """Return one complaint per fault, placed by path below ``root``."""
+    return of_faults(error.errors(include_url=False), root)
+
+
+def of_faults(faults: Iterable[Mapping[str, Any]], root: str = "") -> list[Complaint]:
+    """Return one complaint per fault as Pydantic tells them, placed by path below ``root``."""
     found = []
-    for fault in error.errors(include_url=False):
+    for fault in faults:
         place = ".".join(str(part) for part in (root, *fault["loc"]) if part != "")
         found.append(Complaint(place=place or "file", message=_words(fault)))
     return found
 
 
-def _words(fault: "object") -> str:
-    kind, context, given = fault["type"], fault.get("ctx") or {}, fault.get("input")  # type: ignore[index,attr-defined]
+def _words(fault: Mapping[str, Any]) -> str:
+    kind, context, given = fault["type"], fault.get("ctx") or {}, fault.get("input")
     if kind == "value_error":
         return str(context.get("error", "cannot be read"))
     if kind == "greater_than_equal":
@@ -50,4 +66,6 @@ def _words(fault: "object") -> str:
         return f"must be one of {context.get('expected')}"
     if kind in ("too_long", "string_too_long"):
         return f"is longer than {context.get('max_length')}"
-    return _WORDS.get(kind, str(fault["msg"]))  # type: ignore[index]
+    if kind in ("too_short", "string_too_short"):
+        return f"is shorter than {context.get('min_length')}"
+    return _WORDS.get(kind, str(fault["msg"]))
