@@ -447,6 +447,23 @@ def test_tins_taken_after_soaking_do_not_make_the_density():
     assert not result.reportable
 
 
+def dials(*read):
+    return [{"elapsed_h": hours, "dial_mm": dial} for hours, dial in read]
+
+
+@pytest.mark.parametrize(
+    "swell",
+    [
+        dials((0, 1.94), (4, 2.17), (24, 2.84), (48, 3.12), (72, 3.20), (96, 3.22)),
+        # Slow to begin, as a dense clay does; and at rest, but for the play of the dial.
+        dials((0, 1.0), (1, 1.0), (4, 1.1), (24, 2.4), (48, 3.0), (96, 3.3)),
+        dials((0, 1.0), (24, 2.2), (48, 2.21), (72, 2.21), (96, 2.3)),
+    ],
+)
+def test_swell_that_slows_down_is_no_matter(swell):
+    assert "swell-hastens" not in reduced(LAB, soaked_by_hand(swell=swell)).codes()
+
+
 @pytest.mark.parametrize(
     ("change", "code"),
     [
@@ -454,6 +471,8 @@ def test_tins_taken_after_soaking_do_not_make_the_density():
         ({"swell": []}, "swell-missing"),
         ({"swell": [{"elapsed_h": 0, "dial_mm": 1.0}, {"elapsed_h": 96, "dial_mm": 0.7}]}, "swell-negative"),
         ({"mass_soaked_g": 11000}, "soaked-lighter"),
+        # It has all but come to rest, and the last dial stands a turn further.
+        ({"swell": dials((0, 1.94), (4, 2.17), (24, 2.84), (48, 3.12), (72, 3.20), (96, 4.22))}, "swell-hastens"),
     ],
 )
 def test_what_is_wrong_with_the_soaking(change, code):

@@ -440,6 +440,12 @@ def points(*pairs, **more):
         ),
         (points((10, 1.85), (12, 1.88), (14, 1.84), (16, 1.76), (18, 1.68)), "one-sided", "drier point"),
         (points((12, 0.2)), "density-impossible", "without collar"),
+        # A tin misread by 7 g: two points half a percent apart throw the parabola 0.1 above the densest of them.
+        (
+            points((15.44, 1.617), (15.95, 1.682), (19.15, 1.670), (20.9, 1.654), (22.3, 1.620)),
+            "peak-above-points",
+            "tins of the points beside it",
+        ),
     ],
 )
 def test_what_is_wrong_with_compaction_points(readings, code, words):

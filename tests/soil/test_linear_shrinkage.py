@@ -49,6 +49,8 @@ def test_a_bar_that_does_not_shrink_and_no_soil_at_all_are_the_limits():
         ([bar(state="cracked")], {}, "cracked", "warn"),
         ([bar(bottom=None, state="curved")], {}, "one-face", "warn"),
         ([bar(top=115.0, bottom=123.0)], {}, "faces-apart", "warn"),
+        ([bar(top=131.0, bottom=116.0, state="curved")], {}, "bent-too-far", "warn"),
+        ([bar(top=116.0, bottom=161.0, state="curved")], {}, "face-longer", "warn"),
         ([bar(mould=100.0, top=90.0, bottom=90.0)], {}, "mould-length", "warn"),
         ([bar()], {"mixed_at": "drier"}, "not-at-limit", "warn"),
         ([bar(), bar(top=112.0, bottom=112.0)], {}, "bars-apart", "warn"),

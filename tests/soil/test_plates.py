@@ -360,6 +360,16 @@ def test_each_mistake_in_the_pit_is_caught(mistake, code):
     assert found.action
 
 
+def test_a_gauge_that_stands_still_while_the_plate_comes_up_is_asked_about():
+    readings = virtual(STEPS, RAFT)
+    before, last = readings["rows"][-2:]
+    assert last["pressure_kpa"] < before["pressure_kpa"]
+    assert "gauge-odd" not in STEPS.reduce_raw(readings).codes()
+    stuck = readings | {"rows": [*readings["rows"][:-1], last | {"gauge_c_mm": before["gauge_c_mm"]}]}
+    found = next(f for f in STEPS.reduce_raw(stuck).findings if f.code == "gauge-odd")
+    assert found.cells == [f"rows.{len(readings['rows']) - 1}.gauge_c_mm"]
+
+
 def test_one_pair_of_readings_is_no_rate():
     readings = virtual(STEPS, RAFT)
     first = readings["rows"][0]["pressure_kpa"]

@@ -42,6 +42,11 @@ SWELL_NEGATIVE = warn(
     "The soil shrank by {percent:.2f %} under water.",
     "Look at the sign of the dial and whether the tripod was moved.",
 )
+SWELL_HASTENS = warn(
+    "swell-hastens",
+    "From {before:g} to {hours:g h} it swelled by {last:.2f mm}, having slowed to {slowed:.2f mm} in the time before.",
+    "Read the dial again: a turn miscounted, or the tripod was set down elsewhere.",
+)
 SOAKED_LIGHTER = stop(
     "soaked-lighter",
     "Soaked {soaked:g g}, before {before:g g}: water adds mass.",

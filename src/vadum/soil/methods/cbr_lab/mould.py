@@ -1,6 +1,7 @@
 """The specimen in its mould: density, water, swell, and what is wrong with them."""
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from math import pi
 
 from vadum.soil.bench.weighing import TinRow
@@ -16,6 +17,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     SOAKED_LIGHTER,
     SOAKED_SHORT,
     SOAKED_TINS,
+    SWELL_HASTENS,
     SWELL_MISSING,
     SWELL_NEGATIVE,
     TOO_COARSE,
@@ -31,6 +33,8 @@ MOST_REMOVED_PERCENT = 25.0
 SOAKED_H, _NEARLY_H = 96.0, 1.0
 _SHRUNK_PERCENT = 0.05
 _BULK = (1.0, 2.7)
+# Swell that has slowed to a third of its fastest does not grow to three times that again by more than a hair.
+_FEWEST_DIALS, _FASTER, _SWELL_MM = 4, 3.0, 0.2
 
 
 @dataclass(frozen=True)
@@ -109,11 +113,12 @@ def _mean_water(rows: list[TinRow], context: CbrLabContext) -> float | None:
 
 
 def soaking_findings(readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen) -> list[Finding]:
-    """Return what is wrong with the soaking, once the plunger has been down."""
-    pressed = any(row.read is not None for row in readings.top)
-    if settings.soaking != Soaking.SOAKED or not pressed:
+    """Return what is wrong with the soaking; what is missing, once the plunger has been down."""
+    if settings.soaking != Soaking.SOAKED:
         return []
-    found: list[Finding] = []
+    found = _hastens(readings)
+    if not any(row.read is not None for row in readings.top):
+        return found
     if made.swell_percent is None:
         found.append(SWELL_MISSING.at("swell.0.dial_mm"))
     elif made.swell_percent < -_SHRUNK_PERCENT:
@@ -125,6 +130,24 @@ def soaking_findings(readings: CbrLabReadings, settings: CbrLabSettings, made: S
     if soaked is not None and before is not None and soaked < before:
         found.append(SOAKED_LIGHTER.at("mass_soaked_g", "mass_mould_soil_g", soaked=soaked, before=before))
     return found
+
+
+def _hastens(readings: CbrLabReadings) -> list[Finding]:
+    """Return that the last dial has swelled faster again: soil takes up water ever more slowly once it has slowed."""
+    read = [
+        (row.elapsed_h, row.dial_mm, i)
+        for i, row in enumerate(readings.swell)
+        if row.used and row.elapsed_h is not None and row.dial_mm is not None
+    ]
+    if len(read) < _FEWEST_DIALS or any(b[0] <= a[0] for a, b in pairwise(read)):
+        return []
+    rates = [(b[1] - a[1]) / (b[0] - a[0]) for a, b in pairwise(read)]
+    (_, first, _), (before, middle, _), (hours, last, row) = read[-3:]
+    slowed = rates[-2] < max(rates[:-1]) / _FASTER
+    if not slowed or last - middle <= _SWELL_MM or rates[-1] <= _FASTER * max(rates[-2], 0.0):
+        return []
+    cell = f"swell.{row}.dial_mm"
+    return [SWELL_HASTENS.at(cell, before=before, hours=hours, last=last - middle, slowed=middle - first)]
 
 
 def mould_findings(

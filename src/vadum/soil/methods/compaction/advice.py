@@ -16,6 +16,7 @@ from vadum.soil.methods.compaction.findings import (
     MOULD_VOLUME,
     NO_MAXIMUM,
     ONE_SIDED,
+    PEAK_ABOVE_POINTS,
     PEAK_ABOVE_ZERO_AIR,
     TOO_FEW_POINTS,
     WATER_GAP,
@@ -32,6 +33,9 @@ _STEP_PERCENT = 2.0
 _SAG = 0.01
 # A density this much above the zero-air line is no rounding.
 _ZERO_AIR = 1.003
+# A curve through points 4 % apart, each side falling by 0.1 g/cm3, which is as sharp as they come, has its top so far
+# above them.
+_TOP_ABOVE = 0.025
 # Water contents nearer than this are one; ASTM D698 (2012), clause 10: increments of not more than 4 %.
 _SAME_WATER, _WIDEST_GAP = 0.05, 4.0
 
@@ -111,13 +115,15 @@ def curve_findings(settings: CompactionSettings, used: list[Compacted], peak: Pe
     return findings + _spaced(ordered) + _erratic(ordered)
 
 
-def peak_findings(peak: Peak, gs: Leant) -> list[Finding]:
-    """Return that the curve's maximum holds more water than there is room for."""
-    full = saturated_dry_density(peak.optimum_percent, gs.value)
-    if peak.maximum <= full * _ZERO_AIR:
-        return []
-    where = {"dry_density": peak.maximum, "water_content": peak.optimum_percent, "full": full}
-    return [PEAK_ABOVE_ZERO_AIR.at(**where)]
+def peak_findings(peak: Peak, used: list[Compacted], gs: Leant) -> list[Finding]:
+    """Return that the curve's maximum holds more water than there is room for, or that no point carries it."""
+    full, densest = saturated_dry_density(peak.optimum_percent, gs.value), max(p.dry_density for p in used)
+    where = {"dry_density": peak.maximum, "water_content": peak.optimum_percent}
+    if peak.maximum > full * _ZERO_AIR:
+        return [PEAK_ABOVE_ZERO_AIR.at(**where, full=full)]
+    if peak.maximum > densest + _TOP_ABOVE:
+        return [PEAK_ABOVE_POINTS.at(**where, above=peak.maximum - densest)]
+    return []
 
 
 def _spaced(ordered: list[Compacted]) -> list[Finding]:

@@ -29,6 +29,12 @@ PEAK_ABOVE_ZERO_AIR = stop(
     " {full:.3f [g/cm³]}.",
     "Make a point near the optimum, or take the other curve under School; then look at the Gs.",
 )
+PEAK_ABOVE_POINTS = warn(
+    "peak-above-points",
+    "The curve's maximum, {dry_density:.3f g/cm³} at {water_content:.1f %}, stands {above:.3f g/cm³} above the densest"
+    " point: no mould was as dense.",
+    "Look at the tins of the points beside it; make a point at that water content.",
+)
 EQUAL_WATER = warn(
     "equal-water",
     "Points {one} and {other} have one water content, {water_content:.1f %}: they are one point of the curve.",

@@ -46,7 +46,7 @@ def reduce_compaction(
     if used:
         result.findings += assumed_note(gs)
     if peak is not None:
-        result.findings += peak_findings(peak, gs)
+        result.findings += peak_findings(peak, used, gs)
         _optimum(result, peak, readings, settings, gs)
     result.figures = [compaction_figure(every, used, peak, settings, gs)]
     result.next_step = next_step(readings, settings, used, context.tins)

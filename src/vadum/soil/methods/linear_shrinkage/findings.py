@@ -27,6 +27,16 @@ FACES_APART = warn(
     "Bar {number}: top and bottom differ by {mm:.1f mm}, but it is not called curved.",
     "Measure both faces again; say how the dry bar looks.",
 )
+BENT_TOO_FAR = warn(
+    "bent-too-far",
+    "Bar {number}: top {top:g mm} and bottom {bottom:g mm} differ by more than a bar can be bent.",
+    "Measure both faces again along their middle.",
+)
+FACE_LONGER = warn(
+    "face-longer",
+    "Bar {number}: one face is {face:g mm} long, its mould {mould:g mm}.",
+    "Measure that face again; no face is longer than the mould was.",
+)
 MOULD_LENGTH = warn(
     "mould-length",
     "Bar {number}: a mould of {mould:g mm}, 140 mm is the standard's.",

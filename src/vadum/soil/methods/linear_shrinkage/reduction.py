@@ -7,8 +7,10 @@ from vadum.soil.methods.linear_shrinkage.equations import linear_shrinkage_perce
 from vadum.soil.methods.linear_shrinkage.figure import bars_figure
 from vadum.soil.methods.linear_shrinkage.findings import (
     BARS_APART,
+    BENT_TOO_FAR,
     CRACKED,
     DRY_LONGER,
+    FACE_LONGER,
     FACES_APART,
     FAR_FROM_PLASTICITY,
     IN_PIECES,
@@ -28,6 +30,8 @@ from vadum.soil.methods.linear_shrinkage.results import LINEAR_SHRINKAGE, PLASTI
 
 _STANDARD_MM, _MOULD_MM = 140.0, 1.0
 _FACES_MM = 2.0
+# A bar 12.5 mm thick whose faces differ by more than this is bent through more than 45 degrees: 12.5 mm times pi / 4.
+_BENT_MM = 10.0
 _LONG_TROUGH_MM = 200.0
 # The estimate scatters by about a third; beyond this factor and these percents it is worth a look.
 _FACTOR, _PERCENT = 2.0, 10.0
@@ -105,9 +109,23 @@ def _bar_findings(i: int, bar: Bar) -> list[Finding]:
         findings.append(CRACKED.at(f"{path}.state", number=number))
     if bar.state == BarState.CURVED and dry is not None and (top is None or bottom is None):
         findings.append(ONE_FACE.at(f"{path}.length_bottom_mm", number=number))
-    if bar.state != BarState.CURVED and top is not None and bottom is not None and abs(top - bottom) > _FACES_MM:
-        findings.append(FACES_APART.at(f"{path}.length_bottom_mm", number=number, mm=abs(top - bottom)))
-    return findings
+    return findings + _face_findings(i, bar)
+
+
+def _face_findings(i: int, bar: Bar) -> list[Finding]:
+    """Return what is wrong between the two faces of one bar."""
+    path, top, bottom, mould = f"bars.{i}", bar.length_top_mm, bar.length_bottom_mm, bar.length_mould_mm
+    if top is None or bottom is None:
+        return []
+    key = "length_top_mm" if top > bottom else "length_bottom_mm"
+    if mould is not None and (top + bottom) / 2 <= mould < max(top, bottom):
+        return [FACE_LONGER.at(f"{path}.{key}", number=i + 1, face=max(top, bottom), mould=mould)]
+    apart = abs(top - bottom)
+    if bar.state == BarState.CURVED and apart > _BENT_MM:
+        return [BENT_TOO_FAR.at(f"{path}.{key}", number=i + 1, top=top, bottom=bottom)]
+    if bar.state != BarState.CURVED and apart > _FACES_MM:
+        return [FACES_APART.at(f"{path}.length_bottom_mm", number=i + 1, mm=apart)]
+    return []
 
 
 def _next_step(readings: LinearShrinkageReadings, found: int, settings: LinearShrinkageSettings) -> str:

@@ -159,22 +159,20 @@ def _pressures(
 
 def _odd_gauges(made: list[Stage]) -> list[Finding]:
     """Return a gauge that moves unlike the others between two readings: misread, or its foot slipped."""
-    for stage in made:
-        every = zip(stage.gauges, stage.spread_mm, stage.rows, strict=True)
-        for (before, apart_before, _), (after, apart, row) in pairwise(every):
-            if apart_before + apart <= _ODD_GAUGE_MM:
-                continue  # then no two can have moved further apart than this
-            moved = [
-                (b - a, k)
-                for k, (a, b) in enumerate(zip(before, after, strict=True))
-                if a is not None and b is not None
-            ]
-            if len(moved) < 3 or max(moved)[0] - min(moved)[0] <= _ODD_GAUGE_MM:
-                continue
-            middle = sorted(moved)[len(moved) // 2][0]
-            step, k = max(moved, key=lambda change: abs(change[0] - middle))
-            if abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle)):
-                return [GAUGE_ODD.at(f"rows.{row}.{GAUGES[k]}", number="ABCD"[k], step=step, middle=middle)]
+    every = [(stage, *read) for stage in made for read in zip(stage.gauges, stage.spread_mm, stage.rows, strict=True)]
+    for (held, before, apart_before, _), (stage, after, apart, row) in pairwise(every):
+        if apart_before + apart <= _ODD_GAUGE_MM:
+            continue  # then no two can have moved further apart than this
+        moved = [
+            (b - a, k) for k, (a, b) in enumerate(zip(before, after, strict=True)) if a is not None and b is not None
+        ]
+        if len(moved) < 3 or max(moved)[0] - min(moved)[0] <= _ODD_GAUGE_MM:
+            continue
+        middle = sorted(moved)[len(moved) // 2][0]
+        step, k = max(moved, key=lambda change: abs(change[0] - middle))
+        # Under another load a plate may tilt; a gauge that stands still while it moves does not touch it.
+        if (stage is held and abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle))) or step == 0:
+            return [GAUGE_ODD.at(f"rows.{row}.{GAUGES[k]}", number="ABCD"[k], step=step, middle=middle)]
     return []
 
 
