@@ -17,8 +17,9 @@ from vadum.soil.bench.filling import (
     order_findings,
     water_at,
 )
-from vadum.soil.bench.infiltrating import InfiltrationSettings, of_design, to_temperature, verdict
+from vadum.soil.bench.infiltrating import InfiltrationSettings, for_design, to_temperature, verdict
 from vadum.soil.bench.steady import Rate, mean_mm_min, steady_window
+from vadum.soil.contract.reduction import Reduction
 
 
 def rates(*values, every=10.0):
@@ -141,18 +142,25 @@ def test_a_rate_in_colder_water_is_slower_by_its_viscosity():
         (None, {}, ["design_mm_h"]),
         (12.0, {}, ["rate_20", "design_mm_h"]),
         (12.0, {"required_mm_h": 5}, ["rate_20", "design_mm_h", "judged"]),
-        (None, {"design_c": 4}, ["design_mm_h"]),
     ],
 )
 def test_what_is_said_for_a_design(water, settings, keys):
     chosen = InfiltrationSettings.model_validate(settings)
-    found = of_design(30.0, water, chosen)
-    assert [p.key for p in found] == keys
-    if water is None:
-        # Colder water than nobody measured: the factor alone counts, and the name says no temperature.
-        design = next(p for p in found if p.key == "design_mm_h")
-        assert design.value == pytest.approx(15.0)
-        assert "°C" not in design.name
+    result = Reduction()
+    for_design(result, 30.0, water, chosen, "temperature_c")
+    assert [p.key for p in result.parameters] == keys
+    assert result.findings == []
+
+
+def test_water_that_nobody_measured_is_taken_for_20_degrees_and_asked_about():
+    """The sheet says so of a blank temperature; water of 4 degrees has 1.567 mPa s, of 20 degrees 1.002."""
+    result = Reduction()
+    for_design(result, 30.0, None, InfiltrationSettings(design_c=4), "temperature_c")
+    [design] = result.parameters
+    assert design.value == pytest.approx(15.0 * 1.002 / 1.567, rel=2e-3)
+    assert "water of 4 °C" in design.name
+    [asked] = result.findings
+    assert (asked.code, asked.severity, asked.cells) == ("water-not-read", "warn", ["temperature_c"])
 
 
 def test_a_verdict_is_at_the_limit_met():

@@ -363,6 +363,14 @@ def test_the_area_school_and_no_cohesion():
     assert value(none, "friction_peak") == pytest.approx(35, abs=0.2)
 
 
+@pytest.mark.parametrize("cohesion", ["free", "none"])
+def test_a_specimen_off_the_others_is_asked_about_whatever_line_is_drawn(cohesion):
+    readings = virtual(BOX, BoxSoil(35, 30, 0.0, 1.2, 1.5, 3.0))
+    assert BOX.reduce_raw(readings, {"cohesion": cohesion}).findings == []
+    readings["specimens"][2]["dead_mass_kg"] *= 2
+    assert "specimen-off" in BOX.reduce_raw(readings, {"cohesion": cohesion}).codes()
+
+
 def test_a_peak_by_hand_and_a_specimen_left_out():
     readings = virtual(BOX, BoxSoil(35, 30, 0.0, 1.2, 1.5, 3.0))
     moved = BOX.reduce_raw(readings, {"peak_3_mm": 0.5})

@@ -119,6 +119,11 @@ def water_at(fills: Sequence[FillRow], number: int) -> float | None:
     return read[-1] if read else None
 
 
+def water_cell(fills: Sequence[FillRow], number: int) -> str:
+    """Return the cell in which the temperature of a fill's water is typed: the last there is, where it has none."""
+    return f"fills.{max(min(number, len(fills)), 1) - 1}.temperature_c"
+
+
 def number_findings(levels: Sequence[Any]) -> list[Finding]:
     """Return where a number is missing between one row and the next; rows left out count, for they were there."""
     found, before = [], 0

@@ -2,6 +2,8 @@
 required."""
 
 from vadum.soil.contract.field import Settings, setting
+from vadum.soil.contract.finding import warn
+from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter, Result
 from vadum.soil.numbers.rounding import significant
 from vadum.soil.physics.water import water_viscosity
@@ -19,6 +21,13 @@ DESIGN_MM_H = Result(
     opinion=True,
 )
 JUDGED = Result("judged", "required", "rate the project requires", opinion=True)
+WATER_NOT_READ = warn(
+    "water-not-read",
+    "The water's temperature was not read: the rate for water of {wanted:g °C} takes it to have been {assumed:g °C}.",
+    "Read the temperature of the water; where there is none left, say under remarks what it will have been.",
+)
+# What the sheet says of a temperature that is blank.
+_ASSUMED_C = 20.0
 
 
 class InfiltrationSettings(Settings):
@@ -38,21 +47,26 @@ class InfiltrationSettings(Settings):
     )
 
 
-def of_design(rate_mm_h: float, water_c: float | None, settings: InfiltrationSettings) -> list[Parameter]:
-    """Return the rate at 20 degrees, the rate for design and what is said of it.
+def for_design(
+    result: Reduction, rate_mm_h: float, water_c: float | None, settings: InfiltrationSettings, cell: str
+) -> None:
+    """Add the rate at 20 degrees, the rate for design and what is said of it.
 
     Arguments
     ---------
-    rate_mm_h : as it was measured, in water of ``water_c``; the temperature counts for nothing while it is not read
+    rate_mm_h : as it was measured, in water of ``water_c``, read in ``cell``; None where it was not read
     """
-    found, cold, at = [], 1.0, ""
+    cold, at = 1.0, ""
     if water_c is not None:
-        found.append(RATE_20.of(rate_mm_h * to_temperature(water_c, 20.0)))
-        if settings.design_c is not None:
-            cold, at = to_temperature(water_c, settings.design_c), f", water of {settings.design_c:g} °C"
+        result.parameters.append(RATE_20.of(rate_mm_h * to_temperature(water_c, 20.0)))
+    elif settings.design_c is not None:
+        result.findings.append(WATER_NOT_READ.at(cell, wanted=settings.design_c, assumed=_ASSUMED_C))
+    if settings.design_c is not None:
+        was = _ASSUMED_C if water_c is None else water_c
+        cold, at = to_temperature(was, settings.design_c), f", water of {settings.design_c:g} °C"
     design = rate_mm_h * cold / settings.safety_factor
-    found.append(DESIGN_MM_H.of(design, factor=settings.safety_factor, at=at))
-    return [*found, *verdict(design, settings.required_mm_h)]
+    result.parameters.append(DESIGN_MM_H.of(design, factor=settings.safety_factor, at=at))
+    result.parameters += verdict(design, settings.required_mm_h)
 
 
 def to_temperature(water_c: float, wanted_c: float) -> float:

@@ -161,22 +161,22 @@ def envelope_findings(made: list[Sheared], peak: Issued | None, settings: Direct
         found.append(TOO_FEW_STRESSES.at(count=len({round(x, 1) for x in stresses}), least=_LEAST))
     elif stresses[-1] < _SPAN * stresses[0]:
         found.append(STRESSES_CLOSE.at(least=stresses[0], largest=stresses[-1], factor=_SPAN))
-    if peak is not None and settings.cohesion == "free" and len(made) >= _LEAST:
-        if peak.below is not None and peak.doubtful:
+    if peak is not None and len(made) >= _LEAST:
+        if settings.cohesion == "free" and peak.below is not None and peak.doubtful:
             below = peak.below
             found.append(COHESION_NEGATIVE.at("specimens", cohesion=below.cohesion_kpa, phi=below.friction_deg))
-        if len(made) > _LEAST - 1:
-            off = [(s.peak_kpa - _line_of_others(s, made), s) for s in made]
-            worst, far = max(off, key=lambda pair: abs(pair[0]) / pair[1].peak_kpa if pair[1].peak_kpa > 0 else 0.0)
-            if abs(worst) > _OFF_LINE * far.peak_kpa:
-                found.append(
-                    SPECIMEN_OFF.at(
-                        f"specimens.{far.number - 1}.dead_mass_kg",
-                        number=far.number,
-                        off=abs(worst),
-                        side="above" if worst > 0 else "below",
-                    )
+        # Whether or not a line through the origin is drawn: one specimen lies off what the others say.
+        off = [(s.peak_kpa - _line_of_others(s, made), s) for s in made]
+        worst, far = max(off, key=lambda pair: abs(pair[0]) / pair[1].peak_kpa if pair[1].peak_kpa > 0 else 0.0)
+        if abs(worst) > _OFF_LINE * far.peak_kpa:
+            found.append(
+                SPECIMEN_OFF.at(
+                    f"specimens.{far.number - 1}.dead_mass_kg",
+                    number=far.number,
+                    off=abs(worst),
+                    side="above" if worst > 0 else "below",
                 )
+            )
     for a, b in pairwise(sorted(made, key=lambda s: s.normal_kpa)):
         if b.normal_kpa > 1.2 * a.normal_kpa and b.peak_kpa < a.peak_kpa:
             found.append(

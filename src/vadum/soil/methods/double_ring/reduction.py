@@ -1,6 +1,6 @@
 """From levels or volumes to the steady infiltration of the inner ring."""
 
-from vadum.soil.bench.infiltrating import of_design
+from vadum.soil.bench.infiltrating import for_design
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.double_ring import advice
@@ -37,7 +37,7 @@ def _results(result: Reduction, readings: RingReadings, settings: RingSettings, 
         return
     rate = 60 * steady
     result.parameters += [INFILTRATION.of(rate), RATE_M_S.of(rate / 3.6e6)]
-    result.parameters += of_design(rate, readings.temperature_c, settings)
+    for_design(result, rate, readings.temperature_c, settings, "temperature_c")
     between = outer.steady(settings)
     if between is not None:
         result.parameters += [ANNULAR.of(60 * between), RATIO.of(steady / between)]

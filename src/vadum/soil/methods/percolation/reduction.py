@@ -1,7 +1,7 @@
 """From levels to the percolation rate, and to the rate through wall and base."""
 
-from vadum.soil.bench.filling import fills_of, water_at
-from vadum.soil.bench.infiltrating import of_design
+from vadum.soil.bench.filling import fills_of, water_at, water_cell
+from vadum.soil.bench.infiltrating import for_design
 from vadum.soil.bench.steady import mean_mm_min, steady_window
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
@@ -54,7 +54,8 @@ def _results(
     if rate is None or last.rate_mm_min is None or last.depth_mm is None or readings.hole_diameter_mm is None:
         return
     result.parameters.append(INFILTRATION.of(60 * rate))
-    result.parameters += of_design(60 * rate, water_at(readings.fills, last.fill), settings)
+    water = water_at(readings.fills, last.fill)
+    for_design(result, 60 * rate, water, settings, water_cell(readings.fills, last.fill))
     result.derivation.append(
         Step.of(
             wall_and_base_mm_min,

@@ -1,7 +1,7 @@
 """From the levels of each fill to the rate at which the pit soaks away."""
 
-from vadum.soil.bench.filling import water_at
-from vadum.soil.bench.infiltrating import of_design
+from vadum.soil.bench.filling import water_at, water_cell
+from vadum.soil.bench.infiltrating import for_design
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.soakage_pit import advice
@@ -43,7 +43,8 @@ def _results(result: Reduction, readings: PitReadings, settings: PitSettings, pi
         least, slowest = min(rates, key=lambda rate: rate[0])
         over = "one fill" if len(rates) == 1 else f"least of {len(rates)} fills"
         result.parameters += [RATE.of(least, over=over), INFILTRATION.of(least * M_S_TO_MM_H)]
-        result.parameters += of_design(least * M_S_TO_MM_H, water_at(readings.fills, slowest.fill.number), settings)
+        fills, number = readings.fills, slowest.fill.number
+        for_design(result, least * M_S_TO_MM_H, water_at(fills, number), settings, water_cell(fills, number))
     for one in made:
         number = one.fill.number
         if one.rate_m_s is not None and one.minutes is not None:
