@@ -203,6 +203,16 @@ def test_two_hundred_lumps(way):
     recovered(RING, [("dry_density", lambda s: s.dry_density, 0.004)], settings=lambda i: RING.Settings(way=way))
 
 
+def test_a_diameter_twice_the_others_is_asked_about():
+    rounds = [{"top_mm": 38.1, "middle_mm": 38.0, "bottom_mm": 38.2, "length_mm": 76.0} for _ in range(3)]
+    true = ring(mass_bag_g=0, mass_bag_wet_g=174, calipers=rounds)
+    assert "calipers-apart" not in RING.reduce_raw(true, {"way": "calipers"}).codes()
+    for cell, value in (("top_mm", 76.2), ("length_mm", 67.0)):
+        spoilt = true | {"calipers": [*rounds[:2], rounds[2] | {cell: value}]}
+        found = next(f for f in RING.reduce_raw(spoilt, {"way": "calipers"}).findings if f.code == "calipers-apart")
+        assert found.cells == [f"calipers.2.{cell}"]
+
+
 def test_a_waxed_lump_by_hand():
     # 427 g bare, 445 g waxed, 215 g under water at 20 degrees: 230/0.9982 - 18/0.9 = 210.4 cm3; rho = 2.029.
     lump = {"mass_bag_g": 0, "mass_bag_wet_g": 427, "mass_waxed_g": 445, "mass_in_water_g": 215, "temperature_c": 20}

@@ -104,6 +104,21 @@ def test_a_falling_balance_is_a_wrong_entry_style():
     assert "entry style" in found.action
 
 
+@pytest.mark.parametrize(
+    ("entry", "change"),
+    [
+        # The balance with the pan added shows less than with the last sieve: 500 and 450 g.
+        ("cumulative", {"sieves": [{"opening_mm": 2.0, "mass_cumulative_g": 500.0}], "mass_pan_g": 450.0}),
+        ("loaded", {"mass_pan_empty_g": 480.0, "mass_pan_g": 450.0}),
+    ],
+)
+def test_nothing_lies_in_a_pan_that_is_lighter_than_before(entry, change):
+    result = SIEVE.reduce_raw(stack(**change), {"entry": entry})
+    found = next(f for f in result.findings if f.code == "pan-lighter")
+    assert found.cells == ["mass_pan_g"]
+    assert not result.reportable
+
+
 def test_overload_is_said_while_the_soil_is_still_there():
     half = stack(mass_pan_g=None, loads=None, sieves=rows(_2={"mass_retained_g": 230.0}, _3={"mass_retained_g": None}))
     result = SIEVE.reduce_raw(half)

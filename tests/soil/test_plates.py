@@ -368,6 +368,8 @@ def test_a_gauge_that_stands_still_while_the_plate_comes_up_is_asked_about():
     stuck = readings | {"rows": [*readings["rows"][:-1], last | {"gauge_c_mm": before["gauge_c_mm"]}]}
     found = next(f for f in STEPS.reduce_raw(stuck).findings if f.code == "gauge-odd")
     assert found.cells == [f"rows.{len(readings['rows']) - 1}.gauge_c_mm"]
+    turned = readings | {"rows": [*readings["rows"][:-1], last | {"gauge_c_mm": before["gauge_c_mm"] + 0.5}]}
+    assert "gauge-odd" in STEPS.reduce_raw(turned).codes()
 
 
 def test_one_pair_of_readings_is_no_rate():

@@ -159,8 +159,8 @@ def _pressures(
 
 def _odd_gauges(made: list[Stage]) -> list[Finding]:
     """Return a gauge that moves unlike the others between two readings: misread, or its foot slipped."""
-    every = [(stage, *read) for stage in made for read in zip(stage.gauges, stage.spread_mm, stage.rows, strict=True)]
-    for (held, before, apart_before, _), (stage, after, apart, row) in pairwise(every):
+    every = [read for stage in made for read in zip(stage.gauges, stage.spread_mm, stage.rows, strict=True)]
+    for (before, apart_before, _), (after, apart, row) in pairwise(every):
         if apart_before + apart <= _ODD_GAUGE_MM:
             continue  # then no two can have moved further apart than this
         moved = [
@@ -170,8 +170,8 @@ def _odd_gauges(made: list[Stage]) -> list[Finding]:
             continue
         middle = sorted(moved)[len(moved) // 2][0]
         step, k = max(moved, key=lambda change: abs(change[0] - middle))
-        # Under another load a plate may tilt; a gauge that stands still while it moves does not touch it.
-        if (stage is held and abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle))) or step == 0:
+        # A gauge that stands still while the plate moves does not touch it.
+        if abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle)) or step == 0:
             return [GAUGE_ODD.at(f"rows.{row}.{GAUGES[k]}", number="ABCD"[k], step=step, middle=middle)]
     return []
 

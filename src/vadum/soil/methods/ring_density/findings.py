@@ -17,6 +17,11 @@ ODD_HEADSPACE = warn(
     "A headspace of {mm:g [mm]} stands out of the others, {near:g mm}.",
     "Measure it again; leave it out with the reason if a stone or a chip was there.",
 )
+CALIPERS_APART = warn(
+    "calipers-apart",
+    "{what} {odd:g mm} stands apart from the others, {near:g mm}, by {percent:.0f %}.",
+    "Read the calipers again; trim the piece true, or wax it and weigh it under water.",
+)
 WAX_LIGHTER = stop(
     "wax-lighter",
     "The waxed lump, {waxed:g g}, is not heavier than the bare one, {bare:g g}.",

@@ -13,6 +13,7 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.ring_density.findings import (
     BAG_HEAVIER,
+    CALIPERS_APART,
     HEADSPACE_ABOVE_RING,
     ODD_HEADSPACE,
     RING_SHAPE,
@@ -26,6 +27,8 @@ from vadum.soil.physics.phases import dry_density
 
 _FOLLOWED = {Way.RING: "ASTM D2937", Way.CALIPERS: "ASTM D7263 method B", Way.IMMERSION: "ASTM D7263 method A"}
 _FEWEST_HEADSPACES, _STANDS_OUT = 3, 2.0
+# A diameter off by so much of the others moves a volume by as much again; a piece trimmed by hand is truer.
+_TRUE = 0.05
 BASIS = "ASTM D7263"
 
 
@@ -64,6 +67,7 @@ def reduce_ring(readings: RingDensityReadings, settings: RingDensitySettings, co
     result.follows = [_FOLLOWED[settings.way]]
     volume, steps = _volume(readings, settings, headspace, mass)
     result.findings += lump_findings(readings, settings, mass) if settings.way == Way.IMMERSION else []
+    result.findings += _caliper_findings(readings) if settings.way == Way.CALIPERS else []
     if w is not None:
         result.parameters.append(WATER_CONTENT.of(w))
     phases = None
@@ -112,6 +116,23 @@ def _volume(
     volume = ring_volume_cm3(diameter, height, headspace_mm)
     put_in = f"π/4 {diameter:g}² ({height:g} − {headspace_mm:.2f}) / 1000"
     return volume, [_volume_step("V = π/4 d² (h − headspace)", put_in, volume)]
+
+
+def _caliper_findings(readings: RingDensityReadings) -> list[Finding]:
+    """Return the diameter and the length that stand apart from the others of their piece."""
+    rounds = [(i, row) for i, row in enumerate(readings.calipers) if row.used]
+    across = ("top_mm", "middle_mm", "bottom_mm")
+    found = []
+    for what, names in (("A diameter of", across), ("A length of", ("length_mm",))):
+        read = [(f"calipers.{i}.{name}", value) for i, row in rounds for name in names if (value := getattr(row, name))]
+        if len(read) < 2:
+            continue
+        near = median(value for _, value in read)
+        cell, odd = max(read, key=lambda one: abs(one[1] - near))
+        if abs(odd - near) > _TRUE * near:
+            percent = 100 * abs(odd - near) / near
+            found.append(CALIPERS_APART.at(cell, what=what, odd=odd, near=near, percent=percent))
+    return found
 
 
 def _volume_step(formula: str, put_in: str, volume: float) -> Step:

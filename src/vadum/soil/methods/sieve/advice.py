@@ -18,6 +18,7 @@ from vadum.soil.methods.sieve.findings import (
     FINES_UNKNOWN,
     MASS_MISSING,
     NO_SUCH_SIEVE,
+    PAN_LIGHTER,
     RIFFLED_MORE,
     SIEVE_OVERLOADED,
     SIEVE_TWICE,
@@ -43,6 +44,8 @@ from vadum.soil.physics.grading import Curve
 _ENDPOINT_PERCENT = 1.0
 # Four standard deviations of what rounding to one step does.
 _FOUR_OF_UNIFORM = 4 / 12**0.5
+# A sum of readings in binary is off by less.
+_OF_NOTHING_G = 1e-6
 # Nobody sieves so many times the least specimen.
 _FAR_MORE = 8.0
 # A running sum of so many sieves adds up to more than this many times what went in.
@@ -67,6 +70,8 @@ def mass_findings(readings: SieveReadings, settings: SieveSettings, stack: Stack
     if typed_cumulatively(readings, settings, stack):
         last = max(stack.weighed_alone_g)
         return [*findings, CUMULATIVE_ENTRY.at(_mass_cell(last, settings), last=stack.weighed_alone_g[last])]
+    if stack.pan_g is not None and stack.pan_g < -_OF_NOTHING_G:
+        findings.append(PAN_LIGHTER.at("mass_pan_g", mass=stack.pan_g))
     put_in = stack.sieved_g
     slipped = [i for i, mass in stack.retained_g.items() if put_in and mass > 5 * put_in]
     if slipped:

@@ -82,6 +82,11 @@ BALANCE_FALLS = stop(
     "The balance shows less with the {opening:g mm} sieve added than before.",
     "Read the balance again; if each sieve was weighed alone, change the entry style under School.",
 )
+PAN_LIGHTER = stop(
+    "pan-lighter",
+    "In the pan lies {mass:.1f g}: less than nothing, once what was there before it is taken off.",
+    "Read the balance again for the pan, and for what was weighed before it.",
+)
 SIEVE_OVERLOADED = warn(
     "sieve-overloaded",
     "{mass:.0f g} on the {opening:g mm} sieve; it carries {most:.0f g}{already}.",
