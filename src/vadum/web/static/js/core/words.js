@@ -21,7 +21,7 @@ const kept = () => store.all("words").then((all) => all.filter((word) => word.wh
 // Returns whether this browser keeps it: a private window may not.
 async function keep(word) {
   try {
-    await store.put("words", { ...word, who, key: ofTest(word.test) + word.operation });
+    await store.put("words", { ...word, who, key: `${ofTest(word.test)}${word.operation}.${who}` });
   } catch {
     return false;
   }
