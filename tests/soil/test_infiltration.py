@@ -176,6 +176,14 @@ def test_design_in_cold_water_and_the_lowest_place():
     usual, cold = FALLING.reduce_raw(plain), FALLING.reduce_raw(plain, {"design_c": 4.0})
     # Water of 4 degrees is 1.567 times as viscous as that of 20 (Kestin, Sokolov and Wakeham, 1978).
     assert usual.parameter("design_mm_h").value / cold.parameter("design_mm_h").value == pytest.approx(1.565, abs=0.01)
+    for cylinder in plain["cylinders"]:
+        cylinder.pop("temperature_c")
+    assert "water-not-read" not in FALLING.reduce_raw(plain).codes()
+    unread = FALLING.reduce_raw(plain, {"design_c": 4.0})
+    assert "water-not-read" in unread.codes()
+    assert unread.parameter("ks_site").value / 2 / unread.parameter("design_mm_h").value == pytest.approx(
+        1.565, abs=0.01
+    )
     lowest = FALLING.reduce_raw(plain, {"site_value": "lowest"})
     values = [lowest.parameter(f"ks_{k}").value for k in (1, 2, 3)]
     assert lowest.parameter("ks_site").value == pytest.approx(min(values))

@@ -27,7 +27,7 @@ WATER_NOT_READ = warn(
     "Read the temperature of the water; where there is none left, say under remarks what it will have been.",
 )
 # What the sheet says of a temperature that is blank.
-_ASSUMED_C = 20.0
+ASSUMED_C = 20.0
 
 
 class InfiltrationSettings(Settings):
@@ -60,9 +60,9 @@ def for_design(
     if water_c is not None:
         result.parameters.append(RATE_20.of(rate_mm_h * to_temperature(water_c, 20.0)))
     elif settings.design_c is not None:
-        result.findings.append(WATER_NOT_READ.at(cell, wanted=settings.design_c, assumed=_ASSUMED_C))
+        result.findings.append(WATER_NOT_READ.at(cell, wanted=settings.design_c, assumed=ASSUMED_C))
     if settings.design_c is not None:
-        was = _ASSUMED_C if water_c is None else water_c
+        was = ASSUMED_C if water_c is None else water_c
         cold, at = to_temperature(was, settings.design_c), f", water of {settings.design_c:g} °C"
     design = rate_mm_h * cold / settings.safety_factor
     result.parameters.append(DESIGN_MM_H.of(design, factor=settings.safety_factor, at=at))

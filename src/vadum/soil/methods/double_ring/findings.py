@@ -1,6 +1,5 @@
 """What can be wrong with the readings, and what to do about it at the rings."""
 
-from vadum.soil.bench.infiltrating import WATER_NOT_READ
 from vadum.soil.contract.finding import note, stop, warn
 
 NOT_LOCATED = stop("services", "Cables and pipes are not located.", "Do not drive the rings before they are.")
@@ -79,23 +78,3 @@ WATER_TABLE = warn(
     "The water table at {water_table_m:g m} is less than {least:g m} below the rings.",
     "The rate holds for this water table only; a design needs the distance its code asks for.",
 )
-__all__ = [
-    "HEADS_APART",
-    "INNER_FASTER",
-    "NEVER_STEADY",
-    "NOT_LOCATED",
-    "NOT_SEALED",
-    "NO_RING",
-    "OUTER_FASTER",
-    "RATE_JUMPS",
-    "RING_RATIO",
-    "SHALLOW",
-    "SHORT",
-    "SIZES_DIFFER",
-    "STOPPED",
-    "STUCK",
-    "TIME_BACK",
-    "WATER_NOT_READ",
-    "WATER_TABLE",
-    "WRONG_WAY",
-]

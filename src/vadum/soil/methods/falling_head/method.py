@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import infiltrating
 from vadum.soil.bench.levels import Series, iso, levels_view, read_of
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
@@ -49,7 +50,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         Rising("heads.elapsed_min", group="cylinder"),
         Smooth("heads.head_mm", "elapsed_min", group="cylinder", log_x=True),
     )
-    findings = doubts_in(own_findings)
+    findings = doubts_in(own_findings, infiltrating)
     computed = (
         Computed(table="cylinders", key="deficit_percent", label="Δθ", unit="%"),
         Computed(table="cylinders", key="ks_mm_h", label="Ks", unit="mm/h"),

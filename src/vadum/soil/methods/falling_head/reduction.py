@@ -2,6 +2,7 @@
 
 from math import exp, sqrt
 
+from vadum.soil.bench.infiltrating import ASSUMED_C, WATER_NOT_READ, to_temperature
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
@@ -30,7 +31,6 @@ from vadum.soil.methods.falling_head.results import (
 )
 from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics.falling_head import geometric_mean
-from vadum.soil.physics.water import water_viscosity
 
 BASIS = "ASTM D8152"
 MM_H_TO_M_S = 1 / 3.6e6
@@ -131,7 +131,7 @@ def _site(result: Reduction, fitted: list[Place], settings: FallingHeadSettings)
     result.parameters.append(KS_SITE_M_S.of(value * MM_H_TO_M_S, doubt=in_m_s))
     if count > 1:
         _scatter(result, values, mean, spread)
-    _design(result, value, settings, by_20=not missing)
+    _design(result, value, settings, [p.number for p in known if p.water_c is None])
 
 
 def _bound(result: Reduction, known: list[Place], share: dict[int, float], at: str) -> None:
@@ -155,12 +155,17 @@ def _scatter(result: Reduction, values: list[float], mean: float, spread: float)
         result.findings.append(PLACES_APART.at("cylinders", factor=factor, least=min(values), most=max(values)))
 
 
-def _design(result: Reduction, value: float, settings: FallingHeadSettings, *, by_20: bool) -> None:
-    """Add the rate for design, in water as cold as the setting says, and whether it meets what is required."""
+def _design(result: Reduction, value: float, settings: FallingHeadSettings, not_read: list[int]) -> None:
+    """Add the rate for design, in water as cold as the setting says, and whether it meets what is required.
+
+    ``not_read`` are the places of which nobody read the water's temperature: it is taken to have been 20 degrees.
+    """
     cold, at = 1.0, ""
-    if settings.design_c is not None and by_20:
-        cold = float(water_viscosity(20.0) / water_viscosity(settings.design_c))
-        at = f", water of {settings.design_c:g} °C"
+    if settings.design_c is not None:
+        cold, at = to_temperature(ASSUMED_C, settings.design_c), f", water of {settings.design_c:g} °C"
+        if not_read:
+            cell = f"cylinders.{not_read[0] - 1}.temperature_c"
+            result.findings.append(WATER_NOT_READ.at(cell, wanted=settings.design_c, assumed=ASSUMED_C))
     design = value * cold / settings.safety_factor
     result.parameters.append(DESIGN_MM_H.of(design, safety_factor=settings.safety_factor, at=at))
     if settings.required_mm_h is not None:

@@ -1,7 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the hole."""
 
 from vadum.soil.bench.filling import NUMBER_SKIPS, TIME_BACK, WATER_STANDS, WRONG_WAY
-from vadum.soil.bench.infiltrating import WATER_NOT_READ
 from vadum.soil.contract.finding import note, stop, warn
 
 NOT_LOCATED = stop("services", "Cables and pipes are not located.", "Do not dig before they are.")
@@ -62,7 +61,6 @@ __all__ = [
     "RATES_JUMP",
     "RUN_DRY",
     "TIME_BACK",
-    "WATER_NOT_READ",
     "WATER_STANDS",
     "WATER_TABLE",
     "WRONG_WAY",

@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import infiltrating
 from vadum.soil.bench.filling import fills_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
@@ -34,7 +35,7 @@ class Percolation(Method[PercolationReadings, PercolationSettings, PercolationCo
     set_up = ("services_located", "hole_diameter_mm", "hole_depth_mm", "base_mm", "soaked")
     headline = ("rate", "percolation", "design_mm_h", "judged")
     results = results_in(own_results)
-    findings = doubts_in(own_findings)
+    findings = doubts_in(own_findings, infiltrating)
     neighbours = (Alike(("fills.temperature_c",), apart=5.0), Rising("levels.fill", level=True))
     computed = (
         Computed(table="levels", key="fall_mm_h", label="fall", unit="mm/h"),

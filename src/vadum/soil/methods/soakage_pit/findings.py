@@ -1,7 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the pit."""
 
 from vadum.soil.bench.filling import NUMBER_SKIPS, TIME_BACK, WATER_STANDS, WRONG_WAY
-from vadum.soil.bench.infiltrating import WATER_NOT_READ
 from vadum.soil.contract.finding import note, stop, warn
 
 NOT_LOCATED = stop("services", "Cables and pipes are not located.", "Do not dig before they are.")
@@ -82,7 +81,6 @@ __all__ = [
     "START_LOW",
     "TIME_BACK",
     "VOLUME_DIFFERS",
-    "WATER_NOT_READ",
     "WATER_STANDS",
     "WRONG_WAY",
 ]

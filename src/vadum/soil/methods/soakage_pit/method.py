@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.bench import infiltrating
 from vadum.soil.bench.filling import fills_view
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
@@ -35,7 +36,7 @@ class SoakagePit(Method[PitReadings, PitSettings, PitContext]):
     set_up = ("services_located", "length_mm", "width_mm", "base_mm", "full_mm")
     headline = ("rate_m_s", "rate", "design_mm_h", "judged", "bound")
     results = results_in(own_results)
-    findings = doubts_in(own_findings)
+    findings = doubts_in(own_findings, infiltrating)
     neighbours = (Alike(("fills.temperature_c",), apart=5.0), Rising("levels.fill", level=True))
     computed = (Computed(table="levels", key="water_mm", label="water", unit="mm", decimals=0),)
     folds = {"levels": "fill"}
