@@ -69,7 +69,8 @@ function send() {
   return navigator.locks?.request(CHANGED, alone, (lock) => lock ? sendAll() : later()) ?? sendAll();
 }
 addEventListener("online", send);
-send();
+// A page that opens has more urgent things to do.
+addEventListener("load", send);
 
 // What a page shows of it; `after` hears of every change.
 export const words = {
