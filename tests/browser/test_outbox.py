@@ -216,6 +216,7 @@ def test_a_word_is_sent_only_by_who_said_it(page):
 
     page.route("**/operations/**", cut)
     rows = page.locator("ul.due li").filter(has_text="Look over the path")
+    expect(rows.first).to_be_visible()
     before = rows.count()
     rows.first.get_by_role("button", name=re.compile("^Done")).click()
     kept = page.get_by_test_id("word-kept")
