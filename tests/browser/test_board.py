@@ -126,10 +126,14 @@ def done_at(page, test):
 def test_done_is_kept_without_a_line_and_sent_with_its_time_from_any_page(page, context):
     page.goto("/board")
     test, rows = look_over(page), page.locator("ul.due li").filter(has_text="Look over the path")
+    expect(rows.first).to_be_visible()
     before, key = rows.count(), re.compile("^Done")
     context.set_offline(True)
-    pressed = datetime.now(UTC) - timedelta(hours=3)
+    pressed, shown = datetime.now(UTC) - timedelta(hours=3), page.get_by_test_id("clock")
+    now = shown.inner_text()
     page.clock.set_fixed_time(pressed)
+    # The board looks at the clock every second.
+    expect(shown).not_to_have_text(now)
     rows.first.get_by_role("button", name=key).click()
     kept = page.get_by_test_id("word-kept")
     expect(kept).to_contain_text("Kept here until there is a line: Look over the path")

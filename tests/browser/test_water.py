@@ -181,7 +181,8 @@ def test_a_word_said_without_a_line_waits_like_a_reading(phone):
     expect(page.get_by_text("1 waiting for the line")).to_be_visible()
     said.click()
     kept = page.get_by_test_id("word-kept")
-    expect(kept).to_contain_text("Kept here until there is a line: Water in, shake 30 s")
+    place = page.locator("header").inner_text().split(",")[0]
+    expect(kept).to_contain_text(f"Kept here until there is a line: Water in, shake 30 s, {place}, done at")
     expect(said).to_be_hidden()
     page.context.set_offline(False)
     expect(kept).to_have_count(0)

@@ -44,7 +44,9 @@ export const timing = (span) => ({
   },
   notDone: "",
   async operationDone() {
-    const { key, what } = this.due, word = { test: this.view.test, operation: key, what };
+    const { key, what } = this.due, { place } = this.$root.dataset;
+    // It may be told of on another test's page.
+    const word = { test: this.view.test, operation: key, what: place ? `${what}, ${place}` : what };
     const { ok, answer } = await ask(addressOf(word), undefined, "POST");
     const kept = answer === NO_LINE && await this.keepWord({ ...word, at: new Date(this.now).toISOString() });
     this.notDone = ok || kept ? "" : answer.message;
