@@ -1,8 +1,9 @@
 """Slips that go unseen: every number of a clean virtual test spoilt in turn, and what the reduction says of it.
 
 A slip counts when it moves a headline result by more than 5 %. It is unseen when it draws no stop and no warning and
-leaves the result reportable. ``python -m tests.contract.unseen [--pairs] [methods]`` prints the share by method and by
-kind of slip, and every unseen one where few methods are asked for.
+leaves the result reportable. ``python -m tests.contract.unseen [--pairs | --wide] [methods]`` prints the share by
+method and by kind of slip, and every unseen one where few methods are asked for; ``--wide`` takes more kinds of slips,
+under every school.
 """
 
 import logging
@@ -11,11 +12,13 @@ import warnings
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import chain, pairwise
 from typing import Any
 
 import numpy as np
 from pydantic import ValidationError
 
+from tests.contract.slips import clean_under_every_school
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.registry import METHODS
@@ -48,8 +51,7 @@ def slips(readings: dict[str, Any]) -> Iterator[tuple[Slip, dict[str, Any]]]:
 def _in_table(
     readings: dict[str, Any], table: str, rows: list[dict[str, Any]]
 ) -> Iterator[tuple[Slip, dict[str, Any]]]:
-    chosen = sorted({0, 1, len(rows) // 2, len(rows) - 2, len(rows) - 1} & set(range(len(rows))))[:_ROWS]
-    for i in chosen:
+    for i, _ in _chosen(rows):
         for key, value in rows[i].items():
             if _number(value):
                 for kind, other in _spoilt(value):
@@ -63,12 +65,50 @@ def _in_table(
             yield Slip("rows exchanged", f"{table}.{i}"), readings | {table: turned}
 
 
+def _chosen(rows: list[dict[str, Any]]) -> list[tuple[int, dict[str, Any]]]:
+    chosen = sorted({0, 1, len(rows) // 2, len(rows) - 2, len(rows) - 1} & set(range(len(rows))))[:_ROWS]
+    return [(i, rows[i]) for i in chosen]
+
+
 def _spoilt(value: float) -> Iterator[tuple[str, float | None]]:
     for kind, factor in FACTORS.items():
         yield kind, type(value)(value * factor) if isinstance(value, int) else round(value * factor, 6)
     if (other := _digits_exchanged(value)) is not None:
         yield "digits", other
     yield "blank", None
+
+
+def wider(readings: dict[str, Any]) -> Iterator[tuple[Slip, dict[str, Any]]]:
+    """Yield readings with one slip each of kinds beside those of ``slips``: a digit wrong, lost or twice, the cell
+    above copied, two cells of a row exchanged."""
+    for name, value in readings.items():
+        if _number(value):
+            yield from ((Slip(kind, name), readings | {name: other}) for kind, other in _digit_wrong(value))
+        for i, row in _chosen(value if isinstance(value, list) else []):
+            for kind, key, changed in _cells_wrong(row, value[i - 1] if i else {}):
+                rows = [*value[:i], row | changed, *value[i + 1 :]]
+                yield Slip(kind, f"{name}.{i}.{key}"), readings | {name: rows}
+
+
+def _cells_wrong(row: dict[str, Any], above: dict[str, Any]) -> Iterator[tuple[str, str, dict[str, Any]]]:
+    keys = [key for key, value in row.items() if _number(value)]
+    for key in keys:
+        yield from ((kind, key, {key: other}) for kind, other in _digit_wrong(row[key]))
+        if key in above:
+            yield "as above", key, {key: above[key]}
+    for one, other in pairwise(keys):
+        yield "cells exchanged", one, {one: row[other], other: row[one]}
+
+
+def _digit_wrong(value: float) -> Iterator[tuple[str, float]]:
+    text = repr(value)
+    places = [i for i, sign in enumerate(text) if sign.isdigit()]
+    first, second = places[0], places[min(1, len(places) - 1)]
+    yield "first digit", type(value)(f"{text[:first]}{(int(text[first]) + 1) % 10}{text[first + 1 :]}")
+    if len(places) > 2:
+        yield "second digit", type(value)(f"{text[:second]}{(int(text[second]) + 3) % 10}{text[second + 1 :]}")
+        yield "digit lost", type(value)(text[:second] + text[second + 1 :])
+        yield "digit twice", type(value)(text[:second] + text[second] + text[second:])
 
 
 def _digits_exchanged(value: float) -> float | None:
@@ -117,7 +157,7 @@ Measured = tuple[list[Slip], list[Slip]]
 
 def measure(code: str, seeds: tuple[int, ...] = (1, 2, 3)) -> Measured:
     """Return what becomes of every slip in clean tests of a method."""
-    return _measured(code, seeds, lambda readings, rng: slips(readings))
+    return _measured(_by_default(code, seeds, lambda readings, rng: slips(readings)))
 
 
 def measure_pairs(code: str, seeds: tuple[int, ...] = (1, 2, 3), pairs: int = 150) -> Measured:
@@ -131,43 +171,61 @@ def measure_pairs(code: str, seeds: tuple[int, ...] = (1, 2, 3), pairs: int = 15
             second, both = twice[int(rng.integers(len(twice)))]
             yield Slip(f"{first.kind} + {second.kind}", f"{first.path} + {second.path}"), both
 
-    return _measured(code, seeds, drawn)
+    return _measured(_by_default(code, seeds, drawn))
 
 
-def _measured(
+def measure_wide(code: str, seeds: tuple[int, ...] = (21,)) -> Measured:
+    """Return what becomes of every slip of any kind in clean tests under every school of a method."""
+    return _measured(
+        one
+        for settings, readings in clean_under_every_school(METHODS[code], seeds)
+        for one in _of_one(code, settings, readings, chain(slips(readings), wider(readings)))
+    )
+
+
+def _by_default(
     code: str, seeds: tuple[int, ...], spoil: Callable[..., Iterator[tuple[Slip, dict[str, Any]]]]
-) -> Measured:
+) -> Iterator[tuple[Slip, bool]]:
     method: Any = METHODS[code]
-    counted, unseen = [], []
     for seed in seeds:
         rng = np.random.default_rng(seed)
         settings = method.Settings()
         readings = method.virtual(method.a_soil(rng), settings, rng).model_dump(mode="json", exclude_none=True)
-        clean = method.reduce_raw(readings)
-        before = headline(method, clean)
-        for slip, spoilt in spoil(readings, rng):
-            try:
-                method.Readings.model_validate(spoilt)
-            except ValidationError:
-                continue  # refused where it is typed
-            after = method.reduce_raw(spoilt)
-            assert "not-reduced" not in after.codes(), slip
-            if words := moved(before, headline(method, after)):
-                done = Slip(slip.kind, slip.path, words)
-                counted.append(done)
-                if not graver(after, clean):
-                    unseen.append(done)
-    return counted, unseen
+        yield from _of_one(code, settings, readings, spoil(readings, rng))
+
+
+def _measured(found: Iterator[tuple[Slip, bool]]) -> Measured:
+    every = list(found)
+    return [slip for slip, _ in every], [slip for slip, seen in every if not seen]
+
+
+def _of_one(
+    code: str, settings: Any, readings: dict[str, Any], spoilt: Iterator[tuple[Slip, dict[str, Any]]]
+) -> Iterator[tuple[Slip, bool]]:
+    """Yield each slip that moves a headline result of one clean test, and whether it was seen."""
+    method: Any = METHODS[code]
+    clean = method.reduce_raw(readings, settings)
+    before = headline(method, clean)
+    for slip, changed in spoilt:
+        try:
+            method.Readings.model_validate(changed)
+        except ValidationError:
+            continue  # refused where it is typed
+        after = method.reduce_raw(changed, settings)
+        assert "not-reduced" not in after.codes(), slip
+        if words := moved(before, headline(method, after)):
+            yield Slip(slip.kind, slip.path, words), graver(after, clean)
 
 
 def main() -> None:
     logging.disable(logging.CRITICAL)
     warnings.simplefilter("ignore")
-    pairs = "--pairs" in sys.argv
-    asked = [code for code in sys.argv[1:] if code != "--pairs"] or list(METHODS)
+    how = {"--pairs": measure_pairs, "--wide": measure_wide}
+    found_by = next((how[word] for word in sys.argv[1:] if word in how), measure)
+    asked = [code for code in sys.argv[1:] if code not in how] or list(METHODS)
     total, missed = 0, 0
     for code in asked:
-        counted, unseen = (measure_pairs if pairs else measure)(code)
+        counted, unseen = found_by(code)
         total, missed = total + len(counted), missed + len(unseen)
         kinds = Counter(slip.kind for slip in unseen)
         share = len(unseen) / max(1, len(counted))
