@@ -27,7 +27,7 @@ WATER_NOT_READ = warn(
     "Read the temperature of the water; where there is none left, say under remarks what it will have been.",
 )
 # What the sheet says of a temperature that is blank.
-ASSUMED_C = 20.0
+_ASSUMED_C = 20.0
 
 
 class InfiltrationSettings(Settings):
@@ -56,17 +56,22 @@ def for_design(
     ---------
     rate_mm_h : as it was measured, in water of ``water_c``, read in ``cell``; None where it was not read
     """
-    cold, at = 1.0, ""
     if water_c is not None:
         result.parameters.append(RATE_20.of(rate_mm_h * to_temperature(water_c, 20.0)))
-    elif settings.design_c is not None:
-        result.findings.append(WATER_NOT_READ.at(cell, wanted=settings.design_c, assumed=ASSUMED_C))
-    if settings.design_c is not None:
-        was = ASSUMED_C if water_c is None else water_c
-        cold, at = to_temperature(was, settings.design_c), f", water of {settings.design_c:g} °C"
+    cold, at = to_design(result, water_c, settings.design_c, cell)
     design = rate_mm_h * cold / settings.safety_factor
     result.parameters.append(DESIGN_MM_H.of(design, factor=settings.safety_factor, at=at))
     result.parameters += verdict(design, settings.required_mm_h)
+
+
+def to_design(result: Reduction, water_c: float | None, design_c: float | None, cell: str) -> tuple[float, str]:
+    """Return the factor that takes a rate to the water it is for, and what its name says of that; 1 and "" where no
+    temperature is asked for. One that nobody read in ``cell`` is taken for that of the laboratory, and asked about."""
+    if design_c is None:
+        return 1.0, ""
+    if water_c is None:
+        result.findings.append(WATER_NOT_READ.at(cell, wanted=design_c, assumed=_ASSUMED_C))
+    return to_temperature(_ASSUMED_C if water_c is None else water_c, design_c), f", water of {design_c:g} °C"
 
 
 def to_temperature(water_c: float, wanted_c: float) -> float:

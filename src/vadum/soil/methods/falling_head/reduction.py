@@ -2,7 +2,7 @@
 
 from math import exp, sqrt
 
-from vadum.soil.bench.infiltrating import ASSUMED_C, WATER_NOT_READ, to_temperature
+from vadum.soil.bench.infiltrating import to_design
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
@@ -158,14 +158,10 @@ def _scatter(result: Reduction, values: list[float], mean: float, spread: float)
 def _design(result: Reduction, value: float, settings: FallingHeadSettings, not_read: list[int]) -> None:
     """Add the rate for design, in water as cold as the setting says, and whether it meets what is required.
 
-    ``not_read`` are the places of which nobody read the water's temperature: it is taken to have been 20 degrees.
+    The value is of water at 20 degrees but for the places ``not_read``, whose water nobody measured.
     """
-    cold, at = 1.0, ""
-    if settings.design_c is not None:
-        cold, at = to_temperature(ASSUMED_C, settings.design_c), f", water of {settings.design_c:g} °C"
-        if not_read:
-            cell = f"cylinders.{not_read[0] - 1}.temperature_c"
-            result.findings.append(WATER_NOT_READ.at(cell, wanted=settings.design_c, assumed=ASSUMED_C))
+    water, first = (None, not_read[0]) if not_read else (20.0, 1)
+    cold, at = to_design(result, water, settings.design_c, f"cylinders.{first - 1}.temperature_c")
     design = value * cold / settings.safety_factor
     result.parameters.append(DESIGN_MM_H.of(design, safety_factor=settings.safety_factor, at=at))
     if settings.required_mm_h is not None:
