@@ -50,7 +50,6 @@ def create_app(
     app.state.attempts = Attempts()
     app.state.forms = asyncio.Lock()
     app.state.report_processes = {}
-    app.state.addresses = {}
     app.state.engine = open_database(database)
     with session_on(app.state.engine) as session:
         app.state.cookie_key = cookie_key(session)

@@ -130,17 +130,19 @@ def _templates() -> Jinja2Templates:
     return templates
 
 
+# By the name of a route or file and of what its path is filled with. Every application has the same routes.
+_addresses: dict[tuple[str, ...], str] = {}
+
+
 def address(request: Request, name: str, /, **params: Any) -> str:
     """Return the path of a route or file by name.
 
     Every page asks for hundreds of them, and the router goes through all its routes each time: it is asked once.
     """
-    app = request.app
-    known: dict[tuple[str, ...], str] = app.state.addresses
     asked = (name, *params)
-    if asked not in known:
-        known[asked] = str(app.url_path_for(name, **{one: f"{{{one}}}" for one in params}))
-    return known[asked].format_map(params)
+    if asked not in _addresses:
+        _addresses[asked] = str(request.app.url_path_for(name, **{one: f"{{{one}}}" for one in params}))
+    return _addresses[asked].format_map(params)
 
 
 @pass_context
