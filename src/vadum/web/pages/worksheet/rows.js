@@ -1,7 +1,8 @@
-// The rows of a table, each made at once with its cells. A sheet has hundreds of cells: two effects for a row, one for
-// what it looks like and one for its texts, instead of a dozen directives for a cell, let it open and answer a key in a
-// fraction of the time.
+// The rows of a table, each made at once with its cells. A sheet has hundreds of cells: one effect for a table, in which
+// each row and each cell looks only at what it was told the last time, instead of a dozen directives for a cell, let it
+// open and answer a key in a fraction of the time.
 
+import { expectedOf } from "../../static/js/core/sheet.js";
 import { write } from "./said.js";
 
 function element(name, attributes = {}) {
@@ -35,14 +36,15 @@ function whenever(act) {
   };
 }
 
-function typedCell(page, column, k) {
+function typedCell(page, k) {
+  let path = "";
   const td = element("td"), input = element("input", { autocomplete: "off" });
   td.append(input);
   const dressed = whenever((row, column, locked, origin, expected) => {
     dress(td, { class: page.cellWidth(column), "data-label": column.label });
     dress(input, {
       inputmode: column.kind === "text" ? "text" : "decimal",
-      "data-path": `${row.path}.${column.key}`,
+      "data-path": path,
       "data-hand": column.hand,
       "aria-label": `${column.label}, row ${page.rowNumber(row)}`,
       "aria-invalid": row.cells[column.key].error ? "true" : "false",
@@ -52,15 +54,12 @@ function typedCell(page, column, k) {
     });
     input.disabled = locked;
   });
-  const looks = (table, row, locked) => {
+  const looks = (table, row, { locked }, texts) => {
     const column = table.columns[k];
-    dressed(row, column, locked, page.originOf(`${row.path}.${column.key}`), page.expected(table, row, column));
+    path = `${row.path}.${column.key}`;
+    dressed(row, column, locked, page.originOf(path), expectedOf(texts, table, row, column));
   };
-  const says = (row) => {
-    if (!row.cells[column.key]) return;
-    const text = page.shown(row, column);
-    write(input, text);
-  };
+  const says = (texts) => write(input, texts[path] ?? "");
   return { td, looks, says };
 }
 
@@ -74,105 +73,122 @@ function workedCell(k) {
   return { td, looks };
 }
 
-function openRow(at, page) {
+function openRow(page, table, path) {
   const tr = element("tr"), td = element("td", { class: "n" }), button = element("button", { type: "button" });
-  button.addEventListener("click", () => page.askLeaveOut(at.row.path));
+  button.addEventListener("click", () => page.askLeaveOut(path));
   td.append(button);
-  const looks = whenever((row, locked) => {
+  const looks = (_, row, { locked }) => {
     dress(tr, { class: row.leftOut ? "out" : null });
     dress(button, { "aria-label": page.rowWord(row) });
     button.disabled = locked || Boolean(row.blank);
     button.textContent = page.rowNumber(row);
-  });
-  return { tr, tds: [td], looks: (_, row, locked) => looks(row, locked), typed: at.table.columns };
+  };
+  return { tr, tds: [td], looks, typed: table.columns };
 }
 
 // Several readings of a stage in one row, until they are asked for.
-function foldedRow(at, page) {
+function foldedRow(page, table, path) {
   const tr = element("tr", { class: "folded" }), td = element("td", { class: "n" });
   const button = element("button", { type: "button", class: "quiet" });
-  const wide = element("td", { colspan: at.table.columns.length });
-  button.addEventListener("click", () => page.unfold(at.row.path));
+  const wide = element("td", { colspan: table.columns.length });
+  button.addEventListener("click", () => page.unfold(path));
   wide.append(button);
-  const looks = whenever((number, word) => {
-    td.textContent = number;
-    button.textContent = word;
-  });
-  return {
-    tr,
-    tds: [td, wide],
-    looks: (table, row) => looks(page.rowNumber(row), page.foldWord(table, row)),
-    typed: [],
+  const looks = (table, row) => {
+    td.textContent = page.rowNumber(row);
+    button.textContent = page.foldWord(table, row);
   };
+  return { tr, tds: [td, wide], looks, typed: [] };
 }
 
 // Rows of one kind have the same cells.
 const kindOf = ({ columns, computed }, { folds }) =>
   [folds ? "folded" : "open", ...columns.map((c) => c.key), "", ...computed.map((c) => c.key)].join(" ");
 
-function rowOf(at, page) {
-  const kind = kindOf(at.table, at.row);
-  const { tr, tds, looks, typed } = (at.row.folds ? foldedRow : openRow)(at, page);
-  const cells = [
-    ...typed.map((column, k) => typedCell(page, column, k)),
-    ...at.table.computed.map((_, k) => workedCell(k)),
-  ];
-  tr.append(...tds, ...cells.map((cell) => cell.td));
-  const another = changing(), filled = cells.filter((cell) => cell.says);
-  const effects = [
-    // Every answer is another view: of most rows it says what the one before it said.
-    Alpine.effect(() => {
-      const { table, row } = at, { locked, origins } = page.view;
-      const follows = table.columns.some((column) => column.step);
-      if (!another(row, table.columns, table.computed, locked, origins) && !follows) return;
-      if (kindOf(table, row) !== kind) return;
-      looks(table, row, locked);
-      for (const cell of cells) cell.looks(table, row, locked);
-    }),
-    Alpine.effect(() => {
-      const { row } = at;
-      for (const cell of filled) cell.says(row);
-    }),
-  ];
-  return { kind, tr, drop: () => effects.forEach(Alpine.release) };
+// The cells of a row, as long as it is of one kind.
+function cellsOf(page, table, row) {
+  const { tr, tds, looks, typed } = (row.folds ? foldedRow : openRow)(page, table, row.path);
+  const inputs = typed.map((_, k) => typedCell(page, k)),
+    all = [...inputs, ...table.computed.map((_, k) => workedCell(k))];
+  tr.append(...tds, ...all.map((cell) => cell.td));
+  return {
+    tr,
+    kind: kindOf(table, row),
+    looks(table, row, view, texts) {
+      looks(table, row, view);
+      for (const cell of all) cell.looks(table, row, view, texts);
+    },
+    says(texts) {
+      for (const cell of inputs) cell.says(texts);
+    },
+  };
 }
 
-// On the body of a row, inside the loops over `table` and `row`. What is said below a row is the page's own template.
-export function rows(tbody, _, { effect, cleanup }) {
-  // What a page says is asked of the page itself: through the loops it is looked for in each of them first.
-  const at = Alpine.$data(tbody),
-    page = Alpine.$data(tbody.closest("[x-data]")),
-    template = document.getElementById("below-row");
-  let made = null, below = null;
-  const drop = () => {
-    made?.drop();
-    made?.tr.remove();
+// A row and what is said below it, which is rare and the page's own template.
+class Row {
+  constructor(page, host) {
+    this.page = page;
+    this.body = element("tbody");
+    this.scope = Alpine.reactive({ row: null });
+    Alpine.addScopeToNode(this.body, this.scope, host);
+    this.other = changing();
+  }
+
+  // Every answer is another view: of most rows it says what the one before it said.
+  shows(table, row, view, texts, asking) {
+    const other = this.other(row, table.columns, table.computed, view.locked, view.origins);
+    if (other && this.cells?.kind !== kindOf(table, row)) {
+      this.cells?.tr.remove();
+      this.cells = cellsOf(this.page, table, row);
+      this.body.prepend(this.cells.tr);
+    }
+    if (other) {
+      this.scope.row = row;
+      this.talks = this.page.rowSays(row).length > 0;
+    }
+    if (other || table.columns.some((column) => column.step)) this.cells.looks(table, row, view, texts);
+    this.cells.says(texts);
+    this.below(this.talks || asking === row.path);
+  }
+
+  below(wanted) {
+    if (wanted === Boolean(this.said)) return;
+    if (wanted) {
+      this.said = document.getElementById("below-row").content.firstElementChild.cloneNode(true);
+      this.body.append(this.said);
+      Alpine.initTree(this.said);
+    } else {
+      Alpine.destroyTree(this.said);
+      this.said.remove();
+      this.said = null;
+    }
+  }
+
+  drop() {
+    this.below(false);
+    this.body.remove();
+  }
+}
+
+// On a table, inside the loop over tables.
+export function rows(host, _, { effect, cleanup }) {
+  // What a page says is asked of the page itself: through the loop it is looked for in that first.
+  const at = Alpine.$data(host), page = Alpine.$data(host.closest("[x-data]")), made = new Map();
+  const keep = (path) => made.set(path, new Row(page, host)).get(path);
+  const show = (table, { view, texts, asking }) => {
+    const gone = new Set(made.keys());
+    let above = host.tHead;
+    for (const row of table.rows) {
+      const shown = made.get(row.path) ?? keep(row.path);
+      shown.shows(table, row, view, texts, asking);
+      if (above.nextElementSibling !== shown.body) above.after(shown.body);
+      above = shown.body;
+      gone.delete(row.path);
+    }
+    for (const path of gone) {
+      made.get(path).drop();
+      made.delete(path);
+    }
   };
-  const silence = () => {
-    if (below) Alpine.destroyTree(below);
-    below?.remove();
-    below = null;
-  };
-  const another = changing();
-  effect(() => {
-    const { table, row } = at;
-    if (!another(table.columns, table.computed, !row.folds) || kindOf(table, row) === made?.kind) return;
-    drop();
-    made = rowOf(at, page);
-    tbody.prepend(made.tr);
-  });
-  effect(() => {
-    const wanted = page.asking === at.row.path || page.rowSays(at.row).length > 0;
-    if (wanted === Boolean(below)) return;
-    if (!wanted) return silence();
-    below = template.content.firstElementChild.cloneNode(true);
-    Alpine.mutateDom(() => {
-      tbody.append(below);
-      Alpine.initTree(below);
-    });
-  });
-  cleanup(() => {
-    drop();
-    silence();
-  });
+  effect(() => Alpine.mutateDom(() => show(at.table, page)));
+  cleanup(() => made.forEach((row) => row.drop()));
 }

@@ -4,15 +4,13 @@ import { aside } from "./aside.js";
 import { BROUGHT_BACK } from "./back.js";
 import { setClock } from "./clock.js";
 import { remember, remembered, SaveQueue } from "./savequeue.js";
-import { shared } from "./shared.js";
-import { expectedOf, grown, number, textsOf } from "./sheet.js";
+import { frozen, shared } from "./shared.js";
+import { grown, number, textsOf } from "./sheet.js";
 
 // What waits counts as set, or the page would show the old choice until the server has answered.
 function apply(view, items) {
-  for (const { settings = {}, uses, bindings } of items) {
-    view.settings.filter((s) => s.name in settings && settings[s.name] !== null).forEach((s) => {
-      s.value = settings[s.name];
-    });
+  for (const { settings, uses, bindings } of items) {
+    if (settings) view.settings = view.settings.map((s) => ({ ...s, value: settings[s.name] ?? s.value }));
     if (uses) Object.assign(view, { uses, proposed: false });
     if (bindings) view.bindings = bindings;
   }
@@ -84,26 +82,18 @@ export const local = {
   number(path) {
     return number(this.text(path));
   },
-  // Listens to the cell above alone, and only where it follows from it: a key would else set every cell looking again.
-  expected(table, row, column) {
-    const above = column.step && table.rows[table.rows.indexOf(row) - 1];
-    return expectedOf(above ? { [`${above.path}.${column.key}`]: this.shown(above, column) } : {}, table, row, column);
-  },
-  shown(row, column) {
-    const path = `${row.path}.${column.key}`;
-    return this.drafts[path] ?? this.held[path] ?? row.cells[column.key].text;
-  },
   accept(answer) {
     const before = Alpine.raw(this.view), view = { ...before, ...answer };
     apply(view, this.queue.items);
     this.lay(shared(before, view));
   },
-  // Lays what was written over what the server has. The view is replaced as a whole and never changed in place, and not
-  // at all while a key changes nothing but a text: all that hangs on it would be looked through again.
+  // Lays what was written over what the server has. The view is replaced as a whole and never changed in place, so that
+  // nothing watches its parts, and not at all while a key changes nothing but a text: all that hangs on it would be
+  // looked through again.
   lay(view = Alpine.raw(this.view)) {
     const { written } = this, laid = grown(view, written, document.activeElement?.dataset.path);
     this.texts = textsOf(view, written);
-    if (laid !== Alpine.raw(this.view) || !Object.isFrozen(laid)) this.view = Object.freeze({ ...laid });
+    if (laid !== Alpine.raw(this.view) || !Object.isFrozen(laid)) this.view = frozen({ ...laid });
   },
   async reload() {
     try {

@@ -13,3 +13,10 @@ export function shared(before, after) {
   return same ? before : found;
 }
 const isPart = (value) => typeof value === "object" && value !== null;
+
+// What is never changed in place, all the way down. Alpine watches nothing of what cannot change.
+export function frozen(part) {
+  if (!isPart(part) || Object.isFrozen(part)) return part;
+  Object.values(part).forEach(frozen);
+  return Object.freeze(part);
+}
