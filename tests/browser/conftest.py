@@ -106,17 +106,18 @@ def context(context, request):
     """Let a press or a page take as long as what is expected of it; no script of a page may fail meanwhile, the browser
     complain of none, the server of nothing."""
     failed = []
-    # What a server refuses, and what a test cuts off, the page tells.
+    # What a server refuses, and what a test cuts off, the page tells; what the server itself gets wrong is told here.
+    # The browser is not asked for its answers one by one: it would tell of every file of every page.
     known = ("Failed to load resource", "Service Worker registration blocked by Playwright")
+    broken = () if request.node.get_closest_marker("broken_server") else ("status of 5",)
 
     def heard(message):
-        if message.type in ("error", "warning") and not message.text.startswith(known):
-            failed.append(message.text)
+        fails = any(word in message.text for word in broken)
+        if message.type in ("error", "warning") and (fails or not message.text.startswith(known)):
+            failed.append(f"{message.text} {message.location['url']}")
 
     context.on("weberror", lambda failure: failed.append(str(failure.error)))
     context.on("console", heard)
-    if not request.node.get_closest_marker("broken_server"):
-        context.on("response", lambda answer: answer.status >= 500 and failed.append(f"{answer.status} {answer.url}"))
     context.set_default_timeout(PATIENCE_MS)
     yield context
     assert failed == []
