@@ -6,6 +6,7 @@ import io
 import re
 from collections import Counter
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 from pydantic import Field, ValidationError
@@ -290,17 +291,25 @@ def _place(received: Received, place: _Location, layers: list[_Layer], samples: 
 
 def _check(received: Received, text: str) -> None:
     """Add what the format's own checker finds in the whole file."""
+    broken = _broken_rules(text)
+    if broken is None:
+        received.notes.append("The format's checker could not go through the whole file.")
+    elif broken:
+        received.notes.append(
+            f"The format's checker finds the file against {', '.join(broken)}; the sender can mend it. What is taken"
+            " here was checked by itself."
+        )
+
+
+@lru_cache(maxsize=2)
+def _broken_rules(text: str) -> tuple[str, ...] | None:
+    """Return the rules that a file breaks, None where the checker cannot tell. It takes seconds, and a file that was
+    looked at is sent once more to be taken."""
     from python_ags4 import AGS4
 
     standard()  # silences the library's log
     try:
         said = AGS4.check_file(io.StringIO(text, newline=""))
     except Exception:  # a checker of other people's files, not ours: whatever it trips over is not this file's end
-        received.notes.append("The format's checker could not go through the whole file.")
-        return
-    broken = [rule.removeprefix("AGS Format ").lower() for rule in said if rule.startswith("AGS Format Rule")]
-    if broken:
-        received.notes.append(
-            f"The format's checker finds the file against {', '.join(broken)}; the sender can mend it. What is taken"
-            " here was checked by itself."
-        )
+        return None
+    return tuple(rule.removeprefix("AGS Format ").lower() for rule in said if rule.startswith("AGS Format Rule"))
