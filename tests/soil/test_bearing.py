@@ -471,6 +471,10 @@ def test_swell_that_slows_down_is_no_matter(swell):
         ({"swell": []}, "swell-missing"),
         ({"swell": [{"elapsed_h": 0, "dial_mm": 1.0}, {"elapsed_h": 96, "dial_mm": 0.7}]}, "swell-negative"),
         ({"mass_soaked_g": 11000}, "soaked-lighter"),
+        # 3600 g: 1.344 g/cm3 dry after its swell, e 1.005, w 21.4: S = 2.70 x 21.4 / 1.005 = 57 %. Without the mass
+        # after soaking the water below the plunger says the same, 2.70 x 20 / 1.005 = 54 %.
+        ({"mass_mould_g": 7480}, "pores-not-full"),
+        ({"mass_mould_g": 7480, "mass_soaked_g": None}, "pores-not-full"),
         # It has all but come to rest, and the last dial stands a turn further.
         ({"swell": dials((0, 1.94), (4, 2.17), (24, 2.84), (48, 3.12), (72, 3.20), (96, 4.22))}, "swell-hastens"),
     ],

@@ -52,6 +52,11 @@ SOAKED_LIGHTER = stop(
     "Soaked {soaked:g g}, before {before:g g}: water adds mass.",
     "Look whether the two are exchanged; weigh both without collar and surcharge.",
 )
+PORES_NOT_FULL = warn(
+    "pores-not-full",
+    "After {hours:g h} under water its pores are {saturation:.0f %} full.",
+    "Weigh the empty mould again; that this soil lets its water go is said in the remarks.",
+)
 COLLAR_ON = stop(
     "collar-on",
     "A bulk density of {bulk:.2f g/cm³} cannot be: was the collar on the balance?",

@@ -14,6 +14,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     EFFORT_OTHER,
     MOULD_HEAVIER,
     MOULD_VOLUME,
+    PORES_NOT_FULL,
     SOAKED_LIGHTER,
     SOAKED_SHORT,
     SOAKED_TINS,
@@ -25,7 +26,7 @@ from vadum.soil.methods.cbr_lab.findings import (
 )
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Scheme, Soaking
 from vadum.soil.physics.bearing import School
-from vadum.soil.physics.phases import dry_density, saturated_dry_density
+from vadum.soil.physics.phases import dry_density, saturated_dry_density, saturation_percent, void_ratio
 
 # Diameter of the mould and height of the soil in mm: EN 13286-47 (2305 cm3), ASTM D1883 with its spacer (2124 cm3).
 SIZE_MM: dict[str, tuple[float, float]] = {School.KN: (152.0, 127.0), School.MPA: (152.4, 116.43)}
@@ -33,6 +34,8 @@ MOST_REMOVED_PERCENT = 25.0
 SOAKED_H, _NEARLY_H = 96.0, 1.0
 _SHRUNK_PERCENT = 0.05
 _BULK = (1.0, 2.7)
+# Four days under water leave little air in a soil that does not drain at once.
+_LEAST_FULL_PERCENT = 65.0
 # Swell that has slowed to a third of its fastest does not grow to three times that again by more than a hair.
 _FEWEST_DIALS, _FASTER, _SWELL_MM = 4, 3.0, 0.2
 
@@ -112,7 +115,9 @@ def _mean_water(rows: list[TinRow], context: CbrLabContext) -> float | None:
     return sum(found) / len(found) if found else None
 
 
-def soaking_findings(readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen) -> list[Finding]:
+def soaking_findings(
+    readings: CbrLabReadings, settings: CbrLabSettings, made: Specimen, particle_density: float
+) -> list[Finding]:
     """Return what is wrong with the soaking; what is missing, once the plunger has been down."""
     if settings.soaking != Soaking.SOAKED:
         return []
@@ -129,7 +134,21 @@ def soaking_findings(readings: CbrLabReadings, settings: CbrLabSettings, made: S
     soaked, before = readings.mass_soaked_g, readings.mass_mould_soil_g
     if soaked is not None and before is not None and soaked < before:
         found.append(SOAKED_LIGHTER.at("mass_soaked_g", "mass_mould_soil_g", soaked=soaked, before=before))
+    full = _pores_full_percent(made, particle_density)
+    if full is not None and full < _LEAST_FULL_PERCENT:
+        cells = ("mass_mould_g", "mass_mould_soil_g", "mass_soaked_g")
+        found.append(PORES_NOT_FULL.at(*cells, hours=made.soaked_hours or SOAKED_H, saturation=full))
     return found
+
+
+def _pores_full_percent(made: Specimen, particle_density: float) -> float | None:
+    """Return the saturation after soaking: by the mass of the whole mould, else by the water below the plunger."""
+    dry, water = made.dry_soaked, made.water_soaked
+    if dry is not None and made.bulk_soaked is not None:
+        water = 100 * (made.bulk_soaked / dry - 1)
+    if dry is None or water is None or (voids := void_ratio(dry, particle_density)) <= 0:
+        return None
+    return saturation_percent(water, particle_density, voids)
 
 
 def _hastens(readings: CbrLabReadings) -> list[Finding]:

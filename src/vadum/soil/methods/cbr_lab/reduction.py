@@ -48,7 +48,7 @@ def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: 
     result.findings = weighing_findings("tins", readings.tins, context.tins)
     result.findings += weighing_findings("tins_soaked", readings.tins_soaked, context.tins)
     result.findings += mould_findings(readings, settings, context, made, gs)
-    result.findings += soaking_findings(readings, settings, made)
+    result.findings += soaking_findings(readings, settings, made, gs.value)
     for run, rows in ((top, readings.top), (bottom, readings.bottom)):
         ended = done or run.reached_mm >= 7.5 or (run is top and len(bottom.rows) > 0)
         result.findings += bearing.ring_findings(rows, run.table, ring, settings)
