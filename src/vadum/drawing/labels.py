@@ -3,7 +3,7 @@
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import accumulate, tee
+from itertools import accumulate, compress, tee
 
 import numpy as np
 from numpy.typing import NDArray
@@ -140,8 +140,8 @@ class Labels:
         """
         # Mostly the first will do; where it does not, all others are looked at together.
         for some in (spots[:1], spots[1:]):
-            free = (box for x, y in some for box in self._free(text, x, y, size, 9.0))
-            if own := self._nearest(name, list(self._off_lines(free))):
+            free = [box for x, y in some for box in self._free(text, x, y, size, 9.0)]
+            if own := next(self._off_lines(self._nearer(name, free)), None):
                 return self._take(own, size)
         return self.place(text, *spots[0], size=size)
 
@@ -181,10 +181,10 @@ class Labels:
             else:
                 yield box
 
-    def _nearest(self, name: str, boxes: list[Edges]) -> Edges | None:
-        """Return the first box that is nearer to its own line than to any other by a margin that an eye sees."""
+    def _nearer(self, name: str, boxes: list[Edges]) -> list[Edges]:
+        """Return those boxes that are nearer to their own line than to any other by a margin that an eye sees."""
         if not boxes or len(self.named) == 1:
-            return next(iter(boxes), None)
+            return boxes
         if self._all_named is None:
             lengths = [len(line) for line in self.named.values()]
             points = np.array([point for line in self.named.values() for point in line])
@@ -193,8 +193,7 @@ class Labels:
         which = list(self.named).index(name)
         own = of_lines[:, which].copy()
         of_lines[:, which] = np.inf
-        fits = (own < 0.6 * of_lines.min(axis=1)).tolist()
-        return boxes[fits.index(True)] if True in fits else None
+        return list(compress(boxes, own < 0.6 * of_lines.min(axis=1)))
 
     def _take(self, box: Edges | None, size: float) -> PlacedLabel | None:
         """Reserve the box of a label, which then stands there."""

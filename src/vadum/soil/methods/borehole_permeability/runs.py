@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from vadum.soil.bench.filling import Fill, fills_of
 from vadum.soil.methods.borehole_permeability.readings import BoreholeReadings, BoreholeSettings, By
 from vadum.soil.numbers.fit import line_fit
+from vadum.soil.numbers.remembered import remembered
 from vadum.soil.physics.borehole import Intake, by_lag_m_s, by_slope_m_s, intake_factor_m
 
 Array = NDArray[np.float64]
@@ -84,12 +85,18 @@ def _run(fill: Fill, rest: float) -> Run:
     used = head >= _LEAST_M
     if not fill.in_order or used.sum() < _LEAST_READINGS:
         return Run(fill, above, head, used, None, 0.0, None, None, None, None)
-    minutes, logs = fill.minutes[used], np.log(head[used])
-    fit = line_fit(minutes, logs)
-    slope, intercept = (-fit.slope, fit.intercept) if fit else (None, 0.0)
-    rate, still = _velocity(fill.minutes, head)
+    slope, intercept, bend, lag, rate, still = _said_by(fill.minutes, head, used)
     at_rest = None if still is None else (rest - still if above else rest + still)
-    return Run(fill, above, head, used, slope, intercept, _bend(minutes, logs), _lag(fill.minutes, head), rate, at_rest)
+    return Run(fill, above, head, used, slope, intercept or 0.0, bend, lag, rate, at_rest)
+
+
+@remembered
+def _said_by(minutes: Array, head: Array, used: NDArray[np.bool_]) -> tuple[float | None, ...]:
+    """Return what the heads of a run say: slope and intercept of its straight line, bend, lag, rate, head at rest."""
+    logs = np.log(head[used])
+    fit = line_fit(minutes[used], logs)
+    slope, intercept = (-fit.slope, fit.intercept) if fit else (None, 0.0)
+    return slope, intercept, _bend(minutes[used], logs), _lag(minutes, head), *_velocity(minutes, head)
 
 
 def _bend(minutes: Array, logs: Array) -> float | None:
