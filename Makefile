@@ -45,8 +45,9 @@ test:
 suite: .stamp-dev .stamp-chromium
 	VADUM_SOILS=12 $(BIN)/pytest -n 4 --dist worksteal --junitxml=.stamp-suite.xml
 
-# More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills, every route forty times,
-# every run mode and worksheet without a line and with a slow one, ten readings in a row, a hand that types at random.
+# More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills,
+# every route forty times, every run mode and worksheet without a line and with a slow one, ten readings in a row,
+# a hand that types at random.
 thorough: .stamp-dev .stamp-chromium
 	VADUM_THOROUGH=1 $(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
 	VADUM_THOROUGH=1 $(BIN)/pytest tests/browser/test_without_line.py tests/browser/test_runs_without_line.py \

@@ -1,6 +1,6 @@
-// The rows of a table, each made at once with its cells. A sheet has hundreds of cells: one effect for a table, in which
-// each row and each cell looks only at what it was told the last time, instead of a dozen directives for a cell, let it
-// open and answer a key in a fraction of the time.
+// The rows of a table, each made at once with its cells. A sheet has hundreds of cells: one effect for a table, in
+// which each row looks only at what it was told the last time, instead of a dozen directives for a cell, lets it open
+// and answer a key in a fraction of the time.
 
 import { expectedOf } from "../../static/js/core/sheet.js";
 import { write } from "./said.js";

@@ -1,6 +1,6 @@
 // The browser's own durable store: what was typed lies in "waiting" until the server has it, pictures in "pictures",
-// what the server last said of a test in "states", what was said to be done in "words". A write counts once it is on the disk. A base keeps its tables for
-// good: one made anew waits for every tab of an earlier release to close.
+// what the server last said of a test in "states", what was said to be done in "words". A write counts once it is on
+// the disk. A base keeps its tables for good: one made anew waits for every tab of an earlier release to close.
 const BASES = {
   vadum: { waiting: "key", states: "test" },
   "vadum.pictures": { pictures: "key" },
