@@ -72,6 +72,7 @@ def _worksheet(page: Page, slow: CDPSession, test: int, code: str, verdicts: Ver
         timing = "(e => [e.loadEventEnd, e.responseStart])(performance.getEntriesByType('navigation')[0])"
         opened.append(page.evaluate(timing)[0])
     verdicts.told(f"{code}: opened", opened[-1], 1000, "ms")
+    page.wait_for_selector("tbody[hidden]", state="detached")
     page.evaluate(WATCH)
     # By its name: below a row that is typed in stands another one, which would be the last.
     path = page.locator("input[data-path]:visible").last.get_attribute("data-path")

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import violations
+from tests.browser.typing import cell
 from tests.laboratory import (
     CLASSIFICATION_B3,
     CLASSIFICATION_D1,
@@ -25,10 +26,6 @@ SIEVE_RUNNING, CLASSIFIED, RING, COMPACTION, OPEN_CLASS = (
     f"/tests/{COMPACTION_G1}",
     f"/tests/{CLASSIFICATION_D1}",
 )
-
-
-def cell(page, path):
-    return page.locator(f'[data-path="{path}"]')
 
 
 def put(page, path, text):

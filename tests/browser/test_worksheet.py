@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import saved, violations
-from tests.browser.typing import all_saved, new_test, stored
+from tests.browser.typing import all_saved, cell, new_test, stored
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_B3, LIQUID_LIMIT_D2, LIQUID_LIMIT_U2
 from tests.printed import pages_of
 
@@ -17,10 +17,6 @@ PLANNED = f"/tests/{LIQUID_LIMIT_D2}"  # a liquid limit nobody has begun
 RUNNING = f"/tests/{LIQUID_LIMIT_U2}"  # four trials, one far too dry
 
 TRIALS = [("32", "T-11", "33.33", "28.89"), ("25", "T-12", "37.54", "31.85"), ("18", "T-13", "37.06", "31.23")]
-
-
-def cell(page, path):
-    return page.locator(f'[data-path="{path}"]')
 
 
 def put(page, path, text):

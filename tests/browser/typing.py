@@ -21,6 +21,10 @@ def new_test_in_ground(page, method, location=1):
     return int(answer.url.rsplit("/", 1)[1])
 
 
+def cell(page, path):
+    return page.locator(f'[data-path="{path}"]')
+
+
 def stored(page, test):
     """Return the readings on record."""
     return page.request.get(f"/tests/{test}/bench.json").json()["readings"]

@@ -3,38 +3,10 @@
 // and answer a key in a fraction of the time.
 
 import { expectedOf } from "../../static/js/core/sheet.js";
+import { heads } from "./heads.js";
+import { layOutLater } from "./later.js";
+import { changing, dress, element, whenever } from "./making.js";
 import { write } from "./said.js";
-
-function element(name, attributes = {}) {
-  const made = document.createElement(name);
-  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
-  return made;
-}
-
-function dress(cell, attributes) {
-  for (const [key, value] of Object.entries(attributes)) {
-    if (value === null || value === undefined) cell.removeAttribute(key);
-    else if (cell.getAttribute(key) !== String(value)) cell.setAttribute(key, value);
-  }
-}
-
-// Whether one of what it is given is another than the last time.
-function changing() {
-  let before = null;
-  return (...now) => {
-    const other = !before || now.some((one, i) => one !== before[i]);
-    before = now;
-    return other;
-  };
-}
-
-// Does something only when one of what it is given is another than the last time.
-function whenever(act) {
-  const another = changing();
-  return (...now) => {
-    if (another(...now)) act(...now);
-  };
-}
 
 function typedCell(page, k) {
   let path = "";
@@ -173,10 +145,12 @@ class Row {
 export function rows(host, _, { effect, cleanup }) {
   // What a page says is asked of the page itself: through the loop it is looked for in that first.
   const at = Alpine.$data(host), page = Alpine.$data(host.closest("[x-data]")), made = new Map();
+  const headed = heads(host);
   const keep = (path) => made.set(path, new Row(page, host)).get(path);
   const show = (table, { view, texts, asking }) => {
     const gone = new Set(made.keys());
     let above = host.tHead;
+    headed(table.columns, table.computed);
     for (const row of table.rows) {
       const shown = made.get(row.path) ?? keep(row.path);
       shown.shows(table, row, view, texts, asking);
@@ -189,6 +163,12 @@ export function rows(host, _, { effect, cleanup }) {
       made.delete(path);
     }
   };
-  effect(() => Alpine.mutateDom(() => show(at.table, page)));
+  effect(() =>
+    Alpine.mutateDom(() => {
+      const fresh = !made.size;
+      show(at.table, page);
+      if (fresh) layOutLater(host, [...made.values()].map((row) => row.body));
+    })
+  );
   cleanup(() => made.forEach((row) => row.drop()));
 }

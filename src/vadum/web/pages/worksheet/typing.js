@@ -1,6 +1,7 @@
 // Typing, keys and pasting: where a text goes, and where the hand goes next.
 import { instrumentOf } from "../../static/js/core/instrument.js";
 import { placeOf } from "../../static/js/core/sheet.js";
+import { layOutAll } from "./later.js";
 
 const PREVIEW_MS = 220;
 const AT_CELL = {
@@ -166,6 +167,7 @@ export const typing = {
   },
   key(event) {
     const cell = event.target, path = cell.dataset.path;
+    layOutAll();
     this.wholly();
     if (event.key === "Escape") {
       this.dropDraft(path);

@@ -11,6 +11,7 @@ import { Drafts } from "./drafts.js";
 import { drawing } from "./drawing.js";
 import { files } from "./files.js";
 import { instruments } from "./instruments.js";
+import { layOutAll } from "./later.js";
 import { mixing } from "./mixing.js";
 import { rows } from "./rows.js";
 import { states } from "./states.js";
@@ -92,7 +93,9 @@ const page = {
     const fresh = !this.view.revision && inputs.find((i) => !i.value && !i.classList.contains("supplied"));
     const cell = (asked && this.cell(asked)) || fresh ||
       (inputs.find((i) => i.dataset.path.startsWith(`${blank}.`)) ?? inputs[0]);
-    if (document.activeElement === document.body && innerWidth > WIDE) cell?.focus({ preventScroll: true });
+    if (!cell || document.activeElement !== document.body || innerWidth <= WIDE) return;
+    if (cell.closest("[hidden]")) layOutAll();
+    cell.focus({ preventScroll: true });
   },
 };
 
