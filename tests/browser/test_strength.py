@@ -1,6 +1,7 @@
 """Strength tests in the browser: peaks dragged, a frame's record imported, a vane on a phone."""
 
 import re
+import time
 
 import numpy as np
 import pytest
@@ -195,11 +196,14 @@ def test_a_vane_on_a_phone_with_dirty_hands(page):
     expect(take).to_have_text("Keep 2.6")
     take.click()
     expect(step).to_contain_text("to peak")
+    started = time.monotonic()
     take.click()
     expect(take).to_have_text("Peak: stop the watch")
     wind(page, 118)
     take.click()
     expect(step).to_have_text("row 11: peak")
+    # The page's clock went on by itself for as long as a busy machine took for all that.
+    longest = 119 + time.monotonic() - started
     page.locator("[data-name=reading]").fill("57.5")
     page.keyboard.press("Enter")
     expect(step).to_contain_text("turns")
@@ -214,5 +218,6 @@ def test_a_vane_on_a_phone_with_dirty_hands(page):
     expect(step).to_contain_text("rods")
     assert violations(page) == []
     page.goto(VANE)
-    expect(page.locator('[data-path="profile.10.seconds_to_peak"]')).to_have_value(re.compile("11[789]"))
+    expect(page.locator('[data-path="profile.10.seconds_to_peak"]')).to_have_value(re.compile(r"\d{3}"))
+    assert 117 <= int(page.locator('[data-path="profile.10.seconds_to_peak"]').input_value()) <= longest
     expect(page.locator('[data-path="profile.10.turns"]')).to_have_value("10")

@@ -9,6 +9,7 @@ import { Pictures } from "./pictures.js";
 import { remarks } from "./remarks.js";
 import { Drafts } from "./drafts.js";
 import { drawing } from "./drawing.js";
+import { fields } from "./fields.js";
 import { files } from "./files.js";
 import { instruments } from "./instruments.js";
 import { layOutAll } from "./later.js";
@@ -102,6 +103,7 @@ const page = {
 document.addEventListener("alpine:init", () => {
   const view = JSON.parse(document.getElementById("first-view").textContent);
   Alpine.directive("class", classed);
+  Alpine.directive("fields", fields);
   Alpine.directive("rows", rows);
   Alpine.directive("says", says);
   Alpine.data(
