@@ -37,3 +37,11 @@ def test_the_cell_asked_for_has_the_hand_wherever_it_stands(page):
     page.goto(f"{LONG}?cell={LAST}")
     expect(cell(page, LAST)).to_be_focused()
     expect(cell(page, LAST)).to_be_visible()
+
+
+@pytest.mark.parametrize("test", [46, 51], ids=["plate", "triaxial"])
+def test_all_columns_of_a_wide_table_are_in_sight(page, test):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(f"/tests/{test}")
+    expect(page.locator(LATER)).to_have_count(0)
+    assert page.locator("main").evaluate("zone => zone.scrollWidth - zone.clientWidth") == 0

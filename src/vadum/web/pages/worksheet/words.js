@@ -42,11 +42,12 @@ export const words = {
   },
   // Tables of few columns stand side by side.
   gridClass(table) {
-    const slim = (t) => t.columns.length + t.computed.length <= 3,
-      beside = this.view.tables.filter(slim).length > 1 && slim(table);
-    return `${this.dense ? "dense" : ""} ${beside ? "beside" : ""} ${
-      table.columns.length + table.computed.length > 7 ? "many" : ""
-    } ${table.columns.length > 6 ? "most" : ""}`;
+    const wide = (t) => t.columns.length + t.computed.length, slim = (t) => wide(t) <= 3;
+    const beside = this.view.tables.filter(slim).length > 1 && slim(table);
+    const most = table.columns.length > 6 || wide(table) > 8;
+    return [this.dense && "dense", beside && "beside", wide(table) > 7 && "many", most && "most"].filter(Boolean).join(
+      " ",
+    );
   },
   rowWord(row) {
     return row.leftOut ? `Take row ${this.rowNumber(row)} back` : `Leave row ${this.rowNumber(row)} out`;
