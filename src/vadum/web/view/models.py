@@ -165,9 +165,7 @@ class Setting(Told):
 
 
 class SheetView(Told):
-    """Readings, findings, verdict, figures and derivation of one sheet; ``run`` is what its run mode needs besides."""
-
-    model_config = ConfigDict(extra="allow")
+    """Readings, findings, verdict, figures and derivation of one sheet."""
 
     tables: list[Table]
     fields: list[Single]
@@ -210,7 +208,9 @@ class Due(Told):
 
 
 class RecordView(SheetView):
-    """A sheet with the state of its record."""
+    """A sheet with the state of its record, and what its run mode needs besides."""
+
+    model_config = ConfigDict(extra="allow")
 
     test: int | None
     revision: int

@@ -73,16 +73,17 @@ def sheet_view(
         derivation=reduction.derivation,
         remarks=sheet.readings.get("remarks") or "",
         settings=frame.settings,
-        **_run_view(method, sheet, chosen, context),
     )
 
 
-def _run_view(method: Method[Any, Any, Any], sheet: Sheet, settings: Any, context: dict[str, Any]) -> dict[str, Any]:
+def run_view(
+    method: Method[Any, Any, Any], sheet: Sheet, settings: dict[str, Any], context: dict[str, Any]
+) -> dict[str, Any]:
     """Return what the method's run mode needs; for most methods nothing, and then nothing is judged once more."""
     if type(method).run_view is Method.run_view:
         return {}
-    readings, leant = method.Readings.model_validate(sheet.readings), method.Context.model_validate(context)
-    return method.run_view(readings, settings, leant)
+    readings, chosen = method.Readings.model_validate(sheet.readings), method.Settings.model_validate(settings)
+    return method.run_view(readings, chosen, method.Context.model_validate(context))
 
 
 def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0) -> Verdict:

@@ -48,7 +48,7 @@ from vadum.soil.registry import method as method_of
 from vadum.web.access import require
 from vadum.web.column import ground_column
 from vadum.web.rendering import STATE_WORDS, Db, Who, get, page, seen, template_exists, to, who
-from vadum.web.view import RecordView, sheet_view
+from vadum.web.view import RecordView, run_view, sheet_view
 from vadum.web.view.models import Due, Leaning, Moving, PreviewView
 
 T = TypeVar("T")
@@ -348,6 +348,7 @@ def view(session: Session, test: Test, asked: Shown | None = None, standing: Sta
     sheet.verdict.next = _after_checking(test, checked, moved, numbers) or sheet.verdict.next
     shown = RecordView(
         **dict(sheet),
+        **run_view(method, standing.sheet, standing.settings, standing.context),
         test=test.id,
         revision=test.revision,
         found=found_mark(test),
