@@ -1,5 +1,6 @@
 """The bearing ratio: numbers by hand, 200 soils back, each mistake caught, the run as it happens."""
 
+import json
 from dataclasses import replace
 
 import numpy as np
@@ -8,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests import SOILS
+from vadum.exchange.bench_file import example_of
 from vadum.soil.bench.plunger.readings import PenetrationRow, planned_rows
 from vadum.soil.bench.plunger.report import ratio_parameter
 from vadum.soil.bench.plunger.run import reduce_run
@@ -482,6 +484,17 @@ def test_swell_that_slows_down_is_no_matter(swell):
 def test_what_is_wrong_with_the_soaking(change, code):
     assert reduced(LAB, soaked_by_hand()).findings == []
     assert code in reduced(LAB, soaked_by_hand(**change)).codes()
+
+
+def test_a_mould_with_more_air_than_water_is_asked_about_where_nothing_is_weighed_after_soaking():
+    # 3,909 g in 2,305 cm3 at 12.4 % is 1.508 g/cm3 dry, e = 2.70 x 0.9982 / 1.508 - 1 = 0.787: S = 2.70 x 12.4 / 0.787
+    # = 43 %. Where nobody weighed a kilogram too much it is 1.894, e 0.423, and 79 %.
+    weighed = json.loads(example_of(LAB.code))["readings"]
+    assert reduced(LAB, weighed).findings == []
+    slipped = reduced(LAB, weighed | {"mass_mould_g": weighed["mass_mould_g"] + 1000})
+    [finding] = [f for f in slipped.findings if f.code == "more-air-than-water"]
+    assert "43 %" in finding.message
+    assert "mass_mould_g" in finding.cells
 
 
 def test_the_sheet_says_how_long_it_was_soaked_and_how_it_was_compacted():

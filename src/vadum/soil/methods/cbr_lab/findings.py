@@ -57,6 +57,11 @@ PORES_NOT_FULL = warn(
     "After {hours:g h} under water its pores are {saturation:.0f %} full.",
     "Weigh the empty mould again; that this soil lets its water go is said in the remarks.",
 )
+MORE_AIR = warn(
+    "more-air-than-water",
+    "At the water wanted its pores are {saturation:.0f %} full, less than half.",
+    "Weigh the empty mould again; that this soil packs so loosely is said in the remarks.",
+)
 COLLAR_ON = stop(
     "collar-on",
     "A bulk density of {bulk:.2f g/cm³} cannot be: was the collar on the balance?",

@@ -12,6 +12,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     COLLAR_ON,
     DENSITY_HIGH,
     EFFORT_OTHER,
+    MORE_AIR,
     MOULD_HEAVIER,
     MOULD_VOLUME,
     PORES_NOT_FULL,
@@ -36,6 +37,8 @@ _SHRUNK_PERCENT = 0.05
 _BULK = (1.0, 2.7)
 # Four days under water leave little air in a soil that does not drain at once.
 _LEAST_FULL_PERCENT = 65.0
+# Compacted at the water of a curve's top the pores are mostly three quarters full or more; a clean sand's half.
+_LEAST_FULL_COMPACTED_PERCENT = 50.0
 # Swell that has slowed to a third of its fastest does not grow to three times that again by more than a hair.
 _FEWEST_DIALS, _FASTER, _SWELL_MM = 4, 3.0, 0.2
 
@@ -146,6 +149,10 @@ def _pores_full_percent(made: Specimen, particle_density: float) -> float | None
     dry, water = made.dry_soaked, made.water_soaked
     if dry is not None and made.bulk_soaked is not None:
         water = 100 * (made.bulk_soaked / dry - 1)
+    return _full_percent(dry, water, particle_density)
+
+
+def _full_percent(dry: float | None, water: float | None, particle_density: float) -> float | None:
     if dry is None or water is None or (voids := void_ratio(dry, particle_density)) <= 0:
         return None
     return saturation_percent(water, particle_density, voids)
@@ -206,7 +213,9 @@ def _density_findings(
             found.append(
                 DENSITY_HIGH.at("mass_mould_soil_g", rho=rho, percent=100 * rho / best.value, source=best.source)
             )
-    if w is not None and made.wanted_water is not None and abs(w - made.wanted_water.value) > settings.water_percent:
+    if w is None or made.wanted_water is None:
+        return found
+    if abs(w - made.wanted_water.value) > settings.water_percent:
         off = w - made.wanted_water.value
         unsaid = settings.soaking == Soaking.SOAKED and made.water_soaked is None
         if off > 0 and unsaid and any(row.read is not None for row in readings.top):
@@ -223,4 +232,9 @@ def _density_findings(
                 source=made.wanted_water.source,
             )
         )
+    # Where its curve is named, or something of it is weighed after soaking, these say more of its mass.
+    elif context.maximum_dry_density is None and made.bulk_soaked is None and made.water_soaked is None:
+        full_percent = _full_percent(rho, w, gs.value)
+        if full_percent is not None and full_percent < _LEAST_FULL_COMPACTED_PERCENT:
+            found.append(MORE_AIR.at("mass_mould_g", "mass_mould_soil_g", saturation=full_percent))
     return found
