@@ -130,7 +130,7 @@ class Labels:
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        free, again = tee(self._free(text, x, y, size, gap))
+        free, again = tee(self._free(self._within(text, x, y, size, gap)))
         return self._take(next(self._off_lines(free), None) or next(again, None), size)
 
     def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
@@ -140,14 +140,13 @@ class Labels:
         """
         # Mostly the first will do; where it does not, all others are looked at together.
         for some in (spots[:1], spots[1:]):
-            free = [box for x, y in some for box in self._free(text, x, y, size, 9.0)]
-            if own := next(self._off_lines(self._nearer(name, free)), None):
+            boxes = [box for x, y in some for box in self._within(text, x, y, size, 9.0)]
+            if own := next(self._off_lines(self._nearer(name, self._all_free(boxes))), None):
                 return self._take(own, size)
         return self.place(text, *spots[0], size=size)
 
-    def _free(self, text: str, x: float, y: float, size: float, gap: float) -> Iterator[Edges]:
-        """Yield the boxes of a label beside a point, nearest first, that lie within the plot and meet no point and no
-        label."""
+    def _within(self, text: str, x: float, y: float, size: float, gap: float) -> Iterator[Edges]:
+        """Yield the boxes of a label beside a point, nearest first, that lie within the plot."""
         plot, width = self.plot, text_width(text, size)
         for further, aside, wide, down, tall in _BESIDE:
             at, base = x + aside * gap * further + wide * width, y + down * gap * further + tall * size
@@ -157,13 +156,27 @@ class Labels:
                 at + width + _MARGIN,
                 base + size * _DESCENT,
             )
-            if left < plot.left or right > plot.right or top < plot.top or bottom > plot.bottom:
-                continue
+            if left >= plot.left and right <= plot.right and top >= plot.top and bottom <= plot.bottom:
+                yield box
+
+    def _free(self, boxes: Iterable[Edges]) -> Iterator[Edges]:
+        """Yield those boxes that meet no point and no label, one by one: mostly the first one is taken."""
+        for box in boxes:
+            left, top, right, bottom = box
             for from_left, from_top, to_right, to_bottom in self.taken:
                 if left < to_right and from_left < right and top < to_bottom and from_top < bottom:
                     break
             else:
                 yield box
+
+    def _all_free(self, boxes: list[Edges]) -> list[Edges]:
+        """Return the same of all boxes, looked at together."""
+        if not boxes or not self.taken:
+            return boxes
+        left, top, right, bottom = (edge[:, None] for edge in np.array(boxes).T)
+        from_left, from_top, to_right, to_bottom = np.array(self.taken).T
+        meets = (left < to_right) & (from_left < right) & (top < to_bottom) & (from_top < bottom)
+        return list(compress(boxes, ~meets.any(axis=1)))
 
     def _off_lines(self, boxes: Iterable[Edges]) -> Iterator[Edges]:
         """Yield those boxes that meet no strip along a line."""

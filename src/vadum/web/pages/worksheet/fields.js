@@ -73,7 +73,7 @@ const kindOf = ({ path, kind, label, unit, about, choices }) =>
 
 function made(page, field) {
   const box = element("div", { class: `field ${page.fieldClass(field)}` });
-  const label = element("label", { for: idOf(field.path) }), unit = field.unit ? `, ${field.unit}` : "";
+  const label = element("label", { for: idOf(field.path) }), unit = field.unit ? `,\u00a0${field.unit}` : "";
   if (field.about) label.title = field.about;
   label.append(element("span", {}, field.label), element("span", {}, unit));
   const { control, looks } = (field.pictured ? pictured : field.kind === "choice" ? chosen : typed)(page, field);
