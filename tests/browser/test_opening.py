@@ -39,6 +39,14 @@ def test_the_cell_asked_for_has_the_hand_wherever_it_stands(page):
     expect(cell(page, LAST)).to_be_visible()
 
 
+def test_a_sheet_printed_at_once_prints_all_its_rows(page):
+    page.add_init_script(NEVER_AT_LEISURE)
+    page.goto(LONG)
+    expect(page.locator(LATER).first).to_be_attached()
+    page.pdf()
+    expect(page.locator(LATER)).to_have_count(0)
+
+
 @pytest.mark.parametrize("test", [46, 51], ids=["plate", "triaxial"])
 def test_all_columns_of_a_wide_table_are_in_sight(page, test):
     page.set_viewport_size({"width": 1280, "height": 800})

@@ -3,7 +3,7 @@
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import accumulate, compress, tee
+from itertools import accumulate, compress
 
 import numpy as np
 from numpy.typing import NDArray
@@ -130,8 +130,8 @@ class Labels:
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        free, again = tee(self._free(self._within(text, x, y, size, gap)))
-        return self._take(next(self._off_lines(free), None) or next(again, None), size)
+        free = self._free(list(self._within(text, x, y, size, gap)))
+        return self._take(next(self._off_lines(free), None) or next(iter(free), None), size)
 
     def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
         """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
@@ -141,7 +141,7 @@ class Labels:
         # Mostly the first will do; where it does not, all others are looked at together.
         for some in (spots[:1], spots[1:]):
             boxes = [box for x, y in some for box in self._within(text, x, y, size, 9.0)]
-            if own := next(self._off_lines(self._nearer(name, self._all_free(boxes))), None):
+            if own := next(self._off_lines(self._nearer(name, self._free(boxes))), None):
                 return self._take(own, size)
         return self.place(text, *spots[0], size=size)
 
@@ -159,18 +159,8 @@ class Labels:
             if left >= plot.left and right <= plot.right and top >= plot.top and bottom <= plot.bottom:
                 yield box
 
-    def _free(self, boxes: Iterable[Edges]) -> Iterator[Edges]:
-        """Yield those boxes that meet no point and no label, one by one: mostly the first one is taken."""
-        for box in boxes:
-            left, top, right, bottom = box
-            for from_left, from_top, to_right, to_bottom in self.taken:
-                if left < to_right and from_left < right and top < to_bottom and from_top < bottom:
-                    break
-            else:
-                yield box
-
-    def _all_free(self, boxes: list[Edges]) -> list[Edges]:
-        """Return the same of all boxes, looked at together."""
+    def _free(self, boxes: list[Edges]) -> list[Edges]:
+        """Return those boxes that meet no point and no label."""
         if not boxes or not self.taken:
             return boxes
         left, top, right, bottom = (edge[:, None] for edge in np.array(boxes).T)

@@ -9,6 +9,9 @@ export function layOutAll() {
   for (const body of later.splice(0)) body.hidden = false;
 }
 
+// Paper has no first screen.
+addEventListener("beforeprint", layOutAll);
+
 // Rows that are new: of a table of hundreds, those that the first screen can show are laid out with it.
 export function layOutLater(host, bodies) {
   const above = host.closest("main").querySelectorAll(".grid > tbody").length - bodies.length;

@@ -45,9 +45,8 @@ export const words = {
     const wide = (t) => t.columns.length + t.computed.length, slim = (t) => wide(t) <= 3;
     const beside = this.view.tables.filter(slim).length > 1 && slim(table);
     const most = table.columns.length > 6 || wide(table) > 8;
-    return [this.dense && "dense", beside && "beside", wide(table) > 7 && "many", most && "most"].filter(Boolean).join(
-      " ",
-    );
+    const said = [this.dense && "dense", beside && "beside", wide(table) > 7 && "many", most && "most"];
+    return said.filter(Boolean).join(" ");
   },
   rowWord(row) {
     return row.leftOut ? `Take row ${this.rowNumber(row)} back` : `Leave row ${this.rowNumber(row)} out`;
