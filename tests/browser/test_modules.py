@@ -19,8 +19,12 @@ def opened(page):
     page.goto("/with-me")
     page.evaluate(
         """() => {
-          const { src } = document.querySelector("script[src*='/js/shell.js']");
-          window.core = (name) => import(src.replace("shell.js", `core/${name}`));
+          const { src } = document.querySelector("script[src*='/js/base.js']");
+          window.core = async (name) => {
+            const [module, anew] = name.split("?");
+            const all = await import(src.replace("base.js", anew ? `core.js?${anew}` : "core.js"));
+            return all[`static_js_core_${module.replace(".", "_")}`];
+          };
         }"""
     )
 

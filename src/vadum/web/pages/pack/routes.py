@@ -13,13 +13,13 @@ from vadum.records.apart import told_apart
 from vadum.records.saving import LOCKED
 from vadum.records.tables import Location, Sample, Test
 from vadum.soil.registry import METHODS
-from vadum.web.files import FOLDERS, release, sent
+from vadum.web.files import release, sent
 from vadum.web.rendering import Db, address, get, page, seen
 
 router = APIRouter()
 _WORKER = Path(__file__).parent / "worker.js"
 # The documentation of the API stays at home.
-_AT_HOME = "vendor/swagger-ui"
+_AT_HOME = "static/vendor/swagger-ui"
 
 
 @router.get("/with-me", response_class=HTMLResponse)
@@ -102,6 +102,6 @@ def _listed(request: Request, test: Test, called: str) -> dict[str, Any]:
 
 def files(request: Request) -> list[str]:
     """Return the addresses of every script, style, font and picture that pages are made of."""
-    shown = ((name, path) for name in FOLDERS for path in sent(name) if not path.startswith(_AT_HOME))
+    shown = (of.split("/", 1) for of in sorted(sent()) if not of.startswith(_AT_HOME))
     found = [address(request, name, path=path) for name, path in shown]
     return [address(request, "no_line"), *found]

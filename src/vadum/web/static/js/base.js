@@ -1,0 +1,4 @@
+// What every page begins with.
+import "./shell.js";
+import "./rooms.js";
+import "./scan.js";
