@@ -22,7 +22,10 @@ def technician(database: Path) -> Iterator[TestClient]:
             add_person(session, "technician 1", "technician")
     # As the command that serves a laboratory does.
     keep_for_good()
-    with TestClient(app, base_url="http://127.0.0.1", follow_redirects=False, raise_server_exceptions=False) as client:
+    # Unpacking what comes is the phone's work; packing is a third of a millisecond.
+    plain = {"accept-encoding": "identity"}
+    address = "http://127.0.0.1"
+    with TestClient(app, address, raise_server_exceptions=False, follow_redirects=False, headers=plain) as client:
         answer = client.post("/sign-in", data={"name": "technician 1"})
         assert answer.status_code == 303, answer.text
         yield client

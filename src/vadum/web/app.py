@@ -7,9 +7,11 @@ from functools import cache
 from pathlib import Path
 
 from fastapi import APIRouter, Depends, FastAPI
+from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddleware
 from starlette.routing import BaseRoute
 
 from vadum import __version__
+from vadum.exchange import workbook
 from vadum.instruments.benches import Benches
 from vadum.instruments.client import DEFAULT_PORT, BenchLine
 from vadum.records.database import open_database, session_on
@@ -21,6 +23,9 @@ from vadum.web.access import allowed, need_of
 from vadum.web.attempts import Attempts
 from vadum.web.guard import Guard
 from vadum.web.routers import ROUTERS
+
+# What would be no smaller.
+_PACKED = (*DEFAULT_EXCLUDED_CONTENT_TYPES, "application/pdf", "application/octet-stream", workbook.MEDIA_TYPE)
 
 
 @cache
@@ -63,5 +68,6 @@ def create_app(
     app.router.routes.extend(_routes())
     errors.install(app)
 
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=1, exclude_content_types=_PACKED)
     app.add_middleware(Guard, names=names)
     return app
