@@ -2,6 +2,8 @@
 
 import io
 import re
+import sqlite3
+from contextlib import closing
 
 import pytest
 from pypdf import PdfReader
@@ -15,7 +17,7 @@ from vadum.records.database import open_database
 from vadum.records.people import signed_as
 from vadum.records.tables import Check, Person, Sample, Test
 from vadum.report.builder import make
-from vadum.report.document import AT_ONCE, Picture
+from vadum.report.document import SHORT, Picture
 from vadum.report.wanted import Wanted
 
 TOLD = {
@@ -178,22 +180,29 @@ def test_who_checked_stands_with_the_function(app):
         assert signed_as(session, "M. Rowan") == "M. Rowan, manager"
 
 
-def test_every_page_of_a_sheet_in_a_report_says_which_it_is(database, monkeypatch):
-    """Sheets of two and more pages among others: page x of y of the sheet, beside the page of the report."""
-    # Without its figures, which would take most of the time to set.
+@pytest.fixture(scope="module")
+def long_report(demo_database, tmp_path_factory):
+    """All sheets of a project in one report, without their figures, which would take most of the time to set."""
+    database = tmp_path_factory.mktemp("long") / "lab.sqlite"
+    with closing(sqlite3.connect(demo_database)) as source, closing(sqlite3.connect(database)) as copy:
+        source.backup(copy)
     blank = Picture("", "", '<svg xmlns="http://www.w3.org/2000/svg" width="4" height="400"/>')
-    monkeypatch.setattr(Picture, "of", lambda *_: blank)
-    with Session(open_database(database)) as session:
-        test = session.get(Test, COMPACTION_G1)
-        project = test.ground.project
+    with pytest.MonkeyPatch.context() as patch, Session(open_database(database)) as session:
+        patch.setattr(Picture, "of", lambda *_: blank)
+        project = session.get(Test, COMPACTION_G1).ground.project
         wanted = Wanted(title="All", chapters=["tests"], final=False)
-        made = make(session, project, wanted, "R-1", "checker", lambda *_: None)
+        return make(session, project, wanted, "R-1", "checker", lambda *_: None)
+
+
+def test_every_page_of_a_sheet_in_a_report_says_which_it_is(long_report):
+    """Sheets of two and more pages among others: page x of y of the sheet, beside the page of the report."""
+    made = long_report
     document = PdfReader(io.BytesIO(made))
     pages = [re.sub(r"\s+", " ", page) for page in pages_of(made)]
     # More parts than are set at once: numbered through, with a bookmark for each part.
     assert [f"page {i} of {len(pages)}" in page for i, page in enumerate(pages, 1)] == [True] * len(pages)
     assert ["end of the report" in page for page in pages] == [False] * (len(pages) - 1) + [True]
-    assert len([one for one in document.outline if not isinstance(one, list)]) > AT_ONCE
+    assert len([one for one in document.outline if not isinstance(one, list)]) > SHORT
     own = [re.search(r"sheet ([\d.]+), page (\d+) of (\d+)", page) for page in pages]
     found = [(m[1], int(m[2]), int(m[3])) for m in own if m]
     assert len(found) > 20
@@ -203,3 +212,21 @@ def test_every_page_of_a_sheet_in_a_report_says_which_it_is(database, monkeypatc
     for number, of_sheet in by_sheet.items():
         assert of_sheet == [(i, len(of_sheet)) for i in range(1, len(of_sheet) + 1)], number
     assert max(len(one) for one in by_sheet.values()) > 1
+
+
+def test_the_contents_of_a_long_report_name_every_part_and_lead_there(long_report):
+    """They named the parts that were set with the cover, and ended there: thirty of two hundred and forty."""
+    document = PdfReader(io.BytesIO(long_report))
+    parts = [part for part in document.outline if not isinstance(part, list)]
+    begins = [document.get_destination_page_number(part) for part in parts]
+    assert len(parts) > SHORT
+    pages = [re.sub(r"\s+", " ", page) for page in pages_of(long_report)]
+    opening = " ".join(pages[: begins[0]])
+    for part, page in zip(parts, begins, strict=True):
+        assert re.search(rf"{re.escape(part.title)} [. ]+ {page + 1}\b", opening), part.title
+        assert part.title in pages[page]
+    links = [link.get_object() for page in document.pages[: begins[0]] for link in page.get("/Annots", [])]
+    numbers = {page.indirect_reference.idnum: i for i, page in enumerate(document.pages)}
+    assert [numbers[link["/Dest"][0].idnum] for link in links] == begins
+    assert document.metadata.title == "All R-1"
+    assert document.trailer["/Root"]["/Lang"] == "en"

@@ -12,12 +12,15 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path as Folder
 from types import TracebackType
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from vadum.drawing import render
 from vadum.records.letterhead import Letterhead
-from vadum.report.setting import Volume, typeset
+from vadum.report.setting import Stretch, Volume, typeset
 from vadum.soil.contract.figure import Drawing, Path
+
+if TYPE_CHECKING:
+    from pikepdf import Pdf
 
 _HERE = Folder(__file__).parent
 # On the width of the paper 13 px are 9 points.
@@ -29,8 +32,8 @@ TALL, LOW, SMALL = 360.0, 310.0, 264.0
 _FORK_PX = 56.0
 # Greek and signs that the text face lacks: the typesetter would take the whole label from a serif.
 _FOREIGN = re.compile(r"[\u0370-\u03ff\u2032\u2033\u2070-\u209f\u2190-\u22ff]+(?=[^<>]*</text>)")
-# Parts that are set at once.
-AT_ONCE = 30
+# A document of so many parts at most is set as one, and tagged; a longer one so many parts at a time.
+SHORT, AT_ONCE = 30, 20
 Kind = Literal["cover", "test", "sample", "log", "summary"]
 
 
@@ -87,6 +90,7 @@ class Document:
         self._parts: list[dict[str, str]] = []
         self._count = 0
         self._volume: Volume | None = None
+        self._cover: dict[str, str] | None = None
         for template in (_HERE / "templates").glob("*.typ"):
             shutil.copy(template, self.root)
         if letterhead.logo:
@@ -101,8 +105,11 @@ class Document:
 
     def add(self, part: Part) -> None:
         """Write a part to the folder; of a long document the parts so far are set meanwhile."""
-        if len(self._parts) == AT_ONCE:
-            self._volume = self._volume or Volume(self.root)
+        if self._volume is None and len(self._parts) == SHORT:
+            self._volume = Volume(self.root)
+            # With it stand the contents, which nobody knows before the end.
+            self._cover = self._parts.pop(0) if self._parts[0]["kind"] == "cover" else None
+        if self._volume is not None and len(self._parts) >= AT_ONCE:
             self._set_meanwhile(self._volume)
         number, self._count = self._count, self._count + 1
         figures = []
@@ -125,15 +132,26 @@ class Document:
         tagged too."""
         if self._volume is None:
             return typeset(self.root, "document.typ", self._write("document.json", {"parts": self._parts}), form)
-        self._set_meanwhile(self._volume)
-        pages = self._volume.end()
-        numbers = typeset(self.root, "numbers.typ", self._write("numbers.json", {"pages": pages}))[0]
-        return [self._volume.numbered(numbers)]
+        while self._parts:
+            self._set_meanwhile(self._volume)
+        self._volume.end()
+        if self._cover is not None:
+            self._volume.begin_with(self._opening(self._cover, self._volume.contents))
+        numbers = Stretch(self.root, self._write("numbers.json", {"pages": self._volume.pages}), "numbers.typ")
+        return [self._volume.numbered(numbers.finished())]
+
+    def _opening(self, cover: dict[str, str], contents: list[tuple[str, int]], pages: int = 1) -> "Pdf":
+        """Return the cover with its contents, in which parts begin as many pages later as it has itself."""
+        later = [(title, page + pages) for title, page in contents]
+        told = {"parts": [cover], "stretch": True, "contents": later}
+        made = Stretch(self.root, self._write("opening.json", told)).finished()
+        own = len(made.pages)
+        return made if own == pages else self._opening(cover, contents, own)
 
     def _set_meanwhile(self, volume: Volume) -> None:
-        """Begin to set the parts gathered."""
-        volume.set(self._write(f"stretch-{self._count}.json", {"parts": self._parts, "stretch": True}))
-        self._parts = []
+        """Begin to set the first of the parts gathered."""
+        first, self._parts = self._parts[:AT_ONCE], self._parts[AT_ONCE:]
+        volume.set(self._write(f"stretch-{first[-1]['file']}", {"parts": first, "stretch": True}))
 
     def _write(self, name: str, more: dict[str, Any]) -> str:
         (self.root / name).write_text(json.dumps(self._head | more), encoding="utf-8")

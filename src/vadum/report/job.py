@@ -5,7 +5,6 @@ the readings are seen as they were when it began.
 """
 
 import hashlib
-import io
 import logging
 import os
 import subprocess
@@ -26,6 +25,7 @@ from vadum.records.states import checkers
 from vadum.records.tables import Project, Report, Test, now
 from vadum.records.zone import today
 from vadum.report.numbering import next_number
+from vadum.report.setting import pages_in
 from vadum.report.wanted import MOST_SHEETS, Wanted, not_ready
 
 MOST_AT_ONCE = 3
@@ -111,8 +111,6 @@ def run(database: Path, report_id: int) -> None:
 
 
 def _made(telling: Session, reading: Session, report: Report) -> None:
-    from pypdf import PdfReader
-
     from vadum.report.builder import make
 
     project = reading.get(Project, report.project_id)
@@ -143,11 +141,7 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
     telling.refresh(report, ["state"])
     if report.state != "running":
         raise Cancelled
-    report.data, report.sha256, report.pages = (
-        data,
-        hashlib.sha256(data).hexdigest(),
-        len(PdfReader(io.BytesIO(data)).pages),
-    )
+    report.data, report.sha256, report.pages = (data, hashlib.sha256(data).hexdigest(), pages_in(data))
     report.revisions = {str(test.id): test.revision for test in tests}
     report.state, report.said, report.done, report.at = "issued" if wanted.issue else "made", "", report.steps, now()
 

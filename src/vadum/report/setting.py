@@ -1,20 +1,26 @@
 """Setting some parts of a long document in a process of its own, and joining what came out.
 
 The typesetter keeps what it laid out for as long as its process lives: a report of hundreds of sheets set at once would
-take gigabytes. Run as ``python -m vadum.report.setting FOLDER DOCUMENT.json OUT.pdf``.
+take gigabytes. Run as ``python -m vadum.report.setting FOLDER TEMPLATE.typ DATA.json OUT.pdf``.
 """
 
 import io
 import os
 import subprocess
 import sys
+from collections import deque
 from collections.abc import Sequence
 from pathlib import Path as Folder
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
+
+if TYPE_CHECKING:
+    from pikepdf import OutlineItem, Pdf
 
 # The typesetter lays out as much at once as it has threads: with two the first stretch took 150 to 610 MB, as it came.
-# The other core makes the next parts meanwhile.
-_ONE_THREAD = {"RAYON_NUM_THREADS": "1"}
+# What it frees goes back at once: kept for later use by the C library, the same parts took 100 to 440.
+_SPARING = {"RAYON_NUM_THREADS": "1", "MALLOC_MMAP_THRESHOLD_": "65536"}
+# A stretch takes longer to set than the next one to make, and up to 260 MB.
+_AT_ONCE = 2
 FONTS = Folder(__file__).parent / "fonts"
 
 
@@ -35,74 +41,115 @@ def typeset(root: Folder, template: str, data: str, form: Literal["pdf", "png"] 
 
 
 class Stretch:
-    """Some parts of a document, being set in a process of their own."""
+    """Some parts of a document, or another template of its folder, being set in a process of their own."""
 
-    def __init__(self, root: Folder, data: str, out: str) -> None:
-        self._out = root / out
-        command = [sys.executable, "-m", "vadum.report.setting", str(root), data, out]
-        self._process = subprocess.Popen(command, stderr=subprocess.PIPE, env=os.environ | _ONE_THREAD)
+    def __init__(self, root: Folder, data: str, template: str = "document.typ") -> None:
+        self._out = root / f"{data}.pdf"
+        command = [sys.executable, "-m", "vadum.report.setting", str(root), template, data, self._out.name]
+        self._process = subprocess.Popen(command, stderr=subprocess.PIPE, env=os.environ | _SPARING)
 
-    def finish(self) -> None:
-        """Wait until it is set.
+    def finished(self) -> "Pdf":
+        """Wait until it is set, and return it.
 
         Raises
         ------
         RuntimeError
             If it cannot be set; the message is the typesetter's.
         """
+        from pikepdf import Pdf
+
         _, said = self._process.communicate()
         if self._process.returncode:
             raise RuntimeError(said.decode(errors="replace")[-2000:])
-
-    def read(self) -> Any:
-        """Return what was set, to be read page by page."""
-        from pypdf import PdfReader
-
-        return PdfReader(io.BytesIO(self._out.read_bytes()))
+        return Pdf.open(self._out)
 
 
 class Volume:
-    """A long document of a folder, set in stretches: what is set is taken in while the next one is being set."""
+    """A long document of a folder, set in stretches: what is set is taken in while the next ones are being set."""
 
     def __init__(self, root: Folder) -> None:
-        from pypdf import PdfWriter
+        from pikepdf import Pdf
 
-        self._root, self._whole = root, PdfWriter()
-        self._being_set: Stretch | None = None
+        self._root, self._whole = root, Pdf.new()
+        self._being_set: deque[Stretch] = deque()
+        # What is taken in is read when the whole is written.
+        self._open: list[Pdf] = []
+        self._bookmarks: list[OutlineItem] = []
 
     def set(self, data: str) -> None:
-        """Begin to set some parts; one stretch at a time, so that memory stays that of one."""
-        before = self._being_set
-        if before is not None:
-            before.finish()
-        self._being_set = Stretch(self._root, data, f"{data}.pdf")
-        if before is not None:
-            self._take_in(before)
+        """Begin to set some parts, when not too much is being set already."""
+        if len(self._being_set) == _AT_ONCE:
+            self._take_in(self._being_set.popleft())
+        self._being_set.append(Stretch(self._root, data))
 
-    def end(self) -> int:
-        """Wait for the last stretch; return how many pages there are, with their bookmarks."""
-        if self._being_set is not None:
-            self._being_set.finish()
-            self._take_in(self._being_set)
-        return len(self._whole.pages)
+    def end(self) -> None:
+        """Wait for the last stretch."""
+        while self._being_set:
+            self._take_in(self._being_set.popleft())
 
     def _take_in(self, stretch: Stretch) -> None:
-        self._whole.append(stretch.read(), import_outline=True)
+        part, before = stretch.finished(), len(self._whole.pages)
+        self._open.append(part)
+        self._whole.pages.extend(part.pages)
+        taken = zip(part.pages, self._whole.pages[before:], strict=True)
+        page_of = {own.obj.objgen: page.obj for own, page in taken}
+        with part.open_outline() as outline:
+            self._bookmarks += [_bookmark(item, page_of) for item in outline.root]
 
-    def numbered(self, numbers: bytes) -> bytes:
-        """Return the PDF with the pages of another laid over its own one by one."""
-        from pypdf import PdfReader
+    @property
+    def pages(self) -> int:
+        return len(self._whole.pages)
 
-        for page, over in zip(self._whole.pages, PdfReader(io.BytesIO(numbers)).pages, strict=True):
-            page.merge_page(over)
+    @property
+    def contents(self) -> list[tuple[str, int]]:
+        """Return the heading of each part with the page that it begins on, from 1."""
+        number = {page.obj.objgen: i for i, page in enumerate(self._whole.pages, 1)}
+        return [(part.title, number[part.destination[0].objgen]) for part in self._bookmarks]  # type: ignore[index]
+
+    def begin_with(self, opening: "Pdf") -> None:
+        """Put the pages of a PDF first; its links to ``part:0`` and so on lead to the parts in the order of the
+        contents."""
+        self._open.append(opening)
+        for i, page in enumerate(opening.pages):
+            self._whole.pages.insert(i, page)
+            for link in self._whole.pages[i].get("/Annots", []):
+                link["/Dest"] = self._bookmarks[int(str(link.A.URI).removeprefix("part:"))].destination
+                del link["/A"]
+
+    def numbered(self, numbers: "Pdf") -> bytes:
+        """Return the PDF with its bookmarks, the pages of another laid over its own one by one."""
+        with self._whole.open_outline() as outline:
+            for page, number in zip(self._whole.pages, numbers.pages, strict=True):
+                page.add_overlay(number, None)
+            outline.root.extend(self._bookmarks)
+        self._whole.docinfo["/Title"] = self._open[0].docinfo["/Title"]
+        self._whole.Root["/Lang"] = self._open[0].Root["/Lang"]
         out = io.BytesIO()
-        self._whole.write(out)
+        self._whole.save(out)
         return out.getvalue()
 
 
+def _bookmark(item: "OutlineItem", page_of: dict[tuple[int, int], Any]) -> "OutlineItem":
+    """Return a bookmark and those below it, as they are in the whole."""
+    from pikepdf import Array, OutlineItem
+
+    page, *place = item.destination  # type: ignore[misc]
+    made = OutlineItem(item.title, Array([page_of[page.objgen], *place]))
+    made.children.extend(_bookmark(child, page_of) for child in item.children)
+    return made
+
+
+def pages_in(pdf: bytes) -> int:
+    """Return how many pages a PDF has."""
+    from pikepdf import Pdf
+
+    with Pdf.open(io.BytesIO(pdf)) as opened:
+        return len(opened.pages)
+
+
 def main(arguments: Sequence[str]) -> Any:
-    root, data, out = Folder(arguments[0]), arguments[1], arguments[2]
-    (root / out).write_bytes(typeset(root, "document.typ", data)[0])
+    root, template, data, out = Folder(arguments[0]), *arguments[1:]
+    (root / out).write_bytes(typeset(root, template, data)[0])
 
 
 if __name__ == "__main__":

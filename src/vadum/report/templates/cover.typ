@@ -1,7 +1,15 @@
 // The first page of a report, its contents and the tests it was made from.
 #import "family.typ": *
 
-#let cover(d) = [
+// Each part with the page that it begins on; the links are led to the parts where the stretches are joined.
+#let gathered(contents) = [
+  #heading(level: 1, outlined: false)[Contents]
+  #for (i, (title, page)) in contents.enumerate() [
+    #link("part:" + str(i), block(spacing: 0.65em, breakable: false)[#title #box(width: 1fr, repeat(gap: 0.15em)[.]) #page])
+  ]
+]
+
+#let cover(d, contents: none) = [
   #v(38mm)
   #text(11pt, fill: soft)[#d.project#if d.client != "" [, for #d.client]]
   #v(-2mm)
@@ -15,7 +23,7 @@
   #text(8pt, fill: soft)[Results hold for the samples and places tested, as received and as found. A licensed engineer decides
     what they are used for; local codes come first.]
   #pagebreak()
-  #outline(title: [Contents], depth: 1)
+  #if contents == none { outline(title: [Contents], depth: 1) } else { gathered(contents) }
   #v(6mm)
   #if d.tests.len() > 0 [
     #block(text(10.5pt, weight: 700)[Tests in this report])

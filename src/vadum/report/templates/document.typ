@@ -7,7 +7,9 @@
 #import "summary.typ": project-summary
 #let d = json(sys.inputs.data)
 #show: family.with(d)
-#let layouts = (cover: cover, test: test-sheet, sample: sample-sheet, log: location-log, summary: project-summary)
+// Of a long document the contents are gathered from all stretches.
+#let opening = cover.with(contents: d.at("contents", default: none))
+#let layouts = (cover: opening, test: test-sheet, sample: sample-sheet, log: location-log, summary: project-summary)
 
 #for (i, part) in d.parts.enumerate() [
   #if i > 0 { pagebreak() }
