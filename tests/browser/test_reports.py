@@ -98,6 +98,8 @@ def test_the_letterhead_is_given_and_heads_the_next_sheet(page, tmp_path):
     expect(page.get_by_role("alert")).to_contain_text("PNG, a JPEG or an SVG")
     expect(page.get_by_label("name of the laboratory")).to_have_value("Fen Edge Laboratory")
     page.get_by_role("button", name="Keep", exact=True).click()
+    # A page that says no shows how it would look as well.
+    expect(page.get_by_role("alert")).to_have_count(0)
     expect(page.locator(".paper-head")).to_contain_text("Fen Edge Laboratory")
     words = words_of(page.request.get(f"/tests/{LIQUID_LIMIT_U2}/sheet.pdf").body())
     assert "Fen Edge Laboratory" in words

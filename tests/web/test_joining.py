@@ -50,6 +50,16 @@ return {  };
     )
 
 
+def test_a_name_that_is_not_exported_is_told():
+    """Of `export const INSERT_MS = 30000, MINUTE = 60000` only the first name was: readings were at NaN minutes."""
+    modules = {
+        "a/b.js": 'import { late as soon, MINUTE } from "./c.js";\n',
+        "a/c.js": "export const late = 1, MINUTE = 2;\n",
+    }
+    with pytest.raises(ValueError, match=r"a/b.js imports MINUTE: a/c.js exports no such name"):
+        joining.script("a/b.js", modules.__getitem__)
+
+
 def test_what_all_scripts_share_is_one_module_in_the_order_it_is_needed():
     made = joining.core(["static/js/core/clock.js", "static/js/core/zone.js"], MODULES.__getitem__)
     assert made.index("static_js_core_zone_js = ") < made.index("static_js_core_clock_js = ")

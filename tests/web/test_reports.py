@@ -223,6 +223,24 @@ def test_a_job_hears_of_the_cancel_between_two_parts(client, database, monkeypat
     assert (view["state"], view["done"]) == ("cancelled", 3)
 
 
+def test_a_cancelled_report_takes_with_it_what_it_gathered(client, tmp_path, monkeypatch):
+    """Readings and figures of the project lay in the machine's folder for passing things until somebody emptied it."""
+    monkeypatch.setenv("TMPDIR", str(tmp_path))
+    number = number_of(order(client, chapters=["tests"]))
+
+    def gathering():
+        return len(list(tmp_path.glob("vadum-*/part-*.json"))) > 2
+
+    for _ in range(2400):
+        if gathering():
+            break
+        time.sleep(0.05)
+    assert gathering()
+    client.post(f"/reports/{number}/cancel")
+    assert client.get(f"/api/reports/{number}").json()["state"] == "cancelled"
+    assert list(tmp_path.glob("vadum-*")) == []
+
+
 def test_no_more_than_three_at_once(client, monkeypatch):
     monkeypatch.setattr(routes, "start", Never)
     numbers = [number_of(order(client)) for _ in range(3)]

@@ -1,6 +1,7 @@
 """Finding things of the laboratory by a few words."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from sqlalchemy import ColumnElement, LargeBinary, case, cast
@@ -103,6 +104,8 @@ def _in(*columns: Any, word: str) -> ColumnElement[bool]:
     return or_(*(_holds(column, word) for column in columns))
 
 
+# A word is looked for in the same columns by each kind of thing; to write it down takes longer than to look.
+@lru_cache(maxsize=256)
 def _holds(column: Any, word: str) -> ColumnElement[bool]:
     """Return whether a text holds a word; what is plain but for its capitals, as most texts, SQLite compares itself."""
     ascii_only = func.length(cast(column, LargeBinary)) == func.length(column)

@@ -101,6 +101,8 @@ class Document:
         return self
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, at: TracebackType | None) -> None:
+        if self._volume is not None:
+            self._volume.abandon()
         self._folder.cleanup()
 
     def add(self, part: Part) -> None:

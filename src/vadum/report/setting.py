@@ -63,6 +63,11 @@ class Stretch:
             raise RuntimeError(said.decode(errors="replace")[-2000:])
         return Pdf.open(self._out)
 
+    def abandon(self) -> None:
+        """Stop setting it: nobody waits for it any more."""
+        self._process.kill()
+        self._process.communicate()
+
 
 class Volume:
     """A long document of a folder, set in stretches: what is set is taken in while the next ones are being set."""
@@ -86,6 +91,11 @@ class Volume:
         """Wait for the last stretch."""
         while self._being_set:
             self._take_in(self._being_set.popleft())
+
+    def abandon(self) -> None:
+        """Stop setting what nobody waits for any more; it would go on writing to the folder."""
+        while self._being_set:
+            self._being_set.popleft().abandon()
 
     def _take_in(self, stretch: Stretch) -> None:
         part, before = stretch.finished(), len(self._whole.pages)

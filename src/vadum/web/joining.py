@@ -12,6 +12,7 @@ from posixpath import dirname, join, normpath, relpath
 CORE, CORE_FILE = "static/js/core", "static/js/core.js"
 _IMPORT = re.compile(r'^import (?:(\* as \w+|\{[^}]*\}) from )?"(\.[^"]+)";$', re.MULTILINE)
 _EXPORT = re.compile(r"^export (?=(?:const|class|(?:async )?function\*?) (\w+))", re.MULTILINE)
+_NAMED = re.compile(r"(\w+)(?: as \w+)?\s*[,}]")
 _STYLES = re.compile(r'^@import "([^"]+)";$', re.MULTILINE)
 _ADDRESS = re.compile(r"""url\((["']?)(?!data:)([^"')]+)\1\)""")
 Read = Callable[[str], str]
@@ -44,13 +45,16 @@ def script(name: str, read: Read) -> str:
     asked = ", ".join(map(_word, dict.fromkeys(shared)))
     # Without a dot before it, it would be the name of a package.
     opening = f'import {{ {asked} }} from "./{relpath(CORE_FILE, dirname(name))}";\n' if asked else ""
-    return opening + "".join(_part(part, text) for part, text in parts.items())
+    return opening + "".join(_part(part, text, read) for part, text in parts.items())
 
 
 def core(names: Iterable[str], read: Read) -> str:
     """Return the modules of ``core`` as one, which gives each as an object of what it exports."""
     parts = _in_order(names, read)
-    return "".join(_part(*part) for part in parts.items()) + f"export {{ {', '.join(map(_word, parts))} }};\n"
+    return (
+        "".join(_part(part, text, read) for part, text in parts.items())
+        + f"export {{ {', '.join(map(_word, parts))} }};\n"
+    )
 
 
 def _in_order(names: Iterable[str], read: Read) -> dict[str, str]:
@@ -70,13 +74,25 @@ def _in_order(names: Iterable[str], read: Read) -> dict[str, str]:
     return parts
 
 
-def _part(name: str, text: str) -> str:
+def _part(name: str, text: str, read: Read) -> str:
+    """Return a module in a scope of its own.
+
+    Raises
+    ------
+    ValueError
+        If it imports what is not exported in a way that is known here: it would find nothing there, without a word.
+    """
+
     def taken(found: re.Match[str]) -> str:
-        what = found[1]
+        what, of = found[1], _at(name, found[2])
         if not what:
             return ""
-        left = what.removeprefix("* as ") if what.startswith("*") else what.replace(" as ", ": ")
-        return f"const {left} = {_word(_at(name, found[2]))};"
+        if what.startswith("*"):
+            return f"const {what.removeprefix('* as ')} = {_word(of)};"
+        lacking = set(_NAMED.findall(what)) - set(_EXPORT.findall(read(of)))
+        if lacking:
+            raise ValueError(f"{name} imports {', '.join(sorted(lacking))}: {of} exports no such name")
+        return f"const {what.replace(' as ', ': ')} = {_word(of)};"
 
     body = _EXPORT.sub("", _IMPORT.sub(taken, text))
     given = ", ".join(_EXPORT.findall(text))

@@ -2,7 +2,8 @@
 import { local } from "../core/local.js";
 import { merged } from "../core/merged.js";
 
-export const INSERT_MS = 30000, MINUTE = 60000;
+export const INSERT_MS = 30000;
+export const MINUTE = 60000;
 // However short the first readings are, a hand needs this long.
 const LEAST_LATE_MIN = 2;
 
