@@ -60,6 +60,12 @@ def test_a_name_that_is_not_exported_is_told():
         joining.script("a/b.js", modules.__getitem__)
 
 
+def test_a_module_of_another_page_is_not_joined():
+    modules = {"pages/a/b.js": 'import { say } from "../c/d.js";\n', "pages/c/d.js": "export const say = 1;\n"}
+    with pytest.raises(ValueError, match=r"pages/a/b.js imports pages/c/d.js, which stands neither beside it nor in"):
+        joining.script("pages/a/b.js", modules.__getitem__)
+
+
 def test_what_all_scripts_share_is_one_module_in_the_order_it_is_needed():
     made = joining.core(["static/js/core/clock.js", "static/js/core/zone.js"], MODULES.__getitem__)
     assert made.index("static_js_core_zone_js = ") < made.index("static_js_core_clock_js = ")

@@ -142,7 +142,7 @@ def _made(telling: Session, reading: Session, report: Report) -> None:
     telling.refresh(report, ["state"])
     if report.state != "running":
         raise Cancelled
-    report.data, report.sha256, report.pages = (data, hashlib.sha256(data).hexdigest(), pages_in(data))
+    report.data, report.sha256, report.pages = data, hashlib.sha256(data).hexdigest(), pages_in(data)
     report.revisions = {str(test.id): test.revision for test in tests}
     report.state, report.said, report.done, report.at = "issued" if wanted.issue else "made", "", report.steps, now()
 

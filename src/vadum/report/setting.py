@@ -17,9 +17,9 @@ if TYPE_CHECKING:
     from pikepdf import OutlineItem, Pdf
 
 # The typesetter lays out as much at once as it has threads: with two the first stretch took 150 to 610 MB, as it came.
-# What it frees goes back at once: kept for later use by the C library, the same parts took 100 to 440.
+# What it frees goes back at once: kept for later use by the C library, the same parts took 100 to 440 MB.
 _SPARING = {"RAYON_NUM_THREADS": "1", "MALLOC_MMAP_THRESHOLD_": "65536"}
-# A stretch takes longer to set than the next one to make, and up to 260 MB.
+# A stretch takes longer to set than the next one to make, and 100 to 150 MB.
 _AT_ONCE = 2
 FONTS = Folder(__file__).parent / "fonts"
 

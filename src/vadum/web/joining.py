@@ -51,10 +51,8 @@ def script(name: str, read: Read) -> str:
 def core(names: Iterable[str], read: Read) -> str:
     """Return the modules of ``core`` as one, which gives each as an object of what it exports."""
     parts = _in_order(names, read)
-    return (
-        "".join(_part(part, text, read) for part, text in parts.items())
-        + f"export {{ {', '.join(map(_word, parts))} }};\n"
-    )
+    every = "".join(_part(part, text, read) for part, text in parts.items())
+    return f"{every}export {{ {', '.join(map(_word, parts))} }};\n"
 
 
 def _in_order(names: Iterable[str], read: Read) -> dict[str, str]:
@@ -80,11 +78,14 @@ def _part(name: str, text: str, read: Read) -> str:
     Raises
     ------
     ValueError
-        If it imports what is not exported in a way that is known here: it would find nothing there, without a word.
+        If it imports what is not exported in a way that is known here, where it would find nothing without a word, or
+        from a folder that is neither its own nor ``core``.
     """
 
     def taken(found: re.Match[str]) -> str:
         what, of = found[1], _at(name, found[2])
+        if dirname(of) not in (dirname(name), CORE):
+            raise ValueError(f"{name} imports {of}, which stands neither beside it nor in {CORE}")
         if not what:
             return ""
         if what.startswith("*"):

@@ -5,7 +5,9 @@
 #let gathered(contents) = [
   #heading(level: 1, outlined: false)[Contents]
   #for (i, (title, page)) in contents.enumerate() [
-    #link("part:" + str(i), block(spacing: 0.65em, breakable: false)[#title #box(width: 1fr, repeat(gap: 0.15em)[.]) #page])
+    #link("part:" + str(i), block(spacing: 0.65em, breakable: false)[
+      #title #box(width: 1fr, repeat(gap: 0.15em)[.]) #page
+    ])
   ]
 ]
 
