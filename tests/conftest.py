@@ -19,6 +19,7 @@ from hypothesis import settings
 from tests import THOROUGH
 from tests.ports import free_port
 from vadum.demo.laboratory import build
+from vadum.heap import keep_for_good
 from vadum.instruments import client as near_end
 from vadum.instruments.catalogue import stand_ins
 from vadum.instruments.client import BenchLine
@@ -33,6 +34,11 @@ from vadum.web.app import create_app
 settings.register_profile("vadum", deadline=None, derandomize=True, database=None)
 settings.register_profile("thorough", deadline=None, database=None)
 settings.load_profile("thorough" if THOROUGH else "vadum")
+
+
+def pytest_collection_finish():
+    """Look for garbage as the server does: what was collected stays, and a thousand laboratories are made after it."""
+    keep_for_good()
 
 
 @pytest.fixture(scope="session", autouse=True)
