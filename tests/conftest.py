@@ -84,6 +84,24 @@ def statements_compiled_once():
         yield
 
 
+@pytest.fixture(scope="session", autouse=True)
+def new_laboratories_copied(tmp_path_factory):
+    """Copy an empty laboratory where a new one is asked for: sixty are, each made by every migration there has been."""
+    migrate, empty = database_file.migrate, tmp_path_factory.mktemp("empty") / "lab.sqlite"
+
+    def migrated(path):
+        if path.stat().st_size:
+            migrate(path)
+        else:
+            if not empty.exists():
+                migrate(empty)
+            shutil.copyfile(empty, path)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(database_file, "migrate", migrated)
+        yield
+
+
 @pytest.fixture(scope="session")
 def demo_database(tmp_path_factory, worker_id):
     """The demonstration laboratory, built by the first worker that asks for it; the others wait and copy it."""

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
+from functools import cache
 from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
@@ -145,12 +146,15 @@ def setting(
     )
 
 
+# Asked for every reading that is no plain number, and for each that is disturbed.
+@cache
 def unit_of(model: type[BaseModel], name: str) -> str | None:
     """Return the unit a field declares, None when it is not a quantity."""
     extra = model.model_fields[name].json_schema_extra
     return extra.get("unit") if isinstance(extra, dict) else None  # type: ignore[return-value]
 
 
+@cache
 def resolution_of(model: type[BaseModel], name: str) -> float | None:
     """Return the smallest step of the instrument behind a field, None when it declares none."""
     extra = model.model_fields[name].json_schema_extra
