@@ -28,7 +28,7 @@ from vadum.exchange.ways import is_blank
 from vadum.soil.choice import Choice
 from vadum.soil.contract.cells import logs, most_rows, read_cell, tables
 from vadum.soil.contract.complaint import complaints
-from vadum.soil.contract.field import REQUIRED, Readings, shown_under, unit_of
+from vadum.soil.contract.field import REQUIRED, Readings, declared, shown_under, unit_of
 from vadum.soil.numbers.entry import EntryError, parse_entry
 from vadum.soil.numbers.units import UnitError, convert
 
@@ -85,8 +85,7 @@ class Proposal:
         return [key for key in self.unmatched if key not in self.constants and self._needed(key)]
 
     def _needed(self, key: str) -> bool:
-        extra = self.target.model.model_fields[key].json_schema_extra
-        known = extra if isinstance(extra, dict) else {}
+        known = declared(self.target.model, key)
         # What matters only beside another reading, or instead of one, is the sheet's to ask for.
         return known.get("absent") == REQUIRED and not known.get("beside") and not known.get("instead")
 
@@ -108,8 +107,7 @@ def targets(model: type[Readings], settings: BaseModel | None = None) -> list[Ta
 
 
 def _read_under(row: type[BaseModel], key: str, settings: BaseModel | None) -> bool:
-    extra: Any = row.model_fields[key].json_schema_extra or {}
-    return settings is None or shown_under(extra.get("shown"), settings)
+    return settings is None or shown_under(declared(row, key).get("shown"), settings)
 
 
 def propose(
@@ -394,9 +392,8 @@ def _affine(given: str, wanted: str | None) -> tuple[float, float]:
 
 
 def _bounds(model: type[BaseModel], key: str) -> tuple[float, float]:
-    extra = model.model_fields[key].json_schema_extra
-    limits = extra if isinstance(extra, dict) else {}
-    return float(limits.get("low", -1e12)), float(limits.get("high", 1e12))  # type: ignore[arg-type]
+    limits = declared(model, key)
+    return float(limits.get("low", -1e12)), float(limits.get("high", 1e12))
 
 
 def _exchanged(proposal: Proposal, below: Numbered, model: type[Readings]) -> list[str]:

@@ -146,19 +146,22 @@ def setting(
     )
 
 
-# Asked for every reading that is no plain number, and for each that is disturbed.
 @cache
+def declared(model: type[BaseModel], name: str) -> dict[str, Any]:
+    """Return what a field declares for our own use, beyond its kind and limits; known once for each is enough, for it
+    is asked of every reading that is no plain number."""
+    extra = model.model_fields[name].json_schema_extra
+    return extra if isinstance(extra, dict) else {}
+
+
 def unit_of(model: type[BaseModel], name: str) -> str | None:
     """Return the unit a field declares, None when it is not a quantity."""
-    extra = model.model_fields[name].json_schema_extra
-    return extra.get("unit") if isinstance(extra, dict) else None  # type: ignore[return-value]
+    return declared(model, name).get("unit")
 
 
-@cache
 def resolution_of(model: type[BaseModel], name: str) -> float | None:
     """Return the smallest step of the instrument behind a field, None when it declares none."""
-    extra = model.model_fields[name].json_schema_extra
-    return extra.get("resolution") if isinstance(extra, dict) else None  # type: ignore[return-value]
+    return declared(model, name).get("resolution")
 
 
 class Entered(BaseModel):
@@ -200,14 +203,13 @@ def shown_under(shown: Shown | None, settings: BaseModel) -> bool:
 
 def also_named(model: type[BaseModel], name: str) -> list[str]:
     """Return other headings under which laboratories keep a field."""
-    extra = model.model_fields[name].json_schema_extra
-    return extra.get("also", []) if isinstance(extra, dict) else []  # type: ignore[return-value]
+    names: list[str] = declared(model, name).get("also", [])
+    return names
 
 
 def instrument_of(model: type[BaseModel], name: str) -> str | None:
     """Return the kind of instrument that can fill a field, None when a hand does."""
-    extra = model.model_fields[name].json_schema_extra
-    return extra.get("instrument") if isinstance(extra, dict) else None  # type: ignore[return-value]
+    return declared(model, name).get("instrument")
 
 
 class Readings(Entered):
@@ -299,8 +301,7 @@ def said(of: str, text: str, about: str) -> Any:
 
 def source_of(model: type[BaseModel], name: str) -> tuple[str, str]:
     """Return method and parameter that a field of a context is supplied by; empty where none is."""
-    extra = model.model_fields[name].json_schema_extra
-    method, _, key = str(extra.get("of", "") if isinstance(extra, dict) else "").partition(".")
+    method, _, key = str(declared(model, name).get("of", "")).partition(".")
     return method, key
 
 

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import cell_text, choices, logs, singles, tables
-from vadum.soil.contract.field import Log, Row, Shown, resolution_of, shown_under, unit_of
+from vadum.soil.contract.field import Log, Row, Shown, declared, resolution_of, shown_under, unit_of
 from vadum.soil.contract.method import Computed, Method
 
 
@@ -130,7 +130,6 @@ class Layout:
 def heading_of(model: type[BaseModel], key: str) -> Heading:
     """Return how a field is headed."""
     info = model.model_fields[key]
-    extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
     unit = unit_of(model, key)
     return Heading(
         key=key,
@@ -139,7 +138,7 @@ def heading_of(model: type[BaseModel], key: str) -> Heading:
         about=info.description or "",
         resolution=resolution_of(model, key),
         choices=choices(model, key),
-        extra=extra,
+        extra=declared(model, key),
     )
 
 

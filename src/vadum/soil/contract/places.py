@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import tables
-from vadum.soil.contract.field import Readings, Row, shown_under
+from vadum.soil.contract.field import Readings, Row, declared, shown_under
 
 
 @dataclass(frozen=True)
@@ -39,10 +39,9 @@ def columns(model: type[Readings]) -> tuple[Column, ...]:
     found, rows = [], tables(model)
     for name, info in model.model_fields.items():
         if name in rows:
-            owned = rows[name].model_fields
-            found += [_column(name, own, info.title or name, field) for own, field in owned.items()]
+            found += [_column(name, info.title or name, rows[name], own) for own in rows[name].model_fields]
         else:
-            found.append(_column("", name, "", info))
+            found.append(_column("", "", model, name))
     return tuple(found)
 
 
@@ -125,6 +124,6 @@ def rows_in_words(numbers: Sequence[int]) -> str:
     return f"row{'s' if len(numbers) > 1 else ''} {', '.join(named)}{more}"
 
 
-def _column(table: str, name: str, title: str, info: Any) -> Column:
-    extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
-    return Column(table, name, title, info.title or name, str(extra.get("unit") or ""), extra)
+def _column(table: str, title: str, model: type[BaseModel], name: str) -> Column:
+    label, extra = model.model_fields[name].title or name, declared(model, name)
+    return Column(table, name, title, label, str(extra.get("unit") or ""), extra)
