@@ -12,8 +12,10 @@ export PYTEST_DEBUG_TEMPROOT ?= $(or $(SPACIOUS),/tmp)
 
 .PHONY: demo test suite thorough lint format unit browser bench soak screenshots docs clean
 
+# An older pip looks through what there is twice as long; where no newer one can be had it does as well.
 .venv:
 	$(PYTHON) -m venv .venv || (rm -rf .venv; apt-get update && apt-get install -y python3-venv && $(PYTHON) -m venv .venv)
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile -c constraints.txt --upgrade pip || true
 
 # What is used is compiled when it is first used: compiling all of every package takes as long as installing it.
 INSTALL := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile -c constraints.txt -e
