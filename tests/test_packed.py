@@ -1,4 +1,4 @@
-"""What an installation brings along: everything that stands with the modules, since an editable one hides what lacks."""
+"""What an installation brings along: all that stands with the modules; an editable one hides what is missing."""
 
 import tomllib
 from pathlib import Path

@@ -20,6 +20,16 @@ def test_what_a_page_is_made_of_is_sent_small_and_never_asked_for_again(client):
         assert answer.headers.get("content-encoding") == ("gzip" if shrinks else None), path
 
 
+def test_no_page_names_a_file_that_is_not_sent(client):
+    """The documentation of the interface asked for its script under a name of no release, and was blank."""
+    named = re.compile(r'<(?:script|link|img)\b[^>]*(?:href|src)="(/[^"]+)"')
+    for page in ("/", "/board", "/sign-in?back=/", f"/tests/{LIQUID_LIMIT_D2}/sheet", "/tests/9999", "/api/docs"):
+        asked = named.findall(client.get(page).text)
+        assert asked, page
+        for path in asked:
+            assert client.get(path).status_code == 200, f"{page} names {path}"
+
+
 def test_pages_and_answers_are_sent_small_and_what_is_packed_already_as_it_is(client):
     """A worksheet of 92 kB took a phone at 200 kB/s half a second before anything of it was seen."""
     for path in (f"/tests/{LIQUID_LIMIT_D2}", f"/api/tests/{LIQUID_LIMIT_D2}/sheet", "/projects/1/results.csv"):

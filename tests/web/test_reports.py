@@ -263,7 +263,11 @@ def test_a_report_whose_process_is_gone_is_not_waited_for(client, monkeypatch):
 
 def test_a_draft_says_what_changed_since_and_can_be_removed(client, at_once, database):
     number = number_of(order(client, final=""))
-    assert "Changed since" not in client.get(f"/reports/{number}").text
+    page = client.get(f"/reports/{number}").text
+    assert "Changed since" not in page
+    assert "Contains summary of the project, sheet of each test." in page
+    listed = client.get("/projects/1/reports").text
+    assert re.search(r">made, \d{4}-\d\d-\d\d \d\d:\d\d [A-Z]+[^ ]* by [^<]+, \d+ pages<", listed)
     with session_on(open_database(database)) as session:
         revision = session.get(Test, 7).revision
     body = {"base_revision": revision, "save_key": "key-of-a-save", "cells": {"trials.0.blows": "24"}}

@@ -12,6 +12,7 @@ from sqlmodel import Session, col, select
 from vadum.records.letterhead import letterhead_of
 from vadum.records.tables import Location, Project, Report, Sample
 from vadum.records.together import places_of
+from vadum.records.zone import stamp
 from vadum.report.document import compiled
 from vadum.report.job import RUNNING, ReportError, begin, cancel, changed_since, look_after, start, unseen
 from vadum.report.labels import labels, of_sample
@@ -48,7 +49,7 @@ def _page(
         "reports/reports.html",
         status_code=422 if problem else 200,
         project=project,
-        reports=made,
+        reports=[(one, stamp(session, one.at)) for one in made],
         problem=problem,
         typed=asked,
         chapters=list(dict.fromkeys([*(c for c in asked["chapters"] if c in CHAPTERS), *CHAPTERS])),
@@ -104,7 +105,7 @@ def report_page(request: Request, session: Db, report_id: int) -> HTMLResponse:
         project=get(session, Project, report.project_id, "project"),
         view=_view(report),
         changed=changed_since(session, report) if report.revisions else [],
-        words=WORDS,
+        contains=[WORDS[chapter] for chapter in report.wanted["chapters"]],
     )
 
 
