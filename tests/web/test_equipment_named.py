@@ -101,6 +101,21 @@ def test_what_measures_and_was_never_calibrated_says_so(client, database):
     assert "Balance 9 (balance), no calibration of its mass on record" in printed(client, UNCONFINED_U2)
 
 
+@pytest.mark.parametrize(("of_mould", "volume"), [("volume_mould_cm3 949", "949"), ("mass_mould_g 2113", "")])
+def test_worksheets_open_beside_a_compaction_whose_mould_is_in_the_register(client, database, of_mould, volume):
+    """The volume stands with the mould, not among the readings: the calculator of mixes takes it from there."""
+    client.post("/equipment", data={"name": "Mould 44", "kind": "mould", "constants": of_mould})
+    with Session(open_database(database)) as session:
+        mould = session.exec(select(Equipment.id).where(Equipment.name == "Mould 44")).one()
+    sheet = client.get(f"/api/tests/{COMPACTION_G1}/sheet").json()
+    change = {"base_revision": sheet["revision"], "save_key": "of-the-register", "uses": [*sheet["uses"], mould]}
+    saved = client.post(f"/api/tests/{COMPACTION_G1}/save", json=change | {"cells": {"volume_mould_cm3": ""}}).json()
+    assert saved["verdict"]["reportable"] == bool(volume)
+    shown = client.get(f"/tests/{COMPACTION_G1}")
+    assert shown.status_code == 200
+    assert re.search(r'id="mix-volume_cm3".*?value="([^"]*)"', shown.text, re.S)[1] == volume
+
+
 def test_a_tin_that_holds_two_soils_at_once_is_asked_about(client):
     """Two tests under way at one bench: the number of a tin is read wrong in one of them."""
     sheet = client.get(f"/api/tests/{LIQUID_LIMIT_U2}/sheet").json()

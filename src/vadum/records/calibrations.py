@@ -4,14 +4,38 @@ from collections.abc import Sequence
 from datetime import date, datetime
 from typing import Any
 
+from sqlalchemy import bindparam
 from sqlalchemy.orm import defer
 from sqlalchemy.orm.attributes import set_committed_value
 from sqlmodel import Session, and_, col, func, or_, select
 
+from vadum.records.conditions import among
 from vadum.records.once import each_once
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse, now
 from vadum.records.together import has, with_places
 from vadum.records.zone import local, zone_of
+
+_CERTIFICATE: Any = Calibration.certificate  # heavy, and rarely looked at
+_OF_PIECES = (
+    select(Calibration)
+    .where(among(Calibration.equipment_id, "pieces"))
+    .order_by(col(Calibration.on), col(Calibration.id))
+    .options(defer(_CERTIFICATE))
+)
+_ASKED: Any = (Equipment, TestUse.test_id, Calibration)
+_PIECES_WITH_USES = (
+    select(*_ASKED)
+    .outerjoin(TestUse, and_(col(TestUse.equipment_id) == Equipment.id, col(TestUse.test_id) == bindparam("test")))
+    .outerjoin(Calibration, col(Calibration.equipment_id) == TestUse.equipment_id)
+    .where(or_(col(Equipment.kind) != "tin", col(TestUse.test_id).is_not(None)))
+    .order_by(Equipment.kind, Equipment.name, col(Calibration.on), col(Calibration.id))
+    .options(defer(_CERTIFICATE))
+)
+_BEGUN = (
+    select(Revision.test_id, func.min(Revision.at))
+    .where(among(Revision.test_id, "tests"))
+    .group_by(col(Revision.test_id))
+)
 
 
 def calibrations_of(session: Session, piece: Equipment) -> list[Calibration]:
@@ -23,11 +47,8 @@ def calibrations_by_piece(session: Session, pieces: Sequence[Equipment]) -> dict
     """Return the calibrations of those pieces that have any, by the piece's key, the oldest first."""
 
     def read(numbers: list[int]) -> dict[int, list[Calibration]]:
-        query = select(Calibration).where(col(Calibration.equipment_id).in_(numbers))
-        heavy: Any = Calibration.certificate
-        query = query.order_by(col(Calibration.on), col(Calibration.id)).options(defer(heavy))
         found: dict[int, list[Calibration]] = {number: [] for number in numbers}
-        for one in session.exec(query).all():
+        for one in session.exec(_OF_PIECES, params={"pieces": numbers}).all():
             found[one.equipment_id].append(one)
         return found
 
@@ -37,15 +58,9 @@ def calibrations_by_piece(session: Session, pieces: Sequence[Equipment]) -> dict
 
 def pieces_with_uses(session: Session, test: Test) -> list[Equipment]:
     """Return all equipment but the tins, by kind and name; with it what a test uses is read, and its calibrations."""
-    used = and_(col(TestUse.equipment_id) == Equipment.id, col(TestUse.test_id) == test.id)
-    its = col(Calibration.equipment_id) == TestUse.equipment_id
-    heavy: Any = Calibration.certificate
-    query: Any = select(Equipment, TestUse.test_id, Calibration).outerjoin(TestUse, used).outerjoin(Calibration, its)
-    query = query.where(or_(col(Equipment.kind) != "tin", col(TestUse.test_id).is_not(None))).options(defer(heavy))
-    query = query.order_by(Equipment.kind, Equipment.name, Calibration.on, Calibration.id)
     pieces: dict[int, Equipment] = {}
     mine: dict[int, list[Calibration]] = {}
-    for piece, of, calibration in session.exec(query).all():
+    for piece, of, calibration in session.exec(_PIECES_WITH_USES, params={"test": test.id}).all():
         pieces[piece.id] = piece
         if of is not None:
             mine.setdefault(piece.id, []).extend([calibration] if calibration else [])
@@ -86,8 +101,7 @@ def begun_of(session: Session, tests: Sequence[Test]) -> dict[int, datetime | No
     """Return when the first readings of each test were saved, None before there are any."""
 
     def read(numbers: list[int]) -> dict[int, datetime | None]:
-        asked = select(Revision.test_id, func.min(Revision.at)).where(col(Revision.test_id).in_(numbers))
-        return dict.fromkeys(numbers) | dict(session.exec(asked.group_by(col(Revision.test_id))).all())
+        return dict.fromkeys(numbers) | dict(session.exec(_BEGUN, params={"tests": numbers}).all())
 
     return each_once(session, "begun", [test.id for test in tests if test.id is not None], read)
 

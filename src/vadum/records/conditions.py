@@ -3,7 +3,7 @@ record and would take one that brings years of tests."""
 
 from typing import Any
 
-from sqlalchemy import ColumnElement, UnaryExpression, and_, or_
+from sqlalchemy import ColumnElement, UnaryExpression, and_, bindparam, or_
 from sqlalchemy.sql.operators import custom_op
 from sqlmodel import col
 
@@ -23,6 +23,15 @@ def of_record() -> ColumnElement[bool]:
 def of_practice() -> ColumnElement[bool]:
     """Return the condition that a test is practice, as its index has it: ``not`` of the others would read them all."""
     return and_(col(Test.sample_id).is_(None), col(Test.location_id).is_(None), col(Test.equipment_id).is_(None))
+
+
+def among(column: Any, name: str) -> ColumnElement[bool]:
+    """Return the condition that a column is one of those given under a name when it is asked for.
+
+    A statement is made once and kept with its module: making it takes longer than asking it.
+    """
+    condition: ColumnElement[bool] = column.in_(bindparam(name, expanding=True))
+    return condition
 
 
 def unindexed(column: Any) -> Any:

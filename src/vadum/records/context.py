@@ -9,15 +9,15 @@ from functools import cache
 from typing import Any
 
 from pydantic.fields import FieldInfo
-from sqlalchemy.orm import load_only
-from sqlmodel import Session, and_, col, func, select
+from sqlalchemy import bindparam
+from sqlmodel import Session, col, func, select
 
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
-from vadum.records.conditions import unindexed
+from vadum.records.conditions import among, unindexed
 from vadum.records.once import each_once, once
 from vadum.records.tables import Equipment, Location, Sample, Test
 from vadum.records.tares import tares
-from vadum.records.together import has, with_places
+from vadum.records.together import AS_SUMMARY, has
 from vadum.records.zone import local, zone_of
 from vadum.soil.contract.field import Readings, source_of
 from vadum.soil.contract.method import Method
@@ -88,15 +88,17 @@ def _mark(value: Any) -> str:
     return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:12]
 
 
+_BESIDE = (
+    select(Test).where(among(Test.sample_id, "samples"), _IS_LIVE).order_by(col(Test.id).desc()).options(AS_SUMMARY)
+)
+
+
 def tests_beside(session: Session, samples: Iterable[int]) -> dict[int, list[Test]]:
     """Return the begun and not void tests of each sample, newest first."""
 
     def read(numbers: list[int]) -> dict[int, list[Test]]:
-        query = select(Test).where(col(Test.sample_id).in_(numbers), _IS_LIVE)
-        # Their readings are long and rarely wanted.
-        shown: Any = (Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)
         found: dict[int, list[Test]] = {number: [] for number in numbers}
-        for test in session.exec(query.order_by(col(Test.id).desc()).options(load_only(*shown))).all():
+        for test in session.exec(_BESIDE, params={"samples": numbers}).all():
             found[test.sample_id or 0].append(test)
         return found
 
@@ -275,14 +277,23 @@ def _elsewhere(session: Session, test: Test) -> dict[str, str]:
     return found
 
 
+_IN_USE: Any = (Test.id, Test.method, Test.kept, Test.practice, Location.name, Sample.name)
+_RUNNING = (
+    select(*_IN_USE)
+    .outerjoin(Sample, col(Sample.id) == Test.sample_id)
+    .outerjoin(Location, col(Location.id) == func.coalesce(Sample.location_id, Test.location_id))
+    .where(Test.state == "running", among(unindexed(Test.method), "methods"))
+    .order_by(col(Test.id))
+)
+
+
 def _tins_in_use(session: Session) -> Iterator[tuple[int, list[str], str]]:
     """Yield every running test that has soil in tins, with the tins, and what it is called."""
     with_tins = [code for code, method in METHODS.items() if "tins" in method.Context.model_fields]
-    running = select(Test).where(Test.state == "running", unindexed(Test.method).in_(with_tins)).order_by(col(Test.id))
-    for test in session.exec(with_places(running)).all():
-        if not test.practice and (tins := tins_still_in(test.kept)):
-            words = f"{method_of(test.method).title.lower()} of {test.place or 'equipment'} ({source(test)})"
-            yield test.id or 0, sorted(tins), words
+    for number, method, readings, practice, hole, sample in session.exec(_RUNNING, params={"methods": with_tins}):
+        if not practice and (tins := tins_still_in(readings)):
+            place = " ".join(filter(None, (hole, sample))) or "equipment"
+            yield number, sorted(tins), f"{method_of(method).title.lower()} of {place} ({source_named(number)})"
 
 
 def tins_still_in(readings: Mapping[str, Any]) -> set[str]:
@@ -316,15 +327,20 @@ def tins_in(readings: dict[str, Any]) -> set[str]:
     return {str(row["tin"]) for row in rows if row.get("tin")}
 
 
+# Beside a maximum SQLite gives the other columns of the row that has it.
+_INSPECTIONS = (
+    select(Test.equipment_id, Test.summary, func.max(Test.updated_at))
+    .where(among(Test.equipment_id, "cups"), _IS_LIVE, col(Test.updated_at) < bindparam("until"))
+    .group_by(col(Test.equipment_id))
+)
+
+
 def inspection_states(session: Session, cups: Sequence[Equipment], on: date) -> dict[int, str]:
     """Return the state of each cup's inspection on a day: fit, adjust, replace, overdue or missing. Later ones do not
     count."""
     until = datetime.combine(on + timedelta(days=1), time(), zone_of(session))
-    made: Any = and_(col(Test.equipment_id).in_([cup.id for cup in cups]), _IS_LIVE, col(Test.updated_at) < until)
-    # Beside a maximum SQLite gives the other columns of the row that has it.
-    newest = select(Test.equipment_id, Test.summary, func.max(Test.updated_at)).where(made)
-    rows = session.exec(newest.group_by(col(Test.equipment_id))).all()
-    by_cup = {cup: (summary, at) for cup, summary, at in rows}
+    asked = {"cups": [cup.id for cup in cups], "until": until}
+    by_cup = {cup: (summary, at) for cup, summary, at in session.exec(_INSPECTIONS, params=asked).all()}
     return {cup.id or 0: _inspection_state(session, cup, by_cup.get(cup.id), on) for cup in cups}
 
 
@@ -353,7 +369,12 @@ def _cup(session: Session, test: Test, found: Footing) -> None:
 
 def source(test: Test) -> str:
     """Return how a test is named as a source."""
-    return f"test {test.id}"
+    return source_named(test.id)
+
+
+def source_named(test: int | None) -> str:
+    """Return how a test is named as a source, by its number."""
+    return f"test {test}"
 
 
 def _neighbours(session: Session, sample: Sample) -> list[dict[str, Any]]:

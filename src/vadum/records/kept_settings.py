@@ -5,11 +5,12 @@ from sqlmodel import Session, select
 from vadum.records.once import once
 from vadum.records.tables import LaboratorySetting
 
+_EVERY = select(LaboratorySetting.key, LaboratorySetting.value)
+
 
 def setting(session: Session, key: str) -> str | None:
     """Return a value of the laboratory; None before anybody chose one. Pages ask for several."""
-    every = select(LaboratorySetting.key, LaboratorySetting.value)
-    return once(session, "settings", lambda: dict(session.exec(every).all())).get(key)
+    return once(session, "settings", lambda: dict(session.exec(_EVERY).all())).get(key)
 
 
 def keep_setting(session: Session, key: str, value: str) -> None:

@@ -10,6 +10,14 @@ from sqlmodel import Session, col, select
 from vadum.records.once import once
 from vadum.records.tables import Calibration, Equipment
 
+_COLUMNS: Any = (Equipment.id, Equipment.name, Equipment.tare_g, Calibration.on, Calibration.constants)
+_TINS = (
+    select(*_COLUMNS)
+    .outerjoin(Calibration, col(Calibration.equipment_id) == col(Equipment.id))
+    .where(Equipment.kind == "tin")
+    .order_by(col(Calibration.on), col(Calibration.id))
+)
+
 TARE = "tare_g"
 """The constant of a calibration under which a tin's mass is kept."""
 
@@ -38,11 +46,8 @@ class _Tin:
 
 
 def _tins(session: Session) -> list[_Tin]:
-    columns: Any = (Equipment.id, Equipment.name, Equipment.tare_g, Calibration.on, Calibration.constants)
-    tins = select(*columns).outerjoin(Calibration, col(Calibration.equipment_id) == col(Equipment.id))
     found: dict[int | None, _Tin] = {}
-    query = tins.where(Equipment.kind == "tin").order_by(col(Calibration.on), col(Calibration.id))
-    for key, name, tare, day, constants in session.exec(query):
+    for key, name, tare, day, constants in session.exec(_TINS):
         tin = found.setdefault(key, _Tin(name, tare, []))
         if constants and TARE in constants:
             tin.weighings.append((day, constants[TARE]))

@@ -3,8 +3,9 @@
 from collections.abc import Iterable
 from datetime import datetime
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, select
 
+from vadum.records.conditions import among
 from vadum.records.database import writing
 from vadum.records.once import each_once
 from vadum.records.practice import now_of
@@ -12,6 +13,8 @@ from vadum.records.tables import OperationTime, Test
 from vadum.soil.contract.cells import first_blank
 from vadum.soil.contract.method import Operation
 from vadum.soil.registry import method as method_of
+
+_TIMES = select(OperationTime.test_id, OperationTime.key, OperationTime.at).where(among(OperationTime.test_id, "tests"))
 
 
 def operations_of(test: Test) -> list[Operation]:
@@ -32,8 +35,8 @@ def times_of(session: Session, tests: Iterable[Test]) -> dict[int, dict[str, dat
 
     def read(numbers: list[int]) -> dict[int, dict[str, datetime]]:
         times: dict[int, dict[str, datetime]] = {number: {} for number in numbers}
-        for row in session.exec(select(OperationTime).where(col(OperationTime.test_id).in_(numbers))):
-            times[row.test_id][row.key] = row.at
+        for number, key, at in session.exec(_TIMES, params={"tests": numbers}):
+            times[number][key] = at
         return times
 
     return each_once(session, "times", [test.id for test in tests if test.id is not None], read)

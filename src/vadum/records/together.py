@@ -1,13 +1,17 @@
 """What a page walks over, read at once: one query for all samples of a project, not one for each location."""
 
-from typing import Any
+from functools import cache
+from typing import Any, TypeVar
 
-from sqlalchemy import inspect
-from sqlalchemy.orm import defer, joinedload, selectinload
+from sqlalchemy import bindparam, inspect
+from sqlalchemy.orm import defer, joinedload, load_only, selectinload, undefer
 from sqlalchemy.orm.attributes import set_committed_value
-from sqlmodel import Session, col, select
+from sqlmodel import Session, SQLModel, col, select
 
-from vadum.records.tables import Location, Project, Sample, Test
+from vadum.records.conditions import among
+from vadum.records.tables import Location, Project, Sample, Stratum, Test
+
+T = TypeVar("T", bound=SQLModel)
 
 # What SQLModel calls a list is an attribute to be loaded.
 _of: Any = selectinload
@@ -32,8 +36,23 @@ def with_places(query: Any) -> Any:
 _READINGS: Any = (Test.kept, Test.origins, Test.settings, Test.setting_origins)
 WITHOUT_READINGS = tuple(defer(column) for column in _READINGS)
 
+# What other tests and the ground column take of a test: its readings are long and rarely wanted.
+_TAKEN: Any = (Test.id, Test.method, Test.state, Test.summary, Test.revision, Test.sample_id, Test.location_id)
+AS_SUMMARY = load_only(*_TAKEN)
+
 # With a row where it is from.
-ITS_PLACES: dict[type, Any] = {Test: WITH_PLACES, Sample: (_beside(_LOCATION).joinedload(_PROJECT),)}
+_WITH_ITS_PLACES: dict[type[SQLModel], Any] = {Test: WITH_PLACES, Sample: (_beside(_LOCATION).joinedload(_PROJECT),)}
+
+
+def row_of(session: Session, table: type[T], key: int) -> T | None:
+    """Return a row by its key, with where it is from."""
+    return session.exec(_by_key(table), params={"key": key}).first()
+
+
+@cache
+def _by_key(table: type[T]) -> Any:
+    columns: Any = table
+    return select(table).where(columns.id == bindparam("key")).options(*_WITH_ITS_PLACES.get(table, ()))
 
 
 def samples_with_places(query: Any) -> Any:
@@ -41,22 +60,38 @@ def samples_with_places(query: Any) -> Any:
     return query.options(_beside(_LOCATION))
 
 
+_SAMPLES_AROUND = samples_with_places(
+    select(Sample)
+    .join(Location)
+    .where(Location.project_id == bindparam("project"))
+    .order_by(col(Location.id), col(Sample.top_m))
+)
+# Beside a worksheet the mix looks into the readings of another: cheaper with all than asked for once more.
+_KEPT: Any = Test.kept
+_TESTS_OF = (
+    select(Test).where(among(Test.sample_id, "samples")).order_by(col(Test.id)).options(AS_SUMMARY, undefer(_KEPT))
+)
+_STRATA_OF = select(Stratum).where(Stratum.location_id == bindparam("location")).order_by(col(Stratum.top_m))
+
+
 def samples_around(session: Session, hole: Location) -> list[Sample]:
     """Return all samples of a location's project with their locations; with them those of the location are read."""
-    query = select(Sample).join(Location).where(Location.project_id == hole.project_id)
-    found = list(session.exec(samples_with_places(query.order_by(col(Location.id), col(Sample.top_m)))).all())
+    found = list(session.exec(_SAMPLES_AROUND, params={"project": hole.project_id}).all())
     set_committed_value(hole, "samples", [sample for sample in found if sample.location_id == hole.id])
     return found
 
 
 def hole_of(session: Session, location: Location) -> Location:
-    """Return a location with its strata, and its samples with their tests, read at once."""
+    """Return a location with its strata, and its samples with the summaries of their tests, read at once."""
+    if not has(location, "strata"):
+        set_committed_value(location, "strata", session.exec(_STRATA_OF, params={"location": location.id}).all())
     samples = [sample for sample in location.samples if not has(sample, "tests")]
     if samples:
-        asked = select(Test).where(col(Test.sample_id).in_([sample.id for sample in samples])).order_by(col(Test.id))
-        tests = session.exec(asked).all()
+        by_sample: dict[int | None, list[Test]] = {sample.id: [] for sample in samples}
+        for test in session.exec(_TESTS_OF, params={"samples": list(by_sample)}):
+            by_sample[test.sample_id].append(test)
         for sample in samples:
-            set_committed_value(sample, "tests", [test for test in tests if test.sample_id == sample.id])
+            set_committed_value(sample, "tests", by_sample[sample.id])
     return location
 
 

@@ -4,10 +4,12 @@ import hashlib
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
+from vadum.records.conditions import among
 from vadum.records.database import writing
 from vadum.records.letterhead import letterhead_of
 from vadum.records.once import each_once
@@ -35,6 +37,12 @@ class Issued:
     sha256: str
     replaces: str
     reason: str
+
+
+_COLUMNS: Any = [getattr(IssuedSheet, name) for name in Issued.__dataclass_fields__]
+_ISSUED = (
+    select(IssuedSheet.test_id, *_COLUMNS).where(among(IssuedSheet.test_id, "tests")).order_by(col(IssuedSheet.id))
+)
 
 
 def issue(session: Session, test: Test, who: str, save_key: str | None = None) -> IssuedSheet:
@@ -93,10 +101,8 @@ def issued_by_test(session: Session, tests: Sequence[Test]) -> dict[int, list[Is
     """Return the issued sheets of each test in the order of their issue."""
 
     def read(numbers: list[int]) -> dict[int, list[Issued]]:
-        columns = [getattr(IssuedSheet, name) for name in Issued.__dataclass_fields__]
-        query = select(IssuedSheet.test_id, *columns).where(col(IssuedSheet.test_id).in_(numbers))
         found: dict[int, list[Issued]] = {number: [] for number in numbers}
-        for number, *row in session.exec(query.order_by(col(IssuedSheet.id))).all():
+        for number, *row in session.exec(_ISSUED, params={"tests": numbers}).all():
             found[number].append(Issued(*row))
         return found
 

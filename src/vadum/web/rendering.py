@@ -16,7 +16,7 @@ from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
-from vadum.records.together import ITS_PLACES, WITHOUT_READINGS, with_places
+from vadum.records.together import WITHOUT_READINGS, row_of, with_places
 from vadum.records.unchanged import hold
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
@@ -106,7 +106,7 @@ def get(session: Session, table: type[T], key: int, what: str) -> T:
     NotHere
         If there is none.
     """
-    row = session.get(table, key, options=ITS_PLACES.get(table, ())) if abs(key) < 2**62 else None
+    row = row_of(session, table, key) if abs(key) < 2**62 else None
     if row is None:
         raise NotHere(what)
     return row

@@ -16,7 +16,7 @@ from vadum.exchange.readings_import import targets
 from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
 from vadum.records.conditions import on_soil
-from vadum.records.context import Beside, Lean, tests_beside
+from vadum.records.context import Beside, Lean, footing, tests_beside
 from vadum.records.database import session_on, writing
 from vadum.records.pieces import not_said
 from vadum.records.practice import guidance
@@ -447,5 +447,14 @@ def _mix(session: Session, test: Test) -> dict[str, Any]:
         if known := beside.quantity(quantity):
             found[name] = known[1]["text"]
     if packed := beside.quantity("maximum_dry_density"):
-        found["volume"] = f"{packed[0].readings.get('volume_mould_cm3', ''):g}"
+        found["volume"] = _volume_of_mould(session, packed[0])
     return found
+
+
+def _volume_of_mould(session: Session, test: Test) -> str:
+    """Return the volume of the mould that soil was packed into, cm³: as it was typed, or a constant of the mould."""
+    typed = test.kept.get("volume_mould_cm3")
+    if typed is None:
+        of_register = footing(session, test, around=False).context.get("supplied", {"values": {}})
+        typed = of_register["values"].get("volume_mould_cm3")
+    return "" if typed is None else f"{typed:g}"
