@@ -179,3 +179,8 @@ def test_who_was_not_registered_is_named_too(app):
     signed_in(app, "manager").post("/rules", data={"competence_needed": "true"})
     reply = move(signed_in(app, "checker"), LIQUID_LIMIT_B3, "check")
     assert reply.status_code == 409
+
+
+def test_before_anybody_has_a_name_competence_leads_to_where_people_are_added(client):
+    reply = client.get("/competence", follow_redirects=False)
+    assert (reply.status_code, reply.headers["location"]) == (303, "/people")

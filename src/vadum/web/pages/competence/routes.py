@@ -11,7 +11,6 @@ from vadum.records.signatures import CompetenceError, sign, withdraw
 from vadum.records.tables import Competence, Person
 from vadum.records.zone import today
 from vadum.web.access import require
-from vadum.web.nothere import NotHere
 from vadum.web.rendering import Db, Posted, Who, get, page, to
 
 router = APIRouter()
@@ -20,10 +19,10 @@ _USUAL = timedelta(days=365)
 
 @router.get("/competence", response_class=HTMLResponse)
 def own_competence(request: Request, session: Db) -> Response:
-    """Show the competence of whoever looks."""
+    """Show the competence of whoever looks; before anybody has a name here, where people are added."""
     signed_in = getattr(request.state, "person", None)
     if signed_in is None:
-        raise NotHere("person signed in")
+        return to(request, "people_page")
     return to(request, "competence_page", person_id=signed_in.id)
 
 
