@@ -6,7 +6,7 @@ from typing import Any, TypeVar
 from sqlalchemy import bindparam, inspect
 from sqlalchemy.orm import defer, joinedload, load_only, selectinload, undefer
 from sqlalchemy.orm.attributes import set_committed_value
-from sqlmodel import Session, SQLModel, col, select
+from sqlmodel import Session, SQLModel, col, func, select
 
 from vadum.records.conditions import among
 from vadum.records.tables import Location, Project, Sample, Stratum, Test
@@ -53,6 +53,23 @@ def row_of(session: Session, table: type[T], key: int) -> T | None:
 def _by_key(table: type[T]) -> Any:
     columns: Any = table
     return select(table).where(columns.id == bindparam("key")).options(*_WITH_ITS_PLACES.get(table, ()))
+
+
+class Listed:
+    """Tests that satisfy a condition, in an order, as lists show them: with their places, without their readings."""
+
+    def __init__(self, condition: Any, order: Any) -> None:
+        self._count = select(func.count()).select_from(Test).where(condition)
+        query = select(Test).where(condition).order_by(order).limit(bindparam("most"))
+        self._shown = with_places(query).options(*WITHOUT_READINGS)
+
+    def count(self, session: Session, **asked: Any) -> int:
+        """Return how many there are; ``asked`` are the values that the condition leaves open."""
+        return session.exec(self._count, params=asked).one()
+
+    def first(self, session: Session, most: int | None, **asked: Any) -> list[Test]:
+        """Return the first of them, all where ``most`` is None."""
+        return list(session.exec(self._shown, params=asked | {"most": -1 if most is None else most}).all())
 
 
 def samples_with_places(query: Any) -> Any:

@@ -11,12 +11,12 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from fastapi.templating import Jinja2Templates
 from jinja2 import pass_context
 from jinja2.runtime import Context
-from sqlmodel import Session, SQLModel, func, select
+from sqlmodel import Session, SQLModel
 from starlette.datastructures import FormData
 
 from vadum.records.database import session_on
 from vadum.records.tables import Test
-from vadum.records.together import WITHOUT_READINGS, row_of, with_places
+from vadum.records.together import Listed, row_of
 from vadum.records.unchanged import hold
 from vadum.records.units import found_by
 from vadum.records.zone import server_zone
@@ -86,12 +86,11 @@ def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
     return [t for t in tests if projects is None or t.ground is None or t.ground.project_id in projects]
 
 
-def first_seen(request: Request, session: Session, query: Any, most: int) -> tuple[list[Test], int]:
-    """Return the first tests of a query that the person may see, with their places, and how many there are in all."""
+def first_seen(request: Request, session: Session, listed: Listed, most: int, **asked: Any) -> tuple[list[Test], int]:
+    """Return the first of a list that the person may see, and how many there are in all."""
     if getattr(request.state, "projects", None) is None:
-        count = session.exec(select(func.count()).select_from(query.order_by(None).subquery())).one()
-        return list(session.exec(with_places(query.limit(most)).options(*WITHOUT_READINGS)).all()), count
-    mine = seen(request, session.exec(with_places(query)).all())
+        return listed.first(session, most, **asked) if most else [], listed.count(session, **asked)
+    mine = seen(request, listed.first(session, None, **asked))
     return mine[:most], len(mine)
 
 

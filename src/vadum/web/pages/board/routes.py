@@ -20,7 +20,7 @@ from vadum.records.practice import now_of
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Test
 from vadum.records.times import operations_of, say_done, take_back, times_of
-from vadum.records.together import with_places
+from vadum.records.together import Listed, with_places
 from vadum.records.zone import today
 from vadum.soil.contract.method import Operation
 from vadum.soil.registry import METHODS
@@ -31,6 +31,11 @@ _SHOWN_AT_ONCE = 8
 _UNDER_WAY = ("planned", "running")
 # Clocks of two machines differ a little.
 _AHEAD = timedelta(minutes=1)
+# In the very words of its index, or years of checked tests are read.
+_MOVED = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != literal_column("'[]'"))
+_WAITING = Listed(and_(or_(col(Test.state) == "reduced", _MOVED), of_record()), col(Test.updated_at))
+_TESTS_UNDER_WAY = with_places(select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil()))
+_PIECES = select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)
 
 
 @router.get("/board", response_class=HTMLResponse)
@@ -118,8 +123,7 @@ def board_view(session: Session, request: Request) -> dict[str, Any]:
 
 def running_tests(session: Session, request: Request) -> list[Running]:
     """Return every test under way as the board needs it."""
-    query = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
-    tests = seen(request, session.exec(with_places(query)).all())
+    tests = seen(request, session.exec(_TESTS_UNDER_WAY).all())
     times, first, called = times_of(session, tests), begun_of(session, tests), told_apart(tests)
     found = []
     for test in tests:
@@ -187,16 +191,13 @@ def _oven(held: InOven) -> dict[str, Any]:
 
 def _waiting(session: Session, request: Request, most: int) -> tuple[list[Test], int]:
     """Return the first of what waits for a check (done, or checked on ground that moved), and how much there is."""
-    # In the very words of its index, or years of checked tests are read.
-    moved = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != literal_column("'[]'"))
-    query = select(Test).where(or_(col(Test.state) == "reduced", moved), of_record()).order_by(col(Test.updated_at))
-    return first_seen(request, session, query, most)
+    return first_seen(request, session, _WAITING, most)
 
 
 def _out_of_date(session: Session) -> list[tuple[Equipment, str]]:
     """Return cups that are not fit today and pieces whose calibration ran out, each with why."""
     day, found = today(session), []
-    pieces = session.exec(select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)).all()
+    pieces = session.exec(_PIECES).all()
     calibrations = calibrations_by_piece(session, pieces)
     inspections = inspection_states(session, [piece for piece in pieces if piece.kind == "cup"], day)
     for piece in pieces:

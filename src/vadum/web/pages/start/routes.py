@@ -4,15 +4,16 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from sqlalchemy.orm import selectinload
+from sqlalchemy import and_, bindparam
 from sqlmodel import col, func, select
 
 from vadum.records.apart import told_apart
-from vadum.records.conditions import on_soil
+from vadum.records.conditions import among, on_soil
 from vadum.records.context import inspection_states
 from vadum.records.corrections import name_taken
 from vadum.records.setting_up import left_to_do
-from vadum.records.tables import Equipment, Project, Test
+from vadum.records.tables import Equipment, Location, Project, Test
+from vadum.records.together import Listed
 from vadum.records.units import first_units
 from vadum.records.zone import today
 from vadum.web.access import may
@@ -23,6 +24,14 @@ from vadum.web.turning import turning
 router = APIRouter()
 _SHOWN_AT_ONCE = 12
 _PROJECTS_AT_ONCE = 20
+_IN_STATE = Listed(and_(col(Test.state) == bindparam("state"), on_soil()), col(Test.updated_at).desc())
+_CUPS = select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)
+_PROJECTS = select(Project).order_by(col(Project.id).desc()).offset(bindparam("skip")).limit(_PROJECTS_AT_ONCE)
+_PLACES = (
+    select(Location.project_id, func.count())
+    .where(among(Location.project_id, "projects"))
+    .group_by(col(Location.project_id))
+)
 
 
 @router.get("/", response_class=HTMLResponse)
@@ -31,25 +40,23 @@ def start(request: Request, session: Db, skip: Annotated[int, Query(ge=0, le=100
 
 
 def _start(request: Request, session: Db, skip: int = 0, **more: object) -> HTMLResponse:
-    projects = getattr(request.state, "projects", None)
+    theirs = getattr(request.state, "projects", None)
 
-    def of(state: str) -> tuple[list[Test], int]:
-        """Return the newest tests in a state, and how many there are in all."""
-        query = select(Test).where(Test.state == state, on_soil()).order_by(col(Test.updated_at).desc())
-        return first_seen(request, session, query, _SHOWN_AT_ONCE)
-
-    running, waiting = of("running"), of("reduced")
-    mine = [] if projects is None else [col(Project.id).in_(projects)]
-    shown = select(Project).where(*mine).order_by(col(Project.id).desc()).offset(skip).limit(_PROJECTS_AT_ONCE)
+    running, waiting = (
+        first_seen(request, session, _IN_STATE, _SHOWN_AT_ONCE, state=state) for state in ("running", "reduced")
+    )
+    mine = [] if theirs is None else [col(Project.id).in_(theirs)]
+    projects = session.exec(_PROJECTS.where(*mine) if mine else _PROJECTS, params={"skip": skip}).all()
+    places = dict(session.exec(_PLACES, params={"projects": [one.id for one in projects]}).all())
     count = session.exec(select(func.count()).select_from(Project).where(*mine)).one()
     day = today(session)
-    cups = session.exec(select(Equipment).where(Equipment.kind == "cup").order_by(Equipment.name)).all()
+    cups = session.exec(_CUPS).all()
     inspected = inspection_states(session, cups, day)
     return page(
         request,
         "start/start.html",
         status_code=422 if more.get("errors") else 200,
-        projects=session.exec(shown.options(selectinload(Project.locations))).all(),  # type: ignore[arg-type]
+        projects=[(one, places.get(one.id or 0, 0)) for one in projects],
         count=count,
         turn=turning("start", skip, _PROJECTS_AT_ONCE, more=count > skip + _PROJECTS_AT_ONCE),
         running=running[0],
