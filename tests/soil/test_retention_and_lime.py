@@ -1,11 +1,14 @@
 """Water held against suction, and the lime a soil takes: equations, decisions, virtual soils, planted mistakes."""
 
+import json
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests import SOILS
+from vadum.exchange.bench_file import example_of
 from vadum.soil.methods.lime_demand.equations import Branch, decide, lime_mass_g, ph_at_25
 from vadum.soil.methods.retention.steps import steps_of
 from vadum.soil.physics.moisture import moist_mass_g
@@ -430,3 +433,11 @@ def test_bottles_may_go_by_clocks_of_their_own():
         assert read.after == f"shake-0-{k}"
     assert "read" not in operations
     assert LIME.soil_needed(settings, None).mass_g == 350
+
+
+def test_a_bottle_of_which_nobody_said_how_much_lime_is_in_it_waits_for_its_reading_too():
+    data = json.loads(example_of("lime-demand"))
+    del data["readings"]["bottles"][2]["lime_percent"], data["readings"]["bottles"][2]["ph"]
+    said = METHODS["lime-demand"].reduce_raw(data["readings"], data["settings"], data["context"])
+    assert {one.code for one in said.findings} == {"lime-percent-missing", "missing-reading"}
+    assert said.next_action.startswith("Bottle 3 holds soil and no lime percentage")

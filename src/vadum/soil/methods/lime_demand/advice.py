@@ -238,13 +238,14 @@ def next_step(readings: LimeReadings, settings: LimeSettings, read: list[Bottle]
             "100 mL of water without carbon dioxide, shake 30 s at once, then 30 s every 10 min for an hour. Calibrate"
             " the meter meanwhile."
         )
-    unread = [row for row in readings.bottles if row.used and row.ph is None and not row.empty]
+    unread = [(i, row) for i, row in enumerate(readings.bottles, 1) if row.used and row.ph is None and not row.empty]
     if unread:
-        alone = next((row for row in unread if holds_lime_only(row)), None)
-        name = "lime only" if alone is not None else f"{unread[0].lime_percent:g} %"
-        then = "then the others" if alone is not None else "on"
+        alone = any(holds_lime_only(row) for _, row in unread)
+        number, first = unread[0]
+        known = f"the bottle with {first.lime_percent:g} %" if first.lime_percent is not None else f"bottle {number}"
+        bottle, then = ("the bottle with lime only", "then the others") if alone else (known, "on")
         return (
-            f"Read the bottle with {name} from {settings.read_from_min:g} min on, {then} from low to high without"
+            f"Read {bottle} from {settings.read_from_min:g} min on, {then} from low to high without"
             f" rinsing, all within {settings.read_within_min:g} min."
         )
     if not any(b.percent is None for b in read):

@@ -100,6 +100,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
             state = follow(i, row, len(rows) == 1, readings.reweighings, row.tare_g(context.tins), settings)
             if not row.used or state.state == "empty":
                 continue
+            lightest = row.mass_tin_wet_g if state.dry_mass_g is None else state.dry_mass_g
             tins.append(
                 {
                     "path": f"determinations.{i}",
@@ -107,7 +108,7 @@ class WaterContent(Method[WaterContentReadings, WaterContentSettings, WaterConte
                     "state": state.state,
                     "say": what_now(state, settings),
                     "weighed": len(state.weighings),
-                    "expected": f"below {state.dry_mass_g or row.mass_tin_wet_g:.2f} g",
+                    "expected": "" if lightest is None else f"below {lightest:.2f} g",
                     "startedAt": row.started_at.isoformat() if row.started_at else "",
                 }
             )
