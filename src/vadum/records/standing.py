@@ -5,8 +5,6 @@ checked, whatever became of its ground since.
 """
 
 import json
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +13,7 @@ from sqlmodel import Session, col, select
 from vadum.records.context import Lean, footing
 from vadum.records.once import each_once
 from vadum.records.pieces import Piece, pieces_of
+from vadum.records.recent import Recent
 from vadum.records.tables import Check, Test
 from vadum.soil.contract.cells import Sheet
 from vadum.soil.contract.method import Method
@@ -74,25 +73,13 @@ def live(session: Session, test: Test) -> Standing:
     )
 
 
-# The save, its answer, lists and what leans on a test ask for the same reduction one after the other.
-_MOST = 64
-_remembered: OrderedDict[str, Reduction] = OrderedDict()
-_looking = threading.Lock()
+_reductions: Recent[Reduction] = Recent(64)
 
 
 def _reduced(method: Method[Any, Any, Any], test: Test, context: dict[str, Any]) -> Reduction:
     """Return the reduction of a test in a context: remembered from when both were last the same, else made."""
     asked = json.dumps([method.code, method.version, test.kept, test.settings, context], sort_keys=True, default=str)
-    with _looking:
-        if (found := _remembered.get(asked)) is not None:
-            _remembered.move_to_end(asked)
-            return found
-    made = method.reduce_raw(test.readings, test.settings, context)
-    with _looking:
-        _remembered[asked] = made
-        while len(_remembered) > _MOST:
-            _remembered.popitem(last=False)
-    return made
+    return _reductions.of(asked, lambda: method.reduce_raw(test.readings, test.settings, context))
 
 
 def check_of(session: Session, test: Test) -> Check | None:

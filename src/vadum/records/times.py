@@ -1,5 +1,6 @@
 """When operations were done: kept beside the readings, so that every device shows the same clocks."""
 
+import json
 from collections.abc import Iterable
 from datetime import datetime
 
@@ -9,6 +10,7 @@ from vadum.records.conditions import among
 from vadum.records.database import writing
 from vadum.records.once import each_once
 from vadum.records.practice import now_of
+from vadum.records.recent import Recent
 from vadum.records.tables import OperationTime, Test
 from vadum.soil.contract.cells import first_blank
 from vadum.soil.contract.method import Operation
@@ -17,8 +19,16 @@ from vadum.soil.registry import method as method_of
 _TIMES = select(OperationTime.test_id, OperationTime.key, OperationTime.at).where(among(OperationTime.test_id, "tests"))
 
 
+_timetables: Recent[list[Operation]] = Recent(256)
+
+
 def operations_of(test: Test) -> list[Operation]:
     """Return the timetable of a test as its readings stand."""
+    asked = json.dumps([test.method, test.kept, test.settings], sort_keys=True, default=str)
+    return list(_timetables.of(asked, lambda: _timetable(test)))
+
+
+def _timetable(test: Test) -> list[Operation]:
     method = method_of(test.method)
     readings = method.Readings.model_validate(test.readings)
     operations: list[Operation] = method.timetable(readings, method.Settings.model_validate(test.settings))

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Body, HTTPException, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AwareDatetime, BaseModel
 from sqlalchemy import String, and_, cast, literal_column, or_
+from sqlalchemy.orm import load_only
 from sqlmodel import Session, col, select
 
 from vadum.bench.board import Board, DueLine, InOven, Running, board
@@ -34,7 +35,11 @@ _AHEAD = timedelta(minutes=1)
 # In the very words of its index, or years of checked tests are read.
 _MOVED = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != literal_column("'[]'"))
 _WAITING = Listed(and_(or_(col(Test.state) == "reduced", _MOVED), of_record()), col(Test.updated_at))
-_TESTS_UNDER_WAY = with_places(select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil()))
+# Of a test what its line is made of.
+_LINED: Any = (Test.id, Test.method, Test.state, Test.sample_id, Test.location_id)
+_TIMED: Any = (Test.kept, Test.settings, Test.summary)
+_UNDER_WAY_NOW = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
+_TESTS_UNDER_WAY = with_places(_UNDER_WAY_NOW).options(load_only(*_LINED, *_TIMED))
 _PIECES = select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)
 
 
