@@ -339,6 +339,20 @@ def test_organic_soil_is_decided_by_the_oven_dried_limit():
     assert METHOD.reduce_raw(facts | {"liquid_limit_oven_dried": 44.9}).parameter("group_symbol").text == "OH"
 
 
+def test_an_organic_soil_whose_plastic_limit_is_not_measured_yet_waits_for_its_name():
+    """ASTM D2487 (2017), figure 2: organic clay and organic silt are one symbol, PI against the A-line tells which."""
+    limits = {"liquid_limit": 60, "liquid_limit_oven_dried": 40}
+    facts = {"fines_percent": 95, "sand_percent": 5, "gravel_percent": 0} | limits
+    said = METHOD.reduce_raw(facts)
+    assert (said.parameter("group_symbol").text, said.complete) == ("OH", False)
+    assert said.parameter("group_name").text == "Organic clay or organic silt"
+    assert said.next_action == "OH, an organic clay or an organic silt: the plastic limit tells which."
+    assert METHOD.reduce_raw(facts, {"first": "highway"}).parameter("group_symbol").text == "OH"
+    for index, name in ((35, "Organic clay"), (20, "Organic silt")):
+        done = METHOD.reduce_raw(facts | {"plasticity_index": index})
+        assert (done.parameter("group_name").text, done.complete) == (name, True)
+
+
 def test_other_tests_supply_the_facts_and_a_typed_one_wins():
     context = {
         "sieve_curve": {"points": [[0.075, 20], [0.425, 40], [2, 60], [4.75, 70], [75, 100]], "source": "test 3"},

@@ -146,8 +146,16 @@ def group_name(symbol: str, facts: Facts, cobbles: str = "") -> str:
     return name[0].upper() + name[1:]
 
 
+def name_waits(symbol: str, facts: Facts) -> bool:
+    """Return whether the plasticity index is missing that tells an organic clay from an organic silt: both are of one
+    symbol. Source: ASTM D2487 (2017), figure 2."""
+    return symbol in ("OL", "OH") and "PI" not in facts
+
+
 def _fine_name(symbol: str, facts: Facts) -> str:
-    if symbol in ("OL", "OH"):
+    if name_waits(symbol, facts):
+        base = "organic clay or organic silt"
+    elif symbol in ("OL", "OH"):
         base = "organic clay" if facts["PI"] >= 4.0 and above_a_line(facts["LL"], facts["PI"]) else "organic silt"
     else:
         base = _FINE[symbol]

@@ -42,7 +42,7 @@ def reduce_classification(
     result = Reduction(
         findings=found.findings,
         school=f"{UNIFIED}, {HIGHWAY}; {_sources(context)}",
-        complete=ground and first.decided is not None,
+        complete=ground and first.decided is not None and not unified.name_waits(first.decided, found.facts),
     )
     if ground:
         result.parameters = _parameters(readings, settings, found, first, second)
@@ -180,4 +180,6 @@ def _next(settings: ClassificationSettings, found: Found, first: Walk, second: W
             if tests
             else f"Still possible: {_groups(way)}. Type what is missing."
         )
+    if settings.first == "unified" and unified.name_waits(way.decided, found.facts):
+        return f"{way.decided}, an organic clay or an organic silt: the plastic limit tells which."
     return ""
