@@ -377,21 +377,27 @@ def source_named(test: int | None) -> str:
     return f"test {test}"
 
 
+_AROUND: Any = (Test.method, Test.summary, Sample.id, Sample.name)
+_TESTS_AROUND = (
+    select(*_AROUND)
+    .join(Sample, col(Test.sample_id) == Sample.id)
+    .join(Location, col(Sample.location_id) == Location.id)
+    .where(
+        Location.project_id == bindparam("project"),
+        Sample.id != bindparam("sample"),
+        among(unindexed(Test.method), "methods"),
+        _IS_LIVE,
+    )
+    .order_by(col(Test.id))
+)
+
+
 def _neighbours(session: Session, sample: Sample) -> list[dict[str, Any]]:
     """Return the other samples of the project of which all that a neighbour is drawn by is known."""
     taken = {name: of for name in Neighbour.model_fields if (of := source_of(Neighbour, name))[0]}
-    tests = session.exec(
-        select(Test.method, Test.summary, Sample.id, Sample.name)
-        .join(Sample, col(Test.sample_id) == Sample.id)
-        .join(Location, col(Sample.location_id) == Location.id)
-        .where(
-            Location.project_id == sample.location.project_id,
-            Sample.id != sample.id,
-            unindexed(Test.method).in_([code for code, _ in taken.values()]),
-            _IS_LIVE,
-        )
-        .order_by(col(Test.id))
-    ).all()
+    methods = [code for code, _ in taken.values()]
+    asked = {"project": sample.location.project_id, "sample": sample.id, "methods": methods}
+    tests = session.exec(_TESTS_AROUND, params=asked).all()
     known: dict[int, dict[str, Any]] = {}
     for method, summary, other, label in tests:
         for name, (code, key) in taken.items():

@@ -7,7 +7,7 @@ commits: a change and what follows from it are one transaction.
 import json
 from collections.abc import Iterable
 
-from sqlalchemy import String, cast
+from sqlalchemy import String, bindparam, cast
 from sqlmodel import Session, col, or_, select
 
 from vadum.records.checks import moved
@@ -18,6 +18,7 @@ from vadum.soil.registry import method as method_of
 
 # A sieve changes the hydrometer, which changes the sieve's own D-values: the chain is short and settles at once.
 _PASSES = 3
+_OF_SAMPLE = select(Test).where(Test.sample_id == bindparam("sample"))
 
 
 def renew_dependents(session: Session, test: Test) -> None:
@@ -27,7 +28,7 @@ def renew_dependents(session: Session, test: Test) -> None:
         renew_users(session, test.equipment)
     if test.sample_id is None:
         return
-    beside = session.exec(select(Test).where(Test.sample_id == test.sample_id)).all()
+    beside = session.exec(_OF_SAMPLE, params={"sample": test.sample_id}).all()
     begun = [t for t in beside if t.kept or t.state != "planned"]
     changed = {test.method}
     for _ in range(_PASSES):

@@ -6,6 +6,7 @@ from datetime import timedelta
 from functools import cache
 from typing import Any, Literal, get_args
 
+from sqlalchemy import bindparam
 from sqlmodel import Session, col, select
 
 from vadum.records.once import once
@@ -216,10 +217,12 @@ def sign_in(session: Session, person: Person, *, token_name: str = "", scope: st
     return secret
 
 
+_WITH_SECRET = select(SignIn, Person).join(Person).where(SignIn.secret_sha256 == bindparam("secret"))
+
+
 def whose(session: Session, secret: str) -> tuple[Person, SignIn] | None:
     """Return the person of a secret that is still good: not ended, of an active person, and no session of yesterday."""
-    query = select(SignIn, Person).join(Person).where(SignIn.secret_sha256 == hash_of(secret))
-    found, person = session.exec(query).first() or (None, None)
+    found, person = session.exec(_WITH_SECRET, params={"secret": hash_of(secret)}).first() or (None, None)
     if found is None or found.ended_at is not None or person is None or not person.active:
         return None
     return (person, found) if current(found) else None

@@ -13,6 +13,7 @@ from uuid import uuid4
 
 import numpy as np
 from pydantic import ValidationError
+from sqlalchemy import bindparam
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
@@ -293,17 +294,19 @@ def was_saved(session: Session, test: Test, change: Change) -> bool:
     return True
 
 
+_SAVED = (Revision.test_id == bindparam("test"), Revision.save_key == bindparam("key"))
+_SENT = select(Revision.sent_sha256).where(*_SAVED)
+_BECAME = select(Revision.number).where(*_SAVED)
+
+
 def sent_under(session: Session, test: Test, save_key: str) -> str | None:
     """Return what tells apart what was saved under a key; None where nothing was, "" where it does not say."""
-    asked = select(Revision.sent_sha256).where(Revision.test_id == test.id, Revision.save_key == save_key)
-    return session.exec(asked).first()
+    return session.exec(_SENT, params={"test": test.id, "key": save_key}).first()
 
 
 def saved_as(session: Session, test: Test, save_key: str) -> int | None:
     """Return the revision a save became, None when it never arrived."""
-    return session.exec(
-        select(Revision.number).where(Revision.test_id == test.id, Revision.save_key == save_key)
-    ).first()
+    return session.exec(_BECAME, params={"test": test.id, "key": save_key}).first()
 
 
 def revisions_after(session: Session, test: Test, number: int) -> Sequence[Revision]:
