@@ -15,7 +15,7 @@ from sqlmodel import Session, col, func, select
 from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
 from vadum.records.conditions import among, unindexed
 from vadum.records.once import each_once, once
-from vadum.records.tables import Equipment, Location, Sample, Test
+from vadum.records.tables import Equipment, Location, Sample, Test, placed
 from vadum.records.tares import tares
 from vadum.records.together import AS_SUMMARY, has
 from vadum.records.zone import local, zone_of
@@ -292,7 +292,7 @@ def _tins_in_use(session: Session) -> Iterator[tuple[int, list[str], str]]:
     with_tins = [code for code, method in METHODS.items() if "tins" in method.Context.model_fields]
     for number, method, readings, practice, hole, sample in session.exec(_RUNNING, params={"methods": with_tins}):
         if not practice and (tins := tins_still_in(readings)):
-            place = " ".join(filter(None, (hole, sample))) or "equipment"
+            place = placed(hole, sample) or "equipment"
             yield number, sorted(tins), f"{method_of(method).title.lower()} of {place} ({source_named(number)})"
 
 

@@ -50,6 +50,11 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
+def placed(location: str | None, sample: str | None) -> str:
+    """Return where soil is from, in short, by the names of its location and its sample."""
+    return " ".join(filter(None, (location, sample)))
+
+
 class UtcDateTime(TypeDecorator[datetime]):
     """Aware UTC in Python, plain in SQLite, which knows no zones."""
 
@@ -260,9 +265,8 @@ class Test(SQLModel, table=True):
     @property
     def place(self) -> str:
         """Where the soil is from, in short; empty for equipment and practice."""
-        if self.sample:
-            return f"{self.sample.location.name} {self.sample.name}"
-        return self.location.name if self.location else ""
+        ground = self.ground
+        return placed(ground.name if ground else None, self.sample.name if self.sample else None)
 
 
 class OperationTime(SQLModel, table=True):
