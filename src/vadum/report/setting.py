@@ -24,8 +24,11 @@ _AT_ONCE = 2
 FONTS = Folder(__file__).parent / "fonts"
 
 
-def typeset(root: Folder, template: str, data: str, form: Literal["pdf", "png"] = "pdf") -> list[bytes]:
-    """Return a template of a folder set with the data of a file beside it: one PDF, or a PNG for each page."""
+def typeset(
+    root: Folder, template: str, data: str, form: Literal["pdf", "png"] = "pdf", *, tagged: bool = True
+) -> list[bytes]:
+    """Return a template of a folder set with the data of a file beside it: one PDF, tagged or not, or a PNG for each
+    page."""
     import typst
 
     made = typst.compile(
@@ -36,6 +39,7 @@ def typeset(root: Folder, template: str, data: str, form: Literal["pdf", "png"] 
         format=form,
         ppi=110,
         sys_inputs={"data": data},
+        pdf_tags=tagged,
     )
     return made if isinstance(made, list) else [made]
 
@@ -159,7 +163,8 @@ def pages_in(pdf: bytes) -> int:
 
 def main(arguments: Sequence[str]) -> Any:
     root, template, data, out = Folder(arguments[0]), *arguments[1:]
-    (root / out).write_bytes(typeset(root, template, data)[0])
+    # Joined to others it would lose its tags, which are an eighth of the work.
+    (root / out).write_bytes(typeset(root, template, data, tagged=False)[0])
 
 
 if __name__ == "__main__":
