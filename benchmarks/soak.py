@@ -114,7 +114,8 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
         database = Path(folder) / "lab.sqlite"
         build(database)
-        server, cookie, tests = None, "", []
+        server, cookie = None, ""
+        tests: list[int] = []
         memory, files, late = [], [], []
         try:
             for k in range(REQUESTS // WARM):
