@@ -3,6 +3,7 @@
 import json
 import re
 from contextlib import contextmanager
+from urllib.parse import quote
 
 import pytest
 from fastapi import HTTPException
@@ -314,6 +315,28 @@ def test_another_projects_tests_are_not_there_for_a_guest(app):
     assert places <= {"P1", "P2", "BH7", "B1"}, places
     assert "TP4" not in guest.get("/plan").text
     assert "TP4" not in guest.get("/board").text
+
+
+@pytest.mark.parametrize("spelt", [" {}", "{} ", "+{}", "{}.0", "\u202f{}", "{:025}", "{:018}"])
+def test_another_projects_tests_are_not_there_under_another_spelling_of_their_number(app, spelt):
+    """A number that the guard did not take for one, and the route did, opened every project to a guest."""
+    guest = signed_in(app, "guest")
+    asked = {"base_revision": 0, "save_key": "key-of-a-save", "cells": {"readings.1.blows": "25"}}
+    theirs = {"project_id": 1, "location_id": 1, "sample_id": 3, "test_id": LIQUID_LIMIT_U2}
+    for path, operations in app.openapi()["paths"].items():
+        names = re.findall(r"{(\w+)}", path)
+        if not theirs.keys() & set(names):
+            continue
+        address = path.format(**{name: quote(spelt.format(theirs.get(name, 1))) for name in names})
+        for method in operations:
+            answer = guest.request(method, address, json=asked, follow_redirects=False)
+            assert answer.status_code in (404, 403), (method, address)
+
+
+def test_another_projects_location_is_not_packed_for_a_guest(app):
+    guest, all_of_it = signed_in(app, "guest"), signed_in(app, "technician")
+    assert all_of_it.get("/api/pack?location=1").json()["title"]
+    assert guest.get("/api/pack?location=1").status_code == 404
 
 
 def test_what_others_run_takes_no_place_in_the_run_of_a_guest(app):

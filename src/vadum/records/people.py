@@ -283,10 +283,6 @@ def projects_of(session: Session, person: Person) -> set[int] | None:
 def project_of(session: Session, names: dict[str, Any]) -> int | None:
     """Return the project that the names in an address belong to (``test_id`` and the like), None when to none."""
     found: Any = None
-    if not all(
-        str(value).isdecimal() and len(str(value)) < 18 for name, value in names.items() if name.endswith("_id")
-    ):
-        return None
     if "project_id" in names:
         return int(names["project_id"])
     if "attachment_id" in names and (kept := session.get(Attachment, int(names["attachment_id"]))):

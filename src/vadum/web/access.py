@@ -1,5 +1,6 @@
 """Who may do what: every request is weighed here, before its route sees it."""
 
+import re
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from typing import Any, Literal
@@ -14,6 +15,7 @@ from vadum.records.database import session_on
 from vadum.records.people import anybody, current, hash_of, project_of, projects_of, whose
 from vadum.records.tables import Person, SignIn
 from vadum.records.unchanged import held, hold
+from vadum.web.nothere import NotHere
 
 Need = Literal["open", "read", "measure", "add", "check", "manage"]
 COOKIE = "vadum_session"
@@ -86,6 +88,8 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/people/{person_id}/tokens"): "manage",
     ("POST", "/tokens/{token_id}/revoke"): "manage",
 }
+# As a database numbers its rows; a longer one would be none of them.
+_NUMBER = re.compile(r"[1-9][0-9]{0,17}|0", re.ASCII)
 _SIGNED_OUT = (
     "You are signed out, and nothing was kept. Sign in in another tab, then go back here and look at what the form"
     " still holds."
@@ -143,9 +147,10 @@ async def allowed(request: Request) -> None:
     Raises
     ------
     HTTPException
-        401 or a way to the sign-in, 403 for a role, a project or a foreign page that may not.
+        401 or a way to the sign-in, 403 for a role or a foreign page that may not, 404 for what is not there for them.
     """
     _from_here(request)
+    _plainly_numbered(request)
     need = need_of(request.method, request.scope["route"].path)
     engine, (secret, scope) = request.app.state.engine, _secret(request)
     # Every key on a worksheet comes by here: known callers need neither the database nor a thread.
@@ -170,7 +175,7 @@ async def allowed(request: Request) -> None:
     if caller.projects is not None:
         project = await run_in_threadpool(_project, engine, request.path_params)
         if project is not None and project not in caller.projects:
-            raise HTTPException(404, "There is no such thing in this laboratory.")
+            raise NotHere("thing")
 
 
 def rights_of(person: Person, entry: SignIn, *, adding: bool = False) -> frozenset[str]:
@@ -208,6 +213,13 @@ def _as_meant(request: Request, name: str) -> None:
     if meant and meant != name and request.method not in ("GET", "HEAD"):
         words = f"{name} is signed in in this browser now, and this page is {meant}'s. Nothing was done"
         raise HTTPException(403, f"{words}: sign in as {meant}, or open the page again.")
+
+
+def _plainly_numbered(request: Request) -> None:
+    """Refuse an address whose numbers are not written in plain digits: a route would read " 3" and "3.0" as 3, and what
+    is weighed here must be what it reads."""
+    if not all(_NUMBER.fullmatch(given) for name, given in request.path_params.items() if name.endswith("_id")):
+        raise NotHere("thing")
 
 
 def _from_here(request: Request) -> None:

@@ -80,10 +80,15 @@ def role_of(request: Request) -> str:
     return str(person.role) if person is not None else ""
 
 
+def in_sight(request: Request, project_id: int) -> bool:
+    """Return whether the person may see a project."""
+    projects = getattr(request.state, "projects", None)
+    return projects is None or project_id in projects
+
+
 def seen(request: Request, tests: Iterable[Test]) -> list[Test]:
     """Return the tests whose project the person may see; those of equipment are everybody's."""
-    projects = getattr(request.state, "projects", None)
-    return [t for t in tests if projects is None or t.ground is None or t.ground.project_id in projects]
+    return [t for t in tests if t.ground is None or in_sight(request, t.ground.project_id)]
 
 
 def first_seen(request: Request, session: Session, listed: Listed, most: int, **asked: Any) -> tuple[list[Test], int]:

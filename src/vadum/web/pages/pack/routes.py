@@ -14,7 +14,8 @@ from vadum.records.saving import LOCKED
 from vadum.records.tables import Location, Sample, Test
 from vadum.soil.registry import METHODS
 from vadum.web.files import release, sent
-from vadum.web.rendering import Db, address, get, page, seen
+from vadum.web.nothere import NotHere
+from vadum.web.rendering import Db, address, get, in_sight, page, seen
 
 router = APIRouter()
 _WORKER = Path(__file__).parent / "worker.js"
@@ -81,6 +82,8 @@ def pack(
     title = "chosen tests"
     if location is not None:
         place = get(session, Location, location, "location")
+        if not in_sight(request, place.project_id):
+            raise NotHere("location")
         samples = select(Sample.id).where(Sample.location_id == place.id)
         query = select(Test).where(or_(col(Test.location_id) == place.id, col(Test.sample_id).in_(samples)))
         title = place.name
