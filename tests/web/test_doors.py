@@ -357,6 +357,30 @@ def test_an_address_that_is_none_is_not_found_for_anybody(app, address):
         assert signed_in(app, name).get(address).status_code == 404, (name, address)
 
 
+@pytest.mark.parametrize(
+    ("address", "form"),
+    [
+        ("/plan?test={}", None),
+        ("/samples/1?with={}", None),
+        ("/?tour={}", None),
+        ("/board?tour=water-content.{}", None),
+        ("/search?q={}", None),
+        ("/projects/1", {"name": "Harrow Mere bypass", "seen": "{}"}),
+        ("/locations/1/layers", {"seen": "{}"}),
+        ("/people", {"name": "new", "role": "reader", "projects": "{}"}),
+        ("/projects/1/reports", {"title": "all", "chapters": "tests", "locations": "{}"}),
+    ],
+)
+def test_a_number_of_thousands_of_digits_is_none(app, address, form):
+    """Python refuses to read it, with an error of its own."""
+    manager, number = signed_in(app, "manager"), "9" * 5000
+    if form is None:
+        answer = manager.get(address.format(number))
+    else:
+        answer = manager.post(address, data={name: text.format(number) for name, text in form.items()})
+    assert answer.status_code < 500
+
+
 def test_a_certificate_is_for_those_who_see_its_tests(app):
     with Session(app.state.engine) as session:
         test = session.get(Test, 7)

@@ -10,6 +10,7 @@ from sqlmodel import Session, col, func, or_, select
 
 from vadum.records.conditions import of_record
 from vadum.records.plainly import plain
+from vadum.records.row_number import row_number
 from vadum.records.tables import STATES, Equipment, Location, Project, Sample, Test
 from vadum.records.together import WITHOUT_READINGS, with_places
 from vadum.soil.registry import METHODS
@@ -79,7 +80,7 @@ def _tests(parts: list[str], projects: set[int] | None) -> Any:
     query = select(Test).where(of_record())
     for word in parts:
         methods = [m.code for m in METHODS.values() if word in plain(" ".join((m.code, m.title, *m.known_as)))]
-        number = [col(Test.id) == int(word)] if word.isdecimal() and len(word) < 18 else []
+        number = [] if (one := row_number(word)) is None else [col(Test.id) == one]
         # Of samples and places there are far fewer than of tests: these are looked through, not every test's.
         named = col(Location.name), col(Project.name)
         places = select(Location.id).join(Project).where(_in(*named, word=word))

@@ -1,6 +1,5 @@
 """Who may do what: every request is weighed here, before its route sees it."""
 
-import re
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from typing import Any, Literal
@@ -13,6 +12,7 @@ from sqlalchemy import Engine
 
 from vadum.records.database import session_on
 from vadum.records.people import anybody, current, hash_of, project_of, projects_of, whose
+from vadum.records.row_number import row_number
 from vadum.records.tables import Person, SignIn
 from vadum.records.unchanged import held, hold
 from vadum.web.nothere import NotHere
@@ -88,8 +88,6 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/people/{person_id}/tokens"): "manage",
     ("POST", "/tokens/{token_id}/revoke"): "manage",
 }
-# As a database numbers its rows; a longer one would be none of them.
-_NUMBER = re.compile(r"[1-9][0-9]{0,17}|0", re.ASCII)
 _SIGNED_OUT = (
     "You are signed out, and nothing was kept. Sign in in another tab, then go back here and look at what the form"
     " still holds."
@@ -218,7 +216,8 @@ def _as_meant(request: Request, name: str) -> None:
 def _plainly_numbered(request: Request) -> None:
     """Refuse an address whose numbers are not written in plain digits: a route would read " 3" and "3.0" as 3, and what
     is weighed here must be what it reads."""
-    if not all(_NUMBER.fullmatch(given) for name, given in request.path_params.items() if name.endswith("_id")):
+    numbers = (given for name, given in request.path_params.items() if name.endswith("_id"))
+    if any(row_number(given) is None for given in numbers):
         raise NotHere("thing")
 
 

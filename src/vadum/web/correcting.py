@@ -8,6 +8,7 @@ from sqlmodel import Session
 from starlette.datastructures import FormData
 
 from vadum.records.corrections import Corrected, CorrectionError, correct, own_of
+from vadum.records.row_number import row_number
 from vadum.records.tables import Location, Sample
 from vadum.soil.contract.complaint import complaints
 from vadum.soil.contract.field import Entered
@@ -56,8 +57,7 @@ def typed_in(form: FormData) -> dict[str, str]:
 
 def seen_by(form: FormData) -> int | None:
     """Return the newest correction that stood on the page when the form was drawn; None where it does not say."""
-    said = str(form.get("seen", ""))
-    return int(said) if said.isdecimal() else None
+    return row_number(form.get("seen", ""))
 
 
 def _out_of_its_place(row: Corrected, values: dict[str, Any]) -> dict[str, str] | None:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from sqlmodel import Session, col, select
 
+from vadum.records.row_number import row_number
 from vadum.records.tables import Location, Project, Sample, Test
 
 
@@ -30,9 +31,9 @@ class Here:
 
 def here(every: list[Stop], number: str, walk: str = "") -> Here | None:
     """Return the stop of a number as it stands in an address; None when there is none. ``walk`` stands before it."""
-    if not number.isdecimal() or not 1 <= int(number) <= len(every):
+    at = row_number(number)
+    if at is None or not 1 <= at <= len(every):
         return None
-    at = int(number)
     address = ["", *(f"{stop.path}?tour={walk}{i}" for i, stop in enumerate(every, 1)), ""]
     return Here(every[at - 1], at, len(every), address[at - 1], address[at + 1])
 

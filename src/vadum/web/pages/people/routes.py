@@ -9,6 +9,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlmodel import Session, col, select
 
 from vadum.records import people
+from vadum.records.row_number import row_numbers
 from vadum.records.tables import Person, Project, SignIn
 from vadum.web.access import COOKIE, signer
 from vadum.web.attempts import HASHING
@@ -106,7 +107,7 @@ def add(request: Request, session: Db, form: Posted) -> Response:
             "The first manager registers with the code that was printed when Vadum was started, or by vadum user add."
         )
         return _people_page(request, session, problem=said, typed=dict(form))
-    chosen = [int(str(p)) for p in form.getlist("projects") if str(p).isdecimal()]
+    chosen = sorted(row_numbers(form.getlist("projects")))
     password = str(form.get("password", ""))
     try:
         if not password:

@@ -18,6 +18,7 @@ from vadum.records.identity import card_of, graded_beside
 from vadum.records.ledger import ledger_of, need_of
 from vadum.records.planning import offered_in_ground, planned
 from vadum.records.presets import Presets, words
+from vadum.records.row_number import row_numbers
 from vadum.records.tables import STATES, Location, Project, Sample, Test
 from vadum.records.together import hole_of, places_of
 from vadum.records.units import shown_in
@@ -152,7 +153,7 @@ def tell_custody(request: Request, session: Db, form: Posted, who: Who, sample_i
 def _sample(request: Request, session: Session, found: Sample, **more: Any) -> HTMLResponse:
     # The ledger reads the sample's tests: the card asks for none of them again.
     ledger, card = ledger_of(found), card_of(session, found)
-    chosen = {int(i) for i in request.query_params.getlist("with") if i.isdecimal()}
+    chosen = row_numbers(request.query_params.getlist("with"))
     graded = graded_beside(session, found)
     company = [(f"{s.location.name} {s.name}", points) for s, points in graded if s.id in chosen]
     return page(

@@ -20,6 +20,7 @@ from vadum.records.calibrations import begun_of
 from vadum.records.conditions import on_soil
 from vadum.records.hours import DAYS, WorkingHours, hours_of
 from vadum.records.resources import PLACES
+from vadum.records.row_number import row_numbers
 from vadum.records.tables import Test, WorkPlan
 from vadum.records.times import operations_of, times_of
 from vadum.records.together import with_places
@@ -97,7 +98,7 @@ class Made:
 def plan_page(request: Request, session: Db, who: Who) -> HTMLResponse:
     tests, kept, hours = _open_tests(session, request), kept_plan(session, who), hours_of(session)
     asked = kept.asked if kept else {}
-    chosen = {int(i) for i in request.query_params.getlist("test") if i.isdecimal()}
+    chosen = row_numbers(request.query_params.getlist("test"))
     first = chosen or set(asked.get("tests", ())) or {test.id or 0 for test in tests[:_CHOSEN_AT_FIRST]}
     mine = WorkingHours.model_validate(asked["hours"]) if asked.get("hours") else hours
     return page(
