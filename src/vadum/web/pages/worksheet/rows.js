@@ -8,12 +8,15 @@ import { layOutLater } from "./later.js";
 import { changing, dress, element, whenever } from "./making.js";
 import { write } from "./said.js";
 
+// On a phone a cell bears its heading itself.
+const labelled = ({ label, unit }) => unit ? `${label}, ${unit}` : label;
+
 function typedCell(page, k) {
   let path = "";
   const td = element("td"), input = element("input", { autocomplete: "off" });
   td.append(input);
   const dressed = whenever((row, column, locked, origin, expected) => {
-    dress(td, { class: page.cellWidth(column), "data-label": column.label });
+    dress(td, { class: page.cellWidth(column), "data-label": labelled(column) });
     dress(input, {
       inputmode: column.kind === "text" ? "text" : "decimal",
       "data-path": path,
@@ -38,8 +41,8 @@ function typedCell(page, k) {
 function workedCell(k) {
   const td = element("td", { class: "worked" });
   const looks = (table, row) => {
-    const { key, label } = table.computed[k], text = row.computed[key] ?? "";
-    dress(td, { "data-label": label });
+    const column = table.computed[k], text = row.computed[column.key] ?? "";
+    dress(td, { "data-label": labelled(column) });
     if (td.textContent !== text) td.textContent = text;
   };
   return { td, looks };

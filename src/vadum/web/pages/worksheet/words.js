@@ -45,7 +45,11 @@ export const words = {
     const wide = (t) => t.columns.length + t.computed.length, slim = (t) => wide(t) <= 3;
     const beside = this.view.tables.filter(slim).length > 1 && slim(table);
     const most = table.columns.length > 6 || wide(table) > 8;
-    const said = [this.dense && "dense", beside && "beside", wide(table) > 7 && "many", most && "most"];
+    // On a phone, where what is worked out fills a line, the cells of a row stand two and two below it.
+    const typed = table.columns.length, worked = table.computed.length;
+    const two = typed === 2 && worked === 2 || typed === 4 && worked > 2;
+    const many = wide(table) > 7;
+    const said = [this.dense && "dense", beside && "beside", many && "many", most && "most", two && "two"];
     return said.filter(Boolean).join(" ");
   },
   rowWord(row) {
