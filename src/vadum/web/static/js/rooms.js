@@ -1,5 +1,6 @@
-// How much waits in each room, on its door: asked after the page stands, and not again within a minute.
-const KEPT = "vadum-waits", FRESH_MS = 60000;
+// How much waits in each room, on its door: asked after the page stands, and not again within a minute; of who sees
+// some projects only it is another number.
+const KEPT = `vadum-waits ${document.body.dataset.who}`, FRESH_MS = 60000;
 
 const kept = () => {
   const found = JSON.parse(sessionStorage.getItem(KEPT) ?? "null");
