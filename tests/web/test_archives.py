@@ -10,19 +10,30 @@ import pytest
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from sqlmodel import Session, func, select
+from sqlmodel import Session, col, func, select
 
 from tests.command_line import vadum
-from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, UNCONFINED_U5
+from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, UNCONFINED_U5, VANE_BH2
 from tests.web.hands import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
 from vadum.records.corrections import corrections_of
 from vadum.records.database import open_database
-from vadum.records.dependents import renew_users
+from vadum.records.dependents import renew, renew_users
 from vadum.records.doctor import troubles
 from vadum.records.lift import requirement_of, rule_of
-from vadum.records.tables import Attachment, Calibration, Equipment, IssuedSheet, Location, Project, Revision, Test
+from vadum.records.states import moved_now
+from vadum.records.tables import (
+    Attachment,
+    Calibration,
+    Equipment,
+    IssuedSheet,
+    Location,
+    Project,
+    Revision,
+    Sample,
+    Test,
+)
 from vadum.web.app import create_app
 
 SHEET = LIQUID_LIMIT_B3
@@ -169,6 +180,100 @@ def test_calibrations_go_with_a_piece_and_a_known_piece_keeps_its_own(database, 
         assert parts(export(session, session.get(Project, 1))) == parts(data)
         bring_in(session, data)
     assert calibrations(other) == brought, "the ring was known the second time"
+
+
+def _vane(session, project):
+    query = select(Test).join(Location).where(Location.project_id == project.id, Test.method == "vane")
+    return session.exec(query).one()
+
+
+def _elsewhere(path, **piece):
+    """A laboratory that has another vane of the same name."""
+    session = Session(open_database(path))
+    session.add(Equipment(kind="vane", name="Vane 65", **piece))
+    session.commit()
+    return session
+
+
+@pytest.mark.parametrize("action", ["", "check"])
+def test_a_piece_of_the_same_name_that_measures_otherwise_changes_no_number(database, tmp_path, action):
+    with TestClient(create_app(database)) as client:
+        client.cookies.set("vadum_who", "checker")
+        if action:
+            assert client.post(f"/api/tests/{VANE_BH2}/move", json={"action": action}).status_code == 200
+        data = client.get("/projects/1/archive.zip").content
+    with Session(open_database(database)) as session:
+        then = session.get(Test, VANE_BH2).summary
+    heavier = {"constant": 2.45, "full_scale": 100.0, "diameter_mm": 65.0, "height_mm": 130.0}
+    with _elsewhere(tmp_path / "other.sqlite", constants=heavier) as session:
+        assert any("Vane 65 (archive)" in note for note in preview(session, data).notes)
+        vane = _vane(session, bring_in(session, data))
+        assert vane.summary == then
+        assert (vane.moved, moved_now(session, vane)) == ([], [])
+        assert [piece.name for piece in vane.uses if piece.kind == "vane"] == ["Vane 65 (archive)"]
+        # What is theirs is known the second time.
+        again = _vane(session, bring_in(session, data))
+        assert again.uses == vane.uses
+        assert session.exec(select(Equipment).where(Equipment.name == "Vane 65")).one().constants == heavier
+        assert not list(troubles(session))
+
+
+@pytest.mark.parametrize(
+    ("here", "same"),
+    [
+        ([], False),
+        ([date(2026, 3, 2)], True),
+        # Calibrated anew after all that the archive tells of: it is the same piece, some time later.
+        ([date(2026, 3, 2), date(2099, 1, 5)], True),
+        ([date(2026, 3, 2), date(2026, 4, 6)], False),
+    ],
+)
+def test_a_piece_is_the_same_while_what_counted_on_a_day_of_theirs_counts_here(database, tmp_path, here, same):
+    constants = {"constant": 2.33, "full_scale": 100.0, "diameter_mm": 65.0, "height_mm": 130.0}
+
+    def calibrated(session, days):
+        vane = session.exec(select(Equipment).where(Equipment.name == "Vane 65")).one()
+        session.add_all(Calibration(equipment_id=vane.id, on=day, constants=constants, who="a") for day in days)
+        session.commit()
+
+    with Session(open_database(database)) as session:
+        calibrated(session, [date(2026, 3, 2)])
+        data = export(session, session.get(Project, 1))
+    with _elsewhere(tmp_path / "other.sqlite", constants=constants) as session:
+        calibrated(session, here)
+        vane = _vane(session, bring_in(session, data))
+        (name,) = (piece.name for piece in vane.uses if piece.kind == "vane")
+        assert name == ("Vane 65" if same else "Vane 65 (archive)")
+
+
+def test_a_tin_that_was_weighed_again_there_brings_the_tare_of_the_tests_day(database, tmp_path):
+    def leaning(session, project):
+        places = select(Sample.id).join(Location).where(Location.project_id == project.id)
+        query = select(Test).where(Test.method == "water-content", Test.state == "reduced")
+        return session.exec(query.where(col(Test.sample_id).in_(places))).first()
+
+    with Session(open_database(database)) as session:
+        test = leaning(session, session.get(Project, 1))
+        name = test.kept["determinations"][0]["tin"]
+        tin = session.exec(select(Equipment).where(Equipment.name == name)).one()
+        first = tin.tare_g
+        weighed = {date(2020, 1, 7): first, date(2025, 1, 7): first + 0.5}
+        session.add_all(
+            Calibration(equipment_id=tin.id, on=day, constants={"tare_g": tare}, who="a")
+            for day, tare in weighed.items()
+        )
+        session.flush()
+        renew_users(session, tin)
+        renew(session, [test])
+        session.commit()
+        then, data = test.summary, export(session, session.get(Project, 1))
+    with Session(open_database(tmp_path / "other.sqlite")) as session:
+        session.add(Equipment(kind="tin", name=name, tare_g=first))
+        session.commit()
+        assert any(f"Other tares here: {name}" in note for note in preview(session, data).notes)
+        brought = leaning(session, bring_in(session, data))
+        assert brought.summary["parameters"] == then["parameters"]
+        assert brought.kept["determinations"][0]["mass_tin_g"] == pytest.approx(first + 0.5)
 
 
 def test_beside_itself_it_comes_as_a_second_project(full, client):

@@ -72,16 +72,16 @@ class Footing:
         """Lean on a result of another test."""
         self.context[key] = value
         self.leans.append(
-            Lean(key, name, text, source(found), _mark(value), found.id or 0, found.revision, found.state)
+            Lean(key, name, text, source(found), mark_of(value), found.id or 0, found.revision, found.state)
         )
 
     def of_register(self, key: str, value: Any, name: str, text: str, by: str = "the register") -> None:
         """Lean on what the laboratory knows of its equipment or of the sample."""
         self.context[key] = value
-        self.leans.append(Lean(key, name, text, by, _mark(value)))
+        self.leans.append(Lean(key, name, text, by, mark_of(value)))
 
 
-def _mark(value: Any) -> str:
+def mark_of(value: Any) -> str:
     """Return what tells a value from another one, wherever it comes from."""
     if isinstance(value, dict):
         value = {name: part for name, part in value.items() if name != "source"}
@@ -264,7 +264,7 @@ def _tins(session: Session, test: Test, found: Footing) -> None:
     found.context["tins"] = register
     for name in sorted(tins_in(test.kept) & register.keys()):
         found.leans.append(
-            Lean(f"tins.{name}", "tare", f"{register[name]:.2f} g", f"tin {name}", _mark(register[name]))
+            Lean(f"tins.{name}", "tare", f"{register[name]:.2f} g", f"tin {name}", mark_of(register[name]))
         )
 
 
@@ -317,7 +317,7 @@ def _flasks(session: Session, test: Test, found: Footing) -> None:
             known[piece.name] = constants
             since = f"of {valid.on.isoformat()}" if valid else "of the register"
             found.leans.append(
-                Lean(f"flasks.{piece.name}", "constants", since, f"flask {piece.name}", _mark(constants))
+                Lean(f"flasks.{piece.name}", "constants", since, f"flask {piece.name}", mark_of(constants))
             )
 
 

@@ -30,25 +30,30 @@ def tares(session: Session, on: Callable[[], date]) -> dict[str, float]:
     several = [tin for tin in tins if len(tin.weighings) > 1]
     if several:
         day = on()
-        for tin in several:
-            made = [tare for weighed, tare in tin.weighings if weighed <= day]
-            found[tin.name] = made[-1] if made else tin.weighings[0][1]
+        found |= {tin.name: tare for tin in several if (tare := tin.on(day)) is not None}
     return found
 
 
 @dataclass(frozen=True)
-class _Tin:
+class Tin:
     """A registered tin: its tare, and its weighings by their days, the oldest first."""
 
     name: str
     tare: float | None
     weighings: list[tuple[date, float]]
 
+    def on(self, day: date) -> float | None:
+        """Return what it weighed on a day, g: as it was weighed last, before the first time as it was weighed then."""
+        if len(self.weighings) < 2:
+            return self.tare
+        made = [tare for weighed, tare in self.weighings if weighed <= day]
+        return made[-1] if made else self.weighings[0][1]
 
-def _tins(session: Session) -> list[_Tin]:
-    found: dict[int | None, _Tin] = {}
+
+def _tins(session: Session) -> list[Tin]:
+    found: dict[int | None, Tin] = {}
     for key, name, tare, day, constants in session.exec(_TINS):
-        tin = found.setdefault(key, _Tin(name, tare, []))
+        tin = found.setdefault(key, Tin(name, tare, []))
         if constants and TARE in constants:
             tin.weighings.append((day, constants[TARE]))
     return list(found.values())

@@ -1,8 +1,11 @@
 """A project in: looked at first, then all of it or nothing, as a project of its own."""
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, fields
+from datetime import date
+from functools import cache, partial
 from pathlib import Path
 from typing import Any
 
@@ -12,9 +15,11 @@ from sqlmodel import Session, select
 
 from vadum.records import migrations
 from vadum.records.archive.corrections import bring_corrections
+from vadum.records.archive.gear import BESIDE_A_PIECE, other_tares, others, renamed
 from vadum.records.archive.opening import ArchiveError, judged, opened, said
 from vadum.records.archive.plain import renumbered, row_of
 from vadum.records.attachments import media_type_of
+from vadum.records.calibrations import day_of
 from vadum.records.catching_up import catch_up
 from vadum.records.changes import State, difference, kept_readings, state_of
 from vadum.records.dependents import renew
@@ -36,14 +41,11 @@ from vadum.records.tables import (
     Stratum,
     Test,
 )
-from vadum.records.tares import tares
-from vadum.records.zone import today
 from vadum.soil.contract.cells import coded, tables
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.registry import method as method_of
 
 _STATE = {one.name for one in fields(State)}
-_BESIDE_A_PIECE = ("calibrations", "corrections", "inspections")
 # A test leans on a test that leans on a test; more steps there are not.
 _PASSES = 4
 
@@ -78,15 +80,24 @@ def preview(session: Session, data: bytes) -> Preview:
     }
     notes = []
     name = plain["project"]["name"]
+    with _whole(session):
+        beside = others(session, plain)
+        days = {date.fromisoformat(r["at"][:10]) for t in tests for r in t["revisions"]}
+        tins = {name for day in days for name in other_tares(session, plain["equipment"], day)}
     if session.exec(select(Project).where(Project.name == name)).first():
         notes.append(f"A project called {name} is here already; the archive comes as a second one beside it.")
     known = set(session.exec(select(Equipment.name)).all())
     if fresh := sorted({e["name"] for e in plain["equipment"]} - known):
         notes.append(f"New in the register: {', '.join(fresh)}.")
-    if other := _other_tares(session, plain):
+    if beside:
         notes.append(
-            f"Other tares here: {', '.join(sorted(other))}. Theirs are written into the rows that leant on the"
-            " register."
+            f"Of the same name here, but of another kind, with other constants or other calibrations:"
+            f" {', '.join(sorted(beside))}. Theirs come beside as {', '.join(sorted(beside.values()))}; no number"
+            " changes."
+        )
+    if tins:
+        notes.append(
+            f"Other tares here: {', '.join(sorted(tins))}. Theirs are written into the rows that leant on the register."
         )
     asked = plain["project"].get("lift_rule")
     if "required_by" not in plain and isinstance(asked, dict) and asked.get("compaction"):
@@ -107,10 +118,19 @@ def bring_in(session: Session, data: bytes) -> Project:
     """
     plain, files = opened(data)
     judged(plain, files)
-    try:
+    with _whole(session):
         with session.no_autoflush:
             project = _bring(session, plain, files)
         session.commit()
+    catch_up(session)
+    return project
+
+
+@contextmanager
+def _whole(session: Session) -> Iterator[None]:
+    """Go back and say what is wrong where a part of an archive is not what it should be."""
+    try:
+        yield
     except ArchiveError:
         session.rollback()
         raise
@@ -125,15 +145,14 @@ def bring_in(session: Session, data: bytes) -> Project:
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         session.rollback()
         raise ArchiveError(f"The archive is not whole: {error}.") from error
-    catch_up(session)
-    return project
 
 
 def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> Project:
     gear: dict[str, Equipment] = {}
     inspections: list[Test] = []
+    names = others(session, plain)
     for e in plain["equipment"]:
-        gear[e["name"]], made = _piece(session, e, files)
+        gear[e["name"]], made = _piece(session, e | {"name": names.get(e["name"], e["name"])}, files)
         inspections += made
     project: Project = row_of(Project, plain["project"])
     session.add(project)
@@ -160,22 +179,15 @@ def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
     # An archive of an earlier release says the key that the test had in its laboratory.
     required_by = brought.get(plain.get("required_by", 0))
     project.lift_rule = rule_of(project).model_copy(update={"compaction": required_by}).model_dump()
-    other = _other_tares(session, plain)
+    session.flush()
+    on = cache(partial(other_tares, session, plain["equipment"]))
     for test, kept in tests:
-        _write_tares(session, test, other)
-        session.add_all(_checks(session, test, kept.get("checks", []), brought))
+        _write_tares(session, test, on(day_of(session, test)))
+        checks = (renamed(one, names) for one in kept.get("checks", []))
+        session.add_all(_checks(session, test, checks, brought))
     session.flush()
     _summarise(session, [*inspections, *(test for test, _ in tests)])
     return project
-
-
-def _other_tares(session: Session, plain: dict[str, Any]) -> dict[str, float]:
-    """Return the tares of an archive's tins that this laboratory has under the same number with another mass."""
-    register = tares(session, lambda: today(session))
-    theirs = {
-        e["name"]: e["tare_g"] for e in plain["equipment"] if e.get("kind") == "tin" and e.get("tare_g") is not None
-    }
-    return {name: tare for name, tare in theirs.items() if name in register and register[name] != tare}
 
 
 def _write_tares(session: Session, test: Test, tares: dict[str, float]) -> None:
@@ -219,7 +231,7 @@ def _piece(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
     known = session.exec(select(Equipment).where(Equipment.name == plain["name"])).first()
     if known is not None:
         return known, []
-    piece: Equipment = row_of(Equipment, {k: v for k, v in plain.items() if k not in _BESIDE_A_PIECE})
+    piece: Equipment = row_of(Equipment, {k: v for k, v in plain.items() if k not in BESIDE_A_PIECE})
     session.add(piece)
     session.flush()
     bring_corrections(session, piece, plain.get("corrections", []))
@@ -247,7 +259,8 @@ def _test(
     test.uses = [gear[name] for name in kept["uses"]]
     session.add(test)
     session.flush()
-    session.add_all(_revisions(session, test, kept["revisions"], older=older))
+    revisions = [one | {"uses": _called(one["uses"], gear)} if "uses" in one else one for one in kept["revisions"]]
+    session.add_all(_revisions(session, test, revisions, older=older))
     session.add_all(row_of(OperationTime, t, test_id=test.id) for t in kept["times"])
     for a in kept["attachments"]:
         data, small = files[a["sha256"]], files[a["small"]] if a["small"] else None
@@ -258,6 +271,11 @@ def _test(
         number = i["number"] if i["number"] not in taken else f"{i['number']} (archive {test.id})"
         session.add(row_of(IssuedSheet, i | {"number": number}, test_id=test.id, data=files[i["sha256"]]))
     return test
+
+
+def _called(names: list[str], gear: dict[str, Equipment]) -> list[str]:
+    """Return pieces by the names they have here."""
+    return sorted(gear[name].name if name in gear else name for name in names)
 
 
 def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, older: bool) -> Iterator[Revision]:
@@ -288,7 +306,7 @@ def _revisions(session: Session, test: Test, kept: list[dict[str, Any]], *, olde
         raise ArchiveError(f"A test of {test.method} is not what its newest revision left.")
 
 
-def _checks(session: Session, test: Test, kept: list[dict[str, Any]], brought: dict[int, int]) -> Iterator[Check]:
+def _checks(session: Session, test: Test, kept: Iterable[dict[str, Any]], brought: dict[int, int]) -> Iterator[Check]:
     """Yield an archive's checks; the tests they lean on have other numbers here."""
     method = method_of(test.method)
     for one in kept:
