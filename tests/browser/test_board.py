@@ -61,6 +61,22 @@ def test_what_was_said_lately_is_put_right_or_taken_back(page):
     assert violations(page) == []
 
 
+def test_a_time_that_is_cleared_and_a_way_back_tapped_twice_do_no_harm(page):
+    taken_back = []
+    page.on("request", lambda sent: taken_back.append(sent.url) if sent.method == "DELETE" else None)
+    page.clock.set_fixed_time(datetime.now())
+    page.goto("/board")
+    rows, lately = part(page, "Now").locator("li"), page.get_by_test_id("lately")
+    before = rows.count()
+    rows.filter(has_text="Look over the path").first.get_by_role("button", name=re.compile("^Done")).click()
+    lately.get_by_label("done at").fill("")
+    lately.get_by_label("done at").press("Tab")
+    lately.get_by_role("button", name="Undo").dblclick()
+    expect(rows).to_have_count(before)
+    expect(lately).to_be_hidden()
+    assert len(taken_back) == 1
+
+
 def test_the_way_back_is_open_for_ten_seconds(page):
     page.clock.install()
     page.goto("/board")

@@ -163,15 +163,20 @@ document.addEventListener("alpine:init", () => {
       },
       // Hours and minutes of the laboratory that do not lie ahead: of today, or of yesterday.
       doneAt(event) {
+        // While a hand types it anew the field holds nothing.
+        if (!event.target.value) return;
         const [h, m] = event.target.value.split(":").map(Number);
-        if (Number.isNaN(h) || Number.isNaN(m)) return;
         const now = hour(new Date(this.time)).split(":").map(Number);
         const ago = (60 * (now[0] - h) + now[1] - m + 1440) % 1440;
         this.say(this.lately.line, new Date(this.time - 60000 * ago));
       },
       async takeBack() {
-        const { line } = this.lately, word = this.waits(line.test, line.key);
-        if (word ? await this.dropWord(word) : await this.send(line, "DELETE")) this.lately = null;
+        const { lately } = this;
+        if (!lately) return;
+        // A second tap, while the first is on its way, takes nothing back.
+        this.lately = null;
+        const { line } = lately, word = this.waits(line.test, line.key);
+        if (!(word ? await this.dropWord(word) : await this.send(line, "DELETE"))) this.lately = lately;
       },
       async send(line, method, body) {
         const word = { test: line.test, operation: line.key, what: `${line.what}, ${line.place}` };

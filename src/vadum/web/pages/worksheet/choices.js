@@ -13,7 +13,8 @@ export const choices = {
       return;
     }
     this.asking = path;
-    this.$nextTick(() => this.$root.querySelector("[data-why]")?.focus());
+    const page = this.$root;
+    this.$nextTick(() => page.querySelector("[data-why]")?.focus());
   },
   leaveOut(why) {
     this.change({ cells: { [`${this.asking}.left_out`]: why } });

@@ -71,7 +71,9 @@ export const states = {
     }
     this.moving = move;
     this.panel = "move";
-    this.$nextTick(() => this.$root.querySelector("[data-move-why]")?.focus());
+    // The button that was pressed may be gone by then, and with it the way to its page.
+    const page = this.$root;
+    this.$nextTick(() => page.querySelector("[data-move-why]")?.focus());
   },
   moveWithReason() {
     this.move(this.moving.action, this.$root.querySelector("[data-move-why]").value);

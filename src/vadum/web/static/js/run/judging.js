@@ -25,6 +25,7 @@ export const judging = {
     return this.judged?.text ?? "";
   },
   readAgain() {
+    if (!this.judged) return;
     this.inHand = this.judged.path;
     this.judged = null;
     this.clear();
