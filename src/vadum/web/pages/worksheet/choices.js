@@ -13,8 +13,7 @@ export const choices = {
       return;
     }
     this.asking = path;
-    const page = this.$root;
-    this.$nextTick(() => page.querySelector("[data-why]")?.focus());
+    this.$nextTick(() => document.querySelector("[data-why]")?.focus());
   },
   leaveOut(why) {
     this.change({ cells: { [`${this.asking}.left_out`]: why } });
@@ -63,10 +62,10 @@ export const choices = {
     this.change({ uses: [...this.view.uses] });
   },
   setUses() {
-    this.change({ uses: [...this.$root.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) });
+    this.change({ uses: [...document.querySelectorAll("[data-use]:checked")].map((box) => Number(box.value)) });
   },
   shut() {
-    const tool = this.$root.querySelector('.tools [aria-expanded="true"]');
+    const tool = document.querySelector('.tools [aria-expanded="true"]');
     this.panel = "";
     tool?.focus();
   },

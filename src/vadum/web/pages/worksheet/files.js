@@ -24,7 +24,7 @@ export const files = {
     return this.beside?.caption || "the specimen as it failed";
   },
   async addPhoto(event) {
-    const [file] = event.target.files, about = (name) => this.$root.querySelector(`[data-${name}]`);
+    const [file] = event.target.files, about = (name) => document.querySelector(`[data-${name}]`);
     if (!file) return;
     this.photoSays = "sending";
     await this.pictures.add(file, {

@@ -4,7 +4,7 @@ import { ask } from "../../static/js/core/asking.js";
 export const mixing = {
   async mixNow() {
     const typed = {};
-    for (const input of this.$root.querySelectorAll("[data-mix]")) {
+    for (const input of document.querySelectorAll("[data-mix]")) {
       if (input.value.trim()) typed[input.dataset.mix] = input.value.trim();
     }
     if (typed.mass_dry_g) {

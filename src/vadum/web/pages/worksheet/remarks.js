@@ -14,7 +14,7 @@ export const remarks = {
     return [...new Set(asking)].filter((message) => !this.shownRemarks.includes(message));
   },
   answer(event) {
-    const words = this.$root.querySelector("[data-path=remarks]");
+    const words = document.querySelector("[data-path=remarks]");
     words.value = `${this.shownRemarks}\n${event.target.dataset.message} `.trimStart();
     words.dispatchEvent(new Event("input", { bubbles: true }));
     words.focus();

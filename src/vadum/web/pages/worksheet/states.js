@@ -42,9 +42,9 @@ export const states = {
     return `${p || "no result then"}. ${this.earlier.differences.length ? "" : "Its readings are those of now."}`;
   },
   async goBack() {
-    const why = this.$root.querySelector("[data-back-why]").value.trim();
+    const why = document.querySelector("[data-back-why]").value.trim();
     if (why.length < 2) {
-      this.$root.querySelector("[data-back-why]").focus();
+      document.querySelector("[data-back-why]").focus();
       return;
     }
     const body = { base_revision: this.view.revision, save_key: newKey(), reason: why };
@@ -71,12 +71,10 @@ export const states = {
     }
     this.moving = move;
     this.panel = "move";
-    // The button that was pressed may be gone by then, and with it the way to its page.
-    const page = this.$root;
-    this.$nextTick(() => page.querySelector("[data-move-why]")?.focus());
+    this.$nextTick(() => document.querySelector("[data-move-why]")?.focus());
   },
   moveWithReason() {
-    this.move(this.moving.action, this.$root.querySelector("[data-move-why]").value);
+    this.move(this.moving.action, document.querySelector("[data-move-why]").value);
   },
   // The hand goes from the last cell straight to the button: what it typed there is sent first.
   async allSent() {

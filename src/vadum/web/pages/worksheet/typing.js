@@ -25,8 +25,9 @@ export const typing = {
   atCell(event) {
     if (event.target.matches("input[data-path]")) this[AT_CELL[event.type]](event);
   },
+  // Looked for in the whole page: what asks may be a button that is gone by now.
   cell(path) {
-    return this.$root.querySelector(`[data-path="${CSS.escape(path)}"]`);
+    return document.querySelector(`[data-path="${CSS.escape(path)}"]`);
   },
   typing(event) {
     const { path } = event.target.dataset;
@@ -163,7 +164,7 @@ export const typing = {
 
   // Keys
   inputs() {
-    return [...this.$root.querySelectorAll("input[data-path]")];
+    return [...document.querySelectorAll("input[data-path]")];
   },
   key(event) {
     const cell = event.target, path = cell.dataset.path;
