@@ -86,7 +86,9 @@ def _worksheet(page: Page, slow: CDPSession, test: int, code: str, verdicts: Ver
     bare = page.evaluate(BARE)
     ours = _typed(page, path)
     slow.send("Emulation.setCPUThrottlingRate", {"rate": 1})
-    yardstick = page.context.browser.new_page(viewport=page.viewport_size, base_url=urljoin(page.url, "/"))  # type: ignore[union-attr]
+    browser = page.context.browser
+    assert browser is not None
+    yardstick = browser.new_page(viewport=page.viewport_size, base_url=urljoin(page.url, "/"))
     yardstick.route("**/bare", lambda route: route.fulfill(body=bare, content_type="text/html"))
     yardstick.goto("/bare")
     yardstick.context.new_cdp_session(yardstick).send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})

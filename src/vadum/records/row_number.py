@@ -3,7 +3,7 @@
 import re
 from collections.abc import Iterable
 
-# As a database numbers its rows. One of more digits is none of them, and one of thousands would be read for seconds.
+# As a database numbers its rows. One of more digits is none of them, and Python refuses to read one of thousands.
 _NUMBER = re.compile(r"0|[1-9][0-9]{0,17}", re.ASCII)
 
 

@@ -92,8 +92,12 @@ def _tin(theirs: Mapping[str, Any]) -> Tin:
 def renamed(check: Mapping[str, Any], names: Mapping[str, str]) -> dict[str, Any]:
     """Return what was checked with pieces under the names they have here: its ground has not moved by that."""
 
+    if not names:
+        return dict(check)
+
     def told(found: dict[str, Any]) -> dict[str, Any]:
-        return found | {k: names[found[k]] for k in ("name", "by", "source") if found.get(k) in names}
+        said = {k: found[k] for k in ("name", "by", "source") if isinstance(found.get(k), str)}
+        return found | {k: names.get(name, name) for k, name in said.items()}
 
     before = check["context"]
     parts = {k: check[k] for k in ("context", "leans", "pieces", "accepted") if k in check}

@@ -163,8 +163,8 @@ document.addEventListener("alpine:init", () => {
       },
       // Hours and minutes of the laboratory that do not lie ahead: of today, or of yesterday.
       doneAt(event) {
-        // While a hand types it anew the field holds nothing.
-        if (!event.target.value) return;
+        // While a hand types it anew the field holds nothing; what was taken back has no time.
+        if (!event.target.value || !this.lately) return;
         const [h, m] = event.target.value.split(":").map(Number);
         const now = hour(new Date(this.time)).split(":").map(Number);
         const ago = (60 * (now[0] - h) + now[1] - m + 1440) % 1440;
