@@ -1,8 +1,22 @@
-"""When a process that lives for long looks for what may be thrown away, and where it does not look."""
+"""What a process that lives for long does with its memory: where it takes it from, when it looks for what may go."""
 
+import ctypes
 import gc
+import platform
 
 _YOUNG = 10_000
+# The C library's name for how many pools there may be at most, and how many threads work at once here.
+_M_ARENA_MAX, _POOLS = -8, 2
+
+
+def share_memory() -> None:
+    """Let all threads take memory from the same few pools; to be asked for before any of them takes some.
+
+    The C library gives each of forty threads that answer requests a pool of its own, and what one of them frees no
+    other can have: after 20,000 requests of eight people the server held 350 MB and grew still, of two pools 240.
+    """
+    if platform.libc_ver()[0] == "glibc":
+        ctypes.CDLL(None).mallopt(_M_ARENA_MAX, _POOLS)
 
 
 def keep_for_good() -> None:

@@ -8,7 +8,7 @@ from typing import TypeVar
 import typer
 
 from vadum.diagnosis import keep_log
-from vadum.heap import keep_for_good
+from vadum.heap import keep_for_good, share_memory
 
 T = TypeVar("T")
 
@@ -31,6 +31,7 @@ def serve_laboratory(
     names : names it answers to beside its machine's own and ``host``
     requests : log every request, a JSON object each
     """
+    share_memory()
     import uvicorn
 
     from vadum.web.app import create_app
