@@ -2,9 +2,10 @@
 
 ``python benchmarks/sameness.py keep before.json`` in the one version, ``... keep after.json`` in the other, then
 ``python benchmarks/sameness.py compare before.json after.json``: every difference of a parameter, a finding, a figure
-or the text of a sheet is listed. Times of day are left out.
+as it is drawn or the text of a sheet is listed. Times of day are left out.
 """
 
+import hashlib
 import json
 import re
 import sys
@@ -17,6 +18,7 @@ import numpy as np
 from sqlmodel import col, select
 
 from vadum.demo.laboratory import build
+from vadum.drawing import render
 from vadum.records.database import open_database, session_on
 from vadum.records.standing import standing_of
 from vadum.records.tables import Test
@@ -25,6 +27,8 @@ from vadum.soil.registry import METHODS
 
 _TIME = re.compile(r"\d{4}-\d\d-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?( UTC|Z|\+00:00)?)?")
 _SEEDS = 4
+# A desk's and a phone's, px.
+_BOXES = ((660, 620), (360, 420))
 _ALL = Asked(derivation=True, uncertainty=True)
 
 
@@ -70,7 +74,9 @@ def _reduced(method: Any, readings: Any, settings: Any, context: Any) -> Any:
         reduction = method.reduce(method.Readings.model_validate(readings), settings, context)
     except Exception as error:
         return f"{type(error).__name__}: {error}"[:200]
-    return reduction.model_dump(exclude={"figures", "computed"})
+    drawn = "".join(render(figure) for figure in reduction.figures)
+    told: dict[str, Any] = reduction.model_dump(exclude={"figures", "computed"})
+    return told | {"drawn": hashlib.sha256(drawn.encode()).hexdigest()}
 
 
 def _test(session: Any, test: Test) -> dict[str, Any]:
@@ -84,6 +90,7 @@ def _test(session: Any, test: Test) -> dict[str, Any]:
             "expected": reduction.expected,
             "curve": [list(point) for point in reduction.curve],
             "figures": reduction.model_dump(include={"figures"})["figures"],
+            "drawn": [render(figure, *box).split("><") for figure in reduction.figures for box in _BOXES],
             "next_action": reduction.next_action,
             "complete": reduction.complete,
             "reportable": reduction.reportable,

@@ -65,8 +65,8 @@ def test_a_lines_label_stands_nearer_to_its_line_than_to_any_other_named_one():
     labels = Labels(Box(0, 0, 400, 200))
     for height, name in ((80, "above"), (100, "below")):
         labels.keep_lines_clear([(name, [(0, height), (400, height)])])
-    above = labels.name_line("above", "second loading", [(200, 80)])
-    below = labels.name_line("below", "unloading", [(200, 100)])
+    above = labels.name_line("above", "second loading", iter([(200, 80)]))
+    below = labels.name_line("below", "unloading", iter([(200, 100)]))
     assert above.y < 80, "not between the two lines"
     assert below.y - 10 > 100
 

@@ -6,7 +6,7 @@ import platform
 
 _YOUNG = 10_000
 # The C library's name for how many pools there may be at most, and how many threads work at once here.
-_M_ARENA_MAX, _POOLS = -8, 2
+_M_ARENA_MAX, _POOLS = -8, 1
 
 
 def share_memory() -> None:

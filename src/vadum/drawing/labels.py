@@ -130,20 +130,25 @@ class Labels:
 
         A label may cross a line when nothing else is free, but never a point or another label.
         """
-        free = self._free(list(self._within(text, x, y, size, gap)))
-        return self._take(next(self._off_lines(free), None) or next(iter(free), None), size)
+        first = None
+        for box in filter(self._is_free, self._within(text, x, y, size, gap)):
+            if self._is_off_lines(box):
+                return self._take(box, size)
+            first = first or box
+        return self._take(first, size) if first else None
 
-    def name_line(self, name: str, text: str, spots: list[Point], *, size: float = 13.0) -> PlacedLabel | None:
+    def name_line(self, name: str, text: str, spots: Iterator[Point], *, size: float = 13.0) -> PlacedLabel | None:
         """Return a free spot for the label of a line beside one of ``spots`` on it, nearest to this line of all named.
 
         Where every such spot is taken the first place of :meth:`place` must do.
         """
         # Mostly the first will do; where it does not, all others are looked at together.
-        for some in (spots[:1], spots[1:]):
-            boxes = [box for x, y in some for box in self._within(text, x, y, size, 9.0)]
-            if own := next(self._off_lines(self._nearer(name, self._free(boxes))), None):
+        first = next(spots)
+        for some in ((first,), spots):
+            boxes = self._nearer(name, [box for x, y in some for box in self._within(text, x, y, size, 9.0)])
+            if own := next(filter(self._is_off_lines, filter(self._is_free, boxes)), None):
                 return self._take(own, size)
-        return self.place(text, *spots[0], size=size)
+        return self.place(text, *first, size=size)
 
     def _within(self, text: str, x: float, y: float, size: float, gap: float) -> Iterator[Edges]:
         """Yield the boxes of a label beside a point, nearest first, that lie within the plot."""
@@ -159,32 +164,29 @@ class Labels:
             if left >= plot.left and right <= plot.right and top >= plot.top and bottom <= plot.bottom:
                 yield box
 
-    def _free(self, boxes: list[Edges]) -> list[Edges]:
-        """Return those boxes that meet no point and no label."""
-        if not boxes or not self.taken:
-            return boxes
-        left, top, right, bottom = (edge[:, None] for edge in np.array(boxes).T)
-        from_left, from_top, to_right, to_bottom = np.array(self.taken).T
-        meets = (left < to_right) & (from_left < right) & (top < to_bottom) & (from_top < bottom)
-        return list(compress(boxes, ~meets.any(axis=1)))
+    def _is_free(self, box: Edges) -> bool:
+        """Return whether a box meets no point and no label."""
+        left, top, right, bottom = box
+        for from_left, from_top, to_right, to_bottom in self.taken:
+            if left < to_right and from_left < right and top < to_bottom and from_top < bottom:
+                return False
+        return True
 
-    def _off_lines(self, boxes: Iterable[Edges]) -> Iterator[Edges]:
-        """Yield those boxes that meet no strip along a line."""
+    def _is_off_lines(self, box: Edges) -> bool:
+        """Return whether a box meets no strip along a line."""
         if self._edges is None:
             # From left to right, so that only those below a label are looked at.
             x, y = zip(*sorted(self.strips), strict=True) if self.strips else ((), ())
             self._edges = [[at + by for at in places] for places in (x, y) for by in (-_STRIP, _STRIP)]
         lefts, rights, tops, bottoms = self._edges
-        for box in boxes:
-            left, top, right, bottom = box
-            below = slice(bisect_right(rights, left), bisect_left(lefts, right))
-            for from_top, to_bottom in zip(tops[below], bottoms[below], strict=True):
-                if top < to_bottom and from_top < bottom:
-                    break
-            else:
-                yield box
+        left, top, right, bottom = box
+        below = slice(bisect_right(rights, left), bisect_left(lefts, right))
+        for from_top, to_bottom in zip(tops[below], bottoms[below], strict=True):
+            if top < to_bottom and from_top < bottom:
+                return False
+        return True
 
-    def _nearer(self, name: str, boxes: list[Edges]) -> list[Edges]:
+    def _nearer(self, name: str, boxes: list[Edges]) -> Iterable[Edges]:
         """Return those boxes that are nearer to their own line than to any other by a margin that an eye sees."""
         if not boxes or len(self.named) == 1:
             return boxes
@@ -196,11 +198,9 @@ class Labels:
         which = list(self.named).index(name)
         own = of_lines[:, which].copy()
         of_lines[:, which] = np.inf
-        return list(compress(boxes, own < 0.6 * of_lines.min(axis=1)))
+        return compress(boxes, own < 0.6 * of_lines.min(axis=1))
 
-    def _take(self, box: Edges | None, size: float) -> PlacedLabel | None:
+    def _take(self, box: Edges, size: float) -> PlacedLabel:
         """Reserve the box of a label, which then stands there."""
-        if box is None:
-            return None
         self.taken.append(box)
         return PlacedLabel(box[0] + _MARGIN, box[3] - size * _DESCENT)

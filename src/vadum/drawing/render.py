@@ -54,6 +54,7 @@ class _Drawing:
         self.y = Scale(figure.y, y_from, y_to)
         self.labels = Labels(self.plot)
         self.traces = list(zip(figure.lines, self._pixels(figure.lines), strict=True))
+        self.marks = [(series, mark, *self._place(mark)) for series in figure.series for mark in series.marks]
         self.id = f"vf-{figure.key}"
 
     def _pixels(self, drawn: Sequence[Line | Region]) -> list[list[Point]]:
@@ -64,10 +65,8 @@ class _Drawing:
         return [pixels[end - len(one.points) : end] for one, end in zip(drawn, ends, strict=True)]
 
     def svg(self) -> str:
-        for series in self.figure.series:
-            for mark in series.marks:
-                x, y, _ = self._place(mark)
-                self.labels.keep_clear(x, y, 7)
+        for _, _, x, y, _ in self.marks:
+            self.labels.keep_clear(x, y, 7)
         self.labels.keep_lines_clear([(line.key if line.label else "", pixels) for line, pixels in self.traces])
         body = [
             *self._regions(),
@@ -228,7 +227,7 @@ class _Drawing:
             if line.label and len(line.points) > 1:
                 # Beside its arrow where it has one, else near its end; further along where that is taken.
                 shares = (0.5, 0.6, 0.4, 0.75, 0.25, 0.9, 0.1) if line.arrow else (0.98, 0.85, 0.7, 0.5, 0.3)
-                if spot := self.labels.name_line(line.key, line.label, [self._along(line, s) for s in shares]):
+                if spot := self.labels.name_line(line.key, line.label, (self._along(line, s) for s in shares)):
                     parts.append(
                         f'<text class="vf-soft vf-clear" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(line.label)}</text>'
                     )
@@ -268,23 +267,21 @@ class _Drawing:
 
     def _marks(self) -> list[str]:
         parts = []
-        for series in self.figure.series:
-            for mark in series.marks:
-                x, y, beyond = self._place(mark)
-                used = mark.in_hand and not mark.left_out
-                if beyond is not None:
-                    at = f"translate({x:.1f} {y:.1f}) rotate({beyond:.0f})"
-                    shape = f'<path class="vf-beyond" d="M-12 -6L0 0L-12 6Z" transform="{at}"/>'
-                elif not used:
-                    shape = f'<path class="vf-out" d="M{x - 6:.1f} {y - 6:.1f}l12 12m0-12l-12 12"/>'
-                elif series.role == "company":
-                    shape = f'<circle class="vf-company" cx="{x:.1f}" cy="{y:.1f}" r="4"/>'
-                else:
-                    shape = f'<circle class="vf-point" cx="{x:.1f}" cy="{y:.1f}" r="6.5"/>'
-                parts.append(self._operable_mark(mark, shape, x, y, " beyond the figure" if beyond is not None else ""))
-                if mark.label and (spot := self.labels.place(mark.label, x, y)):
-                    role = "vf-soft" if series.role == "company" else "" if used else "vf-out-label"
-                    parts.append(f'<text class="{role}" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(mark.label)}</text>')
+        for series, mark, x, y, beyond in self.marks:
+            used = mark.in_hand and not mark.left_out
+            if beyond is not None:
+                at = f"translate({x:.1f} {y:.1f}) rotate({beyond:.0f})"
+                shape = f'<path class="vf-beyond" d="M-12 -6L0 0L-12 6Z" transform="{at}"/>'
+            elif not used:
+                shape = f'<path class="vf-out" d="M{x - 6:.1f} {y - 6:.1f}l12 12m0-12l-12 12"/>'
+            elif series.role == "company":
+                shape = f'<circle class="vf-company" cx="{x:.1f}" cy="{y:.1f}" r="4"/>'
+            else:
+                shape = f'<circle class="vf-point" cx="{x:.1f}" cy="{y:.1f}" r="6.5"/>'
+            parts.append(self._operable_mark(mark, shape, x, y, " beyond the figure" if beyond is not None else ""))
+            if mark.label and (spot := self.labels.place(mark.label, x, y)):
+                role = "vf-soft" if series.role == "company" else "" if used else "vf-out-label"
+                parts.append(f'<text class="{role}" x="{spot.x:.1f}" y="{spot.y:.1f}">{escape(mark.label)}</text>')
         return parts
 
     def _operable_mark(self, mark: Mark, shape: str, x: float, y: float, where: str) -> str:
