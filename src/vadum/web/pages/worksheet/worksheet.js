@@ -1,6 +1,6 @@
 // The worksheet: cells typed, kept here and acknowledged; what is judged comes from the server's answer.
 import { operate } from "../../static/js/core/figure.js";
-import { local } from "../../static/js/core/local.js";
+import { firstView, local } from "../../static/js/core/local.js";
 import { merged } from "../../static/js/core/merged.js";
 import { choices } from "./choices.js";
 import { classed } from "./classed.js";
@@ -101,7 +101,7 @@ const page = {
 };
 
 document.addEventListener("alpine:init", () => {
-  const view = JSON.parse(document.getElementById("first-view").textContent);
+  const view = firstView();
   Alpine.directive("class", classed);
   Alpine.directive("fields", fields);
   Alpine.directive("rows", rows);

@@ -7,6 +7,13 @@ import { remember, remembered, SaveQueue } from "./savequeue.js";
 import { frozen, shared } from "./shared.js";
 import { grown, number, textsOf } from "./sheet.js";
 
+// What the server said with the page.
+export function firstView() {
+  const view = JSON.parse(document.getElementById("first-view").textContent);
+  Object.values(view).forEach(frozen);
+  return view;
+}
+
 // What waits counts as set, or the page would show the old choice until the server has answered.
 function apply(view, items) {
   for (const { settings, uses, bindings } of items) {
@@ -87,13 +94,14 @@ export const local = {
     apply(view, this.queue.items);
     this.lay(shared(before, view));
   },
-  // Lays what was written over what the server has. The view is replaced as a whole and never changed in place, so that
-  // nothing watches its parts, and not at all while a key changes nothing but a text: all that hangs on it would be
-  // looked through again.
+  // Lays what was written over what the server has. Each part of the view is replaced as a whole and never changed in
+  // place, so that nothing watches what is in it; and only the parts that are others, so that what hangs on the rest is
+  // not looked through again: of a row that is begun all but the tables stays.
   lay(view = Alpine.raw(this.view)) {
     const { written } = this, laid = grown(view, written, document.activeElement?.dataset.path);
     this.texts = textsOf(view, written);
-    if (laid !== Alpine.raw(this.view) || !Object.isFrozen(laid)) this.view = frozen({ ...laid });
+    const shown = Alpine.raw(this.view);
+    for (const key in laid) if (laid[key] !== shown[key]) this.view[key] = frozen(laid[key]);
   },
   async reload() {
     try {

@@ -1,6 +1,6 @@
 // What every run mode of one test shares: the local sheet, its clock, the sound, the screen kept awake.
 import { Clock } from "../core/clock.js";
-import { local } from "../core/local.js";
+import { firstView, local } from "../core/local.js";
 import { merged } from "../core/merged.js";
 import { announce } from "../core/tone.js";
 import { setup } from "./setup.js";
@@ -62,5 +62,4 @@ const running = {
 };
 
 // A run mode is what all share, and its own on top.
-export const runMode = (...own) =>
-  merged(local, setup, running, ...own, { view: JSON.parse(document.getElementById("first-view").textContent) });
+export const runMode = (...own) => merged(local, setup, running, ...own, { view: firstView() });
