@@ -95,6 +95,66 @@ def test_a_rule_that_counts_down_is_said_and_else_stops():
     assert "rule-back" in CONE.reduce_raw(readings).codes()
 
 
+def driven(*rows, **settings):
+    """Return what rows of blows, rule and why they are left out say, the rule at 100 mm at the start."""
+    named = [
+        {key: it for key, it in zip(("blows", "rule_mm", "left_out"), row, strict=False) if it is not None}
+        for row in rows
+    ]
+    readings = {"services_located": "yes", "zero_mm": 100, "ended": "depth-reached", "blows": named}
+    return CONE.reduce_raw(readings, settings)
+
+
+# Six rows of 30 mm and four of 60 mm, five blows each.
+EVEN = [(5, rule) for rule in (130, 160, 190, 220, 250, 280, 340, 400, 460, 520)]
+
+
+def test_what_is_left_out_is_a_way_all_the_same_and_layers_lie_where_they_lie():
+    """The loose top of 60 mm is no layer; what is below it is not nearer to the ground for that."""
+    result = driven((2, 160, "loose top"), *[(5, 160 + 40 * k) for k in range(1, 8)])
+    assert result.parameter("cbr_1").name == "CBR by the cone, 0.06 to 0.34 m"
+    assert value(result, "depth_reached") == pytest.approx(0.34)
+    assert value(result, "index_1") == pytest.approx(8.0)
+    assert result.computed["blows.7.depth_m"] == pytest.approx(0.34)
+    marks = [mark for series in result.figures[0].series for mark in series.marks]
+    assert [round(mark.y, 3) for mark in marks] == [0.08, 0.12, 0.16, 0.2, 0.24, 0.28, 0.32]
+
+
+@pytest.mark.parametrize("slip", [(7, 190), (5, 910), (5, 109), (5, 159)])
+def test_a_row_written_anew_below_the_one_left_out_is_the_row(slip):
+    """Blows miscounted or rule misread: what was left out stands in no row's way, and stops nothing."""
+    result = driven(*EVEN[:2], (*slip, "slip"), *EVEN[2:])
+    assert value(result, "layers") == 2
+    assert [value(result, f"index_{k}") for k in (1, 2)] == pytest.approx([6.0, 12.0])
+    assert value(result, "depth_reached") == pytest.approx(0.42)
+    assert result.parameter("cbr_2").name == "CBR by the cone, 0.18 to 0.42 m"
+    # Where the rule left out is another, nobody knows whether the row below it went on from there.
+    assert result.codes() == ([] if slip == (7, 190) else ["way-unknown"])
+
+
+def test_blows_after_which_nobody_read_the_rule_are_of_the_next_row():
+    """Ten blows in 60 mm, not five; the reading itself is asked for."""
+    result = driven(*EVEN[:1], (5, None), *EVEN[2:])
+    assert [value(result, f"index_{k}") for k in (1, 2)] == pytest.approx([6.0, 12.0])
+    assert result.codes() == ["missing-reading"]
+
+
+def test_without_its_blows_a_row_is_still_a_way():
+    result = driven(*EVEN[:2], (None, 190), *EVEN[3:])
+    assert value(result, "depth_reached") == pytest.approx(0.42)
+    assert result.codes() == ["missing-reading"]
+
+
+def test_a_rule_that_goes_back_is_told_as_it_was_read():
+    up, down = driven(*EVEN, (5, 510)), driven((5, 90), (5, 60), (5, 70), rule="down")
+    assert next(f.message for f in up.findings if f.code == "rule-back").startswith(
+        "Row 11: the rule goes from 520 to 510"
+    )
+    assert next(f.message for f in down.findings if f.code == "rule-back").startswith(
+        "Row 3: the rule goes from 60 to 70"
+    )
+
+
 @pytest.mark.parametrize(
     ("mistake", "code"),
     [

@@ -93,6 +93,23 @@ def test_a_suction_read_again_on_the_next_device_is_the_same_step():
     assert result.computed["weighings.2.loss"] == pytest.approx(0.05)
 
 
+def test_a_suction_that_moves_a_hair_between_two_weighings_is_the_same_step():
+    """The column stands at 102 and a day later at 101 cm: one step that came to rest, at what stood then."""
+    rows = [
+        {"suction": 0, "device": "water-column", "day": 0, "mass_g": 2400},
+        {"suction": 102, "day": 1, "mass_g": 2390},
+        {"suction": 101, "day": 2, "mass_g": 2389.95},
+        {"suction": 204, "day": 3, "mass_g": 2384},
+        {"suction": 204, "day": 4, "mass_g": 2383.96},
+    ]
+    dry = {"mass_dry_g": 400.0}
+    result = CELL.reduce_raw(
+        {"volume_cm3": 198.5, "mass_apparatus_g": 1834.62, "mass_ring_g": 112.37, "weighings": rows} | dry
+    )
+    assert {"suction-falls", "left-early"}.isdisjoint(result.codes())
+    assert [round(kpa, 2) for kpa, _ in result.curve] == [0.0, 9.9, 20.01]
+
+
 def test_old_words_of_a_device_are_still_read():
     assert CELL.Settings.model_validate({"device": "water column"}).device == Device.WATER
     assert CELL.Settings.model_validate({"device": "gauge"}).device == Device.GAUGE

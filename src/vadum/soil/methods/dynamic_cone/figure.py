@@ -13,11 +13,10 @@ def profile_figure(
 ) -> Figure:
     """Return the bearing ratio against depth, downward; rows as marks, layers as steps."""
     start, factor = readings.start_m or 0.0, HAMMER_FACTOR[settings.hammer]
-    depths = [start + d / 1000 for d in made.depth_mm]
     ratios = [cone_ratio_percent(factor * d, settings.relation) if d > 0 else _MOST for d in made.per_blow]
     marks = [
-        Mark(x=min(max(ratio, _LEAST), _MOST), y=(top + bottom) / 2, path=f"blows.{row}")
-        for row, ratio, top, bottom in zip(made.rows, ratios, depths, depths[1:], strict=False)
+        Mark(x=min(max(ratio, _LEAST), _MOST), y=start + (top + bottom) / 2000, path=f"blows.{row}")
+        for row, ratio, top, bottom in zip(made.rows, ratios, made.from_mm, made.to_mm, strict=True)
     ]
     steps: list[tuple[float, float]] = []
     for one in found:
@@ -27,7 +26,7 @@ def profile_figure(
         f"{one.top_m:.2f} to {one.bottom_m:.2f} m: {cone_ratio_percent(one.mm_per_blow, settings.relation):.0f} %"
         for one in found
     )
-    deep = max([start + 0.8, *depths])
+    deep = start + max([800.0, *made.to_mm]) / 1000
     return Figure(
         key="profile",
         title="Bearing ratio with depth",

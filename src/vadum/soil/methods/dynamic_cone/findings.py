@@ -8,6 +8,11 @@ RULE_BACK = stop(
     "Row {number}: the rule goes from {before:g [mm]} to {after:g mm}, the wrong way.",
     "Read the rule again; where it counts down as the cone goes in, say so under School.",
 )
+FROM_NOWHERE = note(
+    "way-unknown",
+    "Row {number} follows a row that is left out, and its rule is off: how far this one went is not known.",
+    "Put the rule above right where you know what it showed; else go on, the depth is that of the rule.",
+)
 ROW_ODD = warn(
     "row-odd",
     "Row {number}: {per_blow:.1f mm} a blow, {near:.1f [mm]} in the rows beside it.",

@@ -1,6 +1,7 @@
 """Rows as a curve of depth over blows, and the straight pieces of it: layers."""
 
-from dataclasses import dataclass
+from bisect import bisect_left
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 import numpy as np
@@ -17,19 +18,33 @@ _RULE_MM, _UNEVEN = 0.6, 0.04
 
 @dataclass(frozen=True)
 class Driven:
-    """The used rows in order: their numbers, blows, penetration of each row, depth and blows summed, in mm."""
+    """The used rows in order: their numbers, blows, and from which depth to which each went, mm below the start; and
+    the rows of which nobody knows from where."""
 
-    rows: list[int]
-    blows: list[float]
-    went_mm: list[float]
+    rows: list[int] = field(default_factory=list)
+    blows: list[float] = field(default_factory=list)
+    from_mm: list[float] = field(default_factory=list)
+    to_mm: list[float] = field(default_factory=list)
+    from_nowhere: list[int] = field(default_factory=list)
 
     @property
-    def depth_mm(self) -> list[float]:
+    def went_mm(self) -> list[float]:
+        return [bottom - top for top, bottom in zip(self.from_mm, self.to_mm, strict=True)]
+
+    @property
+    def way_mm(self) -> list[float]:
+        """The way of the used rows summed: what is left out between them is no part of it, as of the blows."""
         return [0.0, *np.cumsum(self.went_mm).tolist()]
 
     @property
     def summed(self) -> list[float]:
         return [0.0, *np.cumsum(self.blows).tolist()]
+
+    def in_ground(self, way_mm: float) -> float:
+        """Return how deep the cone stood after a way, mm below the start."""
+        ways = self.way_mm
+        row = min(bisect_left(ways, way_mm, lo=1), len(self.rows)) - 1
+        return self.from_mm[row] + way_mm - ways[row]
 
     @property
     def per_blow(self) -> list[float]:
@@ -46,23 +61,41 @@ class Layer:
 
 
 def driven(readings: DynamicConeReadings, settings: DynamicConeSettings) -> Driven:
-    """Return the rows with blows and rule; one left out lends its blows and way to nobody."""
-    sign = 1.0 if settings.rule == Rule.UP else -1.0
-    made, before = Driven([], [], []), readings.zero_mm or 0.0
+    """Return the rows with blows and rule.
+
+    One left out lends its blows and way to nobody; the cone went down in it all the same, and the next row goes on from
+    its rule. Where that shows the same, the row was written anew; where it lies off the rules before and after it, it
+    was read wrong. Blows after which nobody read the rule are of the next row that has it.
+    """
+    sign, zero = 1.0 if settings.rule == Rule.UP else -1.0, readings.zero_mm or 0.0
+    made, stood, blows = Driven(), 0.0, 0
+    # Where the row in hand begins, None where nobody knows, and where the rule stood in a row left out above it.
+    begins: float | None = stood
+    left_out: float | None = None
     for i, row in enumerate(readings.blows):
+        blows += row.blows or 0 if row.used else 0
         if row.rule_mm is None:
             continue
-        went, before = sign * (row.rule_mm - before), row.rule_mm
-        if row.used and row.blows:
+        now = sign * (row.rule_mm - zero)
+        if not row.used:
+            begins, left_out, blows = now if begins is not None and now >= begins else None, now, 0
+            continue
+        if now == left_out:
+            begins = stood
+        if begins is None or (left_out is not None and now <= begins):
+            made.from_nowhere.append(i)
+        elif row.blows:
             made.rows.append(i)
-            made.blows.append(float(row.blows))
-            made.went_mm.append(went)
+            made.blows.append(float(blows))
+            made.from_mm.append(begins)
+            made.to_mm.append(now)
+        stood, begins, left_out, blows = now, now, None, 0
     return made
 
 
 def layers(made: Driven, readings: DynamicConeReadings, settings: DynamicConeSettings) -> list[Layer]:
     """Return the layers: lines of depth over blows that differ, cut where they meet."""
-    n, d = np.array(made.summed), np.array(made.depth_mm)
+    n, d = np.array(made.summed), np.array(made.way_mm)
     if len(made.rows) < 2 or (np.diff(d) <= 0).any():
         return []
     # Ground scatters with the way of a row, the rule by itself.
@@ -82,7 +115,7 @@ def layers(made: Driven, readings: DynamicConeReadings, settings: DynamicConeSet
     bounds.append(float(d[-1]))
     start, factor = readings.start_m or 0.0, HAMMER_FACTOR[settings.hammer]
     return [
-        Layer(start + top / 1000, start + bottom / 1000, factor * slope)
+        Layer(start + made.in_ground(top) / 1000, start + made.in_ground(bottom) / 1000, factor * slope)
         for top, bottom, slope in zip(bounds, bounds[1:], slopes, strict=False)
     ]
 

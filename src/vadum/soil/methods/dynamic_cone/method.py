@@ -30,6 +30,7 @@ class DynamicCone(Method[DynamicConeReadings, DynamicConeSettings, DynamicConeCo
     code = "dynamic-cone"
     title = "Dynamic cone"
     known_as = ("penetrometer", "dcp", "cone penetration", "probing")
+    version = "2"
     place = 113
     mapped_as = "bearing"
     made_with = {"dynamic cone": {}}

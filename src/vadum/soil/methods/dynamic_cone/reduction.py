@@ -11,6 +11,7 @@ from vadum.soil.methods.dynamic_cone.findings import (
     CONE_WORN,
     FEW_ROWS,
     FIRST_ODD,
+    FROM_NOWHERE,
     LAST_ODD,
     NOT_UPRIGHT,
     OUTSIDE_RELATION,
@@ -21,7 +22,7 @@ from vadum.soil.methods.dynamic_cone.findings import (
     STONE,
 )
 from vadum.soil.methods.dynamic_cone.layers import Driven, Layer, driven, layers
-from vadum.soil.methods.dynamic_cone.readings import DynamicConeReadings, DynamicConeSettings
+from vadum.soil.methods.dynamic_cone.readings import DynamicConeReadings, DynamicConeSettings, Rule
 from vadum.soil.methods.dynamic_cone.results import CBR_LAYER, CBR_SOFTEST, DEPTH_REACHED, INDEX_LAYER, LAYERS
 from vadum.soil.numbers.rounding import Rounding
 from vadum.soil.physics.bearing import Rounded, report_step
@@ -42,12 +43,12 @@ def reduce_dynamic_cone(readings: DynamicConeReadings, settings: DynamicConeSett
         complete=readings.ended is not None and bool(found),
         follows=("ASTM D6951",) if SOURCE[settings.relation] == "ASTM D6951" else (SOURCE[settings.relation],),
     )
-    result.findings = _setup(readings) + _rows(made, readings)
+    result.findings = _setup(readings) + _rows(made, readings, settings)
     if readings.ended is not None and 0 < len(made.rows) < _FEWEST:
         cell = f"blows.{made.rows[-1]}.rule_mm"
-        result.findings.append(FEW_ROWS.at(cell, count=len(made.rows), mm=made.depth_mm[-1]))
+        result.findings.append(FEW_ROWS.at(cell, count=len(made.rows), mm=made.way_mm[-1]))
     factor = HAMMER_FACTOR[settings.hammer]
-    for row, per_blow, depth in zip(made.rows, made.per_blow, made.depth_mm[1:], strict=True):
+    for row, per_blow, depth in zip(made.rows, made.per_blow, made.to_mm, strict=True):
         result.computed[f"blows.{row}.per_blow_mm"] = factor * per_blow
         result.computed[f"blows.{row}.depth_m"] = (readings.start_m or 0.0) + depth / 1000
     _parameters(result, found, settings)
@@ -71,13 +72,13 @@ def _setup(readings: DynamicConeReadings) -> list[Finding]:
     return found
 
 
-def _rows(made: Driven, readings: DynamicConeReadings) -> list[Finding]:
+def _rows(made: Driven, readings: DynamicConeReadings, settings: DynamicConeSettings) -> list[Finding]:
     """Return what is wrong with single rows."""
-    found: list[Finding] = []
+    found = [FROM_NOWHERE.at(f"blows.{row}.rule_mm", number=row + 1) for row in made.from_nowhere]
     back = [k for k, went in enumerate(made.went_mm) if went <= 0]
     for k in back[:1]:
         now = readings.blows[made.rows[k]].rule_mm or 0.0
-        before = now - made.went_mm[k]
+        before = now - made.went_mm[k] * (1 if settings.rule == Rule.UP else -1)
         found.append(RULE_BACK.at(f"blows.{made.rows[k]}.rule_mm", number=made.rows[k] + 1, before=before, after=now))
     if back:
         return found

@@ -39,7 +39,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     code = "plate-incremental"
     title = "Plate, increments"
     known_as = ("plate load", "plate bearing", "bearing capacity", "settlement")
-    version = "3"
+    version = "4"
     place = 130
     mapped_as = "bearing"
     made_with = {"plate": {}, "gauge": {}, "pressure gauge": {}}

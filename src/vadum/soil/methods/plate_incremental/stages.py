@@ -98,22 +98,24 @@ def in_pressure(readings: PlateIncrementalReadings, settings: PlateIncrementalSe
 
 def stages(readings: PlateIncrementalReadings) -> list[Stage]:
     """Return the stages in order; a blank pressure stands for the one above. Gauges count from the row of no
-    pressure."""
+    pressure. What is left out begins no stage, but a pressure written there stands for blanks below it."""
     made: list[Stage] = []
-    pressure, highest = None, 0.0
+    pressure, written = None, 0
     zero = [0.0] * len(GAUGES)
     for i, row in enumerate(readings.rows):
         own, elapsed, a, b, c, d = _ROW(row)
         read = (a, b, c, d)
-        pressure = own if own is not None else pressure
+        if own is not None:
+            pressure, written = own, i
         if pressure is None:
             continue
         if pressure == 0 and not made:
             zero = [at if value is None or not row.used else value for value, at in zip(read, zero, strict=True)]
             continue
+        if row.used and (not made or made[-1].pressure_kpa != pressure):
+            made.append(Stage(pressure, pressure < max((one.pressure_kpa for one in made), default=0.0), written))
         if not made or made[-1].pressure_kpa != pressure:
-            made.append(Stage(pressure, pressure < highest, i))
-            highest = max(highest, pressure)
+            continue
         stage = made[-1]
         stage.every_row.append(i)
         if elapsed is not None and row.used and read != _NONE_READ:

@@ -6,7 +6,8 @@ from itertools import pairwise
 from vadum.soil.methods.retention.readings import RetentionReadings, RetentionSettings
 from vadum.soil.physics.retention import Device, suction_kpa
 
-_CHANGED = 0.03
+# One suction read twice hardly agrees to the last digit: a column moves with the room, and devices are changed.
+_SAME = 0.03
 
 
 @dataclass
@@ -48,11 +49,10 @@ def steps_of(readings: RetentionReadings, settings: RetentionSettings) -> list[S
         if not row.used or suction is None or row.mass_g is None:
             continue
         kpa = suction_kpa(suction, device)
-        # One suction may be read on two devices when they are changed; they hardly agree to the last digit.
-        same = made and abs(kpa - made[-1].kpa) <= (_CHANGED * kpa if device != made[-1].device else 0.0)
-        if not same:
+        if not made or abs(kpa - made[-1].kpa) > _SAME * kpa:
             made.append(Step(suction, device, kpa))
-        made[-1].read, made[-1].device = suction, device
+        # The last mass is told of the suction that stood then.
+        made[-1].read, made[-1].device, made[-1].kpa = suction, device, kpa
         made[-1].rows.append(i)
         made[-1].days.append(row.day if row.day is not None else float(len(made[-1].days)))
         made[-1].mass_g.append(row.mass_g)

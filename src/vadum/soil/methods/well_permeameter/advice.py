@@ -101,9 +101,9 @@ def hole_findings(readings: WellReadings) -> list[Finding]:
 def rate_findings(readings: WellReadings, settings: WellSettings, made: list[Head]) -> list[Finding]:
     """Return what is wrong with levels and rates."""
     found: list[Finding] = []
-    number, last = 1, None
+    number, number_before, last = 1, 1, None
     for i, row in enumerate(readings.levels):
-        number_before, number = number, row.head if row.head is not None else number
+        number = row.head if row.head is not None else number
         if not row.used or row.elapsed_min is None or row.level_mm is None:
             continue
         # Filling up takes no time on the clock: the level before it and the one after may share a minute.
@@ -114,7 +114,7 @@ def rate_findings(readings: WellReadings, settings: WellSettings, made: list[Hea
                     f"levels.{i}.elapsed_min", elapsed_min=row.elapsed_min, last=last
                 )
             )
-        last = row.elapsed_min
+        number_before, last = number, row.elapsed_min
     for head in made[:-1]:
         if not head.window(settings):
             found.append(
