@@ -332,6 +332,19 @@ def test_the_next_stage_is_said_with_jack_and_pump():
 # Increments
 
 
+def test_a_pressure_that_creeps_by_a_hundredth_is_the_stage_still():
+    """Who writes the gauge of the pump into every row writes 420, 419, 421: one stage of 420 kPa."""
+    readings, held = virtual(STEPS, a_yielding_plate_soil(np.random.default_rng(1)), 1), 0.0
+    rows = []
+    for k, row in enumerate(readings["rows"]):
+        begins = row.get("pressure_kpa", held) != held
+        held = row.get("pressure_kpa", held)
+        rows.append(row | {"pressure_kpa": held if begins or held == 0 else held + (1, -1, 0)[k % 3]})
+    steady, creeping = STEPS.reduce_raw(readings), STEPS.reduce_raw(readings | {"rows": rows})
+    assert creeping.codes() == steady.codes() == []
+    assert {p.key: p.value for p in creeping.parameters} == {p.key: p.value for p in steady.parameters}
+
+
 def test_two_hundred_yields_come_back_by_the_construction_of_their_law():
     for seed in range(SOILS):
         soil = a_yielding_plate_soil(np.random.default_rng(seed))

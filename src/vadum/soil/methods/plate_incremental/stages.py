@@ -20,6 +20,9 @@ _ROW = attrgetter("pressure_kpa", "elapsed_min", *GAUGES)
 _NONE_READ = (None,) * len(GAUGES)
 # Readings a rate is told by, the step of a dial gauge in mm, and the slowest rate anybody waits for.
 _FEWEST, _GAUGE_MM, _SLOWEST = 3, 0.01, 0.02 / 60
+# A pump that is held creeps: by so much of a pressure, or so many kPa, it is the same one. Increments are several times
+# that.
+_SAME, _SAME_KPA = 0.02, 1.0
 
 
 @dataclass
@@ -112,9 +115,9 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
         if pressure == 0 and not made:
             zero = [at if value is None or not row.used else value for value, at in zip(read, zero, strict=True)]
             continue
-        if row.used and (not made or made[-1].pressure_kpa != pressure):
+        if row.used and not (made and _is_held(made[-1], pressure)):
             made.append(Stage(pressure, pressure < max((one.pressure_kpa for one in made), default=0.0), written))
-        if not made or made[-1].pressure_kpa != pressure:
+        if not (made and _is_held(made[-1], pressure)):
             continue
         stage = made[-1]
         stage.every_row.append(i)
@@ -124,6 +127,11 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
             stage.gauges.append(read)
     _settle(made, zero)
     return made
+
+
+def _is_held(stage: Stage, pressure_kpa: float) -> bool:
+    """Return whether a pressure is that of a stage still."""
+    return abs(pressure_kpa - stage.pressure_kpa) <= max(_SAME * stage.pressure_kpa, _SAME_KPA)
 
 
 def _settle(made: list[Stage], zero: list[float]) -> None:
