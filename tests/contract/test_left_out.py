@@ -54,3 +54,74 @@ def test_what_is_left_out_changes_nothing(code):
             except ValidationError:
                 continue  # refused where it is typed
             assert said(method.reduce_raw(changed, settings)) == before, (where, settings)
+
+
+def told_of(readings, parts, part):
+    """Yield each table with the places of its rows that are told of a part."""
+    for table, rows in readings.items():
+        if not isinstance(rows, list) or not rows:
+            continue
+        if table == parts.table or table in parts.in_order:
+            yield table, [part - 1][: len(rows) - part + 1]
+        elif parts.column in rows[0]:
+            yield table, [i for i, row in enumerate(rows) if row[parts.column] == part]
+
+
+def without(readings, parts, part):
+    rows = readings[parts.table]
+    return readings | {parts.table: [*rows[: part - 1], rows[part - 1] | {"left_out": "cracked"}, *rows[part:]]}
+
+
+PARTED = [code for code, method in METHODS.items() if method.parts]
+
+
+@pytest.mark.filterwarnings("ignore::RuntimeWarning")
+@pytest.mark.parametrize("code", PARTED)
+def test_all_that_is_told_of_a_part_is_left_out_with_it(code):
+    """A specimen that did not saturate stops nothing once it is left out, whatever its rows say."""
+    method, part = METHODS[code], 2
+    for settings, readings in clean(method):
+        if len(readings.get(method.parts.table, ())) < part:
+            continue
+        before = said(method.reduce_raw(without(readings, method.parts, part), settings))
+        for table, places in told_of(readings, method.parts, part):
+            for column in {
+                key for i in places for key, value in readings[table][i].items() if isinstance(value, float)
+            }:
+                for factor in (0.0, 0.5, 2.0):
+                    rows = [
+                        row | {column: row[column] * factor} if i in places and column in row else row
+                        for i, row in enumerate(readings[table])
+                    ]
+                    changed = without(readings | {table: rows}, method.parts, part)
+                    try:
+                        method.Readings.model_validate(changed)
+                    except ValidationError:
+                        continue
+                    assert said(method.reduce_raw(changed, settings)) == before, (table, column, factor, settings)
+
+
+def test_a_record_is_without_the_rows_of_a_part_that_is_left_out():
+    method = METHODS["direct-shear"]
+    settings, readings = next(clean(method))
+    logged = {
+        key: [row[key] for row in readings["record"]]
+        for key in method.Readings.model_fields["log"].annotation.__args__[0].model_fields
+        if key != "file"
+    }
+    typed = without(readings, method.parts, 2)
+    spoilt = [
+        force * (9 if number == 2 else 1) for number, force in zip(logged["specimen"], logged["force_n"], strict=True)
+    ]
+    filed = typed | {"record": [], "log": logged | {"force_n": spoilt}}
+    assert said(method.reduce_raw(filed, settings)) == said(method.reduce_raw(typed, settings))
+
+
+@pytest.mark.parametrize(
+    ("code", "words"), [("triaxial", "Specimen 4 at another"), ("direct-shear", "hear specimen 4 under")]
+)
+def test_the_number_of_a_part_that_is_left_out_is_not_given_again(code, words):
+    method = METHODS[code]
+    settings, readings = next(clean(method))
+    open_end = {key: value for key, value in readings.items() if key != "ended"}
+    assert words in method.reduce_raw(without(open_end, method.parts, 2), settings).next_step

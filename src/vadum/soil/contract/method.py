@@ -16,6 +16,7 @@ from vadum.soil.contract.neighbours import Relation
 from vadum.soil.contract.pipeline import reduced
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Result
+from vadum.soil.contract.rows import Parts
 from vadum.soil.physics.published import formula_of
 
 R = TypeVar("R", bound=Readings)
@@ -159,6 +160,8 @@ class Method(ABC, Generic[R, S, C]):
     applies_to: ClassVar[Applies] = "sample"
     run_together: ClassVar[int] = 1
     """How many tests of this method one run mode can carry at once."""
+    parts: ClassVar[Parts | None] = None
+    """Specimens or places of the test that stand in a table of their own and may be left out whole."""
     folds: ClassVar[dict[str, str]] = {}
     """Long tables by the column whose runs of one value are folded on the worksheet, all but the one in hand."""
     limits: ClassVar[tuple[str, ...]] = ()

@@ -27,6 +27,7 @@ from vadum.soil.contract.neighbours import (
 from vadum.soil.contract.places import Taken
 from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Bounds, Result
+from vadum.soil.contract.rows import Parts, without_left_out
 from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, tins_asked
 
 NOT_REDUCED = stop(
@@ -85,6 +86,8 @@ class Reducing(Protocol):
     def neighbours(self) -> tuple[Relation, ...]: ...
     @property
     def reported_as_found(self) -> bool: ...
+    @property
+    def parts(self) -> Parts | None: ...
     def work_out(self, readings: Any, settings: Any, context: Any, /) -> Reduction: ...
 
 
@@ -99,9 +102,8 @@ def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Red
 
 
 def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
-    filled = readings
-    if context.supplied is not None:
-        filled = context.supplied.fill(filled)
+    readings = without_left_out(readings, method.parts)
+    filled = readings if context.supplied is None else context.supplied.fill(readings)
     try:
         reduction = method.work_out(filled, settings, context)
     except Exception as error:

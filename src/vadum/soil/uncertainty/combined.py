@@ -12,6 +12,7 @@ from typing import Any
 
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.result import Parameter
+from vadum.soil.contract.rows import without_left_out
 from vadum.soil.numbers.scatter import LEAST_FREEDOM, student
 from vadum.soil.uncertainty.constants import typed_constants
 from vadum.soil.uncertainty.disturbing import Lead, Shared, uncertainties
@@ -125,6 +126,7 @@ def combined(
     own : repeatability that the laboratory found by its own duplicates, by key of the result; it comes before the
         published one
     """
+    readings = without_left_out(readings, method.parts)
     if context.supplied is not None:
         readings = context.supplied.fill(readings)
     reduction = method.work_out(readings, settings, context)

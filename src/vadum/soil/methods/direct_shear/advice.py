@@ -5,6 +5,7 @@ from itertools import pairwise
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.rows import next_part
 from vadum.soil.methods.direct_shear.findings import (
     COHESION_NEGATIVE,
     DENSITIES_APART,
@@ -214,16 +215,14 @@ def next_step(readings: DirectShearReadings, settings: DirectShearSettings, made
     if readings.side_mm is None:
         return "Measure the box; weigh hanger and cap; fill the first specimen to a known mass and height."
     if len(made) < _LEAST:
+        following = next_part(readings.specimens, {one.number for one in made})
         if readings.rate_mm_min is None:
             slow = f"{5.0 / (50 * readings.t50_min):.2g}" if readings.t50_min else "1"
             return (
-                f"Load specimen {len(made) + 1}, take the screws out, lift the upper half by a grain, zero, shear at"
+                f"Load specimen {following}, take the screws out, lift the upper half by a grain, zero, shear at"
                 f" about {slow} mm/min."
             )
-        return (
-            f"Shear specimen {len(made) + 1} under another load: three at least, the largest twice the smallest or"
-            " more."
-        )
+        return f"Shear specimen {following} under another load: three at least, the largest twice the smallest or more."
     return ""
 
 

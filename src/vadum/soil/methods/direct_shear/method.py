@@ -11,6 +11,7 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.rows import Parts
 from vadum.soil.methods.direct_shear import findings as own_findings
 from vadum.soil.methods.direct_shear import results as own_results
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings
@@ -36,6 +37,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     basis = ("ASTM D3080", "ISO 17892-10")
     folds = {"record": "specimen"}
     recorded = ("record",)
+    parts = Parts("specimens", "specimen")
     headline = (
         "friction_peak",
         "cohesion_peak",

@@ -11,7 +11,7 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
-from vadum.soil.contract.rows import numbered
+from vadum.soil.contract.rows import Parts, numbered
 from vadum.soil.methods.falling_head import findings as own_findings
 from vadum.soil.methods.falling_head import results as own_results
 from vadum.soil.methods.falling_head.readings import (
@@ -41,6 +41,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     basis = ("ASTM D8152",)
     applies_to = "location"
     set_up = ("services_located", "radius_mm", "embedded_mm", "sealed", "scour_plate")
+    parts = Parts("cylinders", "cylinder")
     headline = ("ks_site", "spread", "design_mm_h", "judged", "ks_1", "suction_1", "ks_2", "ks_3")
     results = results_in(own_results)
     neighbours = (

@@ -5,7 +5,7 @@ from itertools import pairwise
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.contract.rows import numbered
+from vadum.soil.contract.rows import next_part, numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
 from vadum.soil.methods.triaxial.findings import (
     AREAS_DIFFER,
@@ -80,6 +80,7 @@ def stage_findings(
     for i, specimen in enumerate(readings.specimens):
         if (
             settings.kind != "UU"
+            and specimen.used
             and specimen.cell_kpa is not None
             and specimen.back_kpa is not None
             and specimen.cell_kpa <= specimen.back_kpa
@@ -250,10 +251,11 @@ def next_step(
     if not made:
         limit = f"{settings.limit_percent:g} %"
         return f"Raise the cell pressure, wait 10 min, shear at about 1 % a minute to a peak or {limit}."
+    following = next_part(readings.specimens, {s.number for s in made})
     if len(made) < 3 and not settings.two_because and consolidated:
-        return f"Specimen {len(made) + 1} at another cell pressure; three circles make an envelope."
+        return f"Specimen {following} at another cell pressure; three circles make an envelope."
     if len(made) < 3 and not consolidated:
-        return f"Specimen {len(made) + 1} at another cell pressure; undrained circles of one clay are alike."
+        return f"Specimen {following} at another cell pressure; undrained circles of one clay are alike."
     return ""
 
 

@@ -72,7 +72,7 @@ def drained(readings: TriaxialReadings, settings: TriaxialSettings) -> list[Drai
 def fastest_mm_min(made: list[Drained], readings: TriaxialReadings, settings: TriaxialSettings) -> float | None:
     """Return the fastest rate at which even the slowest specimen takes long enough to fail; None while unknown."""
     times = [t for one in made if (t := one.failure_minutes(settings)) is not None]
-    lengths = [s.length_mm for s in readings.specimens if s.length_mm]
+    lengths = [s.length_mm for s in readings.specimens if s.used and s.length_mm]
     if not times or not lengths or settings.kind == "UU":
         return None
     strain = settings.failure_strain_percent

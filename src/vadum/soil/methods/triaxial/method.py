@@ -13,6 +13,7 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.rows import Parts
 from vadum.soil.methods.triaxial import findings as own_findings
 from vadum.soil.methods.triaxial import results as own_results
 from vadum.soil.methods.triaxial.readings import MOST_SPECIMENS, TriaxialReadings
@@ -42,13 +43,14 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     code = "triaxial"
     title = "Triaxial compression"
     known_as = ("shear strength", "effective stress", "undrained", "consolidated")
-    version = "2"
+    version = "3"
     place = 160
     mark = "c′ φ′"
     made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}
     basis = ("ASTM D2850", "ASTM D4767", "ASTM D7181", "ISO 17892-8", "ISO 17892-9")
     folds = {"saturation": "specimen", "consolidation": "specimen", "shearing": "specimen"}
     recorded = ("shearing",)
+    parts = Parts("specimens", "specimen", ("times", "after"))
     headline = (
         "friction_effective",
         "cohesion_effective",

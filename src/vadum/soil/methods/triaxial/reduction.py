@@ -76,7 +76,7 @@ def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, cont
     )
     result.findings = shape + advice.stage_findings(readings, settings, saturating, draining, set(prepared))
     result.findings += agreement_findings(readings, settings, draining)
-    lengths = [row.length_mm for row in readings.specimens if row.length_mm]
+    lengths = [row.length_mm for row in readings.specimens if row.used and row.length_mm]
     result.findings += too_short("shearing", readings.shearing, min(lengths, default=None))
     result.findings += advice.shear_findings(settings, saturating, made)
     result.findings += advice.envelope_findings(settings, passed, free, effective)
