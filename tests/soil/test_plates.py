@@ -339,7 +339,7 @@ def test_a_pressure_that_creeps_by_a_hundredth_is_the_stage_still():
     for k, row in enumerate(readings["rows"]):
         begins = row.get("pressure_kpa", held) != held
         held = row.get("pressure_kpa", held)
-        rows.append(row | {"pressure_kpa": held if begins or held == 0 else held + (1, -1, 0)[k % 3]})
+        rows.append(row | {"pressure_kpa": held if begins else held * (1.01, 0.99, 1)[k % 3]})
     steady, creeping = STEPS.reduce_raw(readings), STEPS.reduce_raw(readings | {"rows": rows})
     assert creeping.codes() == steady.codes() == []
     assert {p.key: p.value for p in creeping.parameters} == {p.key: p.value for p in steady.parameters}

@@ -20,9 +20,8 @@ _ROW = attrgetter("pressure_kpa", "elapsed_min", *GAUGES)
 _NONE_READ = (None,) * len(GAUGES)
 # Readings a rate is told by, the step of a dial gauge in mm, and the slowest rate anybody waits for.
 _FEWEST, _GAUGE_MM, _SLOWEST = 3, 0.01, 0.02 / 60
-# A pump that is held creeps: by so much of a pressure, or so many kPa, it is the same one. Increments are several times
-# that.
-_SAME, _SAME_KPA = 0.02, 1.0
+# A pump that is held creeps: by so much of a pressure it is the same one. Increments are several times that.
+_SAME = 0.02
 
 
 @dataclass
@@ -131,7 +130,7 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
 
 def _is_held(stage: Stage, pressure_kpa: float) -> bool:
     """Return whether a pressure is that of a stage still."""
-    return abs(pressure_kpa - stage.pressure_kpa) <= max(_SAME * stage.pressure_kpa, _SAME_KPA)
+    return abs(pressure_kpa - stage.pressure_kpa) <= _SAME * stage.pressure_kpa
 
 
 def _settle(made: list[Stage], zero: list[float]) -> None:
