@@ -300,3 +300,26 @@ def test_stages_that_are_folded_are_counted(page):
     if page.get_by_test_id("begin").is_visible():
         page.get_by_test_id("begin").click()
     expect(page.get_by_test_id("stage")).to_contain_text("Stage 3: 120 kPa")
+
+
+def test_a_pressure_that_is_left_out_opens_no_stage_in_the_run(page):
+    """2000 for 200 kPa, left out on the sheet: the pump is not set by it, and nothing is read into its row."""
+    test = new_test_in_ground(page, "plate-incremental")
+    cells = {"estimate_kpa": "500", "rows.2.left_out": "a nought too many"}
+    for row, kpa in enumerate((100, 200, 2000)):
+        cells |= {f"rows.{row}.gauge_{g}_mm": f"{2.5 * (row + 1):.2f}" for g in "abcd"}
+        cells |= {f"rows.{row}.elapsed_min": "25", f"rows.{row}.pressure_kpa": str(kpa)}
+    body = {"base_revision": 0, "save_key": "one-of-them-left-out", "cells": cells}
+    assert page.request.post(f"/api/tests/{test}/save", data=body).ok
+    page.goto(f"/tests/{test}/run")
+    if page.get_by_test_id("begin").is_visible():
+        page.get_by_test_id("begin").click()
+    expect(page.get_by_test_id("stage")).to_contain_text("Stage 2: 200 kPa")
+    expect(page.get_by_test_id("load")).to_contain_text("Next: 300 kPa")
+    page.get_by_label("loading ended").select_option("25 mm reached")
+    expect(page.get_by_test_id("load")).to_contain_text("Next: 100 kPa")
+    page.get_by_test_id("load").click()
+    expect(page.get_by_test_id("stage")).to_contain_text("Stage 3: 100 kPa")
+    expect(page.get_by_role("status")).to_have_text("saved")
+    rows = page.request.get(f"/tests/{test}/bench.json").json()["readings"]["rows"]
+    assert [row.get("pressure_kpa") for row in rows] == [100, 200, 2000, 100]

@@ -1,16 +1,26 @@
 // Increments at a plate, each read until it comes to rest: rows are added, a pressure opens a stage in its own row.
 import { freeRow, number, once, placeOf, tableOf } from "../core/sheet.js";
 
-// Every row with anything in it: its pressure, its time, and whether a gauge was read.
+// Every row with anything in it: its pressure, its time, and whether a gauge was read. A row that is left out begins no
+// stage; a pressure written there stands for the first blank below it.
 const rowsOf = once((texts, view) => {
   const { table, gauges } = view.plate, cell = (row, column) => texts[`${table}.${row}.${column}`];
-  const folded = tableOf(view, table).rows.filter((r) => r.folds).map((r) => placeOf(`${r.path}.x`).row);
+  const placed = tableOf(view, table).rows.map((r) => ({ ...r, row: placeOf(`${r.path}.x`).row }));
+  const folded = placed.filter((r) => r.folds).map((r) => r.row),
+    out = placed.filter((r) => r.leftOut).map((r) => r.row);
+  let above = null;
+  const pressure = (row) => {
+    const own = number(cell(row, "pressure_kpa")) ?? above;
+    above = out.includes(row) ? own : null;
+    return out.includes(row) ? null : own;
+  };
   return Array.from({ length: freeRow(view, texts, table) }, (_, row) => ({
     row,
-    kpa: number(cell(row, "pressure_kpa")),
-    minutes: number(cell(row, "elapsed_min")),
+    kpa: pressure(row),
+    minutes: out.includes(row) ? null : number(cell(row, "elapsed_min")),
     read: gauges.some(([name]) => cell(row, name)),
     folded: folded.includes(row),
+    out: out.includes(row),
   }));
 });
 // The stage in hand: its pressure, its rows and its number; a blank pressure stands for the one above, and a stage that
@@ -36,7 +46,7 @@ export const increments = {
   // A pressure that waits for its first reading has its row already.
   get row() {
     const rows = this.rows, last = rows.at(-1);
-    return last && !last.read ? last.row : rows.length;
+    return last && !last.read && !last.out ? last.row : rows.length;
   },
   get stage() {
     return stageOf(this.rows);
