@@ -80,6 +80,30 @@ def test_the_press_is_told_its_rate_and_its_runs(method, runs):
     assert press["rate"] == 1.0
 
 
+@pytest.mark.parametrize(
+    ("code", "table", "by", "reading"),
+    [
+        ("falling-head", "heads", "cylinder", "head_mm"),
+        ("well-permeameter", "levels", "head", "level_mm"),
+        ("percolation", "levels", "fill", "level_mm"),
+        ("soakage-pit", "levels", "fill", "level_mm"),
+        ("borehole-permeability", "levels", "fill", "level_m"),
+    ],
+)
+def test_a_level_that_is_left_out_is_none_the_next_is_held_against(code, table, by, reading):
+    """30 for 300 mm, left out: the run asked about every level after it."""
+    rows = [{by: 1, "elapsed_min": k, reading: level} for k, level in enumerate((0.8, 0.03, 0.7))]
+    rows[1]["left_out"] = "a digit lost"
+    first = seen(METHODS[code], {table: rows})["levels"]["series"][0]
+    assert [level for _, _, level in first["read"]] == [0.8, 0.7]
+
+
+def test_a_fill_that_is_left_out_keeps_its_number():
+    rows = [{"fill": 1, "elapsed_min": 0, "level_mm": 300, "left_out": "the hole fell in"}]
+    shown = [one["number"] for one in seen(METHODS["percolation"], {"levels": rows})["levels"]["series"]]
+    assert shown[:2] == [1, 2]
+
+
 def test_the_virtual_press_shows_gauge_and_ring_of_the_same_moment():
     hidden = GROUND.virtual(GROUND.a_soil(np.random.default_rng(4)), GROUND.Settings(), np.random.default_rng(4))
     rate, rows = hidden.rate_measured_mm_min or 1.0, hidden.position_1

@@ -187,9 +187,13 @@ def fills_view(
     towards, way : the level that the readings go towards, so that their first one tells which way they go; or that way
     """
     read: dict[int, list[tuple[int, float | None, float | None]]] = {}
+    begun = 0
     for i, number, row in numbered(levels, "fill"):
-        read.setdefault(number, []).append((i, row.elapsed_min, getattr(row, reading)))
-    begun = max([0, *(k for k, rows in read.items() if any(z is not None for _, _, z in rows))])
+        level = getattr(row, reading)
+        if row.used:
+            read.setdefault(number, []).append((i, row.elapsed_min, level))
+        # The number of one that was left out is not given to another.
+        begun = max(begun, number if level is not None else 0)
     found = []
     for k in range(1, min(MOST_FILLS, max(least, begun + 1)) + 1):
         row = fills[k - 1] if k <= len(fills) else None

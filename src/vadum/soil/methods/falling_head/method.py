@@ -116,14 +116,14 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         found = []
         for k in range(1, max(3, len(readings.cylinders)) + 1):
             row = readings.cylinders[k - 1] if k <= len(readings.cylinders) else None
-            rows = [(i, r.elapsed_min, r.head_mm) for i, n, r in numbered(readings.heads, "cylinder") if n == k]
+            mine = [(i, r) for i, n, r in numbered(readings.heads, "cylinder") if n == k and r.used]
             found.append(
                 Series(
                     number=k,
                     name=f"cylinder {k}",
                     clock=f"cylinders.{k - 1}.started_at",
                     startedAt=iso(row.started_at if row else None),
-                    read=read_of(rows),
+                    read=read_of([(i, r.elapsed_min, r.head_mm) for i, r in mine]),
                     place=f"cylinders.{k - 1}.",
                 )
             )

@@ -210,7 +210,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     def run_view(
         self, readings: HydrometerReadings, settings: HydrometerSettings, context: GradingContext
     ) -> dict[str, Any]:
-        known = [c.hydrometer for c in readings.corrections if c.hydrometer is not None]
+        known = [c.hydrometer for c in readings.corrections if c.used and c.hydrometer is not None]
         return {
             "cylinder": {
                 "startedAt": readings.started_at.isoformat() if readings.started_at else "",

@@ -94,7 +94,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
         made = {head.number: head for head in heads_of(readings, settings)}
         found = []
         for k, name in names.items():
-            rows = [(i, r.elapsed_min, r.level_mm) for i, n, r in numbered(readings.levels, "head") if n == k]
+            mine = [(i, r) for i, n, r in numbered(readings.levels, "head") if n == k and r.used]
             at = readings.head_1_started_at if k == 1 else readings.head_2_started_at
             found.append(
                 Series(
@@ -102,7 +102,7 @@ class WellPermeameter(Method[WellReadings, WellSettings, WellContext]):
                     name=name,
                     clock=f"head_{k}_started_at",
                     startedAt=iso(at),
-                    read=read_of(rows),
+                    read=read_of([(i, r.elapsed_min, r.level_mm) for i, r in mine]),
                     says=rate_words(made.get(k), settings),
                     way="rises" if settings.scale == Scale.RISES else "falls",
                 )

@@ -51,7 +51,7 @@ const cylinder = {
     return this.begun !== null && this.openAt(time) === null;
   },
   before(row) {
-    return this.readings.filter((r) => r.row < row && r.reading !== null);
+    return this.readings.filter((r) => r.row < row && r.reading !== null && !r.out);
   },
   end() {
     const left = this.readings.filter((r) => r.reading === null && !r.out);
