@@ -37,7 +37,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     basis = ("ASTM D3080", "ISO 17892-10")
     folds = {"record": "specimen"}
     recorded = ("record",)
-    parts = Parts("specimens", "specimen")
+    parts = Parts("specimens", "specimen", ("after",))
     headline = (
         "friction_peak",
         "cohesion_peak",

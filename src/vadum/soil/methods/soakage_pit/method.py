@@ -11,7 +11,6 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.neighbours import Alike, Rising
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
-from vadum.soil.contract.rows import Parts
 from vadum.soil.methods.soakage_pit import findings as own_findings
 from vadum.soil.methods.soakage_pit import results as own_results
 from vadum.soil.methods.soakage_pit.advice import water_words
@@ -35,7 +34,6 @@ class SoakagePit(Method[PitReadings, PitSettings, PitContext]):
     basis = ("BRE Digest 365 (2016)",)
     applies_to = "location"
     set_up = ("services_located", "length_mm", "width_mm", "base_mm", "full_mm")
-    parts = Parts("fills", "fill")
     headline = ("rate_m_s", "rate", "design_mm_h", "judged", "bound")
     results = results_in(own_results)
     findings = doubts_in(own_findings, infiltrating)
