@@ -7,6 +7,7 @@ import re
 from contextlib import suppress
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import given, settings
@@ -175,6 +176,80 @@ def test_only_an_oven_has_a_temperature():
         chosen = method.Settings(drying=drying)
         test = Sent(1, "water-content", "", "checked", now().date(), some().places[0], None, None, chosen, Reduction())
         assert dict(filling("water-content")(test))["LNMC"]["LNMC_TEMP"] == warm
+
+
+def filled(code, readings, **chosen):
+    """Return what a filling makes of plain readings: the group and its values, row by row."""
+    method, place = METHODS[code], some().places[0]
+    settings = method.Settings(**chosen)
+    read = method.Readings.model_validate(readings)
+    reduction = method.reduce(read, settings, method.Context())
+    return filling(code)(Sent(1, code, "", "checked", now().date(), place, None, read, settings, reduction))
+
+
+def stage(kpa, mean, **more):
+    return {"pressure_kpa": kpa, "elapsed_min": 1.0, "gauge_a_mm": mean, "gauge_c_mm": mean + 0.1} | more
+
+
+def test_settlements_below_a_plate_go_out_by_stage_from_where_the_gauges_began():
+    """What is left out does not go, a pressure that creeps is one stage, and a force goes as what it loads."""
+    rows = [
+        stage(0, 2.0),
+        stage(100, 3.0),
+        stage(101, 3.1, elapsed_min=4.0),
+        stage(2000, 9.0, left_out="slip"),
+        stage(200, 4.0),
+    ]
+    wanted = [("1", 1.0, 1.0), ("1", 4.0, 1.1), ("2", 1.0, 2.0)]
+    told = [row for group, row in filled("plate-incremental", {"rows": rows}) if group == "PLTT"]
+    assert [(row["PLTT_STG"], row["PLTT_TIME"], round(row["PLTT_SET1"], 6)) for row in told] == wanted
+    assert [row["PLTT_SET2"] for row in told] == [None] * 3
+    area = METHODS["plate-incremental"].Settings().area_m2
+    assert [row["PLTT_LOAD"] for row in told] == pytest.approx([100 * area, 100 * area, 200 * area])
+    forces = [
+        {key: value for key, value in row.items() if key != "pressure_kpa"} | {"force_kn": row["pressure_kpa"] * area}
+        for row in rows
+    ]
+    loaded = [row for group, row in filled("plate-incremental", {"rows": forces}, load_as="force") if group == "PLTT"]
+    assert [row["PLTT_LOAD"] for row in loaded] == pytest.approx([100 * area, 100 * area, 200 * area])
+
+
+def test_stages_of_a_plate_go_out_as_pressure_and_settlement_and_none_that_is_left_out():
+    """Read at the end of a beam that shows twice the settlement, by a gauge that counts down from 20, under a force."""
+    stages = [
+        {"planned_kpa": 80, "force_kn": 5.0, "gauge_mm": 19.2},
+        {"planned_kpa": 160, "force_kn": 11.0, "gauge_mm": 2.0, "left_out": "bumped"},
+        {"planned_kpa": 240, "force_kn": 17.0, "gauge_mm": 17.6},
+    ]
+    readings = {"stages": stages, "lever_plate_mm": 1000, "lever_gauge_mm": 2000, "gauge_start_mm": 20}
+    chosen = {"load_as": "force", "gauge": "beam", "gauge_runs": "down"}
+    told = [row for group, row in filled("plate-static", readings, **chosen) if group == "PLTT"]
+    assert [row["PLTT_STG"] for row in told] == ["1", "3"]
+    assert [row["PLTT_LOAD"] for row in told] == pytest.approx([5.0, 17.0], rel=1e-4)
+    assert [row["PLTT_SET1"] for row in told] == pytest.approx([0.4, 1.2])
+
+
+@pytest.mark.parametrize(
+    ("code", "table", "group"),
+    [
+        ("compaction", "points", "CMPT"),
+        ("direct-shear", "specimens", "SHBT"),
+        ("dynamic-cone", "blows", "DCPT"),
+        ("lime-demand", "bottles", "LSTT"),
+        ("sieve", "sieves", "GRAT"),
+        ("triaxial", "specimens", "TRET"),
+        ("vane", "profile", "IVAN"),
+    ],
+)
+def test_nothing_that_is_left_out_goes_out(code, table, group):
+    method, rng = METHODS[code], np.random.default_rng(1)
+    readings = method.virtual(method.a_soil(rng), method.Settings(), rng).model_dump(mode="json", exclude_none=True)
+    rows = readings[table]
+    out = [row | {"left_out": "slip"} if i == len(rows) // 2 else row for i, row in enumerate(rows)]
+    sent_all, sent_some = (
+        [row for to, row in filled(code, readings | {table: told}) if to == group] for told in (rows, out)
+    )
+    assert len(sent_some) == len(sent_all) - 1
 
 
 def test_a_samples_way_is_sent_with_it_and_comes_in_again(client, database):

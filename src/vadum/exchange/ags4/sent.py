@@ -87,7 +87,11 @@ class Sent:
         return found.text if found else None
 
     def at(self, path: str) -> float | None:
-        """Return a worked-out cell that is a number."""
+        """Return a worked-out cell that is a number; none of a row that is left out goes to anybody."""
+        table, number, _ = path.split(".")
+        rows = getattr(self.readings, table)
+        if int(number) < len(rows) and not rows[int(number)].used:
+            return None
         found = self.reduction.computed.get(path)
         return found if isinstance(found, float) else None
 

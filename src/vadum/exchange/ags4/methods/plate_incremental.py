@@ -1,7 +1,10 @@
 """Fills PLTG and PLTT."""
 
+from math import isnan
+
 from vadum.exchange.ags4.parts import PLATE_KN
 from vadum.exchange.ags4.sent import Row, Sent
+from vadum.soil.methods.plate_incremental.stages import in_pressure, stages
 
 
 def fill(t: Sent) -> list[Row]:
@@ -19,20 +22,9 @@ def fill(t: Sent) -> list[Row]:
             },
         )
     ]
-    pressure, stage = None, 0
-    for row in t.readings.rows:
-        if row.pressure_kpa is not None and row.pressure_kpa != pressure:
-            pressure, stage = row.pressure_kpa, stage + 1
-        gauges = (row.gauge_a_mm, row.gauge_b_mm, row.gauge_c_mm, row.gauge_d_mm)
-        if pressure is None or row.elapsed_min is None or all(g is None for g in gauges):
-            continue
-        settlement = {f"PLTT_SET{n}": gauge for n, gauge in enumerate(gauges, 1)}
-        rows.append(
-            (
-                "PLTT",
-                keys
-                | {"PLTT_STG": str(stage), "PLTT_TIME": row.elapsed_min, "PLTT_LOAD": pressure * area_m2}
-                | settlement,
-            )
-        )
+    for number, stage in enumerate(stages(in_pressure(t.readings, t.settings)), 1):
+        own = keys | {"PLTT_STG": str(number), "PLTT_LOAD": stage.pressure_kpa * area_m2}
+        for minutes, moved in zip(stage.minutes, stage.moved_mm, strict=True):
+            settled = {f"PLTT_SET{n}": None if isnan(mm) else mm for n, mm in enumerate(moved, 1)}
+            rows.append(("PLTT", own | {"PLTT_TIME": minutes} | settled))
     return rows

@@ -2,6 +2,8 @@
 
 from vadum.exchange.ags4.parts import PLATE_KN
 from vadum.exchange.ags4.sent import Row, Sent
+from vadum.soil.methods.plate_static.as_read import in_pressure_and_settlement
+from vadum.soil.methods.plate_static.branches import branches
 
 
 def fill(t: Sent) -> list[Row]:
@@ -14,14 +16,16 @@ def fill(t: Sent) -> list[Row]:
         "PLTG_MOSR": t.value("ks"),
         "PLTG_DATE": t.on,
     }
-    stages = [
-        {
-            "PLTT_STG": str(i + 1),
-            "PLTT_TIME": (t.settings.hold_s if stage.hold_s is None else stage.hold_s) / 60,
-            "PLTT_LOAD": stage.pressure * PLATE_KN * diameter**2,
-            "PLTT_SET1": stage.gauge_mm,
-        }
-        for i, stage in enumerate(t.readings.stages)
-        if stage.pressure is not None and stage.gauge_mm is not None
-    ]
+    read = in_pressure_and_settlement(t.readings, t.settings)
+    stages = []
+    for i, pressure, settlement in sorted(branches(read, t.settings).every):
+        held = read.stages[i].hold_s
+        stages.append(
+            {
+                "PLTT_STG": str(i + 1),
+                "PLTT_TIME": (t.settings.hold_s if held is None else held) / 60,
+                "PLTT_LOAD": pressure * PLATE_KN * diameter**2,
+                "PLTT_SET1": settlement,
+            }
+        )
     return [("PLTG", keys | general), *(("PLTT", keys | stage) for stage in stages)]

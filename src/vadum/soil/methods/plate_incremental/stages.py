@@ -38,6 +38,8 @@ class Stage:
     every_row: list[int] = field(default_factory=list)
     gauges: list[tuple[float | None, ...]] = field(default_factory=list)
     """Readings of the four gauges, as read, of each row in ``rows``."""
+    moved_mm: list[list[float]] = field(default_factory=list)
+    """How far each gauge moved since the row of no pressure; nan for one that was not read."""
 
     @property
     def last_mm(self) -> float:
@@ -139,11 +141,12 @@ def _settle(made: list[Stage], zero: list[float]) -> None:
         return
     moved = np.array(read, dtype=float) - zero  # a gauge not read is nan
     means, spreads = np.nanmean(moved, axis=1).tolist(), np.nanmax(moved, axis=1) - np.nanmin(moved, axis=1)
-    every = zip(means, spreads.tolist(), strict=True)
+    every = zip(means, spreads.tolist(), moved.tolist(), strict=True)
     for stage in made:
-        for mean, spread in islice(every, len(stage.rows)):
+        for mean, spread, gauges in islice(every, len(stage.rows)):
             stage.settlement_mm.append(mean)
             stage.spread_mm.append(spread)
+            stage.moved_mm.append(gauges)
 
 
 def loading(made: list[Stage]) -> list[Stage]:
