@@ -50,7 +50,9 @@ def _vane(session: Session, test: Test, sample: Sample) -> dict[str, Fact]:
     within = [
         i
         for i, row in enumerate(standing.readings.get("profile", []))
-        if row.get("depth_m") is not None and sample.top_m <= row["depth_m"] <= sample.base_m
+        if not row.get("left_out")
+        and row.get("depth_m") is not None
+        and sample.top_m <= row["depth_m"] <= sample.base_m
     ]
     facts = {}
     for name, key in (("su_vane", "su_kpa"), ("su_remoulded", "remoulded_kpa")):
