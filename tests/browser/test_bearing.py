@@ -316,6 +316,8 @@ def test_a_pressure_that_is_left_out_opens_no_stage_in_the_run(page):
         page.get_by_test_id("begin").click()
     expect(page.get_by_test_id("stage")).to_contain_text("Stage 2: 200 kPa")
     expect(page.get_by_test_id("load")).to_contain_text("Next: 300 kPa")
+    expect(page.get_by_text("last 5.00").first).to_be_visible()
+    expect(page.get_by_text("last 7.50")).to_have_count(0)
     page.get_by_label("loading ended").select_option("25 mm reached")
     expect(page.get_by_test_id("load")).to_contain_text("Next: 100 kPa")
     page.get_by_test_id("load").click()

@@ -130,6 +130,7 @@ def test_a_row_written_anew_below_the_one_left_out_is_the_row(slip):
     assert result.parameter("cbr_2").name == "CBR by the cone, 0.18 to 0.42 m"
     # Where the rule left out is another, nobody knows whether the row below it went on from there.
     assert result.codes() == ([] if slip == (7, 190) else ["way-unknown"])
+    assert result.computed["blows.3.depth_m"] == pytest.approx(0.09)
 
 
 def test_blows_after_which_nobody_read_the_rule_are_of_the_next_row():

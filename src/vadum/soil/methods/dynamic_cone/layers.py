@@ -19,13 +19,13 @@ _RULE_MM, _UNEVEN = 0.6, 0.04
 @dataclass(frozen=True)
 class Driven:
     """The used rows in order: their numbers, blows, and from which depth to which each went, mm below the start; and
-    the rows of which nobody knows from where."""
+    to which depth those went of which nobody knows from where."""
 
     rows: list[int] = field(default_factory=list)
     blows: list[float] = field(default_factory=list)
     from_mm: list[float] = field(default_factory=list)
     to_mm: list[float] = field(default_factory=list)
-    from_nowhere: list[int] = field(default_factory=list)
+    from_nowhere: dict[int, float] = field(default_factory=dict)
 
     @property
     def went_mm(self) -> list[float]:
@@ -83,7 +83,7 @@ def driven(readings: DynamicConeReadings, settings: DynamicConeSettings) -> Driv
         if now == left_out:
             begins = stood
         if begins is None or (left_out is not None and now <= begins):
-            made.from_nowhere.append(i)
+            made.from_nowhere[i] = now
         elif row.blows:
             made.rows.append(i)
             made.blows.append(float(blows))

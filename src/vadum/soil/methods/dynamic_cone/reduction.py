@@ -48,8 +48,9 @@ def reduce_dynamic_cone(readings: DynamicConeReadings, settings: DynamicConeSett
         cell = f"blows.{made.rows[-1]}.rule_mm"
         result.findings.append(FEW_ROWS.at(cell, count=len(made.rows), mm=made.way_mm[-1]))
     factor = HAMMER_FACTOR[settings.hammer]
-    for row, per_blow, depth in zip(made.rows, made.per_blow, made.to_mm, strict=True):
+    for row, per_blow in zip(made.rows, made.per_blow, strict=True):
         result.computed[f"blows.{row}.per_blow_mm"] = factor * per_blow
+    for row, depth in (*zip(made.rows, made.to_mm, strict=True), *made.from_nowhere.items()):
         result.computed[f"blows.{row}.depth_m"] = (readings.start_m or 0.0) + depth / 1000
     _parameters(result, found, settings)
     if found:

@@ -116,10 +116,11 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
         if pressure == 0 and not made:
             zero = [at if value is None or not row.used else value for value, at in zip(read, zero, strict=True)]
             continue
-        if row.used and not (made and _is_held(made[-1], pressure)):
-            made.append(Stage(pressure, pressure < max((one.pressure_kpa for one in made), default=0.0), written))
-        if not (made and _is_held(made[-1], pressure)):
+        held = bool(made) and _is_held(made[-1], pressure)
+        if not held and not row.used:
             continue
+        if not held:
+            made.append(Stage(pressure, pressure < max((one.pressure_kpa for one in made), default=0.0), written))
         stage = made[-1]
         stage.every_row.append(i)
         if elapsed is not None and row.used and read != _NONE_READ:

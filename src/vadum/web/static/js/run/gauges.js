@@ -9,9 +9,12 @@ export const gauges = {
       return { name, label, expected: here?.cells[name]?.expected ?? "", last: before ? `last ${before}` : "" };
     });
   },
-  // Rows above the one in hand, as they stand here.
+  // Rows above the one in hand, as they stand here; what is left out stood nowhere.
   get readRows() {
-    return Array.from({ length: this.row ?? 0 }, (_, row) => row);
+    const out = this.table.rows.filter((r) => r.leftOut).map((r) => r.path);
+    return Array.from({ length: this.row ?? 0 }, (_, row) => row).filter((row) =>
+      !out.includes(`${this.p.table}.${row}`)
+    );
   },
   field(name) {
     return this.$root.querySelector(`[data-gauge="${name}"]`);
