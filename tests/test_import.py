@@ -61,6 +61,19 @@ def test_sieves_by_number():
     ]
 
 
+@pytest.mark.parametrize(
+    ("heading", "openings"),
+    [
+        ("sieve (in)", ("3", "1.5", "0.75", "0.375", "0.187", "0.0029")),
+        ("sieve", ("3 in", "1 1/2 in", "3/4", "⅜ in", "No. 4", "#200")),
+        ("sieve [inches]", ("3", "1-1/2", "3/4", "3/8", "0.187", "0.0029")),
+    ],
+)
+def test_sieves_by_inches(heading, openings):
+    rows = taken(text((heading, "retained"), *((opening, str(n % 2)) for n, opening in enumerate(openings))))
+    assert [row["opening_mm"] for row in rows] == [75.0, 37.5, 19.0, 9.5, 4.75, 0.075]
+
+
 def test_columns_can_be_matched_by_hand():
     data = text(("a", "retained"), ("2", "9"))
     assert taken(data) == [{"mass_retained_g": 9.0}]

@@ -1,5 +1,6 @@
 """The logic of the page by itself, in the browser it runs in."""
 
+import json
 import re
 from pathlib import Path
 
@@ -10,6 +11,7 @@ from playwright.sync_api import expect
 import vadum.web
 from tests.browser.typing import all_saved, stored
 from tests.laboratory import LIQUID_LIMIT_D2, VANE_BH2, WATER_CONTENT_U1_1
+from vadum.soil.numbers.entry import EntryError, parse_entry
 
 pytestmark = pytest.mark.browser
 
@@ -218,9 +220,40 @@ def test_the_next_depth_is_one_step_on_from_the_row_above(page):
     assert expected == "9.6"
 
 
-def test_a_number_is_read_with_either_mark(page):
-    found = run(page, WATER_CONTENT_U1_1, "return ['0,85', ' 12 ', '', '1e-3', '12 g', null].map(sheet.number);")
-    assert found == [0.85, 12, None, 0.001, None, None]
+# As they are typed, pasted or read from a label.
+TYPED = [
+    "0,85",
+    " 12 ",
+    "",
+    " ",
+    "1e-3",
+    "12 g",
+    "−3.5",
+    "–3,5",
+    "+4",
+    "-.5",
+    "5.",
+    ",5",
+    "1,2,3",
+    "1 234",
+    "0x10",
+    "0b1",
+]
+TYPED += ["0b1", "Infinity", "1e999", "NaN", "\ufeff7", "2\u200b1", "\u00a08\u202f", "--1", "1e", ".", "true", "1_0"]
+
+
+def test_a_number_is_read_as_the_laboratory_reads_it(page):
+    found = run(page, WATER_CONTENT_U1_1, f"return [...{json.dumps(TYPED)}, null].map(sheet.number);")
+    assert dict(zip(TYPED, found, strict=False)) == {text: read(text) for text in TYPED}
+    assert found[-1] is None
+    assert found[:2] == [0.85, 12]
+
+
+def read(text):
+    try:
+        return parse_entry(text, "")
+    except EntryError:
+        return None
 
 
 def test_what_follows_from_the_sheet_is_worked_out_once(page):

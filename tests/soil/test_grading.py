@@ -142,6 +142,36 @@ def test_the_next_action_at_the_stack(readings, words):
     assert words in SIEVE.reduce_raw(readings).next_action
 
 
+# ASTM E11, table 1: the sieve of 3 in has openings of 75 mm, not of 76.2; its last column has openings in inches.
+@pytest.mark.parametrize(
+    ("called", "opening_mm"),
+    [
+        ("3 in", 75.0),
+        ('2 1/2"', 63.0),
+        ("2 in", 50.0),
+        ("1½ in", 37.5),
+        ("1-1/2 in", 37.5),
+        ("1.06 in", 26.5),
+        ("1 in", 25.0),
+        ("¾", 19.0),
+        ("0.530 in", 13.2),
+        ("1/2", 12.5),
+        ("3/8″", 9.5),
+        ("1/4 in", 6.3),
+        ("0.187 in", 4.75),
+        ("0.0331 in", 0.85),
+        ("0.0165 in", 0.425),
+        ("0.0029 in", 0.075),
+        ("7 in", None),
+        ("1/2 mm", None),
+        ("12.7 mm", None),
+        ("1/0", None),
+    ],
+)
+def test_a_sieve_called_in_inches_is_the_one_that_is_made(called, opening_mm):
+    assert opening_of(called) == opening_mm
+
+
 def test_sieves_by_number_and_their_limits():
     assert opening_of("No. 40") == opening_of("#40") == opening_of("nr 40") == 0.425
     assert opening_of("4.75") is None
@@ -150,9 +180,10 @@ def test_sieves_by_number_and_their_limits():
     assert sieve_name(0.075) == "No. 200"
     assert sieve_name(0.063) == "No. 230"
     assert sieve_name(0.06) == ""
-    assert SIEVE.Readings.model_validate({"sieves": [{"opening_mm": "No. 10"}, {"opening_mm": "3/8 in"}]}).sieves[
-        1
-    ].opening_mm == pytest.approx(9.525)
+    typed = {"sieves": [{"opening_mm": "No. 10"}, {"opening_mm": "3/8 in"}, {"opening_mm": "12.7"}], "split_mm": "#4"}
+    read = SIEVE.Readings.model_validate(typed)
+    assert [row.opening_mm for row in read.sieves] == [2.0, 9.5, 12.7]
+    assert read.split_mm == 4.75
     # ASTM C136, table 1: a 203.2 mm frame sieves over 0.0285 m2, a 304.8 mm frame over 0.0670 m2; 7 kg/m2 below 4.75 mm
     # and 2.5 kg/m2 per mm above.
     assert most_on_sieve_g(2.0, 203.2) == pytest.approx(7000 * 0.0285, rel=2e-3)
@@ -315,13 +346,18 @@ def test_fines_that_were_sieved_dry_are_doubted():
         ((2.0, 0.425, 0.075), "iso", "fines-unknown"),
         ((2.0, 0.425, 0.075), "unified", ""),
         ((2.0, 0.425, 0.063), "iso", ""),
+        ((2.0, 0.425, 0.0751), "unified", ""),
+        ((2.0, 0.425, 0.0745), "unified", "fines-between"),
+        ((2.0, 0.425, 0.0755), "unified", "fines-unknown"),
     ],
 )
 def test_the_bound_of_the_fines_is_a_sieve_or_it_is_said(openings, convention, code):
     rows = [{"opening_mm": d, "mass_retained_g": m} for d, m in zip(openings, (0.0, 40.0, 55.0), strict=True)]
     stack_ = {"mass_dry_g": 100.0, "mass_washed_g": 97.0, "mass_pan_g": 2.0, "sieves": rows}
-    found = [c for c in SIEVE.reduce_raw(stack_, {"convention": convention}).codes() if c.startswith("fines-")]
-    assert found == ([code] if code else [])
+    reduction = SIEVE.reduce_raw(stack_, {"convention": convention})
+    assert [c for c in reduction.codes() if c.startswith("fines-")] == ([code] if code else [])
+    # What is not known is said, and only that.
+    assert (reduction.parameter("fines_percent") is not None) == (code != "fines-unknown")
     hydrometer = {"hydrometer_curve": {"points": [[0.002, 1], [0.05, 3]], "source": "test 4"}}
     joint = SIEVE.reduce_raw(stack_, {"convention": convention}, hydrometer)
     assert not [c for c in joint.codes() if c.startswith("fines-")]

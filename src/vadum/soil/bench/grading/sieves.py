@@ -5,6 +5,9 @@ from functools import cache
 from itertools import pairwise
 from math import pi
 
+from vadum.soil.numbers.entry import EntryError, parse_entry, unit_typed
+from vadum.soil.numbers.units import UnitError, convert
+
 # Openings by designation, ASTM E11 table 1 (mm); the ISO 3310 series carries its opening as its name.
 NUMBERS = {
     4: 4.75,
@@ -40,22 +43,47 @@ STACKS: dict[str, tuple[float, ...]] = {
     "in mm": (63.0, 31.5, 16.0, 8.0, 4.0, 2.0, 1.0, 0.5, 0.25, 0.125, 0.063),
 }
 _DESIGNATION = re.compile(r"(?:no\.?|nr\.?|#)\s*(\d+)", re.IGNORECASE)
+# Sieves that go by inches, ASTM E11 table 1 (mm), beside those that have a number. What one is called (3 in, 75 mm) and
+# its opening in inches (No. 200, 0.0029 in) give the opening in mm to two percent only.
+_COARSE = (125.0, 106.0, 100.0, 90.0, 75.0, 63.0, 53.0, 50.0, 45.0, 37.5, 31.5, 26.5, 25.0, 22.4, 19.0, 16.0)
+_BY_INCHES = (*_COARSE, 13.2, 12.5, 11.2, 9.5, 8.0, 6.7, 6.3, 5.6)
+_INCHES_OFF = 0.02
+_FRACTION = re.compile(r"\d/\d|[½¼¾⅛⅜⅝⅞]")
 
 
 def opening_of(designation: str) -> float | None:
-    """Return the opening in mm of a sieve called by its number (``No. 40``), None when the text is no such name.
+    """Return the opening in mm of a sieve called by its number (``No. 40``) or in inches (``½ in``), None when the text
+    is no such name.
 
     Raises
     ------
     ValueError
         If it reads like a number of a sieve that the series does not have.
+
+    >>> opening_of("No. 40"), opening_of("3 in"), opening_of("0.375 in"), opening_of("12.7")
+    (0.425, 75.0, 9.5, None)
     """
     match = _DESIGNATION.fullmatch(designation.strip())
     if match is None:
-        return None
+        return _by_inches(designation)
     if int(match[1]) not in NUMBERS:
         raise ValueError(f"there is no sieve No. {match[1]} in the series; type its opening in mm")
     return NUMBERS[int(match[1])]
+
+
+def _by_inches(designation: str) -> float | None:
+    unit = unit_typed(designation)
+    # Nobody makes sieves by fractions of a millimetre.
+    if not unit and _FRACTION.search(designation):
+        designation, unit = f"{designation} in", "in"
+    try:
+        if convert(1.0, unit, "in") != 1.0:
+            return None
+        called = parse_entry(designation, "mm")
+    except (UnitError, EntryError):
+        return None
+    near = min((*_BY_INCHES, *NUMBERS.values()), key=lambda known: abs(known - called))
+    return near if abs(near - called) <= _INCHES_OFF * near else None
 
 
 @cache
@@ -116,14 +144,16 @@ _R40_3 = (0.025, 0.027, 0.032, 3.75, 6.7, 13.2, 26.5, 53.0, 106.0)
 
 
 @cache
-def is_made(opening_mm: float) -> bool:
-    """Return whether any maker's sieve has this opening: ISO 565, series R 20 and R 40/3, by number or by inches.
+def made_mm(opening_mm: float) -> float | None:
+    """Return the opening of the maker's sieve that is meant, to half a percent: ISO 565, series R 20 and R 40/3, by
+    number or by inches; None where nobody makes one.
 
-    >>> is_made(6.3), is_made(0.425), is_made(42.5)
-    (True, True, False)
+    >>> made_mm(6.3), made_mm(0.0751), made_mm(42.5)
+    (6.3, 0.075, None)
     """
     made = (*(ten * number for ten in (0.01, 0.1, 1.0, 10.0, 100.0) for number in _R20), *_R40_3, *_NAMES)
-    return any(abs(known - opening_mm) <= 0.005 * known for known in made)
+    near = min(made, key=lambda known: abs(known - opening_mm))
+    return float(f"{near:.6g}") if abs(near - opening_mm) <= 0.005 * near else None
 
 
 def of_a_series(opening_mm: float) -> bool:

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.fractions import fines_bound_mm
-from vadum.soil.bench.grading.sieves import is_made, least_specimen_g, most_on_sieve_g, of_a_series, out_of_order
+from vadum.soil.bench.grading.sieves import least_specimen_g, made_mm, most_on_sieve_g, of_a_series, out_of_order
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.methods.sieve.findings import (
@@ -118,7 +118,7 @@ def fines_findings(settings: SieveSettings, stack: Stack, openings: dict[int, fl
     cell = f"sieves.{row}.opening_mm"
     if settings.washing == Washing.DRY and finest <= _FINE_SIEVE_MM and percent > _MOST_DRY_FINES:
         findings.append(DRY_FINES.at(cell, percent=percent, finest=finest))
-    if any(abs(d - bound) <= 0.001 for d in reached) or len(fine):
+    if bound in reached or len(fine):
         return findings
     if finest > bound:
         return [*findings, FINES_UNKNOWN.at(cell, finest=finest, bound=bound)]
@@ -138,7 +138,7 @@ def stack_findings(
     findings += [
         NO_SUCH_SIEVE.at(f"sieves.{i}.opening_mm", opening=row.opening_mm)
         for i, row in rows
-        if row.opening_mm is not None and not is_made(row.opening_mm)
+        if row.opening_mm is not None and made_mm(row.opening_mm) is None
     ]
     for i, row in rows:
         findings += _row_findings(i, row, settings, stack, readings.loads or 1)

@@ -122,5 +122,5 @@ SPECIMEN_LARGE = warn(
 NO_SUCH_SIEVE = warn(
     "no-such-sieve",
     "No series has a sieve of {opening:g mm}.",
-    "Read the opening on the sieve's label; type it in mm or by its number (No. 40).",
+    "Read the opening on the sieve's label; type it in mm, by its number (No. 40) or in inches (½ in).",
 )

@@ -31,7 +31,7 @@ class Sieve(Method[SieveReadings, SieveSettings, GradingContext]):
     code = "sieve"
     title = "Sieve analysis"
     known_as = ("grain size", "particle size", "gradation", "grading", "sieving", "wash")
-    version = "2"
+    version = "3"
     place = 40
     mark = "grading"
     curve_is = "coarse grading"

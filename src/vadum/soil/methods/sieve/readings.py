@@ -40,13 +40,18 @@ class Split(Choice):
     RIFFLED = "riffled", "a riffled part below the split"
 
 
+def _by_name(value: Any) -> Any:
+    """Return the opening in mm of a sieve that was typed by its name, anything else as it is."""
+    return opening if isinstance(value, str) and (opening := opening_of(value)) is not None else value
+
+
 class SieveRow(Row):
     """One sieve of the stack, coarsest first."""
 
     opening_mm: float | None = reading(
         "opening",
         "mm",
-        about="opening of the sieve, or its number: No. 40",
+        about="opening of the sieve, or its name: No. 40, ½ in",
         low=0.02,
         high=200,
         also=("sieve", "sieve size", "sieve opening", "mesh", "aperture", "size", "no", "sieve no"),
@@ -116,12 +121,7 @@ class SieveRow(Row):
             return round(self.mass_loaded_g - self.mass_empty_g, 6) if known else None  # type: ignore[operator]
         return self.mass_cumulative_g if entry == Entry.CUMULATIVE else self.mass_retained_g
 
-    @field_validator("opening_mm", mode="before")
-    @classmethod
-    def _by_number(cls, value: Any) -> Any:
-        if isinstance(value, str) and (opening := opening_of(value)) is not None:
-            return opening
-        return value
+    _opening = field_validator("opening_mm", mode="before")(_by_name)
 
 
 class SieveReadings(Readings):
@@ -154,9 +154,10 @@ class SieveReadings(Readings):
         low=0.5,
         high=75,
         shown={"split": [Split.RIFFLED]},
-        about="finest sieve that took the whole specimen",
+        about="finest sieve that took the whole specimen, or its name: No. 4, ¾ in",
         absent=REQUIRED,
     )
+    _split = field_validator("split_mm", mode="before")(_by_name)
     mass_below_split_g: float | None = reading(
         "passed the split",
         "g",

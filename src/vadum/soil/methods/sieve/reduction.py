@@ -4,7 +4,7 @@ from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.bench.grading.figure import Limb, grading_figure
 from vadum.soil.bench.grading.fractions import Convention, below_cobbles, grading_parameters
 from vadum.soil.bench.grading.joint import fine_limb, jump_finding, wide_gaps
-from vadum.soil.bench.grading.sieves import sieve_name
+from vadum.soil.bench.grading.sieves import made_mm, sieve_name
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Mark
 from vadum.soil.contract.reduction import Reduction
@@ -20,7 +20,7 @@ BASIS = "ASTM D6913"
 def reduce_sieve(readings: SieveReadings, settings: SieveSettings, context: GradingContext) -> Reduction:
     """Return all that the stack says so far."""
     stack = weighed_stack(readings, settings)
-    openings = {i: row.opening_mm for i, row in enumerate(readings.sieves) if row.opening_mm}
+    openings = {i: made_mm(d) or d for i, row in enumerate(readings.sieves) if (d := row.opening_mm)}
     sound = {i: p for i, p in stack.finer_percent.items() if p >= -0.5}
     coarse = Curve.through([openings[i] for i in sound], [max(0.0, p) for p in sound.values()])
     fine = fine_limb(context)

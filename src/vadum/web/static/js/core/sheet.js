@@ -5,9 +5,13 @@ export const placeOf = (path) => {
   const [table, row, key] = path.split(".");
   return key ? { table, row: Number(row), key } : { table: "", row: -1, key: table };
 };
+// A number as the laboratory reads it where no unit stands behind it: either mark, a long minus, marks nobody sees.
+const FIGURES = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$/;
+const UNSEEN = /[\u{feff}\u{200b}-\u{200f}\u{2060}\u{ad}]/gu;
 export const number = (text) => {
-  const value = Number(String(text ?? "").trim().replace(",", "."));
-  return String(text ?? "").trim() && Number.isFinite(value) ? value : null;
+  const typed = String(text ?? "").replace(UNSEEN, "").replace(/[−–]/, "-").trim();
+  const value = FIGURES.test(typed) ? Number(typed.replace(",", ".")) : NaN;
+  return Number.isFinite(value) ? value : null;
 };
 export const tableOf = (view, name) => view.tables.find((t) => t.name === name);
 export const fieldOf = (view, path) => view.fields.find((f) => f.path === path);
