@@ -27,6 +27,12 @@ from vadum.soil.registry import METHODS
         ("1e-6 m/s", "m/s", 1e-6),
         ("−3", "°C", -3.0),
         ("212 degF", "°C", 100.0),
+        # As keyboards have the sign of degrees: an ordinal, a ring, one sign with its letter; or none.
+        ("20 ºC", "°C", 20.0),
+        ("20˚C", "°C", 20.0),
+        ("68℉", "°C", 20.0),
+        ("68 deg F", "°C", 20.0),
+        ("20 Celsius", "°C", 20.0),
         ("31", "blows", 31.0),
         ("90 s", "min", 1.5),
         # As the trade writes them, in any capitals. 1 psi = 6.894757 kPa, 1 lb = 0.45359237 kg, 1 kgf = 9.80665 N.

@@ -21,6 +21,7 @@ _UNSEEN = dict.fromkeys("\ufeff\u200b\u200c\u200d\u2060\u200e\u200f\u00ad")
 _UNSEEN_IN_WORDS = dict.fromkeys(map(ord, "\ufeff\u200b\u2060\u00ad\u202a\u202b\u202c\u202d\u202e"))
 _LOOKALIKES = str.maketrans(
     {"−": "-", "\u2013": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "}
+    | {"º": "°", "˚": "°", "℃": "°C", "℉": "°F"}
     | {sign: f" {plain}" for sign, plain in _EIGHTHS.items()}
     | _UNSEEN
 )

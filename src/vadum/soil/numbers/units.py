@@ -33,7 +33,10 @@ TRADE = {
 _EXACT = frozenset({"mN", "MN", "mg", "Mg", "mPa"})
 # A mass for a force, as the trade writes pressures and ring factors: kg/cm2, t/m2, lb/div.
 _WEIGHED = {"kg": "kgf", "t": "tf", "lb": "lbf", "lbs": "lbf"}
-_TEMPERATURES = {"c": "degC", "f": "degF", "°c": "degC", "°f": "degF"}
+_TEMPERATURES = {
+    **dict.fromkeys(("c", "°c", "deg c", "celsius", "centigrade"), "degC"),
+    **dict.fromkeys(("f", "°f", "deg f", "fahrenheit"), "degF"),
+}
 _PRIMES = {'"': "inch", "″": "inch", "''": "inch", "'": "foot", "′": "foot"}
 
 # How a quantity is called when an entry is in the wrong one, by a unit of it.
@@ -129,7 +132,7 @@ def _read(unit: str, target: Any) -> Any:
     """Return a typed unit as a column of this kind means it: F and C are degrees in one of temperatures, kg/cm2 is a
     pressure in one of pressures."""
     if target.dimensionality == _unit("K").dimensionality:
-        return _unit(_TEMPERATURES.get(unit.casefold(), unit))
+        return _unit(_TEMPERATURES.get(unit.casefold().replace("° ", "°"), unit))
     given = _unit(_PRIMES.get(unit, unit))
     if given.dimensionality == target.dimensionality:
         return given
