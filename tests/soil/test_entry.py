@@ -132,6 +132,12 @@ def test_no_refusal_speaks_of_dimensions():
             assert "of another kind" not in str(refused.value), (wrong, column)
 
 
+@pytest.mark.parametrize("typed", ["38/62", "20/21", "9/4", "2 38/62", "17/4 g", "1/3"])
+def test_a_stroke_for_a_decimal_mark_is_no_division(typed):
+    with pytest.raises(EntryError, match="is two numbers"):
+        parse_entry(typed, "g")
+
+
 @given(st.text(max_size=40))
 def test_any_text_is_a_finite_number_or_a_complaint(text):
     try:

@@ -15,6 +15,7 @@ _CLOCK = re.compile(r"(?P<first>\d{1,4}):(?P<second>[0-5]\d)(?::(?P<third>[0-5]\
 # Seconds of a column's unit, and of what stands before the only colon there: minutes, in a column of hours hours.
 _CLOCKED = {"s": (1.0, 60.0), "min": (60.0, 60.0), "h": (3600.0, 3600.0)}
 _EIGHTHS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_OF_A_RULE = (2, 4, 8, 16, 32, 64)
 # Marks of pasted text that nobody sees: byte order, joiners, directions, soft hyphens.
 _UNSEEN = dict.fromkeys("\ufeff\u200b\u200c\u200d\u2060\u200e\u200f\u00ad")
 # Of these, joiners and marks of direction spell words of some languages; what turns the order of signs does not.
@@ -66,9 +67,7 @@ def parse_entry(text: str, unit: str) -> float:
     if (match := _CLOCK.fullmatch(cleaned)) and unit in _CLOCKED:
         return _clock(match, unit)
     if match := _FRACTION.fullmatch(cleaned):
-        if int(match["bottom"]) == 0:
-            raise EntryError(f"“{_short(cleaned)}” divides by zero")
-        number = int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
+        number = int(match["whole"] or 0) + _fraction(match, cleaned)
     elif match := _ENTRY.fullmatch(cleaned):
         number = float(match["number"].replace(",", "."))
     else:
@@ -85,6 +84,16 @@ def parse_entry(text: str, unit: str) -> float:
         return float(f"{convert(number, given, unit):.12g}")
     except UnitError as error:
         raise EntryError(str(error)) from error
+
+
+def _fraction(match: re.Match[str], text: str) -> float:
+    """Return a part of one. A bare one is one of a rule's; else a decimal mark was meant, whose key is beside."""
+    top, bottom = int(match["top"]), int(match["bottom"])
+    if bottom == 0:
+        raise EntryError(f"“{_short(text)}” divides by zero")
+    if top > bottom or (not match["unit"] and bottom not in _OF_A_RULE):
+        raise EntryError(f"“{_short(text)}” is two numbers; type one, with a decimal mark if {top}.{bottom} is meant")
+    return top / bottom
 
 
 def _clock(match: re.Match[str], unit: str) -> float:
