@@ -8,7 +8,7 @@ from vadum.soil.numbers.units import UnitError, convert
 
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?"
 # A prime before a figure is no unit: 10' is ten feet, 12'345 is somebody's way of writing thousands.
-_ENTRY = re.compile(rf"(?P<number>{_NUMBER})\s*(?P<unit>(?!['’]\d)[^\d\s.,+-].*)?")
+_ENTRY = re.compile(rf"(?P<number>{_NUMBER})\s*(?P<unit>(?!['’]\d)[^\d\s.,:;+-].*)?")
 _FRACTION = re.compile(r"(?:(?P<whole>\d+)(?:\s+|-))?(?P<top>\d+)/(?P<bottom>\d+)\s*(?P<unit>[^\d\s.,/].*)?")
 # Minutes and seconds, or hours, minutes and seconds, in a column of times.
 _CLOCK = re.compile(r"(?P<first>\d{1,4}):(?P<second>[0-5]\d)(?::(?P<third>[0-5]\d))?")
