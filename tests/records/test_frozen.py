@@ -170,8 +170,8 @@ def test_a_newer_method_is_offered_with_both_results_and_never_reaches_a_check(s
     method = METHODS["plastic-limit"]
     reduce = type(method).reduce
 
-    def newer(self, readings, settings, context):
-        found = reduce(self, readings, settings, context)
+    def newer(self, readings, settings, context, unread):
+        found = reduce(self, readings, settings, context, unread)
         for parameter in found.parameters:
             parameter.text = {"18": "19"}.get(parameter.text, parameter.text)
         return found
@@ -197,6 +197,34 @@ def test_a_newer_method_is_offered_with_both_results_and_never_reaches_a_check(s
     assert (limit.offered, standing_of(session, limit).version, limit.version) == ({}, was, was)
     catch_up(session)
     assert plastic.offered == {}
+
+
+def test_a_text_that_an_earlier_program_took_for_a_blank_is_asked_for(session):
+    from vadum.records.catching_up import catch_up
+
+    limit = the(session, "liquid-limit")
+    move(session, limit, "reopen", who=SECOND, reason="a tin weighed again")
+    summary = dict(limit.summary)
+    save(session, limit, Change(limit.revision, SECOND, cells={"trials.0.mass_tin_dry_g": "2O.31"}))
+    limit.summary = summary
+    session.commit()
+    assert limit.summary["reportable"]
+    catch_up(session)
+    assert not limit.summary["reportable"]
+    assert list(troubles(session)) == []
+
+
+def test_a_check_that_an_earlier_program_let_pass_without_a_reading_is_named(session, monkeypatch):
+    limit = the(session, "liquid-limit")
+    move(session, limit, "reopen", who=SECOND, reason="a tin weighed again")
+    with monkeypatch.context() as earlier:
+        earlier.setattr("vadum.soil.contract.pipeline.not_read", lambda *_: ())
+        save(session, limit, Change(limit.revision, SECOND, cells={"trials.0.closure_mm": "1E"}))
+        move(session, limit, "done", who=SECOND)
+        check(session, "liquid-limit")
+    said = next(one for one in troubles(session) if "without a reading" in one)
+    assert said.startswith(f"test {limit.id}: ")
+    assert "in trials, row 1: “1E” is not taken" in said
 
 
 def test_whoever_changed_anything_of_the_content_does_not_check(session):

@@ -102,3 +102,17 @@ def test_what_a_test_leans_on_is_looked_at_before_it_is_checked(checker, databas
     assert now["verdict"] != looked_at["verdict"]
     looked = {"base_revision": now["revision"], "found": now["found"], "save_key": KEY}
     assert checker.post(f"{address}/move", json={"action": "check"} | looked).status_code == 200
+
+
+def test_what_is_not_read_is_not_checked(checker, database):
+    with TestClient(create_app(database)) as other:
+        saved = change(other, sheet(other)["revision"], cells={"trials.0.mass_tin_dry_g": "26.1l"}).json()
+        assert not saved["verdict"]["reportable"]
+        assert saved["verdict"]["next"].startswith("Tin + dry in trials, row 1: “26.1l” has a letter among its figures")
+        assert saved["tables"][0]["rows"][0]["cells"]["mass_tin_dry_g"]["text"] == "26.1l"
+        refused = move(checker, "check", saved["revision"])
+        assert refused.status_code == 409
+        assert "“26.1l” has a letter among its figures" in refused.json()["message"]
+        again = change(other, saved["revision"], save_key="typed-once-again").json()
+        assert again["verdict"]["reportable"]
+    assert move(checker, "check", again["revision"], "another-move-of-this-tab").status_code == 200

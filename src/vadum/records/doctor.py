@@ -12,6 +12,8 @@ from vadum.records.logs import LogContent
 from vadum.records.standing import FROZEN, check_of, result_of, summarise
 from vadum.records.states import moved_now
 from vadum.records.tables import Attachment, IssuedSheet, Report, Test
+from vadum.soil.contract.unread import not_read
+from vadum.soil.registry import METHODS
 
 
 def troubles(session: Session) -> Iterator[str]:
@@ -28,8 +30,8 @@ def troubles(session: Session) -> Iterator[str]:
             yield f"test {test.id}: stands at revision {test.revision}, {len(numbers)} are kept"
         if newest is not None:
             yield from _unlike(newest, state_of(test), f"test {test.id}")
-        if test.state in FROZEN and check_of(session, test) is None:
-            yield f"test {test.id}: it is {test.state}, and what was checked is not on record"
+        if test.state in FROZEN:
+            yield from _checked(session, test)
         if test.summary and test.state != "planned" and not test.practice:
             yield from _stale(session, test)
     for log in session.exec(select(LogContent)):
@@ -59,6 +61,18 @@ def repaired(session: Session) -> Iterator[str]:
             session.add(test)
         yield from (f"{one}: renewed" for one in said)
     session.commit()
+
+
+def _checked(session: Session, test: Test) -> Iterator[str]:
+    """Yield what is missing from a checked test: what was checked, or a reading that an earlier program let pass."""
+    check, method = check_of(session, test), METHODS.get(test.method)
+    if check is None:
+        yield f"test {test.id}: it is {test.state}, and what was checked is not on record"
+    elif method is not None and test.unread:
+        readings = method.Readings.model_validate(check.readings)
+        settings = method.Settings.model_validate(check.settings)
+        for finding in not_read(readings, settings, test.unread):
+            yield f"test {test.id}: it was checked without a reading. {finding.message}"
 
 
 def _unlike(newest: State, now: State, name: str) -> Iterator[str]:

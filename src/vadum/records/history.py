@@ -45,7 +45,7 @@ def reduced_then(session: Session, test: Test, earlier: State) -> Reduction:
     """Return what an earlier state comes to, by the method as it is now."""
     method = method_of(test.method)
     readings = with_logs(session, earlier.readings)
-    return method.reduce_raw(readings, earlier.settings, footing(session, test).context)
+    return method.reduce_raw(readings, earlier.settings, footing(session, test).context, earlier.unread)
 
 
 def differences(

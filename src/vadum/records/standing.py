@@ -78,8 +78,9 @@ _reductions: Recent[Reduction] = Recent(64)
 
 def _reduced(method: Method[Any, Any, Any], test: Test, context: dict[str, Any]) -> Reduction:
     """Return the reduction of a test in a context: remembered from when both were last the same, else made."""
-    asked = json.dumps([method.code, method.version, test.kept, test.settings, context], sort_keys=True, default=str)
-    return _reductions.of(asked, lambda: method.reduce_raw(test.readings, test.settings, context))
+    on_sheet = [test.kept, test.unread, test.settings, context]
+    asked = json.dumps([method.code, method.version, *on_sheet], sort_keys=True, default=str)
+    return _reductions.of(asked, lambda: method.reduce_raw(test.readings, test.settings, context, test.unread))
 
 
 def check_of(session: Session, test: Test) -> Check | None:

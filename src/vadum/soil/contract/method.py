@@ -1,7 +1,7 @@
 """The contract every test method keeps."""
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, ClassVar, Generic, Literal, TypeVar
@@ -199,9 +199,10 @@ class Method(ABC, Generic[R, S, C]):
     def work_out(self, readings: R, settings: S, context: C) -> Reduction:
         """Return what the readings say so far. Pure, deterministic, never raises for a missing reading."""
 
-    def reduce(self, readings: R, settings: S, context: C) -> Reduction:
-        """Return what the readings say so far, judged, with what to do next."""
-        return reduced(self, readings, settings, context)
+    def reduce(self, readings: R, settings: S, context: C, unread: Mapping[str, str] | None = None) -> Reduction:
+        """Return what the readings say so far, judged, with what to do next; ``unread`` are texts in cells, by path,
+        that are no readings."""
+        return reduced(self, readings, settings, context, unread or {})
 
     @abstractmethod
     def timetable(self, readings: R, settings: S) -> list[Operation]:
@@ -250,8 +251,10 @@ class Method(ABC, Generic[R, S, C]):
     def a_soil(self, rng: np.random.Generator) -> Any:
         """Return a random believable soil for :meth:`virtual`."""
 
-    def reduce_raw(self, readings: Any, settings: Any = None, context: Any = None) -> Reduction:
-        """Validate plain data and reduce it.
+    def reduce_raw(
+        self, readings: Any, settings: Any = None, context: Any = None, unread: Mapping[str, str] | None = None
+    ) -> Reduction:
+        """Validate plain data and reduce it, with texts in cells that are no readings.
 
         Raises
         ------
@@ -262,6 +265,7 @@ class Method(ABC, Generic[R, S, C]):
             self.Readings.model_validate(readings or {}),
             self.Settings.model_validate(settings or {}),
             self.Context.model_validate(context or {}),
+            unread,
         )
 
     def plant(self, mistakes: frozenset[str]) -> frozenset[str]:

@@ -1,11 +1,12 @@
 """From readings to what is known of them, in the one order that holds for every method.
 
-Reduce, ask for blanks that matter, hold every result against what can be and every reading against its neighbours, look
-at the equipment, judge, advise. A method only reduces; what it declares beside its readings is judged here.
+Reduce, say what was not read, ask for blanks that matter, hold every result against what can be and every reading
+against its neighbours, look at the equipment, judge, advise. A method only reduces; what it declares beside its
+readings is judged here.
 """
 
 import logging
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, Protocol
 
 from vadum.soil.contract.blanks import MISSING, NOT_WRITTEN, blanks
@@ -29,6 +30,7 @@ from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Bounds, Result
 from vadum.soil.contract.rows import Parts, without_left_out
 from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, tins_asked
+from vadum.soil.contract.unread import NOT_READ, not_read
 
 NOT_REDUCED = stop(
     "not-reduced",
@@ -52,6 +54,7 @@ EQUIPMENT_OUT_OF_DATE = warn(
 )
 SHARED: tuple[Doubt, ...] = (
     NOT_REDUCED,
+    NOT_READ,
     MISSING,
     NOT_WRITTEN,
     IMPOSSIBLE,
@@ -91,9 +94,10 @@ class Reducing(Protocol):
     def work_out(self, readings: Any, settings: Any, context: Any, /) -> Reduction: ...
 
 
-def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
-    """Return all that the readings say so far, judged, with what to do next. Never raises."""
-    reduction = _examined(method, readings, settings, context)
+def reduced(method: Reducing, readings: Any, settings: Any, context: Any, unread: Mapping[str, str]) -> Reduction:
+    """Return all that the readings say so far, judged, with what to do next; ``unread`` are texts in cells, by path,
+    that are no readings. Never raises."""
+    reduction = _examined(method, readings, settings, context, unread)
     reduction.findings += equipment(context)
     reduction.findings = grouped(reduction.findings)
     judge(reduction, reported_as_found=method.reported_as_found)
@@ -101,7 +105,7 @@ def reduced(method: Reducing, readings: Any, settings: Any, context: Any) -> Red
     return reduction
 
 
-def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> Reduction:
+def _examined(method: Reducing, readings: Any, settings: Any, context: Any, unread: Mapping[str, str]) -> Reduction:
     readings = without_left_out(readings, method.parts)
     filled = readings if context.supplied is None else context.supplied.fill(readings)
     try:
@@ -110,10 +114,12 @@ def _examined(method: Reducing, readings: Any, settings: Any, context: Any) -> R
         _log.exception("%s could not be reduced", method.code)
         reduction = Reduction(findings=[NOT_REDUCED.at(method=method.title, why=type(error).__name__)])
     taken = Taken(filled)
+    refused = list(not_read(readings, settings, unread))
+    reduction.findings = refused + reduction.findings
     if reduction.complete:
         lacking = list(blanks(taken, settings, context))
         _add(reduction, lacking)
-        reduction.complete = not any(finding.code == MISSING.code for finding in reduction.findings)
+        reduction.complete = not refused and not any(f.code == MISSING.code for f in reduction.findings)
         if lacking:
             # All is measured: a reading left out at the start is a gap of the record, not the next thing to do.
             reduction.next_step = ""

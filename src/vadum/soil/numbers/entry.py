@@ -26,6 +26,8 @@ _LOOKALIKES = str.maketrans(
     | {sign: f" {plain}" for sign, plain in _EIGHTHS.items()}
     | _UNSEEN
 )
+# Letters that stand for figures where a hand, or what reads a photograph, took one for the other.
+_LETTERS = str.maketrans("OoQlIS", "000115")
 _SHOWN = 24
 
 
@@ -77,13 +79,17 @@ def parse_entry(text: str, unit: str) -> float:
     given = (match["unit"] or "").strip()
     if not given:
         return number
-    if not unit:
-        raise EntryError(f"“{_short(given)}” has no place here; this column is a plain number")
     try:
         # 3 in is 76.2 mm, not 76.19999999999999.
-        return float(f"{convert(number, given, unit):.12g}")
+        return float(f"{_converted(number, given, unit):.12g}")
     except UnitError as error:
-        raise EntryError(str(error)) from error
+        raise EntryError(_complaint(cleaned, unit) if _is_lettered(cleaned) else str(error)) from error
+
+
+def _converted(number: float, given: str, unit: str) -> float:
+    if not unit:
+        raise UnitError(f"“{_short(given)}” has no place here; this column is a plain number")
+    return convert(number, given, unit)
 
 
 def _fraction(match: re.Match[str], text: str) -> float:
@@ -105,8 +111,14 @@ def _clock(match: re.Match[str], unit: str) -> float:
     return float(f"{seconds / counts:.12g}")
 
 
+def _is_lettered(text: str) -> bool:
+    return re.search(r"\d", text) is not None and re.fullmatch(_NUMBER, text.translate(_LETTERS)) is not None
+
+
 def _complaint(text: str, unit: str) -> str:
     shown = _short(text)
+    if _is_lettered(text):
+        return f"“{shown}” has a letter among its figures"
     if re.fullmatch(r"[\d.,\s'’]+(?:[^\d\s.,]+)?", text) and re.search(r"\d", text):
         return f"“{shown}” has two marks or a gap; type it with one decimal mark and no thousands mark"
     where = f"; this column takes a number in {unit}" if unit else "; this column takes a number"

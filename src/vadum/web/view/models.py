@@ -138,7 +138,6 @@ class Verdict(Told):
     school: str
     complete: bool
     reportable: bool
-    unread: int
     stop: int
     warn: int
     note: int

@@ -11,6 +11,7 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.layout import Heading, layout
 from vadum.soil.contract.method import Method
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.unread import NOT_READ
 from vadum.soil.numbers.written import SI, Units
 from vadum.web.view.frame import FramedTable, framed, range_text
 from vadum.web.view.models import Cell, Drawn, Log, Part, Row, SheetView, Single, Table, Verdict
@@ -60,7 +61,7 @@ def sheet_view(
         fields=[_field(shown, heading, blank) for heading, blank in frame.singles],
         logs=_logs(method, sheet),
         findings=loose,
-        verdict=verdict(method, reduction, len(sheet.unread)),
+        verdict=verdict(method, reduction),
         figures=[
             Drawn(
                 key=f.key,
@@ -86,7 +87,7 @@ def run_view(
     return method.run_view(readings, chosen, method.Context.model_validate(context))
 
 
-def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0) -> Verdict:
+def verdict(method: Method[Any, Any, Any], reduction: Reduction) -> Verdict:
     """Return the strip of a reduction as it is shown: headline, other parameters, next action, counts."""
     parts = [
         Part(symbol=p.symbol, name=p.name, text=p.text, unit=p.unit)
@@ -101,16 +102,18 @@ def verdict(method: Method[Any, Any, Any], reduction: Reduction, unread: int = 0
         school=reduction.school,
         complete=reduction.complete,
         reportable=reduction.reportable,
-        unread=unread,
         **counts,
     )
 
 
 def _placed_findings(findings: list[Finding]) -> tuple[dict[str, list[Finding]], list[Finding]]:
-    """Return findings by the row or field they stand under (their first cell), and those about the whole test."""
+    """Return findings by the row or field they stand under (their first cell), and those about the whole test. What was
+    not read says so in its own cell."""
     placed: dict[str, list[Finding]] = {}
     loose = []
     for finding in findings:
+        if finding.code == NOT_READ.code:
+            continue
         if finding.cells and len({_place(cell) for cell in finding.cells}) == 1:
             placed.setdefault(_place(finding.cells[0]), []).append(finding)
         else:

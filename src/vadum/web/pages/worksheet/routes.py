@@ -237,7 +237,7 @@ def previewed(engine: Engine, test_id: int, typed: Preview) -> Response:
     method, settings, context = method_of(saved.method), saved.settings, saved.context
     cells = as_pressures(method, method.Settings.model_validate(settings), typed.cells)
     sheet = enter(method.Readings, Sheet(saved.readings, saved.unread), cells)
-    reduction = method.reduce_raw(sheet.readings, settings, context)
+    reduction = method.reduce_raw(sheet.readings, settings, context, sheet.unread)
     asked = ((typed.box.width, typed.box.height), typed.figure, typed.unfolded, saved.units)
     shown = sheet_view(method, sheet, settings, context, reduction, *asked, locked=saved.locked)
     told = PreviewView(**dict(shown), basis=saved.revision)

@@ -77,8 +77,7 @@ export const words = {
   get doubts() {
     const v = this.view.verdict;
     const say = (n, word) => (n ? `${n} ${word}${n > 1 ? "s" : ""}` : "");
-    return [say(v.stop, "open stop"), say(v.warn, "open warning"), say(v.unread, "unreadable cell")].filter(Boolean)
-      .join(", ");
+    return [say(v.stop, "open stop"), say(v.warn, "open warning")].filter(Boolean).join(", ");
   },
   get openLeans() {
     return this.view.leans.filter((l) => l.open);
