@@ -45,8 +45,8 @@ FALLS = [420.0, 410.0, 380.0]
     ("name", "key", "values"),
     [
         ("sieve-cumulative.csv", "mass_retained_g", [10.0, 50.0, 80.0, 160.0]),
-        ("sieve-inches.csv", "opening_mm", [38.1, 19.05, 9.525]),
-        ("sieve-names.csv", "opening_mm", [38.1, 19.05, 4.75, 0.075]),
+        ("sieve-inches.csv", "opening_mm", [37.5, 19.0, 9.5]),
+        ("sieve-names.csv", "opening_mm", [37.5, 19.0, 4.75, 0.075]),
         ("sieve-total-row.csv", "mass_retained_g", [10.0, 20.0]),
         ("compaction-thousands-de.csv", "mass_mould_soil_g", [5934.5, 6012.1, 6101.0]),
         ("compaction-thousands-en.csv", "mass_mould_soil_g", [5934.5, 6012.1]),
