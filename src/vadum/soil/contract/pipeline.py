@@ -29,6 +29,7 @@ from vadum.soil.contract.places import Taken
 from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Bounds, Result
 from vadum.soil.contract.rows import Parts, without_left_out
+from vadum.soil.contract.strays import NO_SUCH_PART, strays
 from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, tins_asked
 from vadum.soil.contract.unread import NOT_READ, not_read
 
@@ -55,6 +56,7 @@ EQUIPMENT_OUT_OF_DATE = warn(
 SHARED: tuple[Doubt, ...] = (
     NOT_REDUCED,
     NOT_READ,
+    NO_SUCH_PART,
     MISSING,
     NOT_WRITTEN,
     IMPOSSIBLE,
@@ -123,6 +125,7 @@ def _examined(method: Reducing, readings: Any, settings: Any, context: Any, unre
         if lacking:
             # All is measured: a reading left out at the start is a gap of the record, not the next thing to do.
             reduction.next_step = ""
+    reduction.findings += strays(readings, method.parts)
     _add(reduction, differing(readings, context))
     _add(reduction, unusual(taken, settings, context))
     _add(reduction, tins_asked(taken, context))
