@@ -182,6 +182,8 @@ def test_calipers_fill_the_size_and_trimmings_the_water_content():
     assert found.findings == []
     assert [p.value for p in found.parameters] == pytest.approx([p.value for p in whole.parameters])
     assert found.computed["tins.0.water_content"] == pytest.approx(30.0)
+    # ρd = ρ / (1 + w), of the specimen the tin is told of.
+    assert found.computed["tins.0.dry_density"] == pytest.approx(found.computed["specimens.1.density"] / 1.3)
     assert found.computed["calipers.0.mean_mm"] == pytest.approx(50.0)
     # A size typed beside the calipers must be theirs.
     plain["specimens"][1]["diameter_mm"] = 51.0

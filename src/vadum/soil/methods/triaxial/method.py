@@ -80,6 +80,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=2),
         Computed(table="specimens", key="b", label="B", decimals=2),
         Computed(table="tins", key="water_content", label="w", unit="%"),
+        Computed(table="tins", key="dry_density", label="ρd", unit="g/cm³", decimals=2),
         Computed(table="calipers", key="mean_mm", label="mean D", unit="mm", decimals=2),
         Computed(table="saturation", key="b", label="B", decimals=2),
         Computed(table="after", key="area_mm2", label="A", unit="mm²"),

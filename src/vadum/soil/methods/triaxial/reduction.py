@@ -9,7 +9,7 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.figure import Drawing
 from vadum.soil.contract.reduction import Reduction
-from vadum.soil.contract.rows import by_row
+from vadum.soil.contract.rows import by_row, numbered
 from vadum.soil.methods.triaxial import advice, figures
 from vadum.soil.methods.triaxial.agreement import agreement_findings
 from vadum.soil.methods.triaxial.draining import Drained, drained
@@ -41,6 +41,7 @@ from vadum.soil.numbers.scatter import LEAST_FREEDOM
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.compression import Curve, secant_modulus_mpa
 from vadum.soil.physics.envelope import Envelope, issued
+from vadum.soil.physics.phases import dry_density
 from vadum.soil.physics.triaxial import envelope_by_st
 
 LEAST_CIRCLES = 3
@@ -135,14 +136,17 @@ def _free_step(below: Envelope, settings: TriaxialSettings) -> Step:
 def _computed(
     readings: TriaxialReadings, tins: dict[str, float], saturating: advice.LastB, made: list[Sheared]
 ) -> dict[str, float | str]:
-    computed: dict[str, float | str] = {
-        f"tins.{i}.water_content": w
-        for i, tin in enumerate(readings.tins)
-        if (w := tin.water_content(tins)) is not None
-    }
+    computed: dict[str, float | str] = {}
+    bulk: dict[int, float] = {}
     for k, row in enumerate(readings.specimens):
         if row.diameter_mm and row.length_mm and row.mass_g:
-            computed[f"specimens.{k}.density"] = row.mass_g / (np.pi / 4 * row.diameter_mm**2 * row.length_mm / 1000)
+            bulk[k + 1] = row.mass_g / (np.pi / 4 * row.diameter_mm**2 * row.length_mm / 1000)
+            computed[f"specimens.{k}.density"] = bulk[k + 1]
+    for i, number, tin in numbered(readings.tins):
+        if (w := tin.water_content(tins)) is not None:
+            computed[f"tins.{i}.water_content"] = w
+            if number in bulk:
+                computed[f"tins.{i}.dry_density"] = dry_density(bulk[number], w)
     for i, calipers in enumerate(readings.calipers):
         if (mean := calipers.mean_mm) is not None:
             computed[f"calipers.{i}.mean_mm"] = mean
