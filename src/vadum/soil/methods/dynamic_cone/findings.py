@@ -48,7 +48,7 @@ NOT_UPRIGHT = warn(
 )
 FEW_ROWS = warn(
     "few-rows",
-    "{count} rows to {mm:.0f mm} tell no layers.",
+    "Too few rows to {mm:.0f mm} to tell layers: {count}.",
     "Go in again beside this place and read the rule each 10 to 50 mm.",
 )
 OUTSIDE_RELATION = warn(
