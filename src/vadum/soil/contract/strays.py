@@ -12,6 +12,8 @@ NO_SUCH_PART = stop(
     "no-such-part",
     "{title}{rows}: told of {part} {number}, and the table of {parts} ends at {count}.",
     "Put the number right, or write {part} {number} into the table of {parts}.",
+    # In a run the heads of a cylinder may come before its moisture is typed: the next reading is asked for first.
+    awaited=True,
 )
 
 
