@@ -129,7 +129,8 @@ def test_a_bad_cell_says_why_and_keeps_its_text_over_a_reload(page):
     expect(page.locator(".say-stop").first).to_contain_text("is not a number")
     page.reload()
     expect(cell(page, "trials.0.mass_tin_wet_g")).to_have_value("heavy")
-    expect(page.get_by_test_id("doubts")).to_contain_text("unreadable cell")
+    expect(page.get_by_test_id("doubts")).to_contain_text("open stop")
+    expect(page.get_by_test_id("next")).to_contain_text("“heavy” is not a number")
 
 
 def test_units_and_decimal_commas_are_understood(page):

@@ -432,3 +432,20 @@ def test_a_sum_is_not_asked_to_be_truer_than_the_balance():
     small = {"mass_dry_g": 60.0, "mass_washed_g": 40.0, "mass_pan_g": 0.4, "sieves": rows}
     assert "sum-off" not in SIEVE.reduce_raw(small).codes()  # 0.2 g of 40 is 0.5 %, and two steps of the balance
     assert "sum-off" in SIEVE.reduce_raw(small, {"balance_step_g": 0.01}).codes()
+
+
+def test_grains_that_stay_on_a_sieve_are_larger_than_it():
+    # 12 of 100 g on 9.5 mm: a specimen for grains of 4.75 mm (200 g by ASTM C136) is too little for those of 19 mm.
+    held = [{"opening_mm": d, "mass_retained_g": m} for d, m in ((19, 0.0), (9.5, 30.0), (4.75, 70.0), (2.0, 120.0))]
+    readings = {"mass_dry_g": 250.0, "mass_pan_g": 30.0, "sieves": held}
+    said = {
+        grain: SIEVE.reduce_raw(readings | {"largest_particle_mm": grain}, {"washing": "dry"}).findings
+        for grain in (4.75, 9.5, 15.0)
+    }
+    assert [f.message for f in said[4.75] if f.code == "grain-larger"] == [
+        "12 % did not pass 9.5 mm, and the largest particle is said to be 4.75 mm."
+    ]
+    assert "grains of 19 mm: at least 5000 g" in str([f.message for f in said[4.75]])
+    for grain in (9.5, 15.0):
+        assert "grain-larger" not in [f.code for f in said[grain]]
+        assert f"grains of {grain:g} mm" in str([f.message for f in said[grain]])

@@ -16,6 +16,7 @@ from vadum.soil.methods.sieve.findings import (
     DRY_FINES,
     FINES_BETWEEN,
     FINES_UNKNOWN,
+    GRAIN_LARGER,
     MASS_MISSING,
     NO_SUCH_SIEVE,
     PAN_LIGHTER,
@@ -50,6 +51,8 @@ _OF_NOTHING_G = 1e-6
 _FAR_MORE = 8.0
 # A running sum of so many sieves adds up to more than this many times what went in.
 _FEWEST_OF_A_SUM, _FAR_OVER = 4, 1.3
+# The largest particle is as large as the sieve that this share passes: ASTM D6913 (2017), clause 3.
+_NEARLY_ALL = 99.0
 # Up to this share of fines a clean sand may be sieved dry (ASTM D2487: clean is below 5, with fines above 12 %).
 _MOST_DRY_FINES, _FINE_SIEVE_MM = 12.0, 0.15
 
@@ -205,25 +208,37 @@ def _row_findings(i: int, row: SieveRow, settings: SieveSettings, stack: Stack, 
 
 
 def _specimen(readings: SieveReadings, settings: SieveSettings, context: GradingContext, stack: Stack) -> list[Finding]:
+    found: list[Finding] = []
+    typed, held = readings.largest_particle_mm, _held(readings, stack)
+    if typed and held and typed < held[0]:
+        found.append(GRAIN_LARGER.at("largest_particle_mm", percent=100 - held[1], opening=held[0], grain=typed))
     grain, dry = largest_particle_mm(readings, context, stack), readings.mass_dry_g
     if grain is None or not dry:
-        return []
+        return found
     least = least_specimen_g(grain, settings.specimen_rule)
     if dry > _FAR_MORE * least:
-        return [SPECIMEN_LARGE.at("mass_dry_g", dry=dry, grain=grain, least=least)]
-    if dry >= least:
-        return []
-    return [SPECIMEN_SMALL.at("mass_dry_g", dry=dry, grain=grain, least=least)]
+        found.append(SPECIMEN_LARGE.at("mass_dry_g", dry=dry, grain=grain, least=least))
+    elif dry < least:
+        found.append(SPECIMEN_SMALL.at("mass_dry_g", dry=dry, grain=grain, least=least))
+    return found
+
+
+def _held(readings: SieveReadings, stack: Stack) -> tuple[float, float] | None:
+    """Return the coarsest sieve that not nearly all passes, in mm, and the percent that does."""
+    sieves = ((readings.sieves[i].opening_mm, p) for i, p in stack.finer_percent.items())
+    return max(((d, p) for d, p in sieves if d and p < _NEARLY_ALL), default=None)
 
 
 def largest_particle_mm(readings: SieveReadings, context: GradingContext, stack: Stack) -> float | None:
     """Return the largest grain as seen, else the finest sieve that nearly all passes, else that of the record."""
-    if readings.largest_particle_mm:
-        return readings.largest_particle_mm
-    # ASTM D6913 (2017), clause 3: the sieve that 99 % passes.
-    passed = [readings.sieves[i].opening_mm for i, p in stack.finer_percent.items() if p >= 99.0]
+    typed, held = readings.largest_particle_mm, _held(readings, stack)
+    if typed and not (held and typed < held[0]):
+        return typed
+    passed = [readings.sieves[i].opening_mm for i, p in stack.finer_percent.items() if p >= _NEARLY_ALL]
     if passed and len(passed) < len(stack.finer_percent):
         return passed[-1]
+    if typed and held:
+        return held[0]
     return context.largest_particle_mm.value if context.largest_particle_mm else None
 
 

@@ -97,6 +97,11 @@ STILL_PASSING = warn(
     "{rate:.1f %} of what lies on {opening:g mm} still passed in one minute; 1 % ends the sieving.",
     "Shake the stack longer and weigh again.",
 )
+GRAIN_LARGER = warn(
+    "grain-larger",
+    "{percent:.0f %} did not pass {opening:g mm}, and the largest particle is said to be {grain:g mm}.",
+    "Look at the largest grain again and type its size, or the sieve that all but one percent passes.",
+)
 SPECIMEN_SMALL = warn(
     "specimen-small",
     "{dry:.0f g} is too little for grains of {grain:g mm}: at least {least:.0f g}.",
