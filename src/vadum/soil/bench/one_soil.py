@@ -29,6 +29,8 @@ class OneSoil:
 
     table: str
     group: str = ""
+    within: float = _ONE_SOIL
+    """How far apart, as a share of their mean, two water contents may be."""
 
     def broken(self, taken: Taken, settings: Any, context: Any) -> Iterator[Finding]:
         """Yield the tins whose water content is not that of the others."""
@@ -43,7 +45,7 @@ class OneSoil:
             if not others or (len(others) == 1 and k == 0):
                 continue
             near = median_low(others)
-            alike = sum(abs(water - other) <= _ONE_SOIL * (water + other) / 2 for other in others)
+            alike = sum(abs(water - other) <= self.within * (water + other) / 2 for other in others)
             if 2 * alike < len(others):
                 marked = [i] if len(others) > 1 else [found[0][0], i]
                 yield WATER_CONTENTS_APART.at(

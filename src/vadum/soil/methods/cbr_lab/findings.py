@@ -57,6 +57,11 @@ PORES_NOT_FULL = warn(
     "After {hours:g h} under water its pores are {saturation:.0f %} full.",
     "Weigh the empty mould again; that this soil lets its water go is said in the remarks.",
 )
+PORES_OVERFULL = warn(
+    "pores-overfull",
+    "Soaked, the mould holds {saturation:.0f %} of the water that its pores take.",
+    "Let it drain 15 min without collar and surcharge, and weigh it again; look at the empty mould's mass.",
+)
 MORE_AIR = warn(
     "more-air-than-water",
     "At the water wanted its pores are {saturation:.0f %} full, less than half.",

@@ -16,6 +16,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     MOULD_HEAVIER,
     MOULD_VOLUME,
     PORES_NOT_FULL,
+    PORES_OVERFULL,
     SOAKED_LIGHTER,
     SOAKED_SHORT,
     SOAKED_TINS,
@@ -37,6 +38,8 @@ _SHRUNK_PERCENT = 0.05
 _BULK = (1.0, 2.7)
 # Four days under water leave little air in a soil that does not drain at once.
 _LEAST_FULL_PERCENT = 65.0
+# Water on its surface, and a particle density that is a hundredth off, make pores a little more than full.
+_MOST_FULL_PERCENT = 112.0
 # Compacted at the water of a curve's top the pores are mostly three quarters full or more; a clean sand's half.
 _LEAST_FULL_COMPACTED_PERCENT = 50.0
 # Swell that has slowed to a third of its fastest does not grow to three times that again by more than a hair.
@@ -141,6 +144,9 @@ def soaking_findings(
     if full is not None and full < _LEAST_FULL_PERCENT:
         cells = ("mass_mould_g", "mass_mould_soil_g", "mass_soaked_g")
         found.append(PORES_NOT_FULL.at(*cells, hours=made.soaked_hours or SOAKED_H, saturation=full))
+    elif full is not None and full > _MOST_FULL_PERCENT:
+        by_mass = made.dry_soaked is not None and made.bulk_soaked is not None
+        found.append(PORES_OVERFULL.at("mass_soaked_g" if by_mass else "tins_soaked.0.mass_tin_wet_g", saturation=full))
     return found
 
 

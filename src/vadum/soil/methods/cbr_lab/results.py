@@ -23,8 +23,12 @@ WATER_SOAKED = Result(
     TENTH,
     impossible=(0.0, 200.0),
 )
-BULK_SOAKED = Result("bulk_density_soaked", "ρ soaked", "bulk density after soaking and swell", "g/cm³", HUNDREDTH)
-DRY_SOAKED = Result("dry_density_soaked", "ρd soaked", "dry density after swell", "g/cm³", HUNDREDTH)
+BULK_SOAKED = Result(
+    "bulk_density_soaked", "ρ soaked", "bulk density after soaking and swell", "g/cm³", HUNDREDTH, impossible=(1.0, 2.9)
+)
+DRY_SOAKED = Result(
+    "dry_density_soaked", "ρd soaked", "dry density after swell", "g/cm³", HUNDREDTH, impossible=(0.5, 2.8)
+)
 DRY_DENSITY = Result(
     "dry_density",
     "ρd",

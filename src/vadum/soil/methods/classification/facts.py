@@ -10,6 +10,7 @@ from vadum.soil.methods.classification.findings import (
     ABOVE_U_LINE,
     AIR_DRIED,
     BY_CONE,
+    DRIED_ABOVE,
     ORGANIC_BY_LIMIT,
     PASSING_RISES,
     PI_ABOVE_LL,
@@ -22,6 +23,8 @@ from vadum.soil.physics.grading import Curve, curvature, joined, uniformity
 from vadum.soil.physics.plasticity import u_line
 
 _ORGANIC_RATIO = 0.75
+# A limit after drying is above the one before by what two determinations differ at most.
+_MOST_DRIED = 1.1
 # Typed facts and the curve's may differ by this much before it is said.
 _DIFFER_PERCENT = 2.0
 
@@ -66,8 +69,9 @@ def find_facts(readings: ClassificationReadings, context: ClassificationContext)
     facts["peat"] = 1.0 if readings.peat == "yes" else 0.0
     found.facts = facts
     found.fine_earth = _fine_earth(readings, found)
+    dried = _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
     found.findings = (
-        _doubts(readings, measured, found) + impossible(readings, found.facts) + _of_limits(readings, context)
+        _doubts(readings, measured, found, dried) + impossible(readings, found.facts) + _of_limits(readings, context)
     )
     return found
 
@@ -141,7 +145,9 @@ def _of_limits(readings: ClassificationReadings, context: ClassificationContext)
     return findings
 
 
-def _doubts(readings: ClassificationReadings, measured: dict[str, float], found: Found) -> list[Finding]:
+def _doubts(
+    readings: ClassificationReadings, measured: dict[str, float], found: Found, dried: float | None
+) -> list[Finding]:
     findings: list[Finding] = []
     facts = found.facts
     shares = [facts.get(name) for name in ("gravel", "sand", "fines")]
@@ -169,6 +175,8 @@ def _doubts(readings: ClassificationReadings, measured: dict[str, float], found:
             findings.append(PI_ABOVE_LL.at("plasticity_index", index=index, limit=limit))
         elif limit >= 16 and index > float(u_line(limit)):
             findings.append(ABOVE_U_LINE.at("plasticity_index", limit=limit, index=index))
+    if dried is not None and limit and dried > _MOST_DRIED * limit:
+        findings.append(DRIED_ABOVE.at("liquid_limit_oven_dried", dried=dried, limit=limit))
     if facts.get("organic") and readings.organic_look == "no":
         findings.append(ORGANIC_BY_LIMIT.at("liquid_limit_oven_dried"))
     differ = [

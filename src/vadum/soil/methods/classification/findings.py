@@ -27,6 +27,11 @@ ORGANIC_BY_LIMIT = warn(
     "The oven-dried liquid limit says organic, the look does not.",
     "Check that both limits are of this sample.",
 )
+DRIED_ABOVE = warn(
+    "dried-above",
+    "LL {dried:g} oven-dried, {limit:g} before: drying takes plasticity away, it does not add any.",
+    "Look whether the two are exchanged, and whether both are of this sample.",
+)
 CURVATURE_OFF = stop(
     "curvature-off",
     "Cc {curvature:g} with Cu {uniformity:g} cannot be: D30 would not lie between D10 and D60.",

@@ -14,6 +14,7 @@ from vadum.soil.methods.direct_shear.findings import (
     DRY_HEAVIER,
     FORCE_IN_KG,
     HANGER_MISSING,
+    LIMITS_TURNED,
     ONE_PASS,
     ORDER_ODD,
     PASS_HIGHER,
@@ -59,6 +60,9 @@ def setup_findings(
             found.append(SCREWS_LEFT_IN.at(f"after.{k}.screws"))
     if any(row.dead_mass_kg is not None for row in readings.specimens) and readings.hanger_kg is None:
         found.append(HANGER_MISSING.at("hanger_kg"))
+    loosest, densest = readings.loosest_g_cm3, readings.densest_g_cm3
+    if loosest and densest and densest <= loosest:
+        found.append(LIMITS_TURNED.at("loosest_g_cm3", "densest_g_cm3", loosest=loosest, densest=densest))
     densities = {k: state.density for k, state in states.items()}
     for k, rho in densities.items():
         if not 0.8 <= rho <= 2.8:

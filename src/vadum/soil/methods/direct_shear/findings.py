@@ -49,6 +49,11 @@ DRY_HEAVIER = stop(
     "Specimen {number}: dry {dry:.2f g}, more than the {moist:.2f g} that went in.",
     "Take the container's mass off the dry mass, or look for exchanged specimens.",
 )
+LIMITS_TURNED = warn(
+    "limits-turned",
+    "Loosest {loosest:g [g/cm³]}, densest {densest:g g/cm³}: the loosest sand is the lighter one.",
+    "Look whether the two are exchanged; both are of the sand's own test.",
+)
 RELATIVE_ODD = warn(
     "relative-odd",
     "Specimen {number}: relative density {relative:.0f %}, outside its own limits.",

@@ -30,7 +30,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     code = "direct-shear"
     title = "Direct shear"
     known_as = ("shear box", "shear strength", "friction angle", "cohesion")
-    version = "2"
+    version = "3"
     place = 140
     mark = "φ′"
     made_with = {"shear box": {}, "load ring": {}, "gauge": {}}

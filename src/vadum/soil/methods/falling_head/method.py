@@ -33,7 +33,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     code = "falling-head"
     title = "Infiltration, falling head"
     known_as = ("infiltrometer", "permeability", "hydraulic conductivity")
-    version = "2"
+    version = "3"
     place = 180
     mapped_as = "infiltration"
     takes_water = TakesWater("conductivity", ("ks_{number}",), "cylinders", "cylinder")

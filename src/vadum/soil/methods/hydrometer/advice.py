@@ -13,6 +13,7 @@ from vadum.soil.methods.hydrometer.findings import (
     CORRECTION_UNUSUAL,
     CORRECTIONS_APART,
     CORRECTIONS_MISSING,
+    DRY_MASSES_DIFFER,
     FINER_ABOVE_ALL,
     FINER_RISES,
     FLOCCULATED,
@@ -35,6 +36,8 @@ _PER_DEGREE, _OFF_LINE = 0.24, 1.0
 _COMPOSITE = {"152H": (-1.0, 12.0), "151H": (0.998, 1.007)}
 _SCALE = {"152H": (-5.0, 65.0), "151H": (0.99, 1.05)}
 _RISE_PERCENT = 1.0
+# Two ways to the dry mass of one specimen agree to what a tin's water content is known.
+_SAME_MASS = 0.01
 
 
 def findings_of(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
@@ -64,6 +67,20 @@ def _instrument(readings: HydrometerReadings, settings: HydrometerSettings, foun
 
 def _specimen(readings: HydrometerReadings, settings: HydrometerSettings, found: Suspension) -> list[Finding]:
     findings = []
+    dry, worked_out = readings.mass_dry_g, readings.worked_out_g
+    if dry and worked_out and abs(worked_out / dry - 1) > _SAME_MASS:
+        air, water = readings.mass_air_dry_g, readings.hygroscopic_percent
+        findings.append(
+            DRY_MASSES_DIFFER.at(
+                "mass_dry_g",
+                "mass_air_dry_g",
+                "hygroscopic_percent",
+                dry=dry,
+                air=air,
+                water=water,
+                worked_out=worked_out,
+            )
+        )
     mass = readings.dry_mass_g
     if mass is not None and not 20 <= mass <= 150:
         findings.append(MASS_UNUSUAL.at("mass_dry_g", mass=mass))

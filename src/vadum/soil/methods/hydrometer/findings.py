@@ -57,6 +57,11 @@ READING_MISSED = warn(
     "Missed: the reading at {names} min.",
     "The curve is straight between its neighbours; go on with the next.",
 )
+DRY_MASSES_DIFFER = warn(
+    "dry-masses-differ",
+    "Dry {dry:.2f g}; air-dry {air:.2f g} with {water:.1f %} of water are {worked_out:.2f g} dry.",
+    "The dry mass counts. Weigh again, or clear what is not of this specimen.",
+)
 FINER_ABOVE_ALL = stop(
     "finer-above-all",
     "{largest:.0f %} finer, but only {share:.0f %} of the sample went into the cylinder.",

@@ -225,8 +225,13 @@ class HydrometerReadings(Readings):
     @property
     def dry_mass_g(self) -> float | None:
         """Return the dry mass as weighed, else of the air-dry soil without the water it held."""
-        if self.mass_dry_g is not None or self.mass_air_dry_g is None or self.hygroscopic_percent is None:
-            return self.mass_dry_g
+        return self.mass_dry_g if self.mass_dry_g is not None else self.worked_out_g
+
+    @property
+    def worked_out_g(self) -> float | None:
+        """Return the dry mass by the air-dry one and the water in it."""
+        if self.mass_air_dry_g is None or self.hygroscopic_percent is None:
+            return None
         return self.mass_air_dry_g / (1 + self.hygroscopic_percent / 100)
 
 

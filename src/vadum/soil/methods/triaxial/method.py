@@ -7,7 +7,7 @@ import numpy as np
 from vadum.soil.bench import one_soil, particle, weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, membrane_operations, stones_operations
-from vadum.soil.bench.one_soil import tins_agree
+from vadum.soil.bench.one_soil import OneSoil, tins_agree
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
@@ -43,7 +43,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     code = "triaxial"
     title = "Triaxial compression"
     known_as = ("shear strength", "effective stress", "undrained", "consolidated")
-    version = "3"
+    version = "4"
     place = 160
     mark = "c′ φ′"
     made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}
@@ -70,6 +70,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Rising("consolidation.elapsed_min", group="specimen"),
         Smooth("consolidation.out_cm3", "elapsed_min", group="specimen", log_x=True),
         *tins_agree("tins", group="specimen"),
+        OneSoil("tins", within=0.4),  # the specimens are of one sample, if not as alike as two tins of one
     )
     findings = doubts_in(own_findings, weighing, one_soil, specimen, particle)
     columns = {

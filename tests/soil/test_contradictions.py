@@ -1,0 +1,66 @@
+"""Readings of one sheet that cannot both be right: each is believable by itself."""
+
+import json
+
+import pytest
+
+from vadum.exchange.bench_file import example_of
+from vadum.soil.registry import METHODS
+
+
+def said(code, **typed):
+    """Return what is said of a method's example with some readings typed otherwise, beyond what is said of it."""
+    bench, method = json.loads(example_of(code)), METHODS[code]
+    before = method.reduce_raw(bench["readings"], bench["settings"], bench["context"]).codes()
+    after = method.reduce_raw(bench["readings"] | typed, bench["settings"], bench["context"])
+    return {f.code: f for f in after.findings if f.code not in before}
+
+
+# Water in the pores: at ρd 1.88 and Gs 2.70 they take 16 % of the dry soil's mass.
+@pytest.mark.parametrize("soaked_g", [11498.0, 11850.0, 16000.0])
+def test_a_soaked_mould_holds_no_more_water_than_its_pores(soaked_g):
+    readings = {
+        "mass_mould_g": 6480.0,
+        "mass_mould_soil_g": 11380.0,
+        "volume_mould_cm3": 2305.0,
+        "mass_soaked_g": soaked_g,
+        "swell": [{"elapsed_h": 0, "dial_mm": 0.0}, {"elapsed_h": 96, "dial_mm": 0.1}],
+        "tins": [{"mass_tin_g": 20.0, "mass_tin_wet_g": 133.0, "mass_tin_dry_g": 120.0}],
+        "top": [{"penetration_mm": 0, "ring_div": 0}, {"penetration_mm": 2.5, "ring_div": 60}],
+    }
+    reduction = METHODS["cbr-lab"].reduce_raw(readings)
+    assert ("pores-overfull" in reduction.codes()) == (soaked_g > 11500)
+    assert "pores-not-full" not in reduction.codes()
+    # 4.13 g/cm³ is no soil.
+    assert ("impossible-result" in reduction.codes()) == (soaked_g > 15000)
+
+
+def test_two_ways_to_the_dry_mass_of_a_cylinder_agree():
+    # 55.4 g at 2 % of water are 54.31 g dry.
+    assert "dry-masses-differ" not in said("hydrometer", mass_air_dry_g=55.4, hygroscopic_percent=2.0)
+    found = said("hydrometer", mass_air_dry_g=60.0, hygroscopic_percent=2.0)["dry-masses-differ"]
+    assert "60.00 g with 2.0 % of water are 58.82 g dry" in found.message
+    # Alone, either is enough.
+    assert "dry-masses-differ" not in said("hydrometer", mass_dry_g=None, mass_air_dry_g=60.0, hygroscopic_percent=2.0)
+
+
+def test_the_loosest_sand_is_lighter_than_the_densest():
+    assert "limits-turned" in said("direct-shear", loosest_g_cm3=1.75, densest_g_cm3=1.42)
+    assert "limits-turned" not in said("direct-shear", loosest_g_cm3=1.42, densest_g_cm3=1.75)
+
+
+def test_drying_adds_no_plasticity():
+    found = said("classification", liquid_limit=45.0, plasticity_index=20.0, liquid_limit_oven_dried=60.0)
+    assert found["dried-above"].message.startswith("LL 60 oven-dried, 45 before")
+    for dried in (20.0, 45.0, 49.0):
+        less = said("classification", liquid_limit=45.0, plasticity_index=20.0, liquid_limit_oven_dried=dried)
+        assert "dried-above" not in less
+
+
+def test_the_trimmings_of_one_sample_are_alike():
+    bench = json.loads(example_of("triaxial"))
+    tins = bench["readings"]["tins"]
+    slipped = said("triaxial", tins=[tins[0], tins[1] | {"mass_tin_dry_g": 30.26}, tins[2]])["water-contents-apart"]
+    assert slipped.cells[0].startswith("tins.1.")
+    # 27 % and 31 % are two specimens of one clay.
+    assert said("triaxial", tins=[tins[0], tins[1] | {"mass_tin_dry_g": 59.0}, tins[2]]) == {}
