@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 
 from vadum.exchange.bench_file import example_of
@@ -64,3 +65,55 @@ def test_the_trimmings_of_one_sample_are_alike():
     assert slipped.cells[0].startswith("tins.1.")
     # 27 % and 31 % are two specimens of one clay.
     assert said("triaxial", tins=[tins[0], tins[1] | {"mass_tin_dry_g": 59.0}, tins[2]]) == {}
+
+
+def virtual(code):
+    method = METHODS[code]
+    settings, rng = method.Settings(), np.random.default_rng(2)
+    readings = method.virtual(method.a_soil(rng), settings, rng).model_dump(mode="json", exclude_none=True)
+    return method, settings, readings
+
+
+def twice(rows, group):
+    """Return a table in which the second part reads as the first does."""
+    first = [row | {group: 2} for row in rows if row[group] == 1]
+    return [row for row in rows if row[group] == 1] + first + [row for row in rows if row[group] > 2]
+
+
+@pytest.mark.parametrize(
+    ("code", "table", "group"),
+    [
+        ("triaxial", "shearing", "specimen"),
+        ("triaxial", "consolidation", "specimen"),
+        ("direct-shear", "record", "specimen"),
+        ("falling-head", "heads", "cylinder"),
+    ],
+)
+def test_a_file_taken_for_two_parts_is_noticed(code, table, group):
+    method, settings, readings = virtual(code)
+    assert "same-readings" not in method.reduce_raw(readings, settings).codes()
+    copied = method.reduce_raw(readings | {table: twice(readings[table], group)}, settings)
+    found = next(f for f in copied.findings if f.code == "same-readings")
+    assert found.message == f"{group.capitalize()} 2 reads like {group} 1 to the last figure."
+    assert found.cells[0].startswith(f"{table}.")
+
+
+def test_a_logger_file_with_one_fall_for_two_cylinders_is_noticed():
+    method, settings, readings = virtual("falling-head")
+    heads = readings["heads"]
+    column = {key: [row[key] for row in twice(heads, "cylinder")] for key in ("cylinder", "elapsed_min", "head_mm")}
+    logged = method.reduce_raw({k: v for k, v in readings.items() if k != "heads"} | {"log": column}, settings)
+    assert [f.message for f in logged.findings if f.code == "same-readings"] == [
+        "Cylinder 2 reads like cylinder 1 to the last figure."
+    ]
+
+
+def test_a_page_typed_for_both_ends_or_two_places_is_noticed():
+    method, settings, readings = virtual("cbr-lab")
+    copied = method.reduce_raw(readings | {"bottom": readings["top"]}, settings)
+    assert [f.message for f in copied.findings if f.code == "same-readings"] == [
+        "Bottom reads like top to the last figure."
+    ]
+    method, settings, readings = virtual("cbr-in-situ")
+    copied = method.reduce_raw(readings | {"position_2": readings["position_1"]}, settings)
+    assert "same-readings" in copied.codes()

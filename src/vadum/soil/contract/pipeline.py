@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, Protocol
 
 from vadum.soil.contract.blanks import MISSING, NOT_WRITTEN, blanks
+from vadum.soil.contract.copies import SAME_READINGS
 from vadum.soil.contract.field import Context
 from vadum.soil.contract.finding import RANK, Doubt, Finding, grouped, stop, warn
 from vadum.soil.contract.neighbours import (
@@ -66,6 +67,7 @@ SHARED: tuple[Doubt, ...] = (
     OUT_OF_ORDER,
     STANDS_TWICE,
     NAMED_TWICE,
+    SAME_READINGS,
     LOG_NUMBER,
     OTHER_PIECE,
     OTHER_TEST,

@@ -31,7 +31,9 @@ def strays(readings: Readings, parts: Parts | None) -> Iterator[Finding]:
         for number, rows in beyond.items():
             cells = [f"{name}.{i}" if in_order else f"{name}.{i}.{parts.column}" for i in rows]
             where = f", {rows_in_words(rows)}" if rows else ""
-            yield NO_SUCH_PART.at(*cells, title=title[:1].upper() + title[1:], rows=where, number=number, **words)
+            yield NO_SUCH_PART.at(
+                *(cells or [name]), title=title[:1].upper() + title[1:], rows=where, number=number, **words
+            )
 
 
 def _later(held: Sequence[Row], count: int) -> dict[int, list[int]]:

@@ -6,6 +6,7 @@ from pydantic import BaseModel, Field
 
 from vadum.soil.choice import Choice
 from vadum.soil.contract.by_hand import HandSettings
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Row, Supplied, reading, setting
 from vadum.soil.contract.neighbours import Relation, Rising, Smooth
 from vadum.soil.physics.bearing import RATE_MM_MIN, Rounded, School
@@ -77,15 +78,19 @@ class PenetrationRow(Row):
 
 
 def pressed(*tables: str) -> tuple[Relation, ...]:
-    """Return what holds between the readings of runs of a plunger: it goes in, the ring follows a curve."""
-    return tuple(
-        relation
-        for table in tables
-        for relation in (
-            Rising(f"{table}.penetration_mm"),
-            Smooth(f"{table}.ring_div", "penetration_mm"),
-            Smooth(f"{table}.load_kn", "penetration_mm"),
-        )
+    """Return what holds between the readings of runs of a plunger: it goes in, the ring follows a curve of its own."""
+    own = [OwnSeries(tuple(f"{table}.{read}" for table in tables)) for read in ("ring_div", "load_kn")]
+    return (
+        *own,
+        *(
+            relation
+            for table in tables
+            for relation in (
+                Rising(f"{table}.penetration_mm"),
+                Smooth(f"{table}.ring_div", "penetration_mm"),
+                Smooth(f"{table}.load_kn", "penetration_mm"),
+            )
+        ),
     )
 
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.bench import particle
 from vadum.soil.contract import by_hand
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
@@ -52,6 +53,8 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
         Rising("record.horizontal_mm", group="specimen", level=True, unless="reversals"),
+        OwnSeries(("record.force_n",), group="specimen", log="log"),
+        OwnSeries(("record.force_div",), group="specimen"),
         Smooth("record.force_n", "horizontal_mm", group="specimen", unless="reversals"),
         Smooth("record.force_div", "horizontal_mm", group="specimen", unless="reversals"),
     )

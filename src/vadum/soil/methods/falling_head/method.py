@@ -6,6 +6,7 @@ import numpy as np
 
 from vadum.soil.bench import infiltrating
 from vadum.soil.bench.levels import Series, iso, levels_view, read_of
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
 from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth
@@ -50,6 +51,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
         Alike(("cylinders.moisture_after",), ratio=1.7),
         Rising("heads.elapsed_min", group="cylinder"),
         Smooth("heads.head_mm", "elapsed_min", group="cylinder", log_x=True),
+        OwnSeries(("heads.head_mm",), group="cylinder", log="log"),
     )
     findings = doubts_in(own_findings, infiltrating)
     computed = (

@@ -38,10 +38,15 @@ def a_falling_head(
     can_c, middle_c = 0.0, 15.5
     cylinders: list[dict[str, Any]] = []
     heads: list[dict[str, Any]] = []
+    starts: set[float] = set()
     for k in (1, 2, 3):
         wet = min(10.0, before + max(3.0, round(soil.deficit / porosity * 10)))
         deficit = (saturation_of_dial(wet) - saturation_of_dial(float(before))) / 100 * porosity
         start = 200.0 if "start-low" in mistakes and k == 1 else float(rng.integers(320, 420))
+        # No hand fills two cylinders to the same millimetre.
+        while start in starts:
+            start += 1.0
+        starts.add(start)
         drawn_c = float(rng.uniform(9, 22))
         can_c = can_c if k > 1 else drawn_c
         temperature = round(drawn_c if k == 1 else can_c + (drawn_c - middle_c) / 8, 1)

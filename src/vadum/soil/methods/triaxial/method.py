@@ -8,6 +8,7 @@ from vadum.soil.bench import one_soil, particle, weighing
 from vadum.soil.bench.cylinder import specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, membrane_operations, stones_operations
 from vadum.soil.bench.one_soil import OneSoil, tins_agree
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
@@ -67,6 +68,8 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Rising("shearing.shortening_mm", group="specimen"),
         Smooth("shearing.force_n", "shortening_mm", group="specimen"),
         Smooth("shearing.pore_kpa", "shortening_mm", group="specimen"),
+        OwnSeries(("shearing.force_n",), group="specimen", log="log", unless=("kind", "UU")),
+        OwnSeries(("consolidation.out_cm3",), group="specimen"),
         Rising("consolidation.elapsed_min", group="specimen"),
         Smooth("consolidation.out_cm3", "elapsed_min", group="specimen", log_x=True),
         *tins_agree("tins", group="specimen"),

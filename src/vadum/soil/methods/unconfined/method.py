@@ -11,6 +11,7 @@ from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
 from vadum.soil.contract import by_hand
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Rising, Smooth
@@ -74,6 +75,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
         Smooth("loading.force_n", "shortening_mm"),
         Rising("remoulded.shortening_mm"),
         Smooth("remoulded.force_n", "shortening_mm"),
+        OwnSeries(("loading.force_n", "remoulded.force_n")),
         *tins_agree("tins"),
     )
     findings = doubts_in(own_findings, weighing, one_soil, by_hand, specimen)
