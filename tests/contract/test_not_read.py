@@ -70,3 +70,13 @@ def test_what_the_school_does_not_show_is_not_asked_for():
     sheet = enter(method.Readings, Sheet(), typed)
     assert "not-read" not in method.reduce_raw(sheet.readings, {"entry": "retained"}, None, sheet.unread).codes()
     assert "not-read" in method.reduce_raw(sheet.readings, {"entry": "cumulative"}, None, sheet.unread).codes()
+
+
+def test_a_blank_in_a_table_that_the_school_does_not_show_is_not_asked_for():
+    """Pours of a sand cone that were begun before the hole was measured otherwise: nobody sees their table any more."""
+    method, bench = METHODS["excavation-density"], json.loads(example_of("excavation-density"))
+    begun = bench["readings"] | {"pours": [{"mass_before_g": 5000.0}]}
+    plain = method.reduce_raw(bench["readings"], bench["settings"], bench["context"])
+    assert method.reduce_raw(begun, bench["settings"], bench["context"]) == plain
+    assert plain.reportable
+    assert (plain.complete, "missing-reading" in plain.codes()) == (True, False)

@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import tables
-from vadum.soil.contract.field import Readings, Row, declared, shown_under
+from vadum.soil.contract.field import Readings, Row, Shown, declared, shown_under
 
 
 @dataclass(frozen=True)
@@ -21,10 +21,12 @@ class Column:
     label: str
     unit: str
     extra: dict[str, Any]
+    table_shown: Shown | None
+    """The settings under which its table is shown."""
 
     def shown_in(self, settings: BaseModel) -> bool:
-        """Return whether it is read in a school."""
-        return shown_under(self.extra.get("shown"), settings)
+        """Return whether it is read in a school, in a table that is."""
+        return shown_under(self.extra.get("shown"), settings) and shown_under(self.table_shown, settings)
 
 
 @cache
@@ -39,7 +41,8 @@ def columns(model: type[Readings]) -> tuple[Column, ...]:
     found, rows = [], tables(model)
     for name, info in model.model_fields.items():
         if name in rows:
-            found += [_column(name, info.title or name, rows[name], own) for own in rows[name].model_fields]
+            shown = declared(model, name).get("shown")
+            found += [_column(name, info.title or name, rows[name], own, shown) for own in rows[name].model_fields]
         else:
             found.append(_column("", "", model, name))
     return tuple(found)
@@ -124,6 +127,6 @@ def rows_in_words(numbers: Sequence[int]) -> str:
     return f"row{'s' if len(numbers) > 1 else ''} {', '.join(named)}{more}"
 
 
-def _column(table: str, title: str, model: type[BaseModel], name: str) -> Column:
+def _column(table: str, title: str, model: type[BaseModel], name: str, table_shown: Shown | None = None) -> Column:
     label, extra = model.model_fields[name].title or name, declared(model, name)
-    return Column(table, name, title, label, str(extra.get("unit") or ""), extra)
+    return Column(table, name, title, label, str(extra.get("unit") or ""), extra, table_shown)

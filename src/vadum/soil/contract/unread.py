@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import cell_complaint, column_of
-from vadum.soil.contract.field import Readings, declared, shown_under
+from vadum.soil.contract.field import Readings
 from vadum.soil.contract.finding import Finding, stop
 from vadum.soil.contract.places import Column, column
 
@@ -35,8 +35,5 @@ def _why(complaint: str, text: str) -> str:
 
 
 def _in_use(one: Column, row: int, readings: Readings, settings: BaseModel) -> bool:
-    if not one.table:
-        return one.shown_in(settings)
-    rows = getattr(readings, one.table)
-    used = row >= len(rows) or rows[row].used
-    return used and one.shown_in(settings) and shown_under(declared(type(readings), one.table).get("shown"), settings)
+    rows = getattr(readings, one.table) if one.table else []
+    return one.shown_in(settings) and (row >= len(rows) or rows[row].used)
