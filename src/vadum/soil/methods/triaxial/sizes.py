@@ -51,6 +51,9 @@ def size_of(number: int, readings: TriaxialReadings, settings: TriaxialSettings,
     trimmed = trimmed_cm3(row)
     if trimmed is None or not row.length_mm:
         return None
+    if settings.kind == "UU":
+        # Sheared as trimmed: what was read of another school's consolidation is not of this test.
+        return Size(trimmed * 1000 / row.length_mm, row.length_mm)
     swollen = after.saturating_mm or 0.0
     volume, length = tx.saturated_cm3(trimmed, row.length_mm, swollen), row.length_mm - swollen
     out, short = row.out_cm3 or 0.0, row.shortened_mm or 0.0
@@ -60,7 +63,7 @@ def size_of(number: int, readings: TriaxialReadings, settings: TriaxialSettings,
         return None
     if settings.area == AreaRule.ALIKE:
         return Size(tx.area_alike_mm2(volume, out, length), length * (1 - out / volume / 3))
-    if settings.area == AreaRule.FINAL and settings.kind != "UU":
+    if settings.area == AreaRule.FINAL:
         if not after.mass_dry_g or not after.mass_wet_g or after.mass_wet_g < after.mass_dry_g:
             return None
         return Size(tx.final_area_mm2(after.mass_wet_g, after.mass_dry_g, gs, length - short), length - short)
