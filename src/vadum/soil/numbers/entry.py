@@ -93,11 +93,12 @@ def _converted(number: float, given: str, unit: str) -> float:
 
 
 def _fraction(match: re.Match[str], text: str) -> float:
-    """Return a part of one. A bare one is one of a rule's; else a decimal mark was meant, whose key is beside."""
+    """Return a fraction. A bare one is a part of one as rules have them; else the key beside the mark was hit."""
     top, bottom = int(match["top"]), int(match["bottom"])
     if bottom == 0:
         raise EntryError(f"“{_short(text)}” divides by zero")
-    if top > bottom or (not match["unit"] and bottom not in _OF_A_RULE):
+    told = (top < bottom, bottom in _OF_A_RULE)
+    if not (any(told) if match["unit"] else all(told)):
         raise EntryError(f"“{_short(text)}” is two numbers; type one, with a decimal mark if {top}.{bottom} is meant")
     return top / bottom
 
