@@ -12,8 +12,6 @@ NO_SUCH_PART = stop(
     "no-such-part",
     "{title}{rows}: told of {part} {number}, and the table of {parts} ends at {count}.",
     "Put the number right, or write {part} {number} into the table of {parts}.",
-    # In a run the heads of a cylinder may come before its moisture is typed: the next reading is asked for first.
-    awaited=True,
 )
 
 
@@ -29,11 +27,10 @@ def strays(readings: Readings, parts: Parts | None) -> Iterator[Finding]:
         in_order = name in parts.in_order
         beyond = _later(held, len(told)) if in_order else _beyond(held, parts.column, len(told))
         for number, rows in beyond.items():
-            cells = [f"{name}.{i}" if in_order else f"{name}.{i}.{parts.column}" for i in rows]
+            # It is said below the first of its rows, where the number stands.
+            first = name if not rows else f"{name}.{rows[0]}" if in_order else f"{name}.{rows[0]}.{parts.column}"
             where = f", {rows_in_words(rows)}" if rows else ""
-            yield NO_SUCH_PART.at(
-                *(cells or [name]), title=title[:1].upper() + title[1:], rows=where, number=number, **words
-            )
+            yield NO_SUCH_PART.at(first, title=title[:1].upper() + title[1:], rows=where, number=number, **words)
 
 
 def _later(held: Sequence[Row], count: int) -> dict[int, list[int]]:
