@@ -22,8 +22,8 @@
   #pairs(d.facts, cols: 1)
   #if not d.issued [#v(6mm) #block(stroke: 1.2pt + black, inset: 8pt)[*Draft.* Not issued: results may still change.]]
   #v(1fr)
-  #text(8pt, fill: soft)[Results hold for the samples and places tested, as received and as found. A licensed engineer decides
-    what they are used for; local codes come first.]
+  #text(8pt, fill: soft)[Results hold for the samples and places tested, as received and as found.
+    A licensed engineer decides what they are used for; local codes come first.]
   #pagebreak()
   #if contents == none { outline(title: [Contents], depth: 1) } else { gathered(contents) }
   #v(6mm)

@@ -33,10 +33,16 @@
       block(width: 100%, height: 14mm, stroke: (bottom: rule), inset: (bottom: 2mm), grid(
         columns: (auto, 1fr), column-gutter: 5mm, align: horizon,
         if head.logo != "" { image(head.logo, height: 11mm, fit: "contain", alt: "Mark of " + head.name) },
-        [#text(10.5pt, weight: 700, head.name) #if head.address.len() > 0 [\ #text(8pt, fill: soft, head.address.join(" · "))]],
+        [#text(10.5pt, weight: 700, head.name) #if head.address.len() > 0 [\ #text(
+            8pt,
+            fill: soft,
+            head.address.join(" · "),
+          )]],
       ))
     },
-    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr) #page-of-its-sheet() #h(1fr) #if d.at("stretch", default: false) { hide(page-of(d)) } else { page-of(d) }],
+    footer: context text(8pt, fill: soft)[#d.kind #d.number#if d.state != "" [, #d.state] #h(1fr)
+      #page-of-its-sheet() #h(1fr)
+      #if d.at("stretch", default: false) { hide(page-of(d)) } else { page-of(d) }],
   )
   set text(font: ("Atkinson Hyperlegible Next", "DejaVu Sans"), size: 9.5pt, lang: "en")
   show heading.where(level: 1): it => block(below: 9pt, text(18pt, weight: 700, it.body))

@@ -24,6 +24,8 @@
     #for f in d.findings [- *#f.severity:* #f.message]
   ]
   == Tests
-  #if d.tests.len() == 0 [No test yet.] else { lines(("test", "results", "state", "sheet"), d.tests, words: 3, columns: (auto, 1fr, auto, auto)) }
+  #if d.tests.len() == 0 [No test yet.] else {
+    lines(("test", "results", "state", "sheet"), d.tests, words: 3, columns: (auto, 1fr, auto, auto))
+  }
   #text(8pt, fill: soft, d.as_received)
 ]

@@ -2,7 +2,8 @@
 #import "family.typ": *
 
 #let signature(role, who, at) = [
-  #text(fill: soft, role) \ #if who != "" [#who #text(fill: soft, at)] else [not yet] #v(5pt) #line(length: 100%, stroke: rule)
+  #text(fill: soft, role) \ #if who != "" [#who #text(fill: soft, at)] else [not yet]
+  #v(5pt) #line(length: 100%, stroke: rule)
 ]
 
 #let unit(p) = if p.text != "NP" { text(fill: soft, p.unit) }
@@ -58,7 +59,8 @@
     == Opinions and values for design
     #text(8.5pt, fill: soft)[Drawn from the results by a rule; not measured, and not covered by the test's standard.]
     #for p in d.opinions [
-      #block(above: 4pt, below: 4pt)[#text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]] #h(6pt) *#p.text* #unit(p) #p.known
+      #block(above: 4pt, below: 4pt)[#text(8.5pt)[#p.symbol#text(fill: soft)[, #p.name]]
+        #h(6pt) *#p.text* #unit(p) #p.known
         #if p.basis != "" [#h(6pt) #text(7.5pt, fill: soft, p.basis)]]
     ]
   ]

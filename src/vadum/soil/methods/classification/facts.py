@@ -69,7 +69,7 @@ def find_facts(readings: ClassificationReadings, context: ClassificationContext)
     facts["peat"] = 1.0 if readings.peat == "yes" else 0.0
     found.facts = facts
     found.fine_earth = _fine_earth(readings, found)
-    dried = _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
+    dried = _dried(readings, context)
     found.findings = (
         _doubts(readings, measured, found, dried) + impossible(readings, found.facts) + _of_limits(readings, context)
     )
@@ -111,11 +111,16 @@ def _limits(readings: ClassificationReadings, context: ClassificationContext) ->
 def _organic(readings: ClassificationReadings, context: ClassificationContext) -> dict[str, float]:
     """Return whether the fines are organic; not known while the soil looks organic and nothing decides."""
     limit = _typed_or(readings.liquid_limit, context.liquid_limit)
-    dried = _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
+    dried = _dried(readings, context)
     if dried is not None and limit:
         # A ratio of 0.75 itself is not below it, whatever the last digit of a division says.
         return {"organic": 1.0 if dried < _ORGANIC_RATIO * limit - 1e-9 else 0.0}
     return {} if readings.organic_look == "yes" else {"organic": 0.0}
+
+
+def _dried(readings: ClassificationReadings, context: ClassificationContext) -> float | None:
+    """Return the liquid limit after oven-drying."""
+    return _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
 
 
 def _typed_or(typed: float | None, leant: Leant | None) -> float | None:
@@ -139,7 +144,7 @@ def _of_limits(readings: ClassificationReadings, context: ClassificationContext)
         return []
     source = context.liquid_limit.source
     findings = [BY_CONE.at("liquid_limit", source=source)] if context.by_cone else []
-    dried = _typed_or(readings.liquid_limit_oven_dried, context.liquid_limit_oven_dried)
+    dried = _dried(readings, context)
     if context.air_dried and dried is not None:
         findings.append(AIR_DRIED.at("liquid_limit", source=source))
     return findings

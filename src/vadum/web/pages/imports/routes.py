@@ -257,10 +257,11 @@ def _outcome(session: Session, test: Test, proposal: Proposal, asked: Asked, nam
     """Return verdict, findings and figure the test would have with the file taken."""
     method = method_of(test.method)
     cells, logged = joined(proposal, _whole(session, test), name, append=asked.append)
-    sheet = enter(method.Readings, Sheet(dict(test.readings), {}), cells)
+    sheet = enter(method.Readings, Sheet(dict(test.readings), dict(test.unread)), cells)
     context = footing(session, test).context
     readings = with_logs(session, sheet.readings) | logged
-    reduction = reduction_in(method.reduce_raw(readings, test.settings, context), units_of_test(test), method)
+    found = method.reduce_raw(readings, test.settings, context, sheet.unread)
+    reduction = reduction_in(found, units_of_test(test), method)
     return {
         "verdict": verdict(method, reduction).plain(),
         "findings": [f.model_dump(include={"severity", "message", "action"}) for f in reduction.findings[:8]],
