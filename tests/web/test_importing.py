@@ -74,3 +74,11 @@ def test_a_number_that_cannot_be_is_a_fault_at_its_place(lab, box):
     shown = send(lab, box, "import/preview", constants={"specimen": "many"}).json()
     assert [fault["column"] for fault in shown["faults"]] == ["“no.”"]
     assert send(lab, box, "import", constants={"specimen": "many"}).status_code == 422
+
+
+def test_a_look_at_a_file_counts_what_is_not_read_in_the_test_already(lab, box):
+    revision = lab.get(f"/api/tests/{box}/sheet").json()["revision"]
+    typed = {"base_revision": revision, "cells": {"side_mm": "6O"}, "save_key": "a-letter-for-a-figure"}
+    assert lab.post(f"/api/tests/{box}/save", json=typed).status_code == 200
+    shown = send(lab, box, "import/preview").json()
+    assert "“6O” has a letter among its figures" in shown["findings"][0]["message"]
