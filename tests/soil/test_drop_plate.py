@@ -83,4 +83,4 @@ def test_what_comes_next_at_the_plate():
     readings = virtual() | {"finished": None}
     assert "Move on" in PLATE.reduce_raw(readings).next_action
     begun = [*readings["places"][:1], {"place": "0+040", "s_1_mm": 0.5}]
-    assert "Drop 2 of 3" in PLATE.reduce_raw(readings | {"places": begun}).next_step
+    assert "0+040, drop 2 of 3" in PLATE.reduce_raw(readings | {"places": begun}).next_step

@@ -13,7 +13,7 @@ from vadum.soil.methods.density_gauge.findings import (
     NOT_PERMITTED,
     PLACES_APART,
 )
-from vadum.soil.methods.density_gauge.readings import DensityGaugeReadings, DensityGaugeSettings, Gauge
+from vadum.soil.methods.density_gauge.readings import DensityGaugeReadings, DensityGaugeSettings, Gauge, Spot
 from vadum.soil.methods.density_gauge.results import DRY_DENSITY, DRY_SPOT, SPREAD_PERCENT, WATER_CONTENT, WATER_SPOT
 from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
@@ -43,7 +43,7 @@ def reduce_density_gauge(readings: DensityGaugeReadings, settings: DensityGaugeS
             continue
         bulk = row.bulk_density_g_cm3 + (readings.density_offset_g_cm3 or 0.0)
         water = max(0.0, row.water_percent + (readings.water_offset_percent or 0.0))
-        found.append(Measured(i, row.place or f"place {i + 1}", water, bulk, dry_density(bulk, water)))
+        found.append(Measured(i, _name(i, row), water, bulk, dry_density(bulk, water)))
     result.findings = _fit(readings, settings, found)
     for one in found:
         result.computed[f"spots.{one.row}.dry_g_cm3"] = one.dry
@@ -64,7 +64,9 @@ def reduce_density_gauge(readings: DensityGaugeReadings, settings: DensityGaugeS
     _parameters(result, found, settings)
     result.complete = bool(found) and len(found) == len(begun) and readings.finished == "yes"
     result.figures = [spots_figure([(one.name, one.row, one.water, one.dry) for one in found], settings)]
-    result.next_step = _next_step(len(begun), len(found), readings)
+    measured = {one.row for one in found}
+    waiting = next((_name(i, row) for i, row in begun if i not in measured), "")
+    result.next_step = _next_step(waiting, readings, begun=bool(begun))
     return result
 
 
@@ -109,13 +111,17 @@ def _parameters(result: Reduction, found: list[Measured], settings: DensityGauge
         ]
 
 
-def _next_step(begun: int, found: int, readings: DensityGaugeReadings) -> str:
+def _name(i: int, row: Spot) -> str:
+    return row.place or f"place {i + 1}"
+
+
+def _next_step(waiting: str, readings: DensityGaugeReadings, *, begun: bool) -> str:
     if readings.standard_count is None:
         return "Take the day's standard count on its block, away from vehicles and walls."
     if not begun:
         return "Smooth the place, fill hollows with fines, drive the hole, lower the rod, read for a minute."
-    if found < begun:
-        return "Read bulk density and water of the place in hand."
+    if waiting:
+        return f"{waiting.capitalize()}: read bulk density and water."
     if readings.finished != "yes":
         return "Move on to the next place, or say that all places are read."
     return ""

@@ -33,7 +33,7 @@ from vadum.soil.methods.direct_shear.findings import (
 )
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings, Screws
 from vadum.soil.methods.direct_shear.settings import DirectShearSettings
-from vadum.soil.methods.direct_shear.specimens import Sheared
+from vadum.soil.methods.direct_shear.specimens import Sheared, without_load
 from vadum.soil.methods.direct_shear.states import State
 from vadum.soil.physics.envelope import Issued, envelope
 
@@ -218,6 +218,8 @@ def next_step(readings: DirectShearReadings, settings: DirectShearSettings, made
     """Return the next thing to do at the box."""
     if readings.side_mm is None:
         return "Measure the box; weigh hanger and cap; fill the first specimen to a known mass and height."
+    if (unknown := without_load(readings, settings)) is not None:
+        return f"Type the dead mass that stood on specimen {unknown} while it was sheared."
     if len(made) < _LEAST:
         following = next_part(readings.specimens, {one.number for one in made})
         if readings.rate_mm_min is None:

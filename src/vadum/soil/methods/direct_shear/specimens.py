@@ -114,6 +114,13 @@ def sheared(readings: DirectShearReadings, settings: DirectShearSettings) -> lis
     return found
 
 
+def without_load(readings: DirectShearReadings, settings: DirectShearSettings) -> int | None:
+    """Return the number of the first specimen that was sheared under a load not written."""
+    on_record = set(_columns(readings, settings)[:, 1])
+    rows = enumerate(readings.specimens, 1)
+    return next((k for k, row in rows if row.used and row.dead_mass_kg is None and k in on_record), None)
+
+
 def _columns(readings: DirectShearReadings, settings: DirectShearSettings) -> Array:
     """Return row, specimen, travel, force, vertical movement of every line; the row is -1 for a logged one."""
     if readings.log is not None and len(readings.log):

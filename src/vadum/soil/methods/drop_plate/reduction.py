@@ -39,7 +39,7 @@ def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings, 
     begun = [(i, row) for i, row in enumerate(readings.places) if row.used and not row.empty]
     for i, row in begun:
         drops = [value for key in MEASURED if (value := getattr(row, key)) is not None]
-        name = row.place or f"place {i + 1}"
+        name = _name(i, row)
         if any(s > _CANNOT_MM for s in drops):
             cell = f"places.{i}.{next(k for k in MEASURED if (getattr(row, k) or 0) > _CANNOT_MM)}"
             result.findings.append(DIVISIONS.at(cell, place=name.capitalize(), s=max(drops)))
@@ -64,6 +64,10 @@ def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings, 
     result.figures = [places_figure(found, settings)]
     result.next_step = _next_step(begun, found, readings)
     return result
+
+
+def _name(i: int, row: Place) -> str:
+    return row.place or f"place {i + 1}"
 
 
 def _setup(readings: DropPlateReadings, settings: DropPlateSettings) -> list[Finding]:
@@ -127,10 +131,15 @@ def _parameters(result: Reduction, found: list[Dropped], settings: DropPlateSett
 def _next_step(begun: list[tuple[int, Place]], found: list[Dropped], readings: DropPlateReadings) -> str:
     if not begun:
         return "Take off the loose top, lay the plate on all its face, drop three times to seat it."
-    if len(found) < len(begun):
-        _, row = begun[-1]
-        taken = sum(getattr(row, key) is not None for key in MEASURED)
-        return f"Drop {taken + 1} of 3 that count: catch the weight after its rebound, read the settlement."
+    measured = {one.row for one in found}
+    waiting = next(((i, row) for i, row in begun if i not in measured), None)
+    if waiting is not None:
+        i, row = waiting
+        name = _name(i, row).capitalize()
+        number = next((n for n, key in enumerate(MEASURED, 1) if not getattr(row, key)), 1)
+        if i == begun[-1][0]:
+            return f"{name}, drop {number} of 3 that count: catch the weight after its rebound, read the settlement."
+        return f"{name}: drop {number} of 3 has no settlement. Type it if it was noted; else leave the row out."
     if readings.finished != "yes":
         return "Move on to the next place, or say that all places are tested."
     return ""

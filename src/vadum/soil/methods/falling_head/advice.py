@@ -3,7 +3,7 @@
 import numpy as np
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.falling_head.cylinders import Place, deficit_of
+from vadum.soil.methods.falling_head.cylinders import Place, cylinder_of, deficit_of
 from vadum.soil.methods.falling_head.findings import (
     CLAY_IN_MINUTES,
     DIAL_MISREAD,
@@ -223,6 +223,11 @@ def next_step(
         now = f"Cylinder {slow.number}: {slow.head_mm[-1]:g} mm at {slow.minutes[-1]:g} min."
         return f"{now} Go on until it is empty" + ("; ended here the band is wider." if complete else ".")
     missing = [p.number for p in made if p.deficit is None]
+    if missing and cylinder_of(missing[0], readings).moisture_before is None:
+        return (
+            f"Cylinder {missing[0]}: the moisture before the water is not written. Type it if it was noted; else"
+            " measure it a metre aside, where no water went."
+        )
     if missing:
         return f"Cylinder {missing[0]}: measure the moisture right below it now that the water is gone."
     if any(p.fit is None for p in made):

@@ -62,13 +62,18 @@ class Place:
         return None if fit is None else -60 * fit.slope
 
 
+def cylinder_of(number: int, readings: FallingHeadReadings) -> CylinderRow:
+    """Return what was read of a cylinder beside its heads; blank where nothing was."""
+    return readings.cylinders[number - 1] if number <= len(readings.cylinders) else CylinderRow()
+
+
 def places(readings: FallingHeadReadings, settings: FallingHeadSettings, porosity: float) -> list[Place]:
     """Return the cylinders that have a record, in their order."""
     columns = _columns(readings)
     found = []
     for k in range(1, MOST_CYLINDERS + 1):
         mine = columns[columns[:, 1] == k]
-        row = readings.cylinders[k - 1] if k <= len(readings.cylinders) else CylinderRow()
+        row = cylinder_of(k, readings)
         if not len(mine) or not row.used:
             continue
         found.append(_place(k, mine, row, readings, settings, porosity))

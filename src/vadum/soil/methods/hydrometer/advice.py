@@ -9,6 +9,7 @@ from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.hydrometer.findings import (
     BELOW_CORRECTION,
     CORRECTION_EXTENDED,
+    CORRECTION_HALF,
     CORRECTION_SIGN,
     CORRECTION_UNUSUAL,
     CORRECTIONS_APART,
@@ -99,6 +100,11 @@ def _corrections(readings: HydrometerReadings, settings: HydrometerSettings, fou
         return [CORRECTIONS_MISSING.at("corrections.0.hydrometer")]
     low, high = _COMPOSITE[settings.instrument]
     findings = [
+        CORRECTION_HALF.at(f"corrections.{i}.{'temperature_c' if c.temperature_c is None else 'hydrometer'}")
+        for i, c in enumerate(readings.corrections)
+        if c.used and (c.temperature_c is None) != (c.hydrometer is None)
+    ]
+    findings += [
         (CORRECTION_SIGN if (c.hydrometer or 0.0) < low else CORRECTION_UNUSUAL).at(
             f"corrections.{i}.hydrometer", hydrometer=c.hydrometer, low=low, high=high, instrument=settings.instrument
         )

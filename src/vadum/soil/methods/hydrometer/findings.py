@@ -22,6 +22,11 @@ CORRECTIONS_MISSING = stop(
     "The dispersant solution has not been read: no composite correction.",
     "Read the hydrometer in 125 mL dispersant made up to one litre, at two temperatures around the test's.",
 )
+CORRECTION_HALF = warn(
+    "correction-half",
+    "A reading of the dispersant solution stands without its other half: it is not used.",
+    "Type the hydrometer and the temperature of that row; else leave it out with the reason.",
+)
 CORRECTION_UNUSUAL = warn(
     "correction-unusual",
     "{hydrometer:g} in the dispersant solution; {low:g} to {high:g} is usual for a {instrument}.",

@@ -1,6 +1,7 @@
 """What can be wrong in the pit, and whether to hold or to load."""
 
 from itertools import pairwise
+from math import isnan
 
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.plate_incremental.capacity import LEAST_FOR_LINES, Capacity
@@ -9,6 +10,7 @@ from vadum.soil.methods.plate_incremental.findings import (
     ENDED_EARLY,
     FAILED_WITHOUT_YIELD,
     FEW_INCREMENTS,
+    GAUGE_BLANK,
     GAUGE_ODD,
     GAUGES_APART,
     INCREMENT_LARGE,
@@ -39,6 +41,8 @@ from vadum.soil.methods.plate_incremental.stages import Stage, increment_kpa, lo
 from vadum.soil.physics.plate import jack_force_kn
 
 _ODD_GAUGE_MM = 0.5
+# Two steps of a gauge.
+_SHIFT_MM = 0.02
 # The last increments settle alike, and so many times as much as the first: then the ground fails.
 _ALIKE, _SOFTER = 0.1, 3.0
 _MOST_FIRST_MM = 20.0
@@ -67,7 +71,7 @@ def stage_findings(
     readings: PlateIncrementalReadings, settings: PlateIncrementalSettings, made: list[Stage]
 ) -> list[Finding]:
     """Return what is wrong with stages and their readings."""
-    found = _pressures(readings, settings, made) + _odd_gauges(made)
+    found = _pressures(readings, settings, made) + _odd_gauges(made) + _blank_gauges(made)
     loaded = loading(made)
     if loaded and loaded[0].settlement_mm[0] > _MOST_FIRST_MM:
         row = loaded[0].rows[0]
@@ -173,6 +177,22 @@ def _odd_gauges(made: list[Stage]) -> list[Finding]:
         # A gauge that stands still while the plate moves does not touch it.
         if abs(step - middle) > max(_ODD_GAUGE_MM, abs(middle)) or step == 0:
             return [GAUGE_ODD.at(f"rows.{row}.{GAUGES[k]}", number="ABCD"[k], step=step, middle=middle)]
+    return []
+
+
+def _blank_gauges(made: list[Stage]) -> list[Finding]:
+    """Return the first row in which a gauge is missing that was read before, where the mean of the others stands
+    elsewhere: a plate never settles quite alike below all gauges."""
+    every = [read for stage in made for read in zip(stage.moved_mm, stage.settlement_mm, stage.rows, strict=True)]
+    for (before, mean_before, _), (after, mean, row) in pairwise(every):
+        blank = [k for k, (a, b) in enumerate(zip(before, after, strict=True)) if isnan(b) and not isnan(a)]
+        both = [b - a for a, b in zip(before, after, strict=True) if not isnan(a) and not isnan(b)]
+        if not blank or not both:
+            continue
+        shift = mean - mean_before - sum(both) / len(both)
+        if abs(shift) >= _SHIFT_MM:
+            cells = [f"rows.{row}.{GAUGES[k]}" for k in blank]
+            return [GAUGE_BLANK.at(*cells, number=" and ".join("ABCD"[k] for k in blank), shift=shift)]
     return []
 
 

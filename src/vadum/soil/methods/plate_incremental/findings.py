@@ -73,6 +73,11 @@ GAUGE_ODD = warn(
     "Gauge {number} moves {step:+.2f mm} while the others move {middle:+.2f mm}.",
     "Read it again: a turn miscounted, or its foot slipped. Leave the row out with a reason if it cannot be right.",
 )
+GAUGE_BLANK = warn(
+    "gauge-blank",
+    "Gauge {number} is read in one row and not in the next: by that alone the mean moves {shift:+.2f mm}.",
+    "Type it if it was noted; else leave the row out with the reason.",
+)
 FEW_INCREMENTS = warn(
     "few-increments", "{count} increments, at least {least_stages}.", "Take smaller steps at the next place."
 )

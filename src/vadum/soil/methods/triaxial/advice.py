@@ -35,7 +35,7 @@ from vadum.soil.methods.triaxial.findings import (
 from vadum.soil.methods.triaxial.readings import TriaxialReadings
 from vadum.soil.methods.triaxial.settings import AreaRule, RateRule, TriaxialSettings
 from vadum.soil.methods.triaxial.sizes import after_of, size_of
-from vadum.soil.methods.triaxial.specimens import Sheared
+from vadum.soil.methods.triaxial.specimens import Sheared, without_pressure
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.envelope import Envelope, Issued
 
@@ -236,6 +236,9 @@ def next_step(
             "Boil the stones 10 min and cool them, take the membrane out of its water; trim, calipers at three heights"
             " both ways, weigh; a tin of trimmings."
         )
+    if unknown := without_pressure(readings, settings):
+        number, pressure = unknown
+        return f"Type the {pressure} that specimen {number} was sheared under."
     consolidated = settings.kind != "UU"
     if consolidated and not made:
         if not b_values(readings):

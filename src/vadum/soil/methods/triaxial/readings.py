@@ -9,7 +9,6 @@ from vadum.soil.bench.cylinder.specimen import CaliperRow
 from vadum.soil.bench.particle import particle_density_reading
 from vadum.soil.bench.weighing import TinRow
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Log, Readings, Row, answer, reading, shown_only
-from vadum.soil.methods.triaxial.settings import AreaRule
 from vadum.soil.physics.triaxial import Ends
 
 MOST_SPECIMENS = 6
@@ -107,8 +106,7 @@ class AfterRow(Row):
         low=0,
         high=60000,
         resolution=0.01,
-        shown={"area": [AreaRule.FINAL]},
-        absent="its area is not known by the final water content",
+        absent=HARMLESS,
     )
     mass_dry_g: float | None = reading(
         "dry", "g", about="of the whole specimen", low=0, high=60000, resolution=0.01, absent=HARMLESS

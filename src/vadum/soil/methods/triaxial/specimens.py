@@ -84,6 +84,19 @@ def sheared(readings: TriaxialReadings, settings: TriaxialSettings, gs: float) -
     return found
 
 
+def without_pressure(readings: TriaxialReadings, settings: TriaxialSettings) -> tuple[int, str] | None:
+    """Return the first specimen that was sheared under a pressure not written, and which that is."""
+    on_record = set(_columns(readings)[:, 1])
+    for k, row in enumerate(readings.specimens, 1):
+        if not row.used or k not in on_record:
+            continue
+        if row.cell_kpa is None:
+            return k, "cell pressure"
+        if settings.kind != "UU" and row.back_kpa is None:
+            return k, "back pressure"
+    return None
+
+
 def _columns(readings: TriaxialReadings) -> Array:
     """Return row, specimen, shortening, force, pore pressure, volume of every line."""
     log = readings.log
