@@ -117,3 +117,39 @@ def test_a_page_typed_for_both_ends_or_two_places_is_noticed():
     method, settings, readings = virtual("cbr-in-situ")
     copied = method.reduce_raw(readings | {"position_2": readings["position_1"]}, settings)
     assert "same-readings" in copied.codes()
+
+
+@pytest.mark.parametrize(
+    ("code", "table", "dry"),
+    [("particle-density", "determinations", "mass_dry_g"), ("shrinkage-limit", "pats", "mass_mould_dry_g")],
+)
+def test_two_flasks_or_pats_never_weigh_the_same_throughout(code, table, dry):
+    first, *_ = json.loads(example_of(code))["readings"][table]
+    assert "same-readings" not in said(code)
+    found = said(code, **{table: [first, first]})["same-readings"]
+    assert found.message == "Row 2 reads like row 1 to the last figure."
+    # A reading of its own is enough.
+    assert "same-readings" not in said(code, **{table: [first, first | {dry: first[dry] + 0.03}]})
+
+
+@pytest.mark.parametrize(("hours", "late"), [(0.0, False), (0.1, False), (1.0, True), (24.0, True)])
+def test_swell_counts_from_the_dial_before_the_water(hours, late):
+    swell = [{"elapsed_h": h, "dial_mm": d} for h, d in ((hours, 0.5), (48.0, 1.4), (96.0, 1.6))]
+    found = said("cbr-lab", swell=swell)
+    assert ("swell-begun-late" in found) == late
+    if late:
+        assert found["swell-begun-late"].cells == ["swell.0.elapsed_h", "swell.0.dial_mm"]
+    # Known from the first row, so that it can still be put right while the mould stands in the water.
+    assert "swell-begun-late" not in said("cbr-lab", swell=[{"elapsed_h": None, "dial_mm": 0.5}])
+
+
+def test_two_bottles_of_one_lime_are_named():
+    bottles = json.loads(example_of("lime-demand"))["readings"]["bottles"]
+    k = next(i for i, one in enumerate(bottles) if one.get("lime_percent") == 3.0)
+    # 4 % told as 3 %: the demand, the least lime that is enough, would be a quarter less.
+    typed = [one | {"lime_percent": 3.0} if one.get("lime_percent") == 4.0 else one for one in bottles]
+    found = said("lime-demand", bottles=typed)["percent-twice"]
+    assert found.message == "Two bottles of 3 % lime."
+    assert found.cells == [f"bottles.{k + 1}.lime_percent"]
+    left_out = [*typed[:k], typed[k] | {"left_out": "made twice"}, *typed[k + 1 :]]
+    assert "percent-twice" not in said("lime-demand", bottles=left_out)

@@ -123,7 +123,8 @@ def flask(**change):
 
 
 def flasks(minerals=None, **change):
-    return GS.reduce_raw({"determinations": [flask(**change), flask(**change)], "minerals": minerals})
+    heavier = {"mass_empty_g": 160.01, "mass_water_g": 657.01, "mass_soil_water_g": 694.61}
+    return GS.reduce_raw({"determinations": [flask(**change), flask(**heavier | change)], "minerals": minerals})
 
 
 def test_a_calibrated_volume_and_a_dish_say_the_same():

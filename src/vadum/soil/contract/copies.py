@@ -8,7 +8,7 @@ import numpy as np
 
 from vadum.soil.contract.field import Log
 from vadum.soil.contract.finding import Finding, note
-from vadum.soil.contract.places import Taken, column, path
+from vadum.soil.contract.places import Taken, column, columns, path
 
 SAME_READINGS = note(
     "same-readings",
@@ -17,6 +17,8 @@ SAME_READINGS = note(
 )
 # Of fewer different readings two things may be alike by chance.
 _DIFFERENT = 6
+# In a row they are of several kinds, each weighed to a hundredth of a gram.
+_DIFFERENT_IN_A_ROW = 5
 
 Thing = tuple[str, list[str], tuple[float, ...]]
 """What is measured: its name, the cells of it that are marked, its readings in order."""
@@ -62,10 +64,27 @@ class OwnSeries:
             yield f"{self.group} {number:g}", [self.log], tuple(np.asarray(values)[numbers == number].tolist())
 
 
-def _twice(things: Iterable[Thing]) -> Iterator[Finding]:
+@dataclass(frozen=True)
+class OwnRows:
+    """Each row of a table is of a thing of its own, weighed several times: no two rows are the same."""
+
+    table: str
+
+    def broken(self, taken: Taken, _settings: Any, _context: Any) -> Iterator[Finding]:
+        """Yield a doubt about every row that stands there twice."""
+        own = [one for one in columns(type(taken.readings)) if one.table == self.table]
+        things: list[Thing] = []
+        for i, row in taken.rows(self.table).get(1, []):
+            filled = [(one, value) for one in own if isinstance(value := row.__dict__[one.name], float)]
+            cells = [path(one, i) for one, _ in filled[:1]]
+            things.append((f"row {i + 1}", cells, tuple(value for _, value in filled)))
+        yield from _twice(things, _DIFFERENT_IN_A_ROW)
+
+
+def _twice(things: Iterable[Thing], least: int = _DIFFERENT) -> Iterator[Finding]:
     seen: dict[Sequence[float], str] = {}
     for name, cells, values in things:
-        if len(set(values)) < _DIFFERENT:
+        if len(set(values)) < least:
             continue
         if values in seen:
             yield SAME_READINGS.at(*cells, second=name[:1].upper() + name[1:], first=seen[values])

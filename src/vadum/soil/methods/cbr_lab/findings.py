@@ -37,6 +37,11 @@ SWELL_MISSING = warn(
     "Soaked, and no swell was read.",
     "Read the dial before the mould goes into the water and after it comes out.",
 )
+SWELL_BEGUN_LATE = warn(
+    "swell-begun-late",
+    "The first dial was read at {hours:g h}: what the soil swelled before that is not in its swell.",
+    "Type what the dial showed when the mould went into the water, at 0 h.",
+)
 SWELL_NEGATIVE = warn(
     "swell-negative",
     "The soil shrank by {percent:.2f %} under water.",

@@ -20,6 +20,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     SOAKED_LIGHTER,
     SOAKED_SHORT,
     SOAKED_TINS,
+    SWELL_BEGUN_LATE,
     SWELL_HASTENS,
     SWELL_MISSING,
     SWELL_NEGATIVE,
@@ -44,6 +45,7 @@ _MOST_FULL_PERCENT = 112.0
 _LEAST_FULL_COMPACTED_PERCENT = 50.0
 # Swell that has slowed to a third of its fastest does not grow to three times that again by more than a hair.
 _FEWEST_DIALS, _FASTER, _SWELL_MM = 4, 3.0, 0.2
+_AT_ONCE_H = 0.25
 
 
 @dataclass(frozen=True)
@@ -127,7 +129,7 @@ def soaking_findings(
     """Return what is wrong with the soaking; what is missing, once the plunger has been down."""
     if settings.soaking != Soaking.SOAKED:
         return []
-    found = _hastens(readings)
+    found = _begun_late(readings) + _hastens(readings)
     if not any(row.read is not None for row in readings.top):
         return found
     if made.swell_percent is None:
@@ -162,6 +164,15 @@ def _full_percent(dry: float | None, water: float | None, particle_density: floa
     if dry is None or water is None or (voids := void_ratio(dry, particle_density)) <= 0:
         return None
     return saturation_percent(water, particle_density, voids)
+
+
+def _begun_late(readings: CbrLabReadings) -> list[Finding]:
+    """Return that the dial was not read before the water came: it is the first reading that swell counts from."""
+    read = ((i, row) for i, row in enumerate(readings.swell) if row.used and row.dial_mm is not None)
+    i, first = next(read, (0, None))
+    if first is None or first.elapsed_h is None or first.elapsed_h <= _AT_ONCE_H:
+        return []
+    return [SWELL_BEGUN_LATE.at(f"swell.{i}.elapsed_h", f"swell.{i}.dial_mm", hours=first.elapsed_h)]
 
 
 def _hastens(readings: CbrLabReadings) -> list[Finding]:

@@ -29,6 +29,7 @@ from vadum.soil.methods.lime_demand.findings import (
     NOT_DECLARED,
     OFFSET,
     ONLY_WITH_SOIL,
+    PERCENT_TWICE,
     PH_FALLS,
     SINGLE_BUFFER,
     SLOPE,
@@ -188,7 +189,7 @@ def bottle_findings(readings: LimeReadings, settings: LimeSettings, read: list[B
                     f"bottles.{i}.mass_lime_g", lime_percent=row.lime_percent, mass_lime_g=row.mass_lime_g, lime=lime
                 )
             )
-    return found + _times(readings, settings) + _falling(read)
+    return found + _times(readings, settings) + _twice_of_one(read) + _falling(read)
 
 
 def _times(readings: LimeReadings, settings: LimeSettings) -> list[Finding]:
@@ -207,6 +208,17 @@ def _times(readings: LimeReadings, settings: LimeSettings) -> list[Finding]:
             LATE.at(f"bottles.{i}.read_min", last=last, minutes=settings.read_from_min + settings.read_within_min)
         )
     return found
+
+
+def _twice_of_one(read: list[Bottle]) -> list[Finding]:
+    """Return bottles that hold what another one holds: the demand is the least lime, so a wrong one decides it."""
+    times = Counter(b.percent for b in read if b.percent is not None)
+    last = {b.percent: b.row for b in read}
+    return [
+        PERCENT_TWICE.at(f"bottles.{last[percent]}.lime_percent", percent=percent)
+        for percent, count in times.items()
+        if count > 1
+    ]
 
 
 def _falling(read: list[Bottle]) -> list[Finding]:

@@ -83,6 +83,11 @@ LATE = warn(
     "Read at {last:g min}: later than {minutes:g min} the air takes the pH down.",
     "Read all bottles within 15 min; repeat the late ones.",
 )
+PERCENT_TWICE = warn(
+    "percent-twice",
+    "Two bottles of {percent:g %} lime.",
+    "Correct the lime of the one that is told wrong; one of two that are alike may be left out with the reason.",
+)
 PH_FALLS = warn(
     "ph-falls",
     "{percent:g %} reads {ph25:.2f}, less than {before_percent:g %} with {before_ph25:.2f}.",

@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.contract.copies import OwnRows
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Alike
@@ -36,7 +37,10 @@ class ParticleDensity(Method[ParticleDensityReadings, ParticleDensitySettings, P
     basis = (BASIS, "ISO 17892-3")
     headline = ("particle_density", "grain_density_g_cm3", "spread")
     results = results_in(own_results)
-    neighbours = (Alike(("determinations.temperature_water_c", "determinations.temperature_c"), apart=7.0),)
+    neighbours = (
+        Alike(("determinations.temperature_water_c", "determinations.temperature_c"), apart=7.0),
+        OwnRows("determinations"),
+    )
     findings = doubts_in(own_findings)
     computed = (Computed(table="determinations", key="particle_density", label="Gs", decimals=3),)
     Readings = ParticleDensityReadings

@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from vadum.soil.contract.copies import OwnRows
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Before, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -56,6 +57,7 @@ class ShrinkageLimit(Method[ShrinkageLimitReadings, ShrinkageLimitSettings, Shri
     basis = ("ASTM D4943",)
     headline = ("shrinkage_limit", "shrinkage_ratio", "volumetric_shrinkage")
     results = results_in(own_results)
+    neighbours = (OwnRows("pats"),)
     findings = doubts_in(own_findings)
     limits = (
         "Mercury is not offered for the dry volume: its vapour is poisonous, its standard withdrawn.",
