@@ -50,6 +50,16 @@ def test_words_of_a_layer_stay_within_it():
     assert max(above) < below - 12
 
 
+def test_results_of_a_sample_with_a_long_name_stand_below_it():
+    name = "Undisturbed sample tube no. 2026-0147-U3, lower half, resealed in the laboratory"
+    root = drawn([Taken(name, 1.0, 1.4, "w 22 %"), Taken("B1", 1.5, 1.6, "LL 40")], [TRACK])
+    at = {t: (x, y) for x, y, t in texts(root)}
+    lines = [t for t in at if len(t) > 8 and t in name]
+    assert " ".join(lines) == name
+    assert at["w 22 %"][1] == at[lines[-1]][1] + 14
+    assert at["LL 40"][1] == at["B1"][1] > at["w 22 %"][1] + 10
+
+
 @given(tops=st.lists(st.floats(0, 3.6), min_size=1, max_size=14), words=st.text("abc ", max_size=60))
 def test_samples_close_together_never_write_over_each_other(tops, words):
     samples = [Taken(f"S{i}", top, top + 0.3, words) for i, top in enumerate(tops)]

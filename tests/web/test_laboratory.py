@@ -242,3 +242,22 @@ def test_pins_close_together_keep_their_labels_apart():
     assert len(heights) == 4
     assert all(b - a >= 16 for a, b in itertools.pairwise(heights))
     assert drawn.count("<a href=") == 4
+
+
+def test_a_long_name_is_cut_where_the_marks_of_its_tests_begin():
+    marks = tuple(("running", "w", "Water content: running") for _ in range(4))
+    names = ("U3", "Sample tube no. 2026-0147-U3 (lower half)")
+    pins = [Pin(i, i, name, "running", f"/samples/{i}", f"Sample {name}", marks=marks) for i, name in enumerate(names)]
+    drawn = draw_ground("k", 4.0, [], pins, width=300, height=420)
+    assert ">U3<" in drawn
+    (cut,) = re.findall(r'x="139" y="[\d.]+">([^<]*…)<', drawn)
+    assert names[1].startswith(cut[:-1])
+    assert f"<title>Sample {names[1]}</title>" in drawn, "the whole of it where it is pointed at"
+    first = min(float(x) for x in re.findall(r'cx="([\d.]+)" cy="[\d.]+" r="4.5"', drawn))
+    assert 139 + 6.1 * len(cut) <= first - 4.5
+    # Beside a worksheet three letters have room, and what is cut says so.
+    narrow = draw_ground(
+        "k", 4.0, [], [Pin(1, 1, name, "planned", "/s", "") for name in ("U12", "U123")], width=158, height=640
+    )
+    assert ">U12<" in narrow
+    assert ">U1…<" in narrow

@@ -1,14 +1,17 @@
 """A new laboratory: what is still to do stands on its first page, each line gone once it is done."""
 
 import re
+from io import BytesIO
 
 import pytest
 from fastapi.testclient import TestClient
+from pypdf import PdfReader
 from sqlmodel import Session, select
 
 from tests.printed import words_of
 from tests.web.hands import PASSWORD, signed_in
 from vadum.records.tables import Test
+from vadum.report.labels import Label, labels
 from vadum.web.app import create_app
 
 
@@ -82,6 +85,20 @@ def test_labels_say_what_a_sample_or_a_tin_is(client):
     assert "TP4 B1" in samples
     assert "0.60 to 0.90 m, bag" in samples
     assert "T-01" in words(client.get("/equipment/tins/labels.pdf"))
+
+
+@pytest.mark.parametrize(
+    "name", ["Trial pit TP-2026-0147 behind the transformer house Sample tube no. 2026-0147-U3 (lower half)", "W" * 160]
+)
+def test_a_name_is_on_its_label_whole(name):
+    below = ("1.00 to 1.40 m, tube", "Relocation of the eastern collector sewer, section 14b " * 3, "Clay, very silty")
+    (page,) = PdfReader(BytesIO(labels([Label("http://lab.example/samples/1", name, below)]))).pages
+    found: list[tuple[str, float]] = []
+    page.extract_text(visitor_text=lambda text, of, at, *_: found.append((text, at[4] * of[1] + at[5] * of[3] + of[5])))
+    said = "".join(text for text, _ in found).replace("\u200b", "")
+    assert re.sub(r"\s", "", name) in re.sub(r"\s", "", said)
+    # Within the label, 37 mm from the upper edge of the sheet, in points of 1/72 inch.
+    assert all(842 - 37 * 72 / 25.4 < y < 842 for text, y in found if text.strip())
 
 
 def test_what_a_scanner_types_opens_the_sample(client):

@@ -9,9 +9,12 @@ from functools import lru_cache
 from html import escape
 
 from vadum.drawing.scale import linear_ticks
+from vadum.drawing.words import ADVANCE, cut
 
 TOP, BOTTOM, SCALE_WIDTH, STRIP_WIDTH = 22.0, 14.0, 46.0, 64.0
 _LABEL_STEP = 17.0
+# Room for the names of samples, and for what stands behind the longest of them.
+_NAME, _BEHIND = 35.0, 100.0
 _NAMED_MARKS = 3
 
 
@@ -127,19 +130,23 @@ def _water(water: Water, y: float) -> str:
 def _pins(pins: list[Pin], y: Callable[[float], float], width: float, height: float) -> list[str]:
     parts = []
     stem_start = SCALE_WIDTH + STRIP_WIDTH
+    x = stem_start + 18
+    free = width - x - 11
+    room = max(_NAME, min(free - _BEHIND, max((len(pin.label) for pin in pins), default=0) * ADVANCE + 6))
+    letters = int(min(room - 4, free) / ADVANCE)
     ordered = sorted(pins, key=lambda p: p.top_m)
     ats = [y((pin.top_m + pin.base_m) / 2) for pin in ordered]
     for pin, at, label_at in zip(ordered, ats, _apart(ats, height - 8), strict=True):
-        x = stem_start + 18
         heavy = " gc-chosen" if pin.chosen else ""
         spans = f"M{stem_start - 1:g} {y(pin.top_m):.1f}V{y(pin.base_m):.1f}"
-        marks = _test_marks(pin, x + 46, label_at, width)
+        marks = _test_marks(pin, x + 11 + room, label_at, width)
         parts.append(
-            f'<a href="{pin.href}" class="gc-pin{heavy}" aria-label="{escape(pin.spoken)}"><rect class="gc-hit"'
+            f'<a href="{pin.href}" class="gc-pin{heavy}" aria-label="{escape(pin.spoken)}">'
+            f'<title>{escape(pin.spoken)}</title><rect class="gc-hit"'
             f' x="{stem_start:g}" y="{label_at - 12:.1f}" width="{width - stem_start:g}" height="24"/><path'
             f' class="gc-span" d="{spans}"/><path class="gc-stem" d="M{stem_start:g} {at:.1f}L{x - 6:g}'
             f' {label_at:.1f}"/>{glyph(pin.state, x, label_at)}<text x="{x + 11:g}"'
-            f' y="{label_at + 4.5:.1f}">{escape(pin.label)}</text></a>{marks}'
+            f' y="{label_at + 4.5:.1f}">{escape(cut(pin.label, letters))}</text></a>{marks}'
         )
     return parts
 

@@ -9,12 +9,12 @@ from html import escape
 from vadum.drawing.column import BOTTOM, SCALE_WIDTH, STRIP_WIDTH, Layer, strip
 from vadum.drawing.scale import linear_ticks
 from vadum.drawing.theme import stylesheet
+from vadum.drawing.words import ADVANCE
 
 _TOP = 58.0
 _LINE = 14.0
 _WORDS, _SAMPLE, _GAP, _MARGIN = 146.0, 58.0, 20.0, 14.0
 _TRACK = 94.0
-_ADVANCE = 6.1  # of a letter of 12 px, on the mean
 
 
 @dataclass(frozen=True)
@@ -104,26 +104,36 @@ def _described(layers: list[Layer], y: Callable[[float], float], x: float, width
 def _sampled(
     samples: list[Taken], y: Callable[[float], float], x: float, results: float, width: float, height: float
 ) -> list[str]:
-    """Return each sample at its depth with its results; a label too close below another moves down, its line bends."""
+    """Return each sample at its depth with its results; a label too close below another moves down, its line bends.
+
+    Under a name longer than its place the results begin below it.
+    """
     parts, free = [], 0.0
-    letters = max(8, int(width / _ADVANCE))
+    letters, whole = max(8, int(width / ADVANCE)), int((results - x - 14 + width) / ADVANCE)
     for sample in sorted(samples, key=lambda s: s.top_m):
+        beside = (len(sample.label) + 1) * ADVANCE <= results - x - 14
+        names = [sample.label] if beside else textwrap.wrap(sample.label, whole)
+        above = 0 if beside else len(names)
         lines = textwrap.wrap(sample.words, letters) or [""]
         middle = y((sample.top_m + sample.base_m) / 2)
         at = max(middle, free)
-        at = min(at, height - 6 - (len(lines) - 1) * _LINE)
+        at = min(at, height - 6 - (above + len(lines) - 1) * _LINE)
         parts.append(f'<path class="gc-span" d="M{x:g} {y(sample.top_m):.1f}V{y(sample.base_m):.1f}"/>')
         parts.append(f'<path class="gc-stem" d="M{x:g} {middle:.1f}L{x + 10:g} {at:.1f}"/>')
-        parts.append(f'<text class="gc-head" x="{x + 14:g}" y="{at + 4:.1f}">{escape(sample.label)}</text>')
         parts += [
-            f'<text x="{results:g}" y="{at + 4 + i * _LINE:.1f}">{escape(one)}</text>' for i, one in enumerate(lines)
+            f'<text class="gc-head" x="{x + 14:g}" y="{at + 4 + i * _LINE:.1f}">{escape(one)}</text>'
+            for i, one in enumerate(names)
         ]
-        free = at + len(lines) * _LINE + 4
+        parts += [
+            f'<text x="{results:g}" y="{at + 4 + i * _LINE:.1f}">{escape(one)}</text>'
+            for i, one in enumerate(lines, above)
+        ]
+        free = at + (above + len(lines)) * _LINE + 4
     return parts
 
 
 def _wrapped(words: str, x: float, y: float, width: float, most: int) -> list[str]:
-    letters = max(8, int(width / _ADVANCE))
+    letters = max(8, int(width / ADVANCE))
     lines = textwrap.wrap(words, letters, max_lines=most, placeholder=" …")
     return [
         f'<text class="gc-soft" x="{x:g}" y="{y + i * _LINE:.1f}">{escape(one)}</text>' for i, one in enumerate(lines)

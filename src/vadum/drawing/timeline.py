@@ -3,7 +3,11 @@
 from dataclasses import dataclass, field
 from html import escape
 
+from vadum.drawing.words import ADVANCE
+
 LEFT, TOP, ROW, NIGHT = 170.0, 40.0, 34.0, 26.0
+LETTERS = int((LEFT - 16) / ADVANCE)
+"""Room for the name of a lane before its bars."""
 
 
 @dataclass(frozen=True)
@@ -22,11 +26,12 @@ class Bar:
 
 @dataclass(frozen=True)
 class Lane:
-    """One test of the plan; ``apart`` is what tells it from another one of its label."""
+    """One test of the plan; ``apart`` tells it from another one of its label, ``spoken`` is all of that in full."""
 
     label: str
     href: str
     apart: str = ""
+    spoken: str = ""
     bars: list[Bar] = field(default_factory=list)
 
 
@@ -80,8 +85,10 @@ def draw_timeline(rows: list[Lane], days: list[Day], *, width: float) -> str:
     for i, row in enumerate(rows):
         y = TOP + ROW * i
         parts.append(f'<path class="tl-line" d="M0 {y + ROW - 3:.1f}H{width:g}"/>')
+        at_y = y + (12 if row.apart else 18)
         parts.append(
-            f'<a href="{row.href}"><text x="0" y="{y + (12 if row.apart else 18):.1f}">{escape(row.label)}</text></a>'
+            f'<a href="{row.href}"><title>{escape(row.spoken or row.label)}</title><text x="0"'
+            f' y="{at_y:.1f}">{escape(row.label)}</text></a>'
         )
         if row.apart:
             parts.append(f'<text class="tl-hour" x="0" y="{y + 26:.1f}">{escape(row.apart)}</text>')

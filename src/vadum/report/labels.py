@@ -27,7 +27,7 @@ def of_sample(sample: Sample, address: str) -> Label:
     """Return the label of a sample; its code is the address of its page."""
     depth = f"{sample.top_m:.2f} to {sample.base_m:.2f} m, {sample.kind}"
     place = sample.location
-    return Label(address, f"{place.name} {sample.name}", (place.project.name, depth, sample.description[:40]))
+    return Label(address, f"{place.name} {sample.name}", (depth, place.project.name, sample.description[:40]))
 
 
 def of_tin(tin: Equipment) -> Label:

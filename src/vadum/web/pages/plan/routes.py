@@ -14,7 +14,8 @@ from vadum.bench.kept import keep_plan, kept_plan, moved
 from vadum.bench.limits import Limits, clock_at, minutes_after
 from vadum.bench.planner import Plan, PlannedTask, plan
 from vadum.bench.tasks import Job, task_id, tasks_of
-from vadum.drawing.timeline import Bar, Day, Lane, draw_timeline
+from vadum.drawing.timeline import LETTERS, Bar, Day, Lane, draw_timeline
+from vadum.drawing.words import cut
 from vadum.records.apart import told_apart
 from vadum.records.calibrations import begun_of
 from vadum.records.conditions import on_soil
@@ -207,9 +208,10 @@ def _wanted_by(test: Test, zone: tzinfo) -> datetime | None:
     return datetime.combine(day, time(23, 59), zone) if day else None
 
 
-def _short(words: str, most: int = 15) -> str:
-    """Return words for the narrow room before a test's bars; a sign says that they go on."""
-    return words if len(words) <= most else f"{words[: most - 1].rstrip(' ,')}…"
+def _called(job: Job) -> str:
+    """Return what stands before a test's bars: of what soil, and which test."""
+    title = cut(METHODS[job.code].title, 15)
+    return f"{cut(job.place, LETTERS - len(title) - 1)} {title}".lstrip()
 
 
 def _shown(whole: Made, width: float) -> dict[str, Any]:
@@ -217,9 +219,10 @@ def _shown(whole: Made, width: float) -> dict[str, Any]:
     jobs = [job for job in whole.jobs if any(p.task.job == str(job.test_id) for p in made.placed)]
     rows = [
         Lane(
-            f"{job.place} {_short(METHODS[job.code].title)}",
+            _called(job),
             f"/tests/{job.test_id}",
-            _short(job.apart, 24),
+            cut(job.apart, LETTERS),
+            f"{job.place} {METHODS[job.code].title} {job.apart}".strip(),
             [_bar(p, origin) for p in made.placed if p.task.job == str(job.test_id)],
         )
         for job in jobs
