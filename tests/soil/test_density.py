@@ -324,6 +324,9 @@ def test_hole_by_hand():
     ("change", "code"),
     [
         ({"mass_fine_air_dry_g": 1300}, "parts-off"),
+        # The whole typed in the place of its oven-dry fine earth, and a digit lost.
+        ({"mass_fine_air_dry_g": None, "mass_fine_dry_g": 1930}, "parts-off"),
+        ({"mass_fine_air_dry_g": None, "mass_fine_dry_g": 138.2}, "parts-off"),
         ({"mass_air_dry_g": 2200}, "dried-heavier"),
         ({"mass_coarse_g": 540}, "washed-heavier"),
         ({"mass_coarse_unwashed_g": 630, "mass_fine_air_dry_g": 1310}, "fines-on-stones"),

@@ -380,6 +380,14 @@ def test_each_slip_at_the_rings_is_named(more, code):
     assert code in RINGS.reduce_raw(readings).codes()
 
 
+def test_the_columns_of_two_rings_exchanged_are_noticed():
+    # Water spreads sideways below the outer rim: between the rings it goes faster, never more slowly.
+    faster = [1.15 * fall for fall in FALLS]
+    plain, turned = (RINGS.reduce_raw(rings(*both)).codes() for both in ((FALLS, faster), (faster, FALLS)))
+    assert "inner-faster" not in plain
+    assert "inner-faster" in turned
+
+
 def test_tubes_that_stand_go_back_or_never_are_steady():
     assert "stuck" in RINGS.reduce_raw(rings([40, 40, 0, 0, 0], [40] * 5)).codes()
     assert "wrong-way" in RINGS.reduce_raw(rings([60, 44, -41, 40, 40, 40], FALLS)).codes()

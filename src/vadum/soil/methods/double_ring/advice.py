@@ -28,7 +28,7 @@ from vadum.soil.methods.double_ring.readings import Kept, RingReadings, RingSett
 from vadum.soil.methods.double_ring.velocities import Ring
 
 _RATIO, _HEADS_MM, _DRIVEN_MM, _CLEARANCE_M, _SAME = (1.8, 2.6), 5.0, 50.0, 1.0, 0.02
-_INNER, _OUTER, _JUMP, _LONG, _STUCK = 1.25, 1.8, 1.7, 20, 3
+_INNER, _OUTER, _JUMP, _LONG, _STUCK = 1.1, 1.8, 1.7, 20, 3
 
 
 def ring_findings(readings: RingReadings) -> list[Finding]:

@@ -66,7 +66,7 @@ SHORT = note(
 INNER_FASTER = warn(
     "inner-faster",
     "The inner ring takes {ratio:.2g} times as much as the ground between the rings.",
-    "Look for a crack or a root in it, water below its rim, and whether the tubes are exchanged.",
+    "Look for a crack or a root in it, water below its rim, and whether the tubes or their columns are exchanged.",
 )
 OUTER_FASTER = warn(
     "outer-faster",

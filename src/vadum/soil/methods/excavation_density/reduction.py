@@ -38,6 +38,8 @@ BASIS = "ASTM D5030"
 _FOLLOWED = {Hole.LINER: ["ASTM D5030"], Hole.SAND_CONE: ["ASTM D1556"], Hole.MEASURED: ["ISO 11272"]}
 _STONY = 50.0
 _DUST_STOP = 5.0
+# Of their mass fat clays hold in the air.
+_AIR_DRY_PERCENT = 10.0
 
 
 @dataclass(frozen=True)
@@ -209,6 +211,8 @@ def _soil_findings(readings: ExcavationReadings, settings: ExcavationSettings) -
     if unwashed is not None and washed is None and (fine is not None or readings.mass_fine_dry_g is not None):
         findings.append(UNWASHED.at("mass_coarse_unwashed_g"))
     coarse = unwashed if unwashed is not None else washed
+    if dry is not None and coarse is not None and fine is None and readings.mass_fine_dry_g is not None:
+        findings += _dried_apart(dry, coarse, readings.mass_fine_dry_g, settings)
     if dry is not None and coarse is not None and fine is not None:
         lost = 100 * (dry - coarse - fine) / dry if dry else 0.0
         if abs(lost) > settings.dust_percent:
@@ -218,6 +222,16 @@ def _soil_findings(readings: ExcavationReadings, settings: ExcavationSettings) -
             found = doubt.at("mass_fine_air_dry_g", parts=coarse + fine, whole=dry, percent=abs(lost))
             findings.append(found)
     return findings
+
+
+def _dried_apart(whole: float, coarse: float, fine_dry: float, settings: ExcavationSettings) -> list[Finding]:
+    """Return that stones and oven-dry fine earth are not the air-dry soil they came from: what is lacking is no more
+    than what air-dry soil holds and what may be lost."""
+    lost = 100 * (whole - coarse - fine_dry) / whole if whole else 0.0
+    if -settings.dust_percent <= lost <= settings.dust_percent + _AIR_DRY_PERCENT:
+        return []
+    doubt = PARTS_FAR_LOST if lost > 0 else PARTS_FAR_HEAVIER
+    return [doubt.at("mass_fine_dry_g", parts=coarse + fine_dry, whole=whole, percent=abs(lost))]
 
 
 def _next(readings: ExcavationReadings, settings: ExcavationSettings, volume: float | None, left: float | None) -> str:
