@@ -82,6 +82,8 @@ def peak(curve: Curve, limit_percent: float, fall_percent: float = FALL_PERCENT)
     """
     within = curve.strain_percent - curve.start_percent <= limit_percent + 1e-9
     strain, stress = curve.strain_percent[within], curve.stress_kpa[within]
+    if not len(stress):
+        return limit_percent + curve.start_percent, curve.at(limit_percent + curve.start_percent), False
     k = int(np.argmax(stress))
     passed = peak_passed(stress, fall_percent)
     if k == len(stress) - 1 and len(curve.strain_percent) > len(strain):

@@ -9,6 +9,7 @@ from vadum.soil.contract.by_hand import HandSettings
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Row, Supplied, reading, setting
 from vadum.soil.contract.neighbours import Relation, Rising, Smooth
+from vadum.soil.contract.still import Moves
 from vadum.soil.physics.bearing import RATE_MM_MIN, Rounded, School
 
 STEP_MM = 0.25
@@ -89,6 +90,8 @@ def pressed(*tables: str) -> tuple[Relation, ...]:
                 Rising(f"{table}.penetration_mm"),
                 Smooth(f"{table}.ring_div", "penetration_mm"),
                 Smooth(f"{table}.load_kn", "penetration_mm"),
+                Moves(f"{table}.ring_div"),
+                Moves(f"{table}.load_kn"),
             )
         ),
     )

@@ -153,7 +153,7 @@ def _ratio(
             unit="%",
         )
     )
-    if len(values) > 1:
+    if len(values) > 1 and mean > 0:
         spread = 100 * max(abs(value - mean) for _, value in values) / mean
         result.parameters.append(SPREAD_PERCENT.of(spread))
         far, value = max(values, key=lambda v: abs(v[1] - mean))

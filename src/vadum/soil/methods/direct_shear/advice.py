@@ -147,6 +147,8 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
 
 def _spike(s: Sheared) -> bool:
     """Return whether the stress falls far at the very start and rises again: a soil rises once to its peak."""
+    if s.horizontal_mm[-1] <= 0:
+        return False  # it did not travel, which is said elsewhere
     share = s.horizontal_mm / float(s.horizontal_mm[-1])
     i = int(np.argmax(np.where(share <= _EARLY, s.shear_kpa, -np.inf)))
     after = s.shear_kpa[i:][share[i:] <= _EARLY + share[i]]

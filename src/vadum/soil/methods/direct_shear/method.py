@@ -13,6 +13,7 @@ from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.contract.rows import Parts
+from vadum.soil.contract.still import Moves
 from vadum.soil.methods.direct_shear import findings as own_findings
 from vadum.soil.methods.direct_shear import results as own_results
 from vadum.soil.methods.direct_shear.readings import DirectShearReadings
@@ -31,7 +32,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     code = "direct-shear"
     title = "Direct shear"
     known_as = ("shear box", "shear strength", "friction angle", "cohesion")
-    version = "3"
+    version = "4"
     place = 140
     mark = "φ′"
     made_with = {"shear box": {}, "load ring": {}, "gauge": {}}
@@ -52,6 +53,9 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     results = results_in(own_results)
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
+        Moves("record.horizontal_mm", group="specimen", log="log"),
+        Moves("record.force_n", group="specimen", log="log"),
+        Moves("record.force_div", group="specimen"),
         Rising("record.horizontal_mm", group="specimen", level=True, unless="reversals"),
         OwnSeries(("record.force_n",), group="specimen", log="log"),
         OwnSeries(("record.force_div",), group="specimen"),

@@ -13,6 +13,7 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.neighbours import Alike, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.still import Moves
 from vadum.soil.methods.hydrometer import findings as own_findings
 from vadum.soil.methods.hydrometer.equations import (
     composite_correction,
@@ -37,7 +38,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
     code = "hydrometer"
     title = "Hydrometer analysis"
     known_as = ("sedimentation", "grain size", "particle size", "gradation", "clay fraction", "silt")
-    version = "2"
+    version = "3"
     place = 50
     mark = "fines"
     curve_is = "fine grading"
@@ -53,6 +54,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         Alike(("corrections.temperature_c", "sedimentation.temperature_c"), apart=7.0),
         Smooth("sedimentation.hydrometer", "elapsed_min", x_else="due_min", log_x=True),
         Rising("sedimentation.elapsed_min"),
+        Moves("sedimentation.hydrometer", log="log", least=8),
     )
     findings = doubts_in(own_findings, particle, joint)
     computed = (

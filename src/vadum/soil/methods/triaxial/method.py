@@ -15,6 +15,7 @@ from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
 from vadum.soil.contract.rows import Parts
+from vadum.soil.contract.still import Moves
 from vadum.soil.methods.triaxial import findings as own_findings
 from vadum.soil.methods.triaxial import results as own_results
 from vadum.soil.methods.triaxial.readings import MOST_SPECIMENS, TriaxialReadings
@@ -44,7 +45,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     code = "triaxial"
     title = "Triaxial compression"
     known_as = ("shear strength", "effective stress", "undrained", "consolidated")
-    version = "4"
+    version = "5"
     place = 160
     mark = "c′ φ′"
     made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}
@@ -65,6 +66,9 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     results = results_in(own_results)
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
+        Moves("shearing.shortening_mm", group="specimen", log="log"),
+        Moves("shearing.force_n", group="specimen", log="log"),
+        Moves("shearing.pore_kpa", group="specimen", log="log", zero_is_blank=True),
         Rising("shearing.shortening_mm", group="specimen"),
         Smooth("shearing.force_n", "shortening_mm", group="specimen"),
         Smooth("shearing.pore_kpa", "shortening_mm", group="specimen"),

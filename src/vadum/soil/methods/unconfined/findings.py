@@ -43,6 +43,11 @@ GRAINS_LARGE = warn(
     "Say so on the sheet; test a larger specimen where there is soil.",
 )
 ANGLE_MISSING = note("angle-missing", "A plane without its angle.", "Measure it from the horizontal.")
+BEYOND_LIMIT = stop(
+    "beyond-limit",
+    "{table}: the first reading is at {first:.1f %} already, the limit is {limit_percent:g %}.",
+    "Type the readings from the start of loading on; look whether the shortening is in mm.",
+)
 PEAK_NOT_PASSED = stop(
     "peak-not-passed",
     "The stress still rises at {last:.1f %}: neither a peak nor {limit_percent:g %} is reached.",

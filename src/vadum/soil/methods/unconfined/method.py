@@ -17,6 +17,7 @@ from vadum.soil.contract.method import DEFER, Computed, Method, Operation, Proce
 from vadum.soil.contract.neighbours import Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.still import Moves
 from vadum.soil.methods.unconfined import findings as own_findings
 from vadum.soil.methods.unconfined import results as own_results
 from vadum.soil.methods.unconfined.readings import UnconfinedContext, UnconfinedReadings, UnconfinedSettings
@@ -64,6 +65,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     title = "Unconfined compression"
     known_as = ("ucs", "unconfined compressive strength", "undrained shear strength", "cohesion")
     place = 150
+    version = "2"
     mark = "qu"
     made_with = {"press": {}, "load ring": {}, "gauge": {}}
     basis = ("ASTM D2166", "ISO 17892-7")
@@ -71,6 +73,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, specimen)
     neighbours = (
+        *(Moves(f"{table}.{read}") for table in ("loading", "remoulded") for read in ("shortening_mm", "force_n")),
         Rising("loading.shortening_mm"),
         Smooth("loading.force_n", "shortening_mm"),
         Rising("remoulded.shortening_mm"),

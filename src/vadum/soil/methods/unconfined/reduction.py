@@ -8,11 +8,18 @@ from vadum.soil.bench.particle import particle_density
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
+from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import Parameter
 from vadum.soil.methods.unconfined.advice import failure_findings, next_step, run_findings
 from vadum.soil.methods.unconfined.figure import stress_figure
-from vadum.soil.methods.unconfined.findings import BEDDING, PEAK_NOT_PASSED, REMOULDED_HIGHER, REMOULDED_UNFINISHED
+from vadum.soil.methods.unconfined.findings import (
+    BEDDING,
+    BEYOND_LIMIT,
+    PEAK_NOT_PASSED,
+    REMOULDED_HIGHER,
+    REMOULDED_UNFINISHED,
+)
 from vadum.soil.methods.unconfined.readings import LoadingRow, UnconfinedContext, UnconfinedReadings, UnconfinedSettings
 from vadum.soil.methods.unconfined.results import (
     CONSISTENCY,
@@ -105,6 +112,7 @@ def _stress(row: LoadingRow, made: Specimen) -> float | None:
 def _strength(
     result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, curve: cp.Curve, made: Specimen
 ) -> None:
+    result.findings += _beyond_limit("loading", curve, settings)
     strain, qu, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
     if settings.peak_percent is not None:
         strain, qu = settings.peak_percent, curve.at(settings.peak_percent)
@@ -161,6 +169,15 @@ def _strength(
     ]
 
 
+def _beyond_limit(table: str, curve: cp.Curve, settings: UnconfinedSettings) -> list[Finding]:
+    """Return that no reading lies within the limit: a strength at the limit would be one that nobody read."""
+    first = float((curve.strain_percent - curve.start_percent).min())
+    if first <= settings.limit_percent:
+        return []
+    values = {"table": table.capitalize(), "first": first, "limit_percent": settings.limit_percent}
+    return [BEYOND_LIMIT.at(f"{table}.0.shortening_mm", **values)]
+
+
 def _remoulded(
     result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, made: Specimen, qu: float
 ) -> None:
@@ -170,6 +187,7 @@ def _remoulded(
     if len(rows) < 3 or length is None or area is None:
         return
     curve = cp.stress_strain([r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], length, area)
+    result.findings += _beyond_limit("remoulded", curve, settings)
     _, left, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
     last = float(curve.strain_percent[-1])
     if not passed and last < settings.limit_percent - 1e-6:
