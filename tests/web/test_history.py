@@ -1,10 +1,12 @@
 """Earlier states of a test: seen, compared with now, made the newest again. And finding things by words."""
 
 import pytest
+from fastapi.testclient import TestClient
 
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_U2
 from vadum.records.history import differences
 from vadum.soil.registry import method as method_of
+from vadum.web.app import create_app
 
 SHEET, CHECKED = LIQUID_LIMIT_U2, LIQUID_LIMIT_B1
 
@@ -127,3 +129,12 @@ def test_what_waits_for_a_cell_or_on_a_revision_that_never_was_is_refused_plainl
     assert against(client, 99, {}).status_code == 404
     unknown = against(client, 0, {"trials.0.colour": "red"})
     assert (unknown.status_code, "colour" in unknown.text) == (422, True)
+
+
+def test_a_sheet_says_which_version_it_was_made_by_and_which_is_offered(database, monkeypatch):
+    method = method_of("liquid-limit")
+    was = method.version
+    monkeypatch.setattr(type(method), "version", "99")
+    with TestClient(create_app(database)) as upgraded:
+        offered = upgraded.get(f"/api/tests/{SHEET}/sheet").json()["offered"]
+    assert (offered["from"], offered["to"]) == (was, "99")

@@ -417,7 +417,7 @@ def _offered(test: Test, standing: Standing) -> dict[str, Any] | None:
     had = test.offered["parameters"]
     return {
         "from": test.offered["version"],
-        "to": test.version,
+        "to": standing.version,
         "results": [
             {
                 "symbol": one["symbol"],
