@@ -264,3 +264,9 @@ def test_every_column_knows_its_own_unit():
 )
 def test_words_that_look_the_same_are_kept_the_same(typed, kept):
     assert words_typed(typed) == kept
+
+
+@pytest.mark.parametrize("value", [9.6e19, 9.637145125246592e34, -1e300])
+def test_a_result_beyond_all_measure_is_rounded_like_any_other(value):
+    # It was the end of the whole reduction: more digits than are counted with.
+    assert float(TENTH.text(value)) == pytest.approx(value, rel=1e-9)

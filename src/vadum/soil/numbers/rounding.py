@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 # Ten significant figures clear the noise of binary arithmetic before a tie is judged, so that 0.15 to 0.1 is a tie.
 _SIGNIFICANT = 10
+_WHOLE = Decimal(10) ** 20
 
 
 class Rounding(BaseModel):
@@ -19,6 +20,8 @@ class Rounding(BaseModel):
     def round(self, value: float) -> Decimal:
         """Return ``value`` rounded to the step, keeping the step's decimals (``22.0`` stays ``22.0``)."""
         clean = Decimal(f"{value:.{_SIGNIFICANT}g}")
+        if abs(clean) >= _WHOLE:
+            return clean  # no figure that is shown stands behind the point; a result so large is refused elsewhere
         steps = (clean / self.step).to_integral_value(rounding=ROUND_HALF_EVEN)
         rounded = (steps * self.step).quantize(self.step)
         return rounded or abs(rounded)  # no "-0"

@@ -148,7 +148,7 @@ def creep_figure(made: list[Stage], settings: PlateIncrementalSettings) -> Figur
                 Line(
                     key="ahead",
                     role="construction",
-                    points=[(float(t), line[0] + line[1] * float(np.log10(t))) for t in ahead],
+                    points=[(float(t), line[0] + line[1] * float(np.log10(t))) for t in ahead if t > 0],
                 )
             )
         rate = hand.rate_mm_min(settings.rate)
