@@ -91,11 +91,11 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         Computed(table="tins", key="dry_density", label="ρd", unit="g/cm³", decimals=2),
         Computed(table="calipers", key="mean_mm", label="mean D", unit="mm", decimals=2),
         Computed(table="saturation", key="b", label="B", decimals=2),
-        Computed(table="after", key="area_mm2", label="A", unit="mm²"),
-        Computed(table="after", key="length_mm", label="L", unit="mm", decimals=2),
+        Computed(table="after", key="area_mm2", label="A", unit="mm²", decimals=0),
+        Computed(table="after", key="length_mm", label="L", unit="mm"),
         Computed(table="after", key="water_content", label="w", unit="%"),
-        Computed(table="after", key="dry_density", label="ρd", unit="g/cm³", decimals=3),
-        Computed(table="after", key="void_ratio", label="e", decimals=3),
+        Computed(table="after", key="dry_density", label="ρd", unit="g/cm³", decimals=2),
+        Computed(table="after", key="void_ratio", label="e", decimals=2),
         Computed(table="shearing", key="deviator_kpa", label="q", unit="kPa"),
     )
     Readings = TriaxialReadings
