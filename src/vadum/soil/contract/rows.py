@@ -70,6 +70,11 @@ def next_part(rows: Sequence[Row], done: Container[int]) -> int:
     return next(waiting, len(rows) + 1)
 
 
+def called(i: int, name: str | None) -> str:
+    """Return what a place in a row of a table is called: by its own name, else by its number."""
+    return name or f"place {i + 1}"
+
+
 def by_row(table: str, key: str, rows: NDArray[np.int64], values: NDArray[np.float64]) -> dict[str, float]:
     """Return worked-out cells by path; what comes from a logger file has row -1, and no cell."""
     typed = rows >= 0

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.rows import called
 from vadum.soil.methods.density_gauge.figure import spots_figure
 from vadum.soil.methods.density_gauge.findings import (
     ABOVE_ZERO_AIR,
@@ -13,7 +14,7 @@ from vadum.soil.methods.density_gauge.findings import (
     NOT_PERMITTED,
     PLACES_APART,
 )
-from vadum.soil.methods.density_gauge.readings import DensityGaugeReadings, DensityGaugeSettings, Gauge, Spot
+from vadum.soil.methods.density_gauge.readings import DensityGaugeReadings, DensityGaugeSettings, Gauge
 from vadum.soil.methods.density_gauge.results import DRY_DENSITY, DRY_SPOT, SPREAD_PERCENT, WATER_CONTENT, WATER_SPOT
 from vadum.soil.physics.phases import dry_density, saturated_dry_density
 
@@ -43,7 +44,7 @@ def reduce_density_gauge(readings: DensityGaugeReadings, settings: DensityGaugeS
             continue
         bulk = row.bulk_density_g_cm3 + (readings.density_offset_g_cm3 or 0.0)
         water = max(0.0, row.water_percent + (readings.water_offset_percent or 0.0))
-        found.append(Measured(i, _name(i, row), water, bulk, dry_density(bulk, water)))
+        found.append(Measured(i, called(i, row.place), water, bulk, dry_density(bulk, water)))
     result.findings = _fit(readings, settings, found)
     for one in found:
         result.computed[f"spots.{one.row}.dry_g_cm3"] = one.dry
@@ -65,7 +66,7 @@ def reduce_density_gauge(readings: DensityGaugeReadings, settings: DensityGaugeS
     result.complete = bool(found) and len(found) == len(begun) and readings.finished == "yes"
     result.figures = [spots_figure([(one.name, one.row, one.water, one.dry) for one in found], settings)]
     measured = {one.row for one in found}
-    waiting = next((_name(i, row) for i, row in begun if i not in measured), "")
+    waiting = next((called(i, row.place) for i, row in begun if i not in measured), "")
     result.next_step = _next_step(waiting, readings, begun=bool(begun))
     return result
 
@@ -109,10 +110,6 @@ def _parameters(result: Reduction, found: list[Measured], settings: DensityGauge
             DRY_SPOT.of(one.dry, number=number, place=one.name),
             WATER_SPOT.of(one.water, number=number, place=one.name),
         ]
-
-
-def _name(i: int, row: Spot) -> str:
-    return row.place or f"place {i + 1}"
 
 
 def _next_step(waiting: str, readings: DensityGaugeReadings, *, begun: bool) -> str:

@@ -6,6 +6,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.limit import basis_of
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.contract.rows import called
 from vadum.soil.methods.drop_plate.drops import Dropped, dropped
 from vadum.soil.methods.drop_plate.figure import places_figure
 from vadum.soil.methods.drop_plate.findings import (
@@ -39,7 +40,7 @@ def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings, 
     begun = [(i, row) for i, row in enumerate(readings.places) if row.used and not row.empty]
     for i, row in begun:
         drops = [value for key in MEASURED if (value := getattr(row, key)) is not None]
-        name = _name(i, row)
+        name = called(i, row.place)
         if any(s > _CANNOT_MM for s in drops):
             cell = f"places.{i}.{next(k for k in MEASURED if (getattr(row, k) or 0) > _CANNOT_MM)}"
             result.findings.append(DIVISIONS.at(cell, place=name.capitalize(), s=max(drops)))
@@ -64,10 +65,6 @@ def reduce_drop_plate(readings: DropPlateReadings, settings: DropPlateSettings, 
     result.figures = [places_figure(found, settings)]
     result.next_step = _next_step(begun, found, readings)
     return result
-
-
-def _name(i: int, row: Place) -> str:
-    return row.place or f"place {i + 1}"
 
 
 def _setup(readings: DropPlateReadings, settings: DropPlateSettings) -> list[Finding]:
@@ -135,7 +132,7 @@ def _next_step(begun: list[tuple[int, Place]], found: list[Dropped], readings: D
     waiting = next(((i, row) for i, row in begun if i not in measured), None)
     if waiting is not None:
         i, row = waiting
-        name = _name(i, row).capitalize()
+        name = called(i, row.place).capitalize()
         number = next((n for n, key in enumerate(MEASURED, 1) if not getattr(row, key)), 1)
         if i == begun[-1][0]:
             return f"{name}, drop {number} of 3 that count: catch the weight after its rebound, read the settlement."
