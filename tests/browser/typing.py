@@ -1,6 +1,7 @@
 """Typing into sheets as a hand does it, and a comparison of what was typed with what is stored."""
 
 import re
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -102,6 +103,23 @@ def wind(page, seconds):
     if seconds > 1:
         page.clock.fast_forward(round(1000 * (seconds - 1)))
     page.clock.run_for(round(1000 * min(seconds, 1)))
+
+
+class Watch:
+    """How long a test has really gone on: an installed clock goes on by itself for as long as a busy machine takes."""
+
+    def __init__(self):
+        self.begun = time.monotonic()
+
+    def allows(self, seconds, least):
+        """Return whether ``seconds`` is what was wound on, and no more than the machine took on top."""
+        return least - 1 <= seconds <= least + 1 + time.monotonic() - self.begun
+
+    def reads(self, clock, least):
+        """Expect a clock of minutes and seconds, counting up, to show what was wound on."""
+        expect(clock).to_have_text(re.compile(r"^\d+:\d\d$"))
+        minutes, seconds = clock.inner_text().split(":")
+        assert self.allows(60 * int(minutes) + int(seconds), least)
 
 
 def all_saved(page):

@@ -22,7 +22,9 @@ export const pressWords = (span) => ({
     return this.going && this.left < 3;
   },
   get rateWord() {
-    return this.measured ? `${this.measured.toFixed(2)} mm/min` : `set ${this.rate} mm/min`;
+    const set = `set ${this.rate}`;
+    if (!this.measured) return `${set} mm/min`;
+    return `${this.measured.toFixed(2)} mm/min${this.rateBad ? `, ${set}` : ""}`;
   },
   get rateBad() {
     return Boolean(this.measured && Math.abs(this.measured - this.rate) > 0.2 * this.rate);
