@@ -106,7 +106,8 @@ def _typed(page: Page, path: str) -> list[float]:
     cell = page.locator(f"input[data-path='{path}']")
     cell.fill("")
     for key in KEYS:
-        cell.press(key)
+        # Not by way of the cell, which would be looked for among hundreds at every key, in the page's own time.
+        page.keyboard.press(key)
         page.wait_for_timeout(180)
     page.wait_for_timeout(600)
     return page.evaluate("() => window.painted") or [16]

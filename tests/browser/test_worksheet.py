@@ -456,6 +456,30 @@ def test_what_is_typed_into_the_last_cell_counts_and_is_not_added_to(page, key):
     expect(last).to_have_value("41.6")
 
 
+def test_a_scanner_that_types_and_enters_in_one_go_begins_the_next_row(page):
+    """Its letters and its Enter are there before the page has been painted once."""
+    test = new_test(page, "water-content")
+    page.goto(f"/tests/{test}")
+    expect(page.get_by_text("nothing to save yet")).to_be_visible()
+    tins = page.locator("input[data-path^=determinations][data-path$='.tin']")
+    tins.first.evaluate(
+        """async (cell, letters) => {
+          cell.focus();
+          for (const letter of letters) {
+            cell.value += letter;
+            cell.dispatchEvent(new InputEvent("input", { bubbles: true }));
+            await null;
+          }
+          cell.dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowDown", bubbles: true }));
+        }""",
+        "Z81",
+    )
+    expect(tins).to_have_count(2)
+    expect(tins.last).to_be_focused()
+    all_saved(page)
+    assert [row["tin"] for row in stored(page, test)["determinations"]] == ["Z81"]
+
+
 def test_light_and_dark_are_remembered(page):
     page.emulate_media(color_scheme="light")
     page.goto("/")

@@ -12,7 +12,7 @@ from vadum.exchange.ags4.fillings import filling, left_out
 from vadum.exchange.bench_file import example_of, parse
 from vadum.scaffold import new_method
 from vadum.soil.contract.cells import tables
-from vadum.soil.contract.field import source_of
+from vadum.soil.contract.field import source_of, unit_of
 from vadum.soil.contract.pipeline import SHARED
 from vadum.soil.registry import METHODS
 from vadum.soil.site import QUANTITIES
@@ -59,6 +59,10 @@ def missing(method):
     for column in method.computed:
         if column.table not in tables(method.Readings):
             yield f"a worked-out column of {column.table}, which is no table"
+    for name, model in {"": method.Readings, **tables(method.Readings)}.items():
+        headings = [(info.title, unit_of(model, key)) for key, info in model.model_fields.items() if info.title]
+        for heading in {one for one in headings if headings.count(one) > 1}:
+            yield f"two of {name or 'the fields'} are called {heading}: whoever only hears them cannot tell them apart"
     if not filling(method.code) and left_out(method.code) in ("", "no group of the format is filled by it"):
         yield "no file in exchange/ags4/methods, neither a filling nor a reason"
     if not example_of(method.code):

@@ -63,7 +63,7 @@ class Determination(Row):
         instead="volume_cm3",
     )
     temperature_water_c: float | None = reading(
-        "at",
+        "water at",
         "°C",
         about="temperature of that water",
         low=0,
@@ -83,7 +83,7 @@ class Determination(Row):
         absent=REQUIRED,
     )
     temperature_c: float | None = reading(
-        "at",
+        "soil at",
         "°C",
         about="temperature with the soil",
         low=0,

@@ -21,7 +21,7 @@ function typedCell(page, k) {
       inputmode: column.kind === "text" ? "text" : "decimal",
       "data-path": path,
       "data-hand": column.hand,
-      "aria-label": `${column.label}, row ${page.rowNumber(row)}`,
+      "aria-label": `${labelled(column)}, row ${page.rowNumber(row)}`,
       "aria-invalid": row.cells[column.key].error ? "true" : "false",
       title: origin,
       placeholder: expected,

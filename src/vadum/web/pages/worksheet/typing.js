@@ -23,7 +23,9 @@ export const typing = {
   },
   // Typing. One pair of ears for all cells: a sheet has hundreds.
   atCell(event) {
-    if (event.target.matches("input[data-path]")) this[AT_CELL[event.type]](event);
+    if (!event.target.matches("input[data-path]")) return;
+    if (event.type !== "input") this.laid();
+    this[AT_CELL[event.type]](event);
   },
   // Looked for in the whole page: what asks may be a button that is gone by now.
   cell(path) {
@@ -31,14 +33,28 @@ export const typing = {
   },
   typing(event) {
     const { path } = event.target.dataset;
-    this.stood[path] ??= this.text(path);
+    const begun = this.text(path);
+    this.stood[path] ??= begun;
     this.drafts[path] = event.target.value;
     this.store.keep(path, event.target.value);
-    this.lay();
+    // The first letter may begin a row, and a scanner's next key goes into the one below.
+    if (begun) this.layOncePainted();
+    else this.lay();
     // What was asked for before this key is overtaken: its answer would be shown while the hand goes on.
     this.asked = (this.asked ?? 0) + 1;
     clearTimeout(this.timer);
     this.timer = setTimeout(() => this.preview(), PREVIEW_MS);
+  },
+  // The letter stands in its cell and is painted first; what follows from it in the page is laid after that, or before
+  // the hand does anything else.
+  unlaid: false,
+  layOncePainted() {
+    if (!this.unlaid) requestAnimationFrame(() => setTimeout(() => this.laid()));
+    this.unlaid = true;
+  },
+  laid() {
+    if (this.unlaid) this.lay();
+    this.unlaid = false;
   },
   dropDraft(path) {
     this.pressed = "";
