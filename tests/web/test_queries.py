@@ -3,13 +3,16 @@
 import re
 from collections import Counter
 from contextlib import contextmanager
+from pathlib import Path
 
 import pytest
 from sqlalchemy import event
 from sqlmodel import Session
 
-from tests.web.hands import signed_in
+from tests.laboratory import WATER_CONTENT_B3
+from tests.web.hands import save, signed_in
 from vadum.records.tables import Location, Project, Sample, Stratum, Test
+from vadum.web.app import create_app
 
 # At most so often, with who asks and what it is told.
 MOST = 12
@@ -164,6 +167,29 @@ def test_the_board_reads_no_years_of_checked_tests(app):
     for plan in waiting:
         assert any("ix_test_moved" in line for line in plan), plan
         assert not any(line.startswith("SCAN test") for line in plan), plan
+
+
+def test_what_is_due_reads_again_only_what_was_saved_since(app):
+    """Every page asks for it, and the record of a press under way is long."""
+    client = signed_in(app, "manager")
+
+    def read():
+        with counted(app) as asked:
+            due = client.get("/api/board").json()
+        readings = [list(parameters) for statement, parameters in asked if "test.readings" in statement]
+        return due["oven"], readings
+
+    before, (at_first,) = read()
+    assert len(at_first) > 20
+    assert read()[1] == []
+    # By another process: a second application on the same file knows nothing of what the first has read.
+    other = signed_in(create_app(Path(app.state.engine.url.database)), "technician")
+    save(other, WATER_CONTENT_B3, cells={"determinations.0.tin": "T-31"})
+    after, again = read()
+    assert again == [[WATER_CONTENT_B3]]
+    tins = [[held["what"] for held in oven if held["test"] == WATER_CONTENT_B3] for oven in (before, after)]
+    assert "T-31" in tins[1][0]
+    assert "T-31" not in tins[0][0]
 
 
 def test_practice_is_found_by_its_own_index(app):

@@ -1,6 +1,6 @@
 """The due board: what is late, now, next and later over all tests, and what stands in the ovens."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
@@ -17,7 +17,7 @@ class Running:
     test_id: int
     title: str
     place: str
-    operations: list[Operation]
+    operations: Sequence[Operation]
     times: dict[str, datetime]
     begun: datetime | None
     tins: tuple[str, ...] = ()

@@ -1,5 +1,6 @@
 """The clock of one test: when each operation of its timetable falls due, given what was done and when."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Literal
@@ -27,7 +28,7 @@ class Due:
 
 
 def due_operations(
-    operations: list[Operation], times: dict[str, datetime], begun: datetime | None, now: datetime
+    operations: Sequence[Operation], times: dict[str, datetime], begun: datetime | None, now: datetime
 ) -> list[Due]:
     """Return each operation with its time and standing, in the timetable's order.
 
@@ -64,7 +65,7 @@ def due_operations(
     return found
 
 
-def _anchor(operations: list[Operation], i: int) -> Operation | None:
+def _anchor(operations: Sequence[Operation], i: int) -> Operation | None:
     """Return the operation that another counts from."""
     name = operations[i].after
     if name is None:

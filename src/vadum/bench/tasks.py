@@ -1,5 +1,6 @@
 """From timetables to tasks of a plan, with what must come before what within a sample."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -19,7 +20,7 @@ class Job:
     soil: str
     """The sample or location it is of: what must come before what holds within one."""
     label: str
-    operations: list[Operation]
+    operations: Sequence[Operation]
     times: dict[str, datetime]
     begun: datetime | None
     wanted_by: datetime | None = None

@@ -1,10 +1,14 @@
 """When operations were done: kept beside the readings, so that every device shows the same clocks."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
+from weakref import WeakKeyDictionary
 
-from sqlmodel import Session, select
+from sqlalchemy.orm import load_only
+from sqlmodel import Session, col, select
 
 from vadum.records.conditions import among
 from vadum.records.database import writing
@@ -16,10 +20,46 @@ from vadum.soil.contract.cells import first_blank
 from vadum.soil.contract.method import Operation
 from vadum.soil.registry import method as method_of
 
+_READ: Any = (Test.method, Test.kept, Test.settings)
+_READINGS = select(Test).where(among(col(Test.id), "tests")).options(load_only(*_READ))
 _TIMES = select(OperationTime.test_id, OperationTime.key, OperationTime.at).where(among(OperationTime.test_id, "tests"))
 
 
 _timetables: Recent[list[Operation]] = Recent(256)
+
+
+@dataclass(frozen=True)
+class Timetable:
+    """What the readings of a test say of its clocks: its operations, and the tins that hold its soil."""
+
+    operations: tuple[Operation, ...]
+    tins: tuple[str, ...]
+
+
+_MOST = 4096
+# By laboratory as it is open here, test and revision: a revision has one timetable.
+_known: WeakKeyDictionary[Any, dict[tuple[int, int], Timetable]] = WeakKeyDictionary()
+
+
+def timetables_of(session: Session, tests: Sequence[Test]) -> dict[int, Timetable]:
+    """Return the timetable of each test; readings are read of those alone that were saved since it was asked last.
+
+    Every page asks what is due, and the records of a press under way are a hundred times what is asked of them.
+    """
+    engine = session.get_bind()
+    known = _known.get(engine, {})
+    asked = [(test.id or 0, test.revision) for test in tests]
+    if lacking := [number for number, revision in asked if (number, revision) not in known]:
+        read = session.exec(_READINGS, params={"tests": lacking})
+        known = known | {(test.id or 0, test.revision): _told(test) for test in read}
+    found = {key: known[key] for key in asked}
+    _known[engine] = known if len(known) <= _MOST else found
+    return {number: timetable for (number, _), timetable in found.items()}
+
+
+def _told(test: Test) -> Timetable:
+    tins = [row.get("tin") for rows in test.kept.values() if isinstance(rows, list) for row in rows]
+    return Timetable(tuple(operations_of(test)), tuple(tin for tin in tins if tin))
 
 
 def operations_of(test: Test) -> list[Operation]:

@@ -20,7 +20,7 @@ from vadum.records.context import inspection_states
 from vadum.records.practice import now_of
 from vadum.records.standing import FROZEN
 from vadum.records.tables import Equipment, Test
-from vadum.records.times import operations_of, say_done, take_back, times_of
+from vadum.records.times import operations_of, say_done, take_back, times_of, timetables_of
 from vadum.records.together import Listed, with_places
 from vadum.records.zone import today
 from vadum.soil.contract.method import Operation
@@ -36,10 +36,9 @@ _AHEAD = timedelta(minutes=1)
 _MOVED = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != literal_column("'[]'"))
 _WAITING = Listed(and_(or_(col(Test.state) == "reduced", _MOVED), of_record()), col(Test.updated_at))
 # Of a test what its line is made of.
-_LINED: Any = (Test.id, Test.method, Test.state, Test.sample_id, Test.location_id)
-_TIMED: Any = (Test.kept, Test.settings, Test.summary)
+_LINED: Any = (Test.id, Test.method, Test.state, Test.revision, Test.summary, Test.sample_id, Test.location_id)
 _UNDER_WAY_NOW = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
-_TESTS_UNDER_WAY = with_places(_UNDER_WAY_NOW).options(load_only(*_LINED, *_TIMED))
+_TESTS_UNDER_WAY = with_places(_UNDER_WAY_NOW).options(load_only(*_LINED))
 _PIECES = select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)
 
 
@@ -128,20 +127,21 @@ def board_view(session: Session, request: Request) -> dict[str, Any]:
 
 def running_tests(session: Session, request: Request) -> list[Running]:
     """Return every test under way as the board needs it."""
-    tests = seen(request, session.exec(_TESTS_UNDER_WAY).all())
+    under_way = session.exec(_TESTS_UNDER_WAY).all()
+    timetables, tests = timetables_of(session, under_way), seen(request, under_way)
     times, first, called = times_of(session, tests), begun_of(session, tests), told_apart(tests)
     found = []
     for test in tests:
-        tins = [row.get("tin") for rows in test.kept.values() if isinstance(rows, list) for row in rows]
+        timetable = timetables[test.id or 0]
         found.append(
             Running(
                 test_id=test.id or 0,
                 title=METHODS[test.method].title,
                 place=called[test.id or 0],
-                operations=operations_of(test),
+                operations=timetable.operations,
                 times=times.get(test.id or 0, {}),
                 begun=first.get(test.id or 0) if test.state == "running" else None,
-                tins=tuple(tin for tin in tins if tin),
+                tins=timetable.tins,
                 next_action=test.summary.get("next_action", "") if test.state == "running" else "",
             )
         )

@@ -23,8 +23,8 @@ from vadum.records.hours import DAYS, WorkingHours, hours_of
 from vadum.records.resources import PLACES
 from vadum.records.row_number import row_numbers
 from vadum.records.tables import Test, WorkPlan
-from vadum.records.times import operations_of, times_of
-from vadum.records.together import with_places
+from vadum.records.times import times_of, timetables_of
+from vadum.records.together import WITHOUT_READINGS, with_places
 from vadum.records.zone import zone_of
 from vadum.soil.registry import METHODS
 from vadum.web.nothere import NotHere
@@ -175,12 +175,13 @@ def _against(kept: WorkPlan | None, made: Made) -> dict[str, Any]:
 
 def _open_tests(session: Session, request: Request) -> list[Test]:
     query = select(Test).where(col(Test.state).in_(("planned", "running")), on_soil())
-    return seen(request, session.exec(with_places(query.order_by(col(Test.state), col(Test.id)))).all())
+    query = with_places(query.order_by(col(Test.state), col(Test.id))).options(*WITHOUT_READINGS)
+    return seen(request, session.exec(query).all())
 
 
 def _jobs(session: Session, tests: list[Test], called: dict[int, str]) -> list[Job]:
     times, zone = times_of(session, tests), zone_of(session)
-    first = begun_of(session, tests)
+    timetables, first = timetables_of(session, tests), begun_of(session, tests)
     jobs = []
     for test in tests:
         label = f"{called[test.id or 0]}, {METHODS[test.method].title}"
@@ -191,7 +192,7 @@ def _jobs(session: Session, tests: list[Test], called: dict[int, str]) -> list[J
                 test.method,
                 f"sample {test.sample_id}" if test.sample_id else f"location {test.location_id}",
                 label,
-                operations_of(test),
+                timetables[test.id or 0].operations,
                 times.get(test.id or 0, {}),
                 begun,
                 _wanted_by(test, zone),
