@@ -3,13 +3,14 @@
 from functools import cache
 from typing import Any, TypeVar
 
-from sqlalchemy import bindparam, inspect
-from sqlalchemy.orm import defer, joinedload, load_only, selectinload, undefer
+from sqlalchemy import bindparam, case, inspect
+from sqlalchemy.orm import defer, joinedload, load_only, selectinload
 from sqlalchemy.orm.attributes import set_committed_value
 from sqlmodel import Session, SQLModel, col, func, select
 
 from vadum.records.conditions import among
 from vadum.records.tables import Location, Project, Sample, Stratum, Test
+from vadum.soil.registry import METHODS
 
 T = TypeVar("T", bound=SQLModel)
 
@@ -83,10 +84,15 @@ _SAMPLES_AROUND = samples_with_places(
     .where(Location.project_id == bindparam("project"))
     .order_by(col(Location.id), col(Sample.top_m))
 )
-# Beside a worksheet the mix looks into the readings of another: cheaper with all than asked for once more.
+# Beside a worksheet the mix starts with the mould that the soil was packed into: not another question, and not the
+# readings of every press.
 _KEPT: Any = Test.kept
+_PACKED = [c for c, method in METHODS.items() if any(r.quantity == "maximum_dry_density" for r in method.results)]
 _TESTS_OF = (
-    select(Test).where(among(Test.sample_id, "samples")).order_by(col(Test.id)).options(AS_SUMMARY, undefer(_KEPT))
+    select(Test, case((col(Test.method).in_(_PACKED), _KEPT)))
+    .where(among(Test.sample_id, "samples"))
+    .order_by(col(Test.id))
+    .options(AS_SUMMARY)
 )
 _STRATA_OF = select(Stratum).where(Stratum.location_id == bindparam("location")).order_by(col(Stratum.top_m))
 
@@ -105,8 +111,10 @@ def hole_of(session: Session, location: Location) -> Location:
     samples = [sample for sample in location.samples if not has(sample, "tests")]
     if samples:
         by_sample: dict[int | None, list[Test]] = {sample.id: [] for sample in samples}
-        for test in session.exec(_TESTS_OF, params={"samples": list(by_sample)}):
+        for test, kept in session.exec(_TESTS_OF, params={"samples": list(by_sample)}):
             by_sample[test.sample_id].append(test)
+            if kept is not None and not has(test, "kept"):
+                set_committed_value(test, "kept", kept)
         for sample in samples:
             set_committed_value(sample, "tests", by_sample[sample.id])
     return location
