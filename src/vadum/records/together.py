@@ -1,10 +1,11 @@
 """What a page walks over, read at once: one query for all samples of a project, not one for each location."""
 
+from collections.abc import Sequence
 from functools import cache
 from typing import Any, TypeVar
 
 from sqlalchemy import bindparam, case, inspect
-from sqlalchemy.orm import defer, joinedload, load_only, selectinload
+from sqlalchemy.orm import defer, joinedload, load_only, object_session, selectinload
 from sqlalchemy.orm.attributes import set_committed_value
 from sqlmodel import Session, SQLModel, col, func, select
 
@@ -94,6 +95,7 @@ _TESTS_OF = (
     .order_by(col(Test.id))
     .options(AS_SUMMARY)
 )
+_READINGS_OF = select(Test).where(among(Test.id, "tests")).options(load_only(_KEPT))
 _STRATA_OF = select(Stratum).where(Stratum.location_id == bindparam("location")).order_by(col(Stratum.top_m))
 
 
@@ -138,6 +140,14 @@ def places_of(session: Session, project: Project, *, readings: bool = True) -> l
 
 def _walked(location: Location) -> bool:
     return has(location, "samples", "strata", "tests") and all(has(sample, "tests") for sample in location.samples)
+
+
+def read_readings(tests: Sequence[Test]) -> None:
+    """Read the readings of tests that were read without, at once."""
+    lacking = [test for test in tests if not has(test, "kept")]
+    session: Any = object_session(lacking[0]) if lacking else None
+    if session is not None:
+        session.exec(_READINGS_OF, params={"tests": [test.id for test in lacking]}).all()
 
 
 def has(row: Any, *names: str) -> bool:

@@ -5,7 +5,7 @@ from typing import Literal, get_args
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 from sqlmodel import Session
 
-from vadum.records.positions import tests_in
+from vadum.records.positions import tests_with_readings
 from vadum.records.site import counts
 from vadum.records.standing import FROZEN
 from vadum.records.states import moved_now
@@ -71,7 +71,7 @@ class Wanted(BaseModel):
 
     def tests(self, project: Project) -> list[Test]:
         """Return the tests of the report in its order."""
-        found = [test for _, test in tests_in(project) if self.takes(test)]
+        found = [test for _, test in tests_with_readings(project) if self.takes(test)]
         if self.order == "method":
             codes = list(METHODS)
             found.sort(key=lambda test: codes.index(test.method))

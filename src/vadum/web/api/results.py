@@ -10,7 +10,7 @@ from vadum.exchange.results import Result, dictionary_csv, results_csv, results_
 from vadum.exchange.workbook import MEDIA_TYPE
 from vadum.present import reduction_in
 from vadum.records.calibrations import days_of
-from vadum.records.positions import tests_in
+from vadum.records.positions import tests_with_readings
 from vadum.records.site import site_of
 from vadum.records.standing import result_of
 from vadum.records.tables import Project, Test
@@ -38,7 +38,7 @@ def text(session: Db, project_id: int) -> Response:
 
 def _results(session: Session, project_id: int) -> list[Result]:
     project = get(session, Project, project_id, "project")
-    tests = tests_in(project)
+    tests = tests_with_readings(project)
     days = days_of(session, [test for _, test in tests if test.revision])
     return [_result(session, location.name, test, days.get(test.id or 0)) for location, test in tests]
 

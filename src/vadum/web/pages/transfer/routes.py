@@ -17,7 +17,7 @@ from vadum.records.corrections import CorrectionError
 from vadum.records.custody import LONGEST, Custody, custody_of
 from vadum.records.intake import Brought, Chosen, changes, same_name, take
 from vadum.records.letterhead import letterhead_of
-from vadum.records.positions import tests_in
+from vadum.records.positions import tests_with_readings
 from vadum.records.standing import standing_of
 from vadum.records.tables import Location, Project, Sample, Test, now
 from vadum.records.zone import local
@@ -137,7 +137,7 @@ def _sent(session: Session, project: Project) -> Transfer:
         places=tuple(places.values()),
         tests=tuple(
             _test(session, test, places[location.id or 0], samples.get(test.sample_id or 0))
-            for location, test in tests_in(project)
+            for location, test in tests_with_readings(project)
         ),
     )
 
