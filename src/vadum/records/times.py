@@ -36,9 +36,9 @@ class Timetable:
     tins: tuple[str, ...]
 
 
-_MOST = 4096
-# By laboratory as it is open here, test and revision: a revision has one timetable.
-_known: WeakKeyDictionary[Any, dict[tuple[int, int], Timetable]] = WeakKeyDictionary()
+_MOST = 1024
+# By laboratory as it is open here and test: of its newest revision alone, or memory grows with every save.
+_known: WeakKeyDictionary[Any, dict[int, tuple[int, Timetable]]] = WeakKeyDictionary()
 
 
 def timetables_of(session: Session, tests: Sequence[Test]) -> dict[int, Timetable]:
@@ -48,13 +48,13 @@ def timetables_of(session: Session, tests: Sequence[Test]) -> dict[int, Timetabl
     """
     engine = session.get_bind()
     known = _known.get(engine, {})
-    asked = [(test.id or 0, test.revision) for test in tests]
-    if lacking := [number for number, revision in asked if (number, revision) not in known]:
+    revisions = {test.id or 0: test.revision for test in tests}
+    if lacking := [number for number in revisions if number not in known or known[number][0] != revisions[number]]:
         read = session.exec(_READINGS, params={"tests": lacking})
-        known = known | {(test.id or 0, test.revision): _told(test) for test in read}
-    found = {key: known[key] for key in asked}
+        known = known | {test.id or 0: (test.revision, _told(test)) for test in read}
+    found = {number: known[number] for number in revisions}
     _known[engine] = known if len(known) <= _MOST else found
-    return {number: timetable for (number, _), timetable in found.items()}
+    return {number: timetable for number, (_, timetable) in found.items()}
 
 
 def _told(test: Test) -> Timetable:
