@@ -111,3 +111,62 @@ def test_a_setting_that_is_being_typed_stays_when_the_one_before_is_saved(page):
     saved(page)
     sheet = page.request.get(f"/tests/{test}/bench.json").json()
     assert (sheet["settings"]["safety_factor"], sheet["settings"]["required_mm_h"]) == (3.0, 12.0)
+
+
+def test_a_plan_asked_for_before_a_bar_was_moved_does_not_take_the_move_back(page, monkeypatch):
+    page.goto("/plan")
+    expect(page.get_by_test_id("summary")).to_contain_text("operations")
+    name = "vadum.web.pages.plan.routes._made"
+    made, waits = resolve_name(name), [1.5]
+    monkeypatch.setattr(name, lambda *a, **k: (waits and time.sleep(waits.pop()), made(*a, **k))[1])
+    bar = page.locator('.tl-bar[aria-label="Mix the paste"]').first
+    at = float(bar.get_attribute("data-start"))
+    page.get_by_label("oven places").fill("3")
+    page.get_by_label("oven places").press("Tab")
+    bar.focus()
+    for _ in range(2):
+        page.keyboard.press("ArrowRight")
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    page.wait_for_timeout(2500)
+    page.wait_for_load_state("networkidle")
+    expect(page.locator(".tl-pinned")).to_have_count(1)
+    # The first step is the one that brings it to five minutes of the clock.
+    assert 7 <= float(bar.get_attribute("data-start")) - at <= 13, "two presses, two steps of five minutes"
+
+
+def test_the_board_asked_before_a_word_was_said_does_not_bring_its_line_back(page):
+    page.clock.install()
+    page.goto("/board")
+    held = []
+    page.route("**/api/board", lambda route: held.append((route, route.fetch())))
+    page.clock.run_for(20_000)
+    while not held:
+        page.wait_for_timeout(50)
+    row = page.get_by_role("region", name="Now").locator("li").filter(has_text="Look over the path")
+    before = row.count()
+    row.first.get_by_role("button", name=re.compile("^Done")).click()
+    expect(row).to_have_count(before - 1)
+    for route, answered_before in held:
+        route.fulfill(response=answered_before)
+    page.wait_for_timeout(500)
+    expect(row).to_have_count(before - 1)
+
+
+def test_the_mix_told_is_that_of_the_numbers_typed_last(page):
+    page.goto("/tests/17")
+    page.get_by_role("button", name="Mix").click()
+    held = []
+    page.route("**/api/preparation", lambda route: held.append((route, route.fetch())))
+    mass, told = page.get_by_label("dry mass, g"), page.get_by_test_id("mix")
+    page.get_by_label("wanted w, %").fill("12")
+    page.get_by_label("w now, %").fill("4")
+    for grams in ("1000", "2000"):
+        mass.fill(grams)
+        mass.press("Enter")
+    while len(held) < 2:
+        page.wait_for_timeout(50)
+    for route, answer in reversed(held):
+        route.fulfill(response=answer)
+        page.wait_for_timeout(300)
+    # 1000 g of dry soil want 80 g of water more, 2000 g 160 g.
+    expect(told).to_contain_text("160")

@@ -119,7 +119,8 @@ def _hours(day: Day, at: _Map) -> list[str]:
 
 def _bar(bar: Bar, y: float, at: _Map) -> str:
     x, end, free = at(bar.start), at(bar.start + bar.hands), at(bar.start + bar.hands + bar.holds)
-    state = "tl-wrong" if bar.wrong else "tl-pinned" if bar.pinned else "tl-hands"
+    state = " ".join(name for name, so in (("tl-pinned", bar.pinned), ("tl-wrong", bar.wrong)) if so) or "tl-hands"
+    said = [words for words in ("put there by hand" if bar.pinned else "", escape(bar.wrong)) if words]
     holds = (
         f'<rect class="tl-holds" x="{end:.1f}" y="{y + 11:.1f}" width="{max(0.0, free - end):.1f}" height="6"/>'
         if bar.holds
@@ -128,9 +129,7 @@ def _bar(bar: Bar, y: float, at: _Map) -> str:
     return (
         f'<g class="tl-bar" data-id="{bar.id}" data-start="{bar.start:.1f}" tabindex="0" role="slider"'
         f' aria-valuenow="{bar.start:.0f}" '
-        f'aria-valuetext="{escape(bar.spoken)}{"; " + escape(bar.wrong) if bar.wrong else ""}"'
-        f' aria-label="{escape(bar.what)}">'
-        f"<title>{escape(bar.what)}:"
-        f" {escape(bar.spoken)}{' · ' + escape(bar.wrong) if bar.wrong else ''}</title>{holds}"
+        f'aria-valuetext="{"; ".join([escape(bar.spoken), *said])}" aria-label="{escape(bar.what)}">'
+        f"<title>{escape(bar.what)}: {' · '.join([escape(bar.spoken), *said])}</title>{holds}"
         f'<rect class="{state}" x="{x:.1f}" y="{y + 5:.1f}" width="{max(3.0, end - x):.1f}" height="18"/></g>'
     )

@@ -131,7 +131,9 @@ document.addEventListener("alpine:init", () => {
         if (this.sound && globalThis.Notification?.permission === "default") Notification.requestPermission();
       },
       async ask() {
-        this.take(await ask("/api/board"));
+        const { view } = this, said = await ask("/api/board");
+        // What somebody said here meanwhile was answered with a newer board.
+        if (this.view === view) this.take(said);
       },
       // An answer that did not come leaves the board as it was, and says so.
       take({ ok, answer }) {

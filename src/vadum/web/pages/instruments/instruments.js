@@ -1,7 +1,8 @@
 // The bench of instruments: asks now and then what each shows.
-import { ask } from "../../static/js/core/asking.js";
+import { ask, askingLast } from "../../static/js/core/asking.js";
 
 const ASK_MS = 2000;
+const askPattern = askingLast();
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("instruments", () => ({
@@ -33,7 +34,9 @@ document.addEventListener("alpine:init", () => {
     async tryPattern() {
       const { pattern, rest, written } = this.$refs;
       const typed = { pattern: pattern.value, rest: rest.value, written: written.value };
-      const { ok, answer } = await ask("/api/pattern", typed);
+      const said = await askPattern("/api/pattern", typed);
+      if (!said) return;
+      const { ok, answer } = said;
       this.patternSays = ok ? "" : answer.message;
       this.tried = ok ? answer : [];
     },

@@ -8,6 +8,8 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("plan", () => ({
     plan: null,
     pinned: {},
+    toAsk: [],
+    asking: false,
     problem: "",
     origin: null,
     wholeMoved: false,
@@ -78,7 +80,17 @@ document.addEventListener("alpine:init", () => {
     keep() {
       return this.ask("/api/plan/keep");
     },
+    // One after the other: an answer that came late would take back what a hand has moved since. What is still to be
+    // asked will say where all stands by then.
     async ask(address) {
+      const to = typeof address === "string" ? address : "/api/plan";
+      if (!this.toAsk.includes(to)) this.toAsk.push(to);
+      if (this.asking) return;
+      this.asking = true;
+      while (this.toAsk.length) await this.asked(this.toAsk.shift());
+      this.asking = false;
+    },
+    async asked(address) {
       const field = (id) => document.getElementById(id);
       const body = {
         tests: [...this.$root.querySelectorAll("[data-test]:checked")].map((box) => Number(box.value)),
@@ -94,7 +106,7 @@ document.addEventListener("alpine:init", () => {
         origin: this.origin,
         width: Math.max(760, Math.round(this.$refs.drawing.clientWidth)),
       };
-      const { ok, answer } = await ask(typeof address === "string" ? address : "/api/plan", body);
+      const { ok, answer } = await ask(address, body);
       const faults = (answer.faults ?? []).map((f) => `${f.place.split(".").pop()}: ${f.message}`);
       this.problem = ok ? "" : ["The plan stands as it was.", answer.message, ...faults].join(" ");
       if (!ok) return;
@@ -146,7 +158,9 @@ document.addEventListener("alpine:init", () => {
       const step = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
       if (step) {
         event.preventDefault();
-        this.pin(bar.dataset.id, Math.round(Number(bar.dataset.start) / STEP) * STEP + step);
+        // Where the bar is drawn may be where it stood before the press before this one.
+        const stands = this.pinned[bar.dataset.id] ?? Number(bar.dataset.start);
+        this.pin(bar.dataset.id, Math.round(stands / STEP) * STEP + step);
       }
       if (event.key === "Escape" && bar.dataset.id in this.pinned) {
         const { [bar.dataset.id]: _, ...rest } = this.pinned;

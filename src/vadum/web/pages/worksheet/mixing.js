@@ -1,5 +1,7 @@
 // How much soil and water for a mix.
-import { ask } from "../../static/js/core/asking.js";
+import { askingLast } from "../../static/js/core/asking.js";
+
+const askMix = askingLast();
 
 export const mixing = {
   async mixNow() {
@@ -10,7 +12,9 @@ export const mixing = {
     if (typed.mass_dry_g) {
       for (const name of ["moulds", "volume_cm3", "dry_density_g_cm3", "spare_percent"]) delete typed[name];
     }
-    const { ok, answer } = await ask("/api/preparation", typed);
+    const said = await askMix("/api/preparation", typed);
+    if (!said) return;
+    const { ok, answer } = said;
     this.mixBad = !ok;
     this.mixSays = ok
       ? answer.words

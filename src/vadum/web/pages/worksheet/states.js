@@ -1,5 +1,5 @@
 // Earlier revisions, and moves from state to state.
-import { ask, NO_LINE } from "../../static/js/core/asking.js";
+import { ask, askingLast, NO_LINE } from "../../static/js/core/asking.js";
 import { newKey } from "../../static/js/core/key.js";
 import { stamp } from "../../static/js/core/zone.js";
 
@@ -14,13 +14,17 @@ const MOVE_WORDS = {
   void: "Void",
 };
 
+const askEarlier = askingLast();
+
 export const states = {
   async seeEarlier(number) {
     if (this.earlier?.number === number) {
       this.earlier = null;
       return;
     }
-    const { ok, answer } = await ask(`/api/tests/${this.view.test}/history/${number}`);
+    const said = await askEarlier(`/api/tests/${this.view.test}/history/${number}`);
+    if (!said) return;
+    const { ok, answer } = said;
     this.refused = ok ? "" : answer.message;
     if (ok) this.earlier = answer;
   },

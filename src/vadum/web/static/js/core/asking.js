@@ -9,6 +9,15 @@ export function madeFor() {
   return who ? { "Vadum-Person": encodeURIComponent(who) } : {};
 }
 
+// Tells what was asked last and nothing that came late: an answer that something asked since has overtaken is null.
+export function askingLast() {
+  let last = 0;
+  return async (...asked) => {
+    const mine = ++last, said = await ask(...asked);
+    return mine === last ? said : null;
+  };
+}
+
 export async function ask(address, body, method = body ? "POST" : "GET") {
   const headers = { ...madeFor(), ...(body && { "Content-Type": "application/json" }) };
   const sent = { method, headers, body: body && JSON.stringify(body) };
