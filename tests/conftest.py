@@ -19,7 +19,7 @@ from hypothesis import settings
 from tests import THOROUGH
 from tests.ports import free_port
 from vadum.demo.laboratory import build
-from vadum.heap import keep_for_good
+from vadum.heap import keep_for_good, look_seldom
 from vadum.instruments import client as near_end
 from vadum.instruments.catalogue import stand_ins
 from vadum.instruments.client import BenchLine
@@ -28,6 +28,9 @@ from vadum.records import database as database_file
 from vadum.records import people
 from vadum.web import guard
 from vadum.web.app import create_app
+
+# Before the five thousand tests are collected.
+look_seldom()
 
 # How long one example takes says nothing on a busy machine; `make bench` guards speed.
 # Property tests draw from a fixed seed, so that the suite is green twice; `make thorough` draws from the clock.

@@ -8,6 +8,7 @@ from typing import Annotated, TypeVar
 
 import typer
 
+from vadum.heap import look_seldom
 from vadum.serving import alone_on, serve_laboratory
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Soil tests from the bench to the sheet.")
@@ -31,6 +32,11 @@ BenchPorts = Annotated[
 _HERE = ("127.0.0.1", "localhost", "::1")
 user = typer.Typer(help="People of the laboratory.", no_args_is_help=True)
 app.add_typer(user, name="user")
+
+
+@app.callback()
+def _begin() -> None:
+    look_seldom()
 
 
 @app.command()

@@ -1,5 +1,6 @@
 """What a process that lives for long does with its memory: where it takes it from, when it looks for what may go."""
 
+import atexit
 import ctypes
 import gc
 import platform
@@ -20,6 +21,16 @@ def share_memory() -> None:
         ctypes.CDLL(None).mallopt(_M_ARENA_MAX, 1)
 
 
+def look_seldom() -> None:
+    """Look for garbage less often from now on, and not at all when the process ends.
+
+    What is imported stays: looked through by the seven hundred while it was made, and whole before the process ended,
+    it took a third of the time of a short command.
+    """
+    gc.set_threshold(_YOUNG, 10, 10)
+    atexit.register(gc.freeze)
+
+
 def keep_for_good() -> None:
     """Take all that stands now out of every later look for garbage, and look less often.
 
@@ -30,4 +41,4 @@ def keep_for_good() -> None:
     """
     gc.collect()
     gc.freeze()
-    gc.set_threshold(_YOUNG, 10, 10)
+    look_seldom()

@@ -32,12 +32,13 @@ def serve_laboratory(
     requests : log every request, a JSON object each
     """
     share_memory()
-    import uvicorn
-
-    from vadum.web.app import create_app
-
     keep_log(database, structured=requests, requests=requests)
     with alone_on(database):
+        # Heavy, and for nothing where another server has the laboratory.
+        import uvicorn
+
+        from vadum.web.app import create_app
+
         app = _or_say_why(lambda: create_app(database, bench_ports, demo=demo, names=[host, *names]), database)
         if not demo:
             _copied_daily(database)

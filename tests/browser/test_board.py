@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import RULES, violations
+from tests.browser.conftest import by_day_and_night, violations
 
 pytestmark = pytest.mark.browser
 
@@ -106,11 +106,9 @@ def test_the_line_down_is_said_and_times_go_on(page, context):
     expect(page.get_by_text("the line is down")).to_have_count(0)
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing_on_the_board(page, scheme):
-    page.emulate_media(color_scheme=scheme)
+def test_axe_finds_nothing_on_the_board(page):
     page.goto("/board")
-    assert violations(page, RULES[scheme]) == []
+    assert by_day_and_night(page) == []
 
 
 def test_a_word_that_is_not_taken_is_told(page):

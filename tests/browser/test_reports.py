@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
-from tests.browser.conftest import RULES, ServerThread, violations
+from tests.browser.conftest import ServerThread, by_day_and_night, violations
 from tests.laboratory import LIQUID_LIMIT_B1, LIQUID_LIMIT_U2
 from tests.printed import words_of
 
@@ -31,12 +31,10 @@ PAGES = (
 )
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_pages_keep_the_rules_of_access(page, scheme):
-    page.emulate_media(color_scheme=scheme)
+def test_pages_keep_the_rules_of_access(page):
     for path in PAGES:
         page.goto(path)
-        assert violations(page, RULES[scheme]) == [], path
+        assert by_day_and_night(page) == [], path
 
 
 def test_a_report_is_made_in_the_order_chosen_survives_a_reload_and_is_issued(page):

@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from scipy import stats
 
 from vadum.soil.contract.result import Result
 from vadum.soil.methods.liquid_limit.equations import flow_curve, liquid_limit_from_flow_curve, one_point_factor
@@ -49,6 +48,8 @@ def test_flow_curve_recovers_a_known_line():
 
 
 def test_line_fit_agrees_with_scipy():
+    from scipy import stats  # takes longer to load than all that is tested here, and every worker collects
+
     rng = np.random.default_rng(4)
     x, y = rng.uniform(0, 10, 12), rng.uniform(0, 10, 12)
     ours, theirs = line_fit(x, y), stats.linregress(x, y)

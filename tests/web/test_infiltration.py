@@ -5,7 +5,6 @@ import re
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
-from scipy import stats
 from sqlmodel import Session
 
 from tests.web.hands import signed_in
@@ -30,6 +29,8 @@ def read(page):
 
 
 def test_mean_and_band_are_of_logarithms_with_students_t():
+    from scipy import stats  # takes a second to load, and every worker collects
+
     values = [12.0, 30.0, 21.0, 18.0]
     made = outcome(values)
     logs = np.log(values)
