@@ -176,7 +176,7 @@ def _drawn(method, clean, settings, context, rng):
         off = rng.normal()
         for holder, standard in zip(one.holders, one.standards, strict=True):
             setattr(holder, one.name, getattr(holder, one.name) + off * standard)
-    found = method.reduce(readings, settings, context).parameters
+    found = method.work_out(readings, settings, context).parameters
     return {p.key: p.value for p in found if p.value is not None}
 
 

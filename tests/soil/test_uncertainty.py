@@ -73,7 +73,7 @@ def test_it_is_what_readings_rounded_at_random_scatter_by(code):
     for _ in range(DRAWS):
         for cell, value in zip(cells, at, strict=True):
             cell.set(value + float(rng.uniform(-0.5, 0.5)) * cell.resolution)
-        for p in method.reduce(readings, settings, method.Context()).parameters:
+        for p in method.work_out(readings, settings, method.Context()).parameters:
             if p.value is not None:
                 seen.setdefault(p.key, []).append(p.value)
     told = [key for key in method.headline if key in found and found[key].standard > 0 and len(seen[key]) == DRAWS]
@@ -118,7 +118,7 @@ def test_a_calibration_scatters_a_result_as_one_common_error_does(code):
     for error in rng.normal(0, standard, 200):
         for cell, value in zip(moved, at, strict=True):
             cell.set(value + float(error))
-        for p in method.reduce(readings, method.Settings(), method.Context()).parameters:
+        for p in method.work_out(readings, method.Settings(), method.Context()).parameters:
             if p.value is not None and p.key in found:
                 seen.setdefault(p.key, []).append(p.value)
     for key in method.headline:
