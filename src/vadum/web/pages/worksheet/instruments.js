@@ -24,6 +24,8 @@ export const instruments = {
   },
   async takeReading(path) {
     const answer = await readCells(this.view.test, { [path]: null });
+    // Who types meanwhile reads by eye.
+    if (this.text(path) || this.drafts[path]?.trim()) return;
     this.trouble = answer.troubles[path] ?? "";
     if (answer.cells[path] === undefined) return;
     this.asked = (this.asked ?? 0) + 1;

@@ -30,7 +30,7 @@ export const byItself = {
     this.askedAt = this.now;
     const depth = `${row.path}.penetration_mm`, seen = await this.ask([depth], true);
     if (!seen || Number(seen.cells[depth]) < row.at - 0.005) return;
-    const answer = await this.ask([depth, `${row.path}.${this.p.column}`]);
-    if (answer && row.path === this.row?.path) this.keepRing(row, answer.cells, answer.origins);
+    const { seconds } = this, answer = await this.ask([depth, `${row.path}.${this.p.column}`]);
+    if (answer && row.path === this.row?.path) this.keepRing(row, answer.cells, answer.origins, { seconds });
   },
 };

@@ -27,7 +27,10 @@ export const frame = {
     const minutes = this.minutes();
     const read = await readCells(this.view.test, Object.fromEntries(wanted.map((s) => [s.path, minutes])));
     this.busy = false;
-    const got = wanted.filter((s) => read.cells[s.path]), doubtful = got.find((s) => this.ask(s, read.cells[s.path]));
+    // What was typed or skipped meanwhile stays as the hand left it.
+    const open = this.open.map((s) => s.path).filter((path) => !this.skipped.includes(path));
+    const got = wanted.filter((s) => read.cells[s.path] && open.includes(s.path)),
+      doubtful = got.find((s) => this.ask(s, read.cells[s.path]));
     const sure = doubtful ? got.slice(0, got.indexOf(doubtful)) : got;
     if (sure.length) {
       const of = (kept) => Object.fromEntries(sure.filter((s) => kept[s.path]).map((s) => [s.path, kept[s.path]]));
@@ -35,7 +38,7 @@ export const frame = {
       this.taken.push(...sure.map((s) => s.path));
       this.clear();
     }
-    if (doubtful) {
+    if (doubtful && doubtful.path === this.step?.path) {
       this.typed = read.cells[doubtful.path];
       this.origin = read.origins[doubtful.path] ?? null;
       this.doubt = this.ask(doubtful, this.typed);

@@ -124,9 +124,12 @@ const levels = {
     const text = this.field().value.trim();
     this.trouble = "";
     if (text || !instrumentOf(this.view, path)) return { text, origins: {} };
+    if (this.busy) return null;
     this.busy = true;
     const answer = await readCells(this.view.test, { [path]: minutes });
     this.busy = false;
+    // Who types meanwhile reads by eye.
+    if (this.field().value.trim() || this.text(path)) return null;
     this.trouble = answer.troubles[path] ?? "";
     return answer.cells[path] === undefined ? null : { text: answer.cells[path], origins: answer.origins };
   },

@@ -142,12 +142,15 @@ const atThePlate = {
     const row = this.row, minutes = this.minutes, names = this.p.gauges.map(([name]) => name);
     let values = this.typed(), origins = {};
     if (byItself || (this.bound && !names.some((name) => values[name]))) {
+      if (this.busy) return;
       const paths = names.map((name) => this.cell(row, name));
       this.busy = true;
       const answer = await readCells(this.view.test, Object.fromEntries(paths.map((path) => [path, minutes])));
       this.busy = false;
       this.trouble = Object.values(answer.troubles)[0] ?? "";
-      if (this.trouble || row !== this.row) return;
+      // Who types meanwhile reads by eye.
+      const typing = !byItself && Object.values(this.typed()).some(Boolean);
+      if (this.trouble || typing || row !== this.row) return;
       values = Object.fromEntries(names.map((name, i) => [name, answer.cells[paths[i]] ?? ""]));
       origins = answer.origins;
     }

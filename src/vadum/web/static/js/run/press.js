@@ -128,7 +128,7 @@ const press = {
     this.queue.add({ cells, origins, box: this.box(), figure: `run-${this.name}` });
   },
   async take() {
-    const typed = this.field().value.trim(), { row } = this;
+    const typed = this.field().value.trim(), { row, seconds } = this;
     if (typed) {
       this.keepRing(row, { [`${row.path}.${this.p.column}`]: typed });
       return;
@@ -137,11 +137,15 @@ const press = {
       this.field().focus();
       return;
     }
+    if (this.busy) return;
     const answer = await this.ask([`${row.path}.${this.p.column}`]);
-    if (answer) this.keepRing(row, answer.cells, answer.origins);
+    // Who types meanwhile reads the ring by eye.
+    if (answer && row.path === this.row?.path && !this.field().value.trim()) {
+      this.keepRing(row, answer.cells, answer.origins, { seconds });
+    }
   },
-  keepRing(row, cells, origins = {}) {
-    const { seconds } = this;
+  // The row was read so many seconds after the start: an instrument answers later than it was asked.
+  keepRing(row, cells, origins = {}, { seconds } = this) {
     const at = Number(cells[`${row.path}.penetration_mm`] ?? row.at);
     const others = this.stampsHere.filter((stamp) => stamp.path !== row.path);
     this.stamps = { ...this.stamps, [this.name]: [...others, { path: row.path, at, seconds }] };

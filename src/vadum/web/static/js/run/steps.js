@@ -129,17 +129,24 @@ const asking = {
       return;
     }
     if (!this.typed.trim()) this.typed = this.proposed;
-    if (!this.typed.trim() && this.instrument) await this.read();
-    else if (!this.typed.trim()) this.field()?.focus();
+    if (!this.typed.trim() && this.instrument && !await this.read()) return;
+    if (!this.typed.trim()) this.field()?.focus();
     this.keepReading();
   },
+  // Whether the instrument was read. A reading is that of the cell it was asked for: a hand that typed meanwhile goes
+  // on typing, and one that went on to another cell is told.
   async read() {
+    const { title, step: { path } } = this;
     this.busy = true;
-    const path = this.step.path, answer = await readCells(this.view.test, { [path]: this.minutes() });
+    const answer = await readCells(this.view.test, { [path]: this.minutes() });
     this.busy = false;
-    this.trouble = answer.troubles[path] ?? "";
-    this.typed = answer.cells[path] ?? "";
+    if (this.typed.trim()) return false;
+    const late = this.step?.path !== path;
+    this.trouble = late ? `“${title}” was read when you had gone on; it is not kept.` : answer.troubles[path] ?? "";
+    if (this.trouble || answer.cells[path] === undefined) return false;
+    this.typed = answer.cells[path];
     this.origin = answer.origins[path] ?? null;
+    return true;
   },
   keepReading() {
     const s = this.step, value = this.typed.trim();
