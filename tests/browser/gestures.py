@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.conftest import PATIENCE_MS
+
 
 def begin(page, method, mistakes="0", speed="60"):
     page.goto("/practice")
@@ -32,6 +34,15 @@ def take_all(page, most=40, until=None):
             more = page.get_by_role("button", name="No more")
             (more if more.is_visible() else page.get_by_role("button", name="Skip")).click()
     raise AssertionError("readings without end")
+
+
+def until_asked(page, held, times=1):
+    """Wait until the page has asked so often for what a test holds back."""
+    for _ in range(PATIENCE_MS // 50):
+        if len(held) >= times:
+            return
+        page.wait_for_timeout(50)
+    raise AssertionError(f"asked {len(held)} times of {times}")
 
 
 def reopen(page, address):

@@ -8,8 +8,8 @@ import pytest
 from playwright.sync_api import expect
 from sqlmodel import Session, func, select
 
-from tests.browser.conftest import PATIENCE_MS, saved
-from tests.browser.gestures import reopen
+from tests.browser.conftest import saved
+from tests.browser.gestures import reopen, until_asked
 from tests.browser.typing import new_test_in_ground
 from vadum.records.database import open_database
 from vadum.records.tables import Test
@@ -113,14 +113,6 @@ def test_a_setting_that_is_being_typed_stays_when_the_one_before_is_saved(page):
     assert (sheet["settings"]["safety_factor"], sheet["settings"]["required_mm_h"]) == (3.0, 12.0)
 
 
-def wait_for(page, held, count):
-    for _ in range(PATIENCE_MS // 50):
-        if len(held) >= count:
-            return
-        page.wait_for_timeout(50)
-    raise AssertionError(f"asked {len(held)} times of {count}")
-
-
 def test_a_plan_asked_for_before_a_bar_was_moved_does_not_take_the_move_back(page, monkeypatch):
     page.goto("/plan")
     expect(page.get_by_test_id("summary")).to_contain_text("operations")
@@ -148,7 +140,7 @@ def test_the_board_asked_before_a_word_was_said_does_not_bring_its_line_back(pag
     held = []
     page.route("**/api/board", lambda route: held.append((route, route.fetch())))
     page.clock.run_for(20_000)
-    wait_for(page, held, 1)
+    until_asked(page, held)
     row = page.get_by_role("region", name="Now").locator("li").filter(has_text="Look over the path")
     before = row.count()
     row.first.get_by_role("button", name=re.compile("^Done")).click()
@@ -170,7 +162,7 @@ def test_the_mix_told_is_that_of_the_numbers_typed_last(page):
     for grams in ("1000", "2000"):
         mass.fill(grams)
         mass.press("Enter")
-    wait_for(page, held, 2)
+    until_asked(page, held, 2)
     for route, answer in reversed(held):
         route.fulfill(response=answer)
         page.wait_for_timeout(300)

@@ -6,11 +6,10 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import PATIENCE_MS, saved
-from tests.browser.gestures import begin
+from tests.browser.conftest import saved
+from tests.browser.gestures import begin, until_asked
 from tests.browser.typing import new_test_in_ground
 from tests.laboratory import WATER_CONTENT_U1_1
-from vadum.instruments.client import BenchLine
 
 pytestmark = pytest.mark.browser
 FALLING = "/tests/58"
@@ -30,11 +29,7 @@ class SlowLine:
         self.page.route("**/read", lambda route: self.asked.append(route))
 
     def wait(self):
-        for _ in range(PATIENCE_MS // 50):
-            if self.asked:
-                return
-            self.page.wait_for_timeout(50)
-        raise AssertionError("no instrument was asked")
+        until_asked(self.page, self.asked)
 
     def let_go(self):
         """Let the instruments answer, and the page hear it."""
@@ -125,6 +120,16 @@ def test_a_ring_is_asked_once_for_a_row_and_one_read_by_eye_meanwhile_stands(pag
     assert [row["ring_div"] for row in rows if row.get("ring_div")] == [31]
 
 
+def typed_meanwhile(page, line, field, text, answered):
+    """Type while the instrument is asked: the text stands when it has answered."""
+    line.hold()
+    page.get_by_test_id("take").click()
+    line.wait()
+    field.fill(text)
+    line.answer(answered)
+    expect(field).to_have_value(text)
+
+
 def test_a_gauge_typed_while_the_instruments_are_asked_stands(page, line):
     test = f"/tests/{new_test_in_ground(page, 'plate-incremental')}"
     bind(page, test, {f"rows.gauge_{g}_mm": f"dial gauge {g.upper()} / travel" for g in "abcd"})
@@ -133,13 +138,7 @@ def test_a_gauge_typed_while_the_instruments_are_asked_stands(page, line):
         page.get_by_test_id("begin").click()
     page.get_by_label("Pressure, kPa").fill("50")
     page.get_by_test_id("load").click()
-    field = page.locator("[data-gauge=gauge_a_mm]")
-    line.hold()
-    page.get_by_test_id("take").click()
-    line.wait()
-    field.fill("8.12")
-    line.answer("9")
-    expect(field).to_have_value("8.12")
+    typed_meanwhile(page, line, page.locator("[data-gauge=gauge_a_mm]"), "8.12", answered="9")
     assert not any(row.get("gauge_b_mm") for row in readings(page).get("rows", ()))
 
 
@@ -148,12 +147,7 @@ def test_a_level_typed_while_the_instrument_is_asked_stands(page, line):
     page.goto(f"{FALLING}/run")
     before = len(readings(page)["heads"])
     field = page.locator("[data-level='1']")
-    line.hold()
-    page.get_by_test_id("take").click()
-    line.wait()
-    field.fill("201")
-    line.answer("202")
-    expect(field).to_have_value("201")
+    typed_meanwhile(page, line, field, "201", answered="202")
     assert len(readings(page)["heads"]) == before
     page.get_by_test_id("take").click()
     expect(page.get_by_role("status").first).to_have_text("saved")
@@ -161,19 +155,17 @@ def test_a_level_typed_while_the_instrument_is_asked_stands(page, line):
     assert [row["head_mm"] for row in readings(page)["heads"][before:]] == [201]
 
 
-def test_a_cell_typed_while_its_instrument_is_asked_is_not_written_over(page, stand, line):
-    page.goto(f"/tests/{WATER_CONTENT_U1_1}")
-    page.get_by_role("button", name="Instruments").click()
-    page.locator('[data-bind="determinations.mass_tin_wet_g"]').select_option("fine balance / mass")
-    expect(page.get_by_role("status")).to_contain_text("revision")
-    BenchLine(port=stand.port).instrument("fine balance").present("mass", [0.0], [61.37])
+def test_a_cell_typed_while_its_instrument_is_asked_is_not_written_over(page, line):
+    test = f"/tests/{WATER_CONTENT_U1_1}"
+    bind(page, test, {"determinations.mass_tin_wet_g": "fine balance / mass"})
+    page.goto(test)
     cell = page.locator('[data-path="determinations.0.mass_tin_wet_g"]')
     cell.focus()
     line.hold()
     page.keyboard.press("Space")
     line.wait()
     page.keyboard.type("58.1")
-    line.let_go()
+    line.answer("61.37")
     page.keyboard.type("2")
     page.keyboard.press("Enter")
     saved(page)
