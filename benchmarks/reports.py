@@ -58,7 +58,7 @@ def _start(database: Path, project: int, chapters: list[str]) -> tuple[int, "sub
     with session_on(open_database(database)) as session:
         wanted = Wanted(title="Everything", chapters=chapters, final=False)  # type: ignore[arg-type]
         report = begin(session, session.get(Project, project), wanted, "technician 1")
-        return report.id, subprocess.Popen([sys.executable, "-m", "vadum.report.job", str(database), str(report.id)])
+        return report.id, subprocess.Popen([sys.executable, "-m", "vadum.report", str(database), str(report.id)])
 
 
 def _job(verdicts: Verdicts, database: Path, project: int, what: str, chapters: list[str], wanted: float) -> None:

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pydantic import Field
+from pydantic import Field, create_model
 
 from vadum.soil.contract.blanks import blanks
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Readings, Row, Settings, Supplied, reading
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Leant, Readings, Row, Settings, Supplied, reading
 from vadum.soil.contract.finding import grouped, warn
 from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth, differing, unusual
 from vadum.soil.contract.places import Taken
@@ -162,6 +162,18 @@ def test_the_register_stands_in_for_a_blank_and_contradicts_what_is_typed():
     assert list(differing(ropes([1]), known)) == []
     (said,) = differing(ropes([1], spring_n_mm=8), known)
     assert said.message == "Spring: typed 8 N/mm, Spring 3 has 5 N/mm in the register."
+
+
+SAMPLE = [f"share_{letter}" for letter in "hgfedcba"]
+
+
+def test_contradicted_values_are_asked_about_in_the_order_of_the_sheet_whatever_the_process():
+    """What comes first is what a page says to do next: by the order of a set it was another after each start."""
+    typed = create_model("Typed", __base__=Readings, **{name: (float | None, reading(name, "%")) for name in SAMPLE})
+    known = create_model("Known", __base__=Context, **dict.fromkeys(sorted(SAMPLE), (Leant | None, None)))
+    tests = known.model_validate({name: {"value": 20, "source": "test 5"} for name in SAMPLE})
+    said = differing(typed.model_validate(dict.fromkeys(SAMPLE, 40)), tests)
+    assert [finding.cells for finding in said] == [[name] for name in SAMPLE]
 
 
 def test_more_than_three_findings_of_a_kind_are_told_once():

@@ -126,7 +126,7 @@ def without_files(session: Session, tests: Iterable[int]) -> dict[int, list[Atta
             found[one.test_id].append(one)
         return found
 
-    return each_once(session, "attachments", tests, read, most=8)
+    return each_once(session, "attachments", tests, read, most=32)
 
 
 def attachments_of(session: Session, test: Test) -> list[Listed]:

@@ -96,6 +96,7 @@ _TESTS_OF = (
     .options(AS_SUMMARY)
 )
 _READINGS_OF = select(Test).where(among(Test.id, "tests")).options(load_only(_KEPT))
+_USES_OF = select(Test).where(among(Test.id, "tests")).options(load_only(Test.id), _of(Test.uses))  # type: ignore[arg-type]
 _STRATA_OF = select(Stratum).where(Stratum.location_id == bindparam("location")).order_by(col(Stratum.top_m))
 
 
@@ -148,6 +149,11 @@ def read_readings(tests: Sequence[Test]) -> None:
     session: Any = object_session(lacking[0]) if lacking else None
     if session is not None:
         session.exec(_READINGS_OF, params={"tests": [test.id for test in lacking]}).all()
+
+
+def read_uses(session: Session, tests: Sequence[Test]) -> None:
+    """Read which equipment tests use, at once."""
+    session.exec(_USES_OF, params={"tests": [test.id for test in tests]}).all()
 
 
 def has(row: Any, *names: str) -> bool:

@@ -11,7 +11,7 @@ from vadum.records.zone import stamp
 from vadum.report.document import Document, Part
 from vadum.report.log import log_part
 from vadum.report.sample import sample_part
-from vadum.report.sheet import Asked, sheet_number, sheet_of
+from vadum.report.sheet import Asked, sheet_number, sheets_of
 from vadum.report.summary import summary_part
 from vadum.report.wanted import WORDS, Wanted
 from vadum.soil.registry import method as method_of
@@ -78,8 +78,7 @@ def _parts(
                 yield f"{sample.location.name} {sample.name}", sample_part(session, sample, wanted.shows)
         else:
             asked = Asked(wanted.derivation, wanted.uncertainty, wanted.records)
-            for test in tests:
-                part = sheet_of(session, test, asked)
+            for test, part in sheets_of(session, tests, asked):
                 # Among others a sheet says in its heading, and so in the contents, where it is from.
                 part.data["title"] = f"{part.data['title']}, {test.place}"
                 yield f"test {test.id}", part

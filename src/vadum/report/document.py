@@ -12,15 +12,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path as Folder
 from types import TracebackType
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any, Literal
 
 from vadum.drawing import render
 from vadum.records.letterhead import Letterhead
 from vadum.report.setting import Stretch, Volume, typeset
 from vadum.soil.contract.figure import Drawing, Path
-
-if TYPE_CHECKING:
-    from pikepdf import Pdf
 
 _HERE = Folder(__file__).parent
 # On the width of the paper 13 px are 9 points.
@@ -138,17 +135,10 @@ class Document:
             self._set_meanwhile(self._volume)
         self._volume.end()
         if self._cover is not None:
-            self._volume.begin_with(self._opening(self._cover, self._volume.contents))
+            told = {"parts": [self._cover], "stretch": True, "contents": self._volume.contents}
+            self._volume.begin_with(Stretch(self.root, self._write("opening.json", told)).finished())
         numbers = Stretch(self.root, self._write("numbers.json", {"pages": self._volume.pages}), "numbers.typ")
         return [self._volume.numbered(numbers.finished())]
-
-    def _opening(self, cover: dict[str, str], contents: list[tuple[str, int]], pages: int = 1) -> "Pdf":
-        """Return the cover with its contents, in which parts begin as many pages later as it has itself."""
-        later = [(title, page + pages) for title, page in contents]
-        told = {"parts": [cover], "stretch": True, "contents": later}
-        made = Stretch(self.root, self._write("opening.json", told)).finished()
-        own = len(made.pages)
-        return made if own == pages else self._opening(cover, contents, own)
 
     def _set_meanwhile(self, volume: Volume) -> None:
         """Begin to set the first of the parts gathered."""

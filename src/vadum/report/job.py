@@ -1,13 +1,12 @@
 """Making a report in a process of its own: the server stays quick, and killing it is all it takes to cancel.
 
-Run as ``python -m vadum.report.job DATABASE REPORT``. What it has made and how far it is stands in the report's row;
+Run as ``python -m vadum.report DATABASE REPORT``. What it has made and how far it is stands in the report's row;
 the readings are seen as they were when it began.
 """
 
 import hashlib
 import logging
 import os
-import signal
 import subprocess
 import sys
 import time
@@ -81,7 +80,7 @@ def begin(session: Session, project: Project, wanted: Wanted, who: str, role: st
 
 def start(engine: Engine, report: Report) -> "subprocess.Popen[bytes]":
     """Start making a report; it goes on when the server stops."""
-    command = [sys.executable, "-m", "vadum.report.job", str(engine.url.database), str(report.id)]
+    command = [sys.executable, "-m", "vadum.report", str(engine.url.database), str(report.id)]
     return subprocess.Popen(
         command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
     )
@@ -205,11 +204,3 @@ def unseen(session: Session, project: Project, draft: Report) -> list[Test]:
 
 def _has_moved_on(session: Session, test: Test, seen: int | None) -> bool:
     return seen is None or any(is_content(one.changed) for one in revisions_after(session, test, seen))
-
-
-if __name__ == "__main__":
-    if hasattr(os, "nice"):
-        os.nice(5)  # the worksheets come first
-    # Told to end, it takes with it what it has gathered in a folder.
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(128 + signal.SIGTERM))
-    run(Path(sys.argv[1]), int(sys.argv[2]))

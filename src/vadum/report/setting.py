@@ -10,11 +10,12 @@ import subprocess
 import sys
 from collections import deque
 from collections.abc import Sequence
+from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from pathlib import Path as Folder
 from typing import TYPE_CHECKING, Any, Literal
 
 if TYPE_CHECKING:
-    from pikepdf import OutlineItem, Pdf
+    from pikepdf import OutlineItem, Page
 
 # The typesetter lays out as much at once as it has threads: with two the first stretch took 150 to 610 MB, as it came.
 # What it frees goes back at once: kept for later use by the C library, the same parts took 100 to 440 MB.
@@ -52,25 +53,22 @@ class Stretch:
         command = [sys.executable, "-m", "vadum.report.setting", str(root), template, data, self._out.name]
         self._process = subprocess.Popen(command, stderr=subprocess.PIPE, env=os.environ | _SPARING)
 
-    def finished(self) -> "Pdf":
-        """Wait until it is set, and return it.
+    def finished(self) -> Folder:
+        """Wait until it is set, and return its file.
 
         Raises
         ------
         RuntimeError
             If it cannot be set; the message is the typesetter's.
         """
-        from pikepdf import Pdf
-
         _, said = self._process.communicate()
         if self._process.returncode:
             raise RuntimeError(said.decode(errors="replace")[-2000:])
-        return Pdf.open(self._out)
+        return self._out
 
     def abandon(self) -> None:
         """Stop setting it: nobody waits for it any more."""
         self._process.kill()
-        self._process.communicate()
 
 
 class Volume:
@@ -80,29 +78,40 @@ class Volume:
         from pikepdf import Pdf
 
         self._root, self._whole = root, Pdf.new()
-        self._being_set: deque[Stretch] = deque()
+        # Those not taken in yet, in the order of the document, each with a thread that waits for it.
+        self._being_set: deque[tuple[Stretch, Future[Folder]]] = deque()
+        self._waiting = ThreadPoolExecutor(_AT_ONCE)
         # What is taken in is read when the whole is written.
         self._open: list[Pdf] = []
         self._bookmarks: list[OutlineItem] = []
 
     def set(self, data: str) -> None:
-        """Begin to set some parts, when not too much is being set already."""
-        if len(self._being_set) == _AT_ONCE:
-            self._take_in(self._being_set.popleft())
-        self._being_set.append(Stretch(self._root, data))
+        """Begin to set some parts, as soon as not too much is being set already; take in those set before them."""
+        while len(unset := [one for _, one in self._being_set if not one.done()]) == _AT_ONCE:
+            wait(unset, return_when=FIRST_COMPLETED)
+        while self._being_set and self._being_set[0][1].done():
+            self._take_in()
+        stretch = Stretch(self._root, data)
+        self._being_set.append((stretch, self._waiting.submit(stretch.finished)))
 
     def end(self) -> None:
-        """Wait for the last stretch."""
+        """Wait for the last stretches."""
         while self._being_set:
-            self._take_in(self._being_set.popleft())
+            self._take_in()
+        self._waiting.shutdown()
 
     def abandon(self) -> None:
         """Stop setting what nobody waits for any more; it would go on writing to the folder."""
-        while self._being_set:
-            self._being_set.popleft().abandon()
+        for stretch, _ in self._being_set:
+            stretch.abandon()
+        self._waiting.shutdown()
 
-    def _take_in(self, stretch: Stretch) -> None:
-        part, before = stretch.finished(), len(self._whole.pages)
+    def _take_in(self) -> None:
+        """Wait for the first of those being set, and put it behind what there is."""
+        from pikepdf import Pdf
+
+        part, before = Pdf.open(self._being_set[0][1].result()), len(self._whole.pages)
+        self._being_set.popleft()
         self._open.append(part)
         self._whole.pages.extend(part.pages)
         taken = zip(part.pages, self._whole.pages[before:], strict=True)
@@ -120,9 +129,12 @@ class Volume:
         number = {page.obj.objgen: i for i, page in enumerate(self._whole.pages, 1)}
         return [(part.title, number[part.destination[0].objgen]) for part in self._bookmarks]  # type: ignore[index]
 
-    def begin_with(self, opening: "Pdf") -> None:
+    def begin_with(self, file: Folder) -> None:
         """Put the pages of a PDF first; its links to ``part:0`` and so on lead to the parts in the order of the
         contents."""
+        from pikepdf import Pdf
+
+        opening = Pdf.open(file)
         self._open.append(opening)
         for i, page in enumerate(opening.pages):
             self._whole.pages.insert(i, page)
@@ -130,17 +142,30 @@ class Volume:
                 link["/Dest"] = self._bookmarks[int(str(link.A.URI).removeprefix("part:"))].destination
                 del link["/A"]
 
-    def numbered(self, numbers: "Pdf") -> bytes:
+    def numbered(self, numbers: Folder) -> bytes:
         """Return the PDF with its bookmarks, the pages of another laid over its own one by one."""
+        from pikepdf import Pdf
+
+        laid = Pdf.open(numbers)
         with self._whole.open_outline() as outline:
-            for page, number in zip(self._whole.pages, numbers.pages, strict=True):
-                page.add_overlay(number, None)
+            for page, number in zip(self._whole.pages, laid.pages, strict=True):
+                _lay_over(page, number)
             outline.root.extend(self._bookmarks)
         self._whole.docinfo["/Title"] = self._open[0].docinfo["/Title"]
         self._whole.Root["/Lang"] = self._open[0].Root["/Lang"]
         out = io.BytesIO()
         self._whole.save(out)
         return out.getvalue()
+
+
+def _lay_over(page: "Page", other: "Page") -> None:
+    """Draw a page over another of the same size, whose own stream stays as it was set: ``add_overlay`` would unpack
+    it and pack it again, which took half a second for 458 pages."""
+    from pikepdf import Name
+
+    name = page.add_resource(other.as_form_xobject(), Name.XObject)
+    page.contents_add(b"q", prepend=True)
+    page.contents_add(f"Q q {name} Do Q".encode())
 
 
 def _bookmark(item: "OutlineItem", page_of: dict[tuple[int, int], Any]) -> "OutlineItem":

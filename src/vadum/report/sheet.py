@@ -1,7 +1,7 @@
 """The test sheet: what is printed, as data; typst lays it out."""
 
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -10,14 +10,16 @@ from sqlmodel import Session, col, select
 
 from vadum.present import reduction_in
 from vadum.records.attachments import photographs_of
+from vadum.records.calibrations import begun_of
 from vadum.records.known import known_of, verdict_of
 from vadum.records.people import signed_as
 from vadum.records.pieces import not_said
 from vadum.records.proposed import is_proposed
 from vadum.records.saving import DEFAULT
 from vadum.records.standing import FROZEN, Standing, standing_of
-from vadum.records.states import moved_now, recorded_last, recorders
+from vadum.records.states import events_of, moved_now, recorded_last, recorders
 from vadum.records.tables import IssuedSheet, Test
+from vadum.records.together import read_uses
 from vadum.records.units import units_of_test
 from vadum.records.zone import local, stamp
 from vadum.report.document import HALF_PX, LOW, TALL, WIDTH_PX, Part, Photograph, Picture
@@ -47,6 +49,7 @@ _SHOWN = ("symbol", "name", "text", "unit", "rounding", "basis")  # of a result
 _LARGE = 4  # results in large type, and no more
 _LONG = 14  # rows of readings that leave room for a figure
 _RECORD = 60  # rows from which on readings are a record, which a report of many tests need not repeat
+_TOGETHER = 20  # tests whose part of the record is read at once: with it come the small copies of their photographs
 _COLUMN = 20  # rows that stand under one another before the next column begins
 
 
@@ -61,6 +64,17 @@ class Signed:
 def sheet_number(test: Test) -> str:
     """Return the number of a sheet that was not issued: the test and its revision."""
     return f"{test.id}.{test.revision}"
+
+
+def sheets_of(session: Session, tests: Sequence[Test], asked: Asked) -> Iterator[tuple[Test, Part]]:
+    """Yield tests with what the sheet of each prints; what all of them ask of the record is read for some at once."""
+    for i in range(0, len(tests), _TOGETHER):
+        some = tests[i : i + _TOGETHER]
+        read_uses(session, some)
+        begun_of(session, some)
+        events_of(session, some)
+        for test in some:
+            yield test, sheet_of(session, test, asked)
 
 
 def sheet_of(

@@ -1,15 +1,19 @@
 // The first page of a report, its contents and the tests it was made from.
 #import "family.typ": *
 
-// Each part with the page that it begins on; the links are led to the parts where the stretches are joined.
-#let gathered(contents) = [
-  #heading(level: 1, outlined: false)[Contents]
-  #for (i, (title, page)) in contents.enumerate() [
-    #link("part:" + str(i), block(spacing: 0.65em, breakable: false)[
-      #title #box(width: 1fr, repeat(gap: 0.15em)[.]) #page
-    ])
+// Each part with the page that it begins on after these first ones; the links are led to the parts where the stretches
+// are joined.
+#let gathered(contents) = context {
+  let own = counter(page).final().first()
+  [
+    #heading(level: 1, outlined: false)[Contents]
+    #for (i, (title, page)) in contents.enumerate() [
+      #link("part:" + str(i), block(spacing: 0.65em, breakable: false)[
+        #title #box(width: 1fr, repeat(gap: 0.15em)[.]) #(own + page)
+      ])
+    ]
   ]
-]
+}
 
 #let cover(d, contents: none) = [
   #v(38mm)

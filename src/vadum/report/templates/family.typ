@@ -18,11 +18,11 @@
 }
 
 // Which page of all this is. Of a long document set in stretches it is laid over the pages once they are counted.
-#let page-of(d) = {
-  let (this, last) = (counter(page).get(), counter(page).final())
-  [page #this.first() of #last.first()]
+#let page-words(d, this, last) = {
+  [page #this of #last]
   if this == last [, end of the #if d.kind == "Report" [report] else [sheet]]
 }
+#let page-of(d) = page-words(d, counter(page).get().first(), counter(page).final().first())
 
 #let family(d, body) = {
   let head = d.letterhead
@@ -66,9 +66,8 @@
     align: (x, y) => if x < words { left } else { right },
     stroke: (x, y) => if y > 0 { (top: rule) }, inset: (x: 4pt, y: 3.6pt),
     table.header(..head.map(h => text(size - 1pt, fill: soft, h))),
-    ..rows.enumerate().map(((i, r)) => r.map(c => {
-      if out.at(i, default: false) { strike(text(fill: soft, c)) } else { c }
-    })).flatten(),
+    ..rows.enumerate().map(((i, r)) => if out.at(i, default: false) { r.map(c => strike(text(fill: soft, c))) } else { r })
+      .flatten(),
   )
 }
 

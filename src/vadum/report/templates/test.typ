@@ -70,9 +70,12 @@
   #for t in d.tables [
     == Readings: #t.title
     #for some in t.blocks.chunks(t.beside) {
-      block(breakable: t.beside == 1, below: 8pt, grid(columns: (1fr,) * t.beside, column-gutter: 14pt,
-        ..some.map(block => lines(t.head, block.map(r => r.cells), out: block.map(r => r.out),
-          size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt }))))
+      let made = some.map(block => lines(t.head, block.map(r => r.cells), out: block.map(r => r.out),
+        size: if t.head.len() > 10 { 8pt } else if t.beside > 1 { 8.5pt } else { 9.5pt }))
+      // A grid lays out what it holds twice: to measure it, and to set it.
+      block(breakable: t.beside == 1, below: 8pt, if t.beside == 1 { made.first() } else {
+        grid(columns: (1fr,) * t.beside, column-gutter: 14pt, ..made)
+      })
     }
   ]
   #for line in d.records [#text(9pt, fill: soft, line) \ ]

@@ -238,8 +238,8 @@ def unusual(taken: Taken, settings: BaseModel, context: Context) -> Iterator[Fin
 
 def differing(readings: Readings, context: Context) -> Iterator[Finding]:
     """Yield what is typed and is not the constant of the piece in use, or the result of the sample's own test."""
-    for name in type(context).model_fields.keys() & type(readings).model_fields.keys():
-        typed, own = getattr(readings, name), getattr(context, name)
+    for name in type(readings).model_fields:
+        typed, own = getattr(readings, name), getattr(context, name, None)
         if typed is not None and isinstance(own, Leant) and abs(typed - own.value) > _OTHER * abs(own.value):
             one = column(type(readings), name)
             yield asked(OTHER_TEST, one, Member(0, readings, typed), source=own.source, own=own.value)
