@@ -354,7 +354,9 @@ def _origins(test: Test, change: Change) -> dict[str, dict[str, Any]]:
 
 
 def _use(session: Session, test: Test, equipment_ids: list[int]) -> None:
-    test.uses = list(session.exec(select(Equipment).where(col(Equipment.id).in_(equipment_ids))).all())
+    test.uses = list(
+        session.exec(select(Equipment).where(col(Equipment.id).in_(equipment_ids)).order_by(col(Equipment.id))).all()
+    )
 
 
 def _what(method: Method[Any, Any, Any], change: Change, before: State, after: State) -> str:

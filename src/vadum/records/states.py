@@ -207,7 +207,8 @@ def events_of(session: Session, tests: Sequence[Test]) -> dict[int, list[_Event]
     def read(numbers: list[int]) -> dict[int, list[_Event]]:
         found: dict[int, list[_Event]] = {number: [] for number in numbers}
         parts: Any = (Revision.test_id, Revision.at, Revision.who, Revision.what, Revision.changed)
-        for test, at, who, what, changed in session.exec(select(*parts).where(col(Revision.test_id).in_(numbers))):
+        revisions = select(*parts).where(col(Revision.test_id).in_(numbers)).order_by(col(Revision.id))
+        for test, at, who, what, changed in session.exec(revisions):
             content = is_content(changed) or what.startswith("restored:")
             found[test].append(_Event(at, who, content, what.startswith("check:")))
         for number, attached in without_files(session, numbers).items():

@@ -83,7 +83,9 @@ class Project(SQLModel, table=True):
     units: str = SI.name
     decimal_mark: str = "."
     guarded: bool = False
-    locations: list["Location"] = Relationship(back_populates="project")
+    locations: list["Location"] = Relationship(
+        back_populates="project", sa_relationship_kwargs={"order_by": "Location.id"}
+    )
 
 
 class Location(SQLModel, table=True):
@@ -166,7 +168,7 @@ class Equipment(SQLModel, table=True):
     inspect_every_days: int | None = None
     calibration: list[tuple[float, float]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
     constants: dict[str, float] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
-    tests: list["Test"] = Relationship(back_populates="equipment")
+    tests: list["Test"] = Relationship(back_populates="equipment", sa_relationship_kwargs={"order_by": "Test.id"})
 
 
 class Calibration(SQLModel, table=True):
@@ -250,7 +252,7 @@ class Test(SQLModel, table=True):
     sample: Sample | None = Relationship(back_populates="tests")
     location: Location | None = Relationship(back_populates="tests")
     equipment: Equipment | None = Relationship(back_populates="tests")
-    uses: list[Equipment] = Relationship(link_model=TestUse)
+    uses: list[Equipment] = Relationship(link_model=TestUse, sa_relationship_kwargs={"order_by": "Equipment.id"})
 
     @property
     def readings(self) -> dict[str, Any]:

@@ -199,7 +199,7 @@ def unseen(session: Session, project: Project, draft: Report) -> list[Test]:
     tests = {str(test.id): test for test in Wanted.model_validate(draft.wanted).tests(project)}
     found = [test for number, test in tests.items() if _has_moved_on(session, test, draft.revisions.get(number))]
     gone = [int(number) for number in draft.revisions if number not in tests]
-    return found + list(session.exec(select(Test).where(col(Test.id).in_(gone))))
+    return found + list(session.exec(select(Test).where(col(Test.id).in_(gone)).order_by(col(Test.id))))
 
 
 def _has_moved_on(session: Session, test: Test, seen: int | None) -> bool:

@@ -37,7 +37,7 @@ _MOVED = and_(col(Test.state).in_(FROZEN), cast(col(Test.moved), String) != lite
 _WAITING = Listed(and_(or_(col(Test.state) == "reduced", _MOVED), of_record()), col(Test.updated_at))
 # Of a test what its line is made of.
 _LINED: Any = (Test.id, Test.method, Test.state, Test.revision, Test.summary, Test.sample_id, Test.location_id)
-_UNDER_WAY_NOW = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil())
+_UNDER_WAY_NOW = select(Test).where(col(Test.state).in_(_UNDER_WAY), on_soil()).order_by(col(Test.id))
 _TESTS_UNDER_WAY = with_places(_UNDER_WAY_NOW).options(load_only(*_LINED))
 _PIECES = select(Equipment).where(Equipment.kind != "tin").order_by(Equipment.name)
 

@@ -28,7 +28,11 @@ def sign_in_page(request: Request, session: Db, back: str = "/") -> HTMLResponse
 def _sign_in_page(request: Request, session: Session, back: str, problem: str = "", status: int = 200) -> HTMLResponse:
     by_click = []
     if request.app.state.demo:
-        by_click = list(session.exec(select(Person).where(Person.password_hash == "", col(Person.active))).all())
+        by_click = list(
+            session.exec(
+                select(Person).where(Person.password_hash == "", col(Person.active)).order_by(col(Person.id))
+            ).all()
+        )
     return page(
         request, "people/sign-in.html", status_code=status, back=_inside(back), problem=problem, by_click=by_click
     )
