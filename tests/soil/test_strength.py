@@ -335,6 +335,50 @@ def test_each_mistake_is_caught(method, mistake, code):
     assert found.action
 
 
+def loaded(method, table, **more):
+    """Readings in which a column of a table shows something more throughout, from a first row before anything moved."""
+    readings = virtual(method)
+    if method is CYLINDER:
+        readings[table].insert(0, {"shortening_mm": 0.0, "force_n": 0.0})
+    for row in readings[table]:
+        for name, by in more.items():
+            row[name] = round(row[name] + by, 3)
+    return readings
+
+
+def test_a_load_cell_that_was_not_at_nothing_is_named():
+    """20 N throughout made a deviator of 38 kPa one of 48, with a cohesion, reportable, without a word."""
+    found = CELL.reduce_raw(loaded(CELL, "shearing", force_n=40))
+    said = [finding.message for finding in found.findings if finding.code == "zero-not-taken"]
+    assert [message.split(" stood")[0] for message in said] == [f"Specimen {k}: 40.0 N" for k in (1, 2, 3)]
+    for table, who in (("loading", ""), ("remoulded", "Remoulded: ")):
+        found = CYLINDER.reduce_raw(loaded(CYLINDER, table, force_n=20))
+        assert cells_of(found, "zero-not-taken") == [f"{table}.0.force_n"]
+        assert next(f for f in found.findings if f.code == "zero-not-taken").message.startswith(f"{who}20.0 N stood")
+        assert "zero-not-taken" not in CYLINDER.reduce_raw(loaded(CYLINDER, table)).codes()
+
+
+def test_a_first_row_left_out_or_read_late_is_no_load_cell_off_its_zero():
+    readings = loaded(CYLINDER, "loading", force_n=20)
+    readings["loading"][0]["left_out"] = "not at its zero"
+    assert "zero-not-taken" not in CYLINDER.reduce_raw(readings).codes()
+    readings = virtual(CELL)
+    readings["shearing"] = [row for row in readings["shearing"] if row["shortening_mm"] > 0.3]
+    assert CELL.reduce_raw(readings).codes() == CELL.reduce_raw(virtual(CELL)).codes()
+
+
+@pytest.mark.parametrize("kind", ["UU", "CU", "CD"])
+def test_a_gauge_that_was_not_at_nothing_counts_from_where_it_stood(kind):
+    """3 mm throughout took two thirds of the stiffness; the strain of a shearing counts from its beginning."""
+    as_it_is, moved = (virtual(CELL, kind=kind) for _ in range(2))
+    for row in moved["shearing"]:
+        row["shortening_mm"] = round(row["shortening_mm"] + 3, 3)
+    found, expected = (CELL.reduce_raw(readings, {"kind": kind}) for readings in (moved, as_it_is))
+    assert [p.text for p in found.parameters] == [p.text for p in expected.parameters]
+    assert [f.code for f in found.findings if f.severity != "note"] == expected.codes()
+    assert "stood at 3 mm" in next(f for f in found.findings if f.code == "dial-began").message
+
+
 # In the box
 
 

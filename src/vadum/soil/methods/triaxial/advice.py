@@ -4,6 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from vadum.soil.bench.cylinder.begins import DIAL_BEGAN, ZERO_NOT_TAKEN
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import next_part, numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
@@ -136,6 +137,10 @@ def shear_findings(settings: TriaxialSettings, saturating: LastB, made: list[She
         if settings.kind == "CD" and len(s.volume_percent) and not s.volume_percent.any():
             row = int(s.rows[s.failure])
             found.append(NO_VOLUME.at(f"shearing.{row}.volume_cm3" if row >= 0 else "log", number=s.number))
+        if s.stood_n:
+            found.append(ZERO_NOT_TAKEN.at(_cell(s, 0), who=f"Specimen {s.number}: ", force=s.stood_n, most=s.most_n))
+        if s.began_mm:
+            found.append(DIAL_BEGAN.at(_cell(s, 0, "shortening_mm"), who=f"Specimen {s.number}: ", began=s.began_mm))
         cell = _cell(s, -1)
         if s.rising:
             found.append(
@@ -262,6 +267,6 @@ def next_step(
     return ""
 
 
-def _cell(s: Sheared, k: int) -> str:
+def _cell(s: Sheared, k: int, column: str = "force_n") -> str:
     row = int(s.rows[k])
-    return f"shearing.{row}.force_n" if row >= 0 else f"specimens.{s.number - 1}.cell_kpa"
+    return f"shearing.{row}.{column}" if row >= 0 else f"specimens.{s.number - 1}.cell_kpa"

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import one_soil, particle, weighing
-from vadum.soil.bench.cylinder import specimen
+from vadum.soil.bench.cylinder import begins, specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, membrane_operations, stones_operations
 from vadum.soil.bench.one_soil import OneSoil, tins_agree
 from vadum.soil.contract.copies import OwnSeries
@@ -45,7 +45,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     code = "triaxial"
     title = "Triaxial compression"
     known_as = ("shear strength", "effective stress", "undrained", "consolidated")
-    version = "5"
+    version = "6"
     place = 160
     mark = "c′ φ′"
     made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}
@@ -79,7 +79,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         *tins_agree("tins", group="specimen"),
         OneSoil("tins", within=0.4),  # the specimens are of one sample, if not as alike as two tins of one
     )
-    findings = doubts_in(own_findings, weighing, one_soil, specimen, particle)
+    findings = doubts_in(own_findings, weighing, one_soil, specimen, begins, particle)
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
         "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),

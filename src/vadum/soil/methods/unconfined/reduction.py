@@ -1,7 +1,11 @@
 """From shortening and force to the unconfined strength."""
 
-import numpy as np
+from collections.abc import Sequence
 
+import numpy as np
+from numpy.typing import NDArray
+
+from vadum.soil.bench.cylinder.begins import ZERO_NOT_TAKEN, stood_before
 from vadum.soil.bench.cylinder.failure import Failed, failure_figure
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters, too_short
 from vadum.soil.bench.particle import particle_density
@@ -121,6 +125,7 @@ def _strength(
         result.findings.append(
             PEAK_NOT_PASSED.at(_last_cell(readings), last=last, limit_percent=settings.limit_percent)
         )
+    result.findings += _stood_before("loading", *_columns(readings), readings.loading)
     bedding = cp.toe_percent(curve)
     if not settings.toe and bedding > _BEDDING_PERCENT:
         result.findings.append(BEDDING.at("loading.0.shortening_mm", bedding=bedding))
@@ -178,6 +183,16 @@ def _beyond_limit(table: str, curve: cp.Curve, settings: UnconfinedSettings) -> 
     return [BEYOND_LIMIT.at(f"{table}.0.shortening_mm", **values)]
 
 
+def _stood_before(
+    table: str, short: NDArray[np.float64], force: NDArray[np.float64], rows: Sequence[LoadingRow]
+) -> list[Finding]:
+    """Return a doubt about the first reading of a run where the load cell was not at nothing."""
+    stood = stood_before(short, force)
+    first = next((i for i, row in enumerate(rows) if row.used and row.force_n is not None), 0)
+    who = "Remoulded: " if table == "remoulded" else ""
+    return [ZERO_NOT_TAKEN.at(f"{table}.{first}.force_n", who=who, force=stood, most=max(force))] if stood else []
+
+
 def _remoulded(
     result: Reduction, readings: UnconfinedReadings, settings: UnconfinedSettings, made: Specimen, qu: float
 ) -> None:
@@ -186,7 +201,9 @@ def _remoulded(
     area = made.area_mm2 if across is None else float(np.pi) / 4 * across**2
     if len(rows) < 3 or length is None or area is None:
         return
-    curve = cp.stress_strain([r.shortening_mm or 0.0 for r in rows], [r.force_n or 0.0 for r in rows], length, area)
+    short, force = (np.array([getattr(r, name) for r in rows]) for name in ("shortening_mm", "force_n"))
+    curve = cp.stress_strain(short, force, length, area)
+    result.findings += _stood_before("remoulded", short, force, readings.remoulded)
     result.findings += _beyond_limit("remoulded", curve, settings)
     _, left, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
     last = float(curve.strain_percent[-1])

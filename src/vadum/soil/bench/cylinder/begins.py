@@ -1,0 +1,38 @@
+"""How the loading of a cylinder begins: nothing stands on it, and its shortening counts from there.
+
+Load and gauge are set to zero, or read, when the ram has just met the specimen: ISO 17892-7, 17892-8 and 17892-9.
+"""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vadum.soil.contract.finding import note, warn
+
+# Not shortened yet, by one division of a gauge; more than what an uneven end takes up.
+_STILL_MM, _AWAY_MM = 0.01, 0.2
+# Of the largest load: what stands on a specimen whose ram has just met it.
+_MET = 0.05
+
+ZERO_NOT_TAKEN = warn(
+    "zero-not-taken",
+    "{who}{force:.1f N} stood on it before it was shortened, of {most:.0f N} at most.",
+    "Zero the load cell before loading; if it was its zero, take it off every reading.",
+)
+DIAL_BEGAN = note(
+    "dial-began",
+    "{who}The gauge stood at {began:g mm} with nothing on the specimen; its shortening counts from there.",
+    "Look whether the first lines are missing; else nothing to do.",
+)
+
+
+def began_mm(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -> float:
+    """Return where a gauge stood that was not set to zero: its first reading, where next to nothing stood on the
+    specimen."""
+    first = float(shortening_mm[0])
+    return first if abs(first) > _AWAY_MM and force_n[0] <= _MET * force_n.max() else 0.0
+
+
+def stood_before(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -> float:
+    """Return the force that stood on a specimen before it was shortened, 0 where that is next to nothing."""
+    first = float(force_n[0])
+    return first if abs(shortening_mm[0]) <= _STILL_MM and first > _MET * force_n.max() else 0.0
