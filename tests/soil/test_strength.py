@@ -379,6 +379,18 @@ def test_a_gauge_that_was_not_at_nothing_counts_from_where_it_stood(kind):
     assert "stood at 3 mm" in next(f for f in found.findings if f.code == "dial-began").message
 
 
+def test_a_burette_that_was_not_at_nothing_counts_from_where_it_stood():
+    """Read on from the consolidation, 20 cm³ of 196 were taken for strain: the area was a tenth too small."""
+    readings = virtual(CELL, kind="CD")
+    expected = CELL.reduce_raw(readings, {"kind": "CD"})
+    for row in readings["shearing"]:
+        row["volume_cm3"] = round(row["volume_cm3"] + 20, 3)
+    found = CELL.reduce_raw(readings, {"kind": "CD"})
+    assert [p.text for p in found.parameters] == [p.text for p in expected.parameters]
+    assert [f.code for f in found.findings if f.severity != "note"] == expected.codes()
+    assert "20 cm³ of water were out" in next(f for f in found.findings if f.code == "water-began").message
+
+
 # In the box
 
 

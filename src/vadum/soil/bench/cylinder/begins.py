@@ -10,6 +10,8 @@ from vadum.soil.contract.finding import note, warn
 
 # Not shortened yet, by one division of a gauge; more than what an uneven end takes up.
 _STILL_MM, _AWAY_MM = 0.01, 0.2
+# Water that a burette was read to before, and did not give up meanwhile.
+_DRIP_CM3 = 0.1
 # Of the largest load: what stands on a specimen whose ram has just met it.
 _MET = 0.05
 
@@ -21,6 +23,11 @@ ZERO_NOT_TAKEN = warn(
 DIAL_BEGAN = note(
     "dial-began",
     "{who}The gauge stood at {began:g mm} with nothing on the specimen; its shortening counts from there.",
+    "Look whether the first lines are missing; else nothing to do.",
+)
+WATER_BEGAN = note(
+    "water-began",
+    "{who}{out:g cm³} of water were out before it was shortened; what comes out counts from there.",
     "Look whether the first lines are missing; else nothing to do.",
 )
 
@@ -36,3 +43,10 @@ def stood_before(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64
     """Return the force that stood on a specimen before it was shortened, 0 where that is next to nothing."""
     first = float(force_n[0])
     return first if abs(shortening_mm[0]) <= _STILL_MM and first > _MET * force_n.max() else 0.0
+
+
+def out_before_cm3(shortening_mm: NDArray[np.float64], out_cm3: NDArray[np.float64]) -> float:
+    """Return what a burette that was not set to zero said was out before a specimen was shortened; 0 where it said
+    next to nothing."""
+    first = float(np.nan_to_num(out_cm3[0]))
+    return first if abs(shortening_mm[0]) <= _STILL_MM and abs(first) > _DRIP_CM3 else 0.0

@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.bench.cylinder.begins import DIAL_BEGAN, ZERO_NOT_TAKEN
+from vadum.soil.bench.cylinder.begins import DIAL_BEGAN, WATER_BEGAN, ZERO_NOT_TAKEN
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import next_part, numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
@@ -141,6 +141,8 @@ def shear_findings(settings: TriaxialSettings, saturating: LastB, made: list[She
             found.append(ZERO_NOT_TAKEN.at(_cell(s, 0), who=f"Specimen {s.number}: ", force=s.stood_n, most=s.most_n))
         if s.began_mm:
             found.append(DIAL_BEGAN.at(_cell(s, 0, "shortening_mm"), who=f"Specimen {s.number}: ", began=s.began_mm))
+        if s.out_cm3:
+            found.append(WATER_BEGAN.at(_cell(s, 0, "volume_cm3"), who=f"Specimen {s.number}: ", out=s.out_cm3))
         cell = _cell(s, -1)
         if s.rising:
             found.append(

@@ -6,7 +6,7 @@ from operator import itemgetter
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.bench.cylinder.begins import began_mm, stood_before
+from vadum.soil.bench.cylinder.begins import began_mm, out_before_cm3, stood_before
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings
 from vadum.soil.methods.triaxial.settings import Criterion, TriaxialSettings
@@ -40,6 +40,8 @@ class Sheared:
     """Whether the pore pressure at failure was read: without it there is no effective circle."""
     began_mm: float = 0.0
     """Where the gauge of the shortening stood that was not set to zero."""
+    out_cm3: float = 0.0
+    """What was out of it by then, where the burette was not set to zero."""
     stood_n: float = 0.0
     """What stood on the specimen before it was shortened."""
     most_n: float = 0.0
@@ -121,6 +123,8 @@ def _one(
     area, length = size.area_mm2, size.length_mm
     began, stood = began_mm(mine[:, 2], mine[:, 3]), stood_before(mine[:, 2], mine[:, 3])
     mine[:, 2] -= began
+    out = out_before_cm3(mine[:, 2], mine[:, 5])
+    mine[:, 5] -= out
     mine = _with_limit(mine, settings.limit_percent / 100 * length)
     strain = mine[:, 2] / length
     volume = np.nan_to_num(mine[:, 5]) / (area * length / 1000) if settings.kind == "CD" else np.zeros(len(mine))
@@ -147,6 +151,7 @@ def _one(
         rising=unfinished and not peak_passed(deviator, settings.peak_fall_percent),
         pore_known=settings.kind != "CU" or bool(~np.isnan(mine[k, 4]) and (mine[:, 4] != 0).any()),
         began_mm=began,
+        out_cm3=out if settings.kind == "CD" else 0.0,
         stood_n=stood,
         most_n=float(mine[:, 3].max()),
     )
