@@ -76,7 +76,10 @@ def _job(verdicts: Verdicts, database: Path, project: int, what: str, chapters: 
 
 
 def _with_children(process: int) -> list[int]:
-    return [process, *map(int, _of_process(process, f"task/{process}/children").split())]
+    """Return a process and its children, without one that is about to begin: until then its memory is its parent's."""
+    children = map(int, _of_process(process, f"task/{process}/children").split())
+    own = _of_process(process, "cmdline")
+    return [process, *(child for child in children if _of_process(child, "cmdline") != own)]
 
 
 def _resident(process: int) -> float:
