@@ -358,6 +358,16 @@ def test_a_load_cell_that_was_not_at_nothing_is_named():
         assert "zero-not-taken" not in CYLINDER.reduce_raw(loaded(CYLINDER, table)).codes()
 
 
+@pytest.mark.parametrize(
+    ("method", "table", "off"), [(CELL, "shearing", -40), (CYLINDER, "loading", -40), (BOX, "record", -25)]
+)
+def test_a_load_cell_below_nothing_is_named_as_one_above(method, table, off):
+    """It takes from the strength what the other one adds."""
+    readings = loaded(method, table, force_n=off)
+    assert "zero-not-taken" in method.reduce_raw(readings).codes()
+    assert "zero-not-taken" not in method.reduce_raw(loaded(method, table)).codes()
+
+
 def test_a_first_row_left_out_or_read_late_is_no_load_cell_off_its_zero():
     readings = loaded(CYLINDER, "loading", force_n=20)
     readings["loading"][0]["left_out"] = "not at its zero"

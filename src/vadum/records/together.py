@@ -96,7 +96,7 @@ _TESTS_OF = (
     .options(AS_SUMMARY)
 )
 _READINGS_OF = select(Test).where(among(Test.id, "tests")).options(load_only(_KEPT))
-_USES_OF = select(Test).where(among(Test.id, "tests")).options(load_only(Test.id), _of(Test.uses))  # type: ignore[arg-type]
+_USES_OF = select(Test).where(among(Test.id, "tests")).options(load_only(col(Test.id)), _of(Test.uses))
 _STRATA_OF = select(Stratum).where(Stratum.location_id == bindparam("location")).order_by(col(Stratum.top_m))
 
 

@@ -40,9 +40,9 @@ def began_mm(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -
 
 
 def stood_before(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -> float:
-    """Return the force that stood on a specimen before it was shortened, 0 where that is next to nothing."""
+    """Return what a load cell showed before a specimen was shortened, above nothing or below; 0 where it is little."""
     first = float(force_n[0])
-    return first if abs(shortening_mm[0]) <= _STILL_MM and first > _MET * force_n.max() else 0.0
+    return first if abs(shortening_mm[0]) <= _STILL_MM and abs(first) > _MET * force_n.max() else 0.0
 
 
 def out_before_cm3(shortening_mm: NDArray[np.float64], out_cm3: NDArray[np.float64]) -> float:

@@ -128,7 +128,7 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
             back = int(np.argmax(np.diff(s.horizontal_mm) < -trembles)) + 1
             found.append(TRAVEL_BACK.at(_cell(s, back), number=s.number, horizontal_mm=s.horizontal_mm[back]))
             continue
-        if s.horizontal_mm[0] < 0.05 and s.shear_kpa[0] > max(_ZERO_KPA, 0.05 * s.peak_kpa):
+        if s.horizontal_mm[0] < 0.05 and abs(s.shear_kpa[0]) > max(_ZERO_KPA, 0.05 * s.peak_kpa):
             found.append(ZERO_NOT_TAKEN.at(first, number=s.number, shear_kpa=s.shear_kpa[0]))
         over = s.peak_kpa / s.end_kpa - 1 if s.end_kpa > 0 else 0.0
         if s.dilation_deg is not None and s.dilation_deg < -_CONTRACTS and over > _SOFTENS:
