@@ -88,6 +88,7 @@ _SAMPLES_AROUND = samples_with_places(
 # Beside a worksheet the mix starts with the mould that the soil was packed into: not another question, and not the
 # readings of every press.
 _KEPT: Any = Test.kept
+_ID: Any = Test.id
 _PACKED = [c for c, method in METHODS.items() if any(r.quantity == "maximum_dry_density" for r in method.results)]
 _TESTS_OF = (
     select(Test, case((col(Test.method).in_(_PACKED), _KEPT)))
@@ -96,7 +97,7 @@ _TESTS_OF = (
     .options(AS_SUMMARY)
 )
 _READINGS_OF = select(Test).where(among(Test.id, "tests")).options(load_only(_KEPT))
-_USES_OF = select(Test).where(among(Test.id, "tests")).options(load_only(col(Test.id)), _of(Test.uses))
+_USES_OF = select(Test).where(among(Test.id, "tests")).options(load_only(_ID), _of(Test.uses))
 _STRATA_OF = select(Stratum).where(Stratum.location_id == bindparam("location")).order_by(col(Stratum.top_m))
 
 
