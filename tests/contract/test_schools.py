@@ -46,7 +46,7 @@ def soil_for(method, name, option, seed):
 
 
 @pytest.mark.filterwarnings("ignore::RuntimeWarning")
-@pytest.mark.parametrize(("code", "name", "option"), schools())
+@pytest.mark.parametrize(("code", "name", "option"), list(schools()))
 def test_a_school_is_quiet_on_clean_soils(code, name, option):
     method = METHODS[code]
     settings = method.Settings.model_validate({name: option} | BESIDE.get((code, name, option), {}))
@@ -86,7 +86,7 @@ MEANT = {"load-elsewhere"}
 
 
 @pytest.mark.filterwarnings("ignore::RuntimeWarning")
-@pytest.mark.parametrize(("code", "name", "option"), schools())
+@pytest.mark.parametrize(("code", "name", "option"), list(schools()))
 def test_what_the_school_does_not_show_changes_nothing(code, name, option):
     """A test was begun by one school, then another was chosen."""
     method = METHODS[code]

@@ -243,3 +243,53 @@ def test_soils_drawn_are_as_wide_as_the_claim():
         assert [f.message for f in result.findings if f.severity != "note"] == [], seed
         assert value(result, "theta_s") == pytest.approx(100 * soil.theta_s, abs=0.5)
         assert value(result, "field_capacity") == pytest.approx(100 * soil.theta(33), abs=0.5)
+
+
+# Suctions that were not typed
+
+
+def weighed(plain, *first):
+    """Return a test whose record begins with other weighings than the saturated one."""
+    return plain | {"weighings": [*first, *plain["weighings"][1:]]}
+
+
+def test_a_weighing_before_any_suction_is_asked_for_not_dropped():
+    """A saturated ring whose 0 was not typed: its water was left out, and that of 1 kPa called saturated."""
+    _, plain = virtual()
+    saturated = plain["weighings"][0]
+    nameless = {k: v for k, v in saturated.items() if k != "suction"}
+    result = CELL.reduce_raw(weighed(plain, nameless))
+    assert "no-suction" in result.codes()
+    assert not result.reportable
+    assert "weighings.0.suction" in result.findings[0].cells
+    assert "0 for the saturated ring" in result.next_action
+    left_out = saturated | {"left_out": "weighed with its lid", "suction": None}
+    assert "no-suction" not in CELL.reduce_raw(weighed(plain, left_out)).codes()
+
+
+def test_without_a_saturated_weighing_nothing_is_called_saturated():
+    """ISO 11274: the water of the saturated ring is its mass at suction 0; a first step of 10 kPa says less."""
+    _, plain = virtual()
+    later = [row for row in plain["weighings"] if row["suction"] * 100 > 5]
+    result = CELL.reduce_raw(plain | {"weighings": later})
+    assert "not-weighed-saturated" in result.codes()
+    given_ = {p.key for p in result.parameters}
+    assert "field_capacity" in given_
+    assert not given_ & {"theta_s", "drainable"}
+
+
+def test_water_that_is_lost_at_no_suction_asks_for_the_suction():
+    """The first suction was set and not typed: its weighing counted as a second one of the saturated ring."""
+    _, plain = virtual()
+    rows = [dict(row) for row in plain["weighings"]]
+    assert rows[0]["suction"] == 0 < rows[1]["suction"]
+    lost = rows[0]["mass_g"] - rows[1]["mass_g"]
+    del rows[1]["suction"]
+    result = CELL.reduce_raw(plain | {"weighings": rows})
+    assert "lost-at-nothing" in result.codes()
+    said = next(f for f in result.findings if f.code == "lost-at-nothing")
+    assert f"{lost:.1f} g since row 1" in said.message
+    assert said.cells[0] == "weighings.1.suction"
+    # What evaporates while a ring is weighed twice is nothing of this.
+    rows[1] |= {"suction": 0.0, "mass_g": rows[0]["mass_g"] - 0.3}
+    assert "lost-at-nothing" not in CELL.reduce_raw(plain | {"weighings": rows}).codes()

@@ -5,6 +5,8 @@ from numpy.typing import ArrayLike
 
 FALL_PERCENT = 3.0
 _READINGS = 3
+# A stretch so many times as wide as the usual one was not read as the rest was.
+_WIDE = 3.0
 
 
 def peak_passed(stress: ArrayLike, fall_percent: float = FALL_PERCENT) -> bool:
@@ -24,3 +26,28 @@ def peak_passed(stress: ArrayLike, fall_percent: float = FALL_PERCENT) -> bool:
     values = np.asarray(stress, dtype=float)
     k = int(np.argmax(values))
     return len(values) - 1 - k >= _READINGS and bool(values[-1] <= (1 - fall_percent / 100) * values[k])
+
+
+def unread_at_peak(way: ArrayLike, stress: ArrayLike, least: float) -> int | None:
+    """Return which reading ends a stretch beside the largest stress where nothing was read; None where it was read as
+    closely as the rest.
+
+    Arguments
+    ---------
+    way : shape (n,), shortening or travel, in the order of the record, any unit
+    stress : shape (n,), any unit
+    least : what readings may always lie apart, unit of ``way``
+
+    >>> unread_at_peak([0, 1, 2, 3, 4, 5, 6], [0, 40, 70, 90, 100, 95, 90], 2.0)
+    >>> unread_at_peak([0, 1, 2, 9, 10, 11], [0, 40, 70, 90, 88, 85], 2.0)
+    3
+    """
+    x, y = np.asarray(way, dtype=float), np.asarray(stress, dtype=float)
+    steps = np.diff(x)
+    if not (steps > 0).any():
+        return None
+    k = int(np.argmax(y))
+    beside = [i for i in (k - 1, k) if 0 <= i < len(steps)]
+    widest = max(beside, key=lambda i: steps[i])
+    apart = max(least, _WIDE * float(np.median(steps[steps > 0])))
+    return widest + 1 if steps[widest] > apart * (1 + 1e-9) else None

@@ -12,6 +12,8 @@ from vadum.soil.contract.finding import note, warn
 _STILL_MM, _AWAY_MM = 0.01, 0.2
 # Water that a burette was read to before, and did not give up meanwhile.
 _DRIP_CM3 = 0.1
+# A record whose first line is so many of its steps along has lost lines, or was not set to zero.
+_STEPS = 2.5
 # Of the largest load: what stands on a specimen whose ram has just met it.
 _MET = 0.05
 
@@ -19,6 +21,11 @@ ZERO_NOT_TAKEN = warn(
     "zero-not-taken",
     "{who}{force:.1f N} stood on it before it was shortened, of {most:.0f N} at most.",
     "Zero the load cell before loading; if it was its zero, take it off every reading.",
+)
+BEGUN_LATE = warn(
+    "begun-late",
+    "{who}The record begins at {began:g mm} with {force:.0f N} on the specimen, of {most:.0f N} at most.",
+    "Add the lines before it; if gauge or load cell was not set to zero, take off what it showed.",
 )
 DIAL_BEGAN = note(
     "dial-began",
@@ -37,6 +44,13 @@ def began_mm(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -
     specimen."""
     first = float(shortening_mm[0])
     return first if abs(first) > _AWAY_MM and force_n[0] <= _MET * force_n.max() else 0.0
+
+
+def begun_late(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -> bool:
+    """Return whether a record begins under load: further along than its own steps, or at its largest load."""
+    first, loaded = float(shortening_mm[0]), force_n[0] > _MET * force_n.max()
+    step = float(shortening_mm[1] - shortening_mm[0])
+    return bool(loaded and (force_n.argmax() == 0 or (first > _AWAY_MM and first > _STEPS * step)))
 
 
 def stood_before(shortening_mm: NDArray[np.float64], force_n: NDArray[np.float64]) -> float:

@@ -4,6 +4,7 @@ from math import isfinite
 from typing import Any, cast
 
 import numpy as np
+from numpy.typing import NDArray
 
 from vadum.soil.bench.plunger.readings import BearingSettings, ForceRead, PenetrationRow, RingCalibration
 from vadum.soil.bench.plunger.run import Run
@@ -62,6 +63,12 @@ RUN_SPARSE = stop(
     "Read at least each {gap:g mm}; the next run at each quarter of a millimetre.",
     awaited=True,
 )
+RUN_GAP = warn(
+    "run-gap",
+    "{label}: nothing was read from {low:g [mm]} to {high:g mm}.",
+    "Add the readings that are missing; else read the next run at each {gap:g mm} and say so in the remarks.",
+)
+RUN_GAP_AT_FIRST = RUN_GAP.grave()
 STEPPED = warn(
     "stepped",
     "{label}: from {penetration:g mm} on every reading is {kn:.3g kN} higher than those before lead to.",
@@ -112,6 +119,8 @@ _ODD = 0.04
 _ZERO_DIV, _ZERO_SHARE = 1.0, 0.02
 # A curve is read at least so often up to the second depth, and so near (ASTM D1883 clause 10: each 0.64 mm).
 _FEWEST, _GAP_MM = 8, 0.7
+# Where two readings in a row are missing the curve between is guessed.
+_UNREAD_MM = 1.5
 # A step is this many scatters and this share of the largest force; both sides of it are off by like amounts.
 _STEP_SCATTERS, _STEP_SHARE, _STEP_ALIKE = 8.0, 0.015, 2.0
 
@@ -212,9 +221,21 @@ def _sparse_findings(run: Run, settings: BearingSettings, *, ended: bool) -> lis
     # A run that ended early is judged as far as it came.
     wanted = min(_FEWEST, int(run.reached_mm / _GAP_MM) + 1)
     if len(upto) >= wanted:
-        return []
+        return _gap_findings(run, upto)
     cell = run.cell(len(run.rows) - 1)
     return [RUN_SPARSE.at(cell, label=run.label, readings=len(upto), second=min(second, run.reached_mm), gap=_GAP_MM)]
+
+
+def _gap_findings(run: Run, upto: NDArray[np.float64]) -> list[Finding]:
+    """Return the widest stretch up to the second depth where nothing was read; grave where the first depth lies in it
+    and has no ratio."""
+    steps = np.diff(upto, prepend=0.0)
+    k = int(np.argmax(steps))
+    if steps[k] <= _UNREAD_MM:
+        return []
+    gap = RUN_GAP_AT_FIRST if run.ratios and run.ratios[0] is None else RUN_GAP
+    low, high = float(upto[k] - steps[k]), float(upto[k])
+    return [gap.at(run.cell(k), label=run.label, low=low, high=high, gap=_GAP_MM)]
 
 
 def _step_findings(run: Run) -> list[Finding]:

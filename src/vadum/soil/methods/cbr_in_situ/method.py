@@ -39,7 +39,7 @@ class CbrInSitu(Method[CbrInSituReadings, CbrInSituSettings, CbrInSituContext]):
     code = "cbr-in-situ"
     title = "CBR in the ground"
     known_as = ("bearing ratio", "in-situ cbr", "field cbr")
-    version = "4"
+    version = "5"
     place = 110
     mapped_as = "bearing"
     made_with = {"press": {}, "load ring": {}, "gauge": {}}

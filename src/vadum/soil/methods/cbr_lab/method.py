@@ -34,7 +34,7 @@ class CbrLab(Method[CbrLabReadings, CbrLabSettings, CbrLabContext]):
     code = "cbr-lab"
     title = "CBR in the mould"
     known_as = ("bearing ratio", "soaked cbr", "swell")
-    version = "5"
+    version = "6"
     place = 100
     mark = "CBR"
     mapped_as = "bearing"

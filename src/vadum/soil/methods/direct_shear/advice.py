@@ -4,6 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from vadum.soil.bench.peak import LEAST_PERCENT, PEAK_UNREAD
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import next_part
 from vadum.soil.methods.direct_shear.findings import (
@@ -12,6 +13,7 @@ from vadum.soil.methods.direct_shear.findings import (
     DENSITY_IMPOSSIBLE,
     DIAL_BEGAN,
     DRY_HEAVIER,
+    ENDED_EARLY,
     FORCE_IN_KG,
     HANGER_MISSING,
     LIMITS_TURNED,
@@ -36,6 +38,7 @@ from vadum.soil.methods.direct_shear.settings import DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, without_load
 from vadum.soil.methods.direct_shear.states import State
 from vadum.soil.physics.envelope import Issued, envelope
+from vadum.soil.physics.peak import unread_at_peak
 
 _ZERO_KPA = 3.0
 _TREMBLES_MM, _WRITTEN_MM = 0.05, 0.01
@@ -44,6 +47,8 @@ _LOOSEST, _DENSEST = -10.0, 115.0
 _CONTRACTS, _SOFTENS = 1.0, 0.08
 _KG_RATIO = 0.14
 _LEAST, _SPAN = 3, 2.0
+# One end of a test is that of another where both were sheared about as far, or where nothing changes any more.
+_AS_FAR, _EARLIER, _FALLS = 0.75, 0.75, 0.03
 # A specimen off the line of the others by more of its strength has another load, or is another soil.
 _OFF_LINE = 0.10
 
@@ -130,6 +135,12 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
             continue
         if s.horizontal_mm[0] < 0.05 and abs(s.shear_kpa[0]) > max(_ZERO_KPA, 0.05 * s.peak_kpa):
             found.append(ZERO_NOT_TAKEN.at(first, number=s.number, shear_kpa=s.shear_kpa[0]))
+        along = 100 * s.horizontal_mm / side
+        behind = unread_at_peak(along, s.shear_kpa, LEAST_PERCENT)
+        if behind is not None:
+            low, high = along[behind - 1 : behind + 1]
+            who = f"Specimen {s.number}: "
+            found.append(PEAK_UNREAD.at(_cell(s, behind), who=who, low=low, high=high, way="travel"))
         over = s.peak_kpa / s.end_kpa - 1 if s.end_kpa > 0 else 0.0
         if s.dilation_deg is not None and s.dilation_deg < -_CONTRACTS and over > _SOFTENS:
             # What is stronger at the peak than at the end owes it to dilation: Bolton (1986), Géotechnique 36.
@@ -140,8 +151,21 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
             )
         if _spike(s):
             found.append(SPIKE.at(first, number=s.number))
+    found += _ended_early(made)
     if made and all(s.peak_kpa < _KG_RATIO * s.normal_kpa for s in made):
         found.append(FORCE_IN_KG.at(_cell(made[0], 0), percent=100 * made[0].peak_kpa / made[0].normal_kpa))
+    return found
+
+
+def _ended_early(made: list[Sheared]) -> list[Finding]:
+    """Return the specimens whose end is not that of the others: sheared less far, and still losing strength there."""
+    longest = max((float(s.horizontal_mm[-1]) for s in made), default=0.0)
+    found = []
+    for s in made:
+        ended = float(s.horizontal_mm[-1])
+        before = float(np.interp(_EARLIER * ended, s.horizontal_mm, s.shear_kpa))
+        if ended < _AS_FAR * longest and s.passed and before > (1 + _FALLS) * s.end_kpa > 0:
+            found.append(ENDED_EARLY.at(_cell(s, -1), number=s.number, ended=ended, longest=longest))
     return found
 
 

@@ -105,6 +105,11 @@ SPECIMEN_OFF = warn(
     "Specimen {number} lies {off:.0f kPa} {side} the line of the others.",
     "Count the masses on its hanger again and look at its density; leave it out with the reason, or shear another.",
 )
+ENDED_EARLY = warn(
+    "ended-early",
+    "Specimen {number} ended at {ended:g mm} while its stress still fell; another went to {longest:g mm}.",
+    "Go on with it if it is still in the box; else do not use the line through the ends, or shear another one as far.",
+)
 ORDER_ODD = warn(
     "order-odd",
     "Specimen {number} under {normal_kpa:.0f kPa} is weaker than specimen {a_number} under {a_normal_kpa:.0f kPa}.",

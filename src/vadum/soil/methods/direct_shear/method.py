@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import particle
+from vadum.soil.bench.peak import PEAK_UNREAD
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
@@ -62,7 +63,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
         Smooth("record.force_n", "horizontal_mm", group="specimen", unless="reversals"),
         Smooth("record.force_div", "horizontal_mm", group="specimen", unless="reversals"),
     )
-    findings = doubts_in(own_findings, by_hand, particle)
+    findings = doubts_in(own_findings, by_hand, particle, (PEAK_UNREAD,))
     computed = (
         Computed(table="specimens", key="normal_kpa", label="σ", unit="kPa"),
         Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=3),

@@ -10,8 +10,11 @@ from vadum.soil.methods.retention.findings import (
     COLUMN,
     GAUGE_IN_KPA,
     LEFT_EARLY,
+    LOST_AT_NOTHING,
     MASS_RISES,
+    NO_SUCTION,
     NOT_FULL,
+    NOT_SATURATED,
     PLATE_DRY,
     POORLY_KNOWN,
     SATURATED_ONCE,
@@ -19,7 +22,7 @@ from vadum.soil.methods.retention.findings import (
     SUDDEN_LOSS,
 )
 from vadum.soil.methods.retention.readings import RetentionReadings, RetentionSettings
-from vadum.soil.methods.retention.steps import Step, ahead_of, as_read, sudden_losses
+from vadum.soil.methods.retention.steps import SATURATED_KPA, Step, ahead_of, as_read, pairwise_rows, sudden_losses
 from vadum.soil.methods.retention.water import tare_g
 from vadum.soil.physics.retention import Device, Retention
 
@@ -29,7 +32,9 @@ _MOST_GAUGE_KPA = 2500.0
 # A parameter known no better than to half of itself says little.
 _LARGE = 0.5
 # Air trapped while it was saturated takes up to a fifth of the pores.
-_SATURATED_KPA, _FULL = 1.0, 0.8
+_FULL = 0.8
+# At no suction a ring loses what evaporates between two weighings; of its volume:
+_EVAPORATES = 0.01
 
 
 def step_findings(readings: RetentionReadings, settings: RetentionSettings, made: list[Step]) -> list[Finding]:
@@ -39,6 +44,7 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
         found.append(SATURATED_ONCE.at("saturated_twice"))
     if readings.plate_saturated == "no":
         found.append(PLATE_DRY.at("plate_saturated"))
+    found += _unsaid(readings, made)
     for before, after in pairwise(made):
         row = after.rows[0]
         if after.kpa <= before.kpa:
@@ -62,6 +68,24 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
             cell = f"weighings.{step.rows[0]}.suction"
             found.append(BEYOND_RATING.at(cell, at=_with_kpa(step), rated_kpa=readings.rated_kpa))
     return found + _column(made)
+
+
+def _unsaid(readings: RetentionReadings, made: list[Step]) -> list[Finding]:
+    """Return weighings whose suction was not typed: before the first one, and below it as another loss of water."""
+    found = []
+    begun = next((i for i, row in enumerate(readings.weighings) if row.suction is not None), len(readings.weighings))
+    for i, row in enumerate(readings.weighings[:begun]):
+        if row.used and row.mass_g is not None:
+            found.append(NO_SUCTION.at(f"weighings.{i}.suction", mass_g=row.mass_g, row=i + 1))
+    if made and made[0].kpa > SATURATED_KPA and not found:
+        found.append(NOT_SATURATED.at(f"weighings.{made[0].rows[0]}.suction", at=_with_kpa(made[0])))
+    if made and made[0].kpa == 0 and readings.volume_cm3 is not None:
+        rows = pairwise(made[0].rows)
+        for (b, r), ((before, _), (after, _, _)) in zip(rows, pairwise_rows(made[0]), strict=True):
+            if before - after > _EVAPORATES * readings.volume_cm3:
+                cell = f"weighings.{r}.suction"
+                found.append(LOST_AT_NOTHING.at(cell, lost_g=before - after, before=b + 1, row=r + 1))
+    return found
 
 
 def _column(made: list[Step]) -> list[Finding]:
@@ -102,7 +126,7 @@ def curve_findings(porosity: float | None, theta: list[float], made: list[Step])
     row = made[0].rows[-1]
     if porosity is not None and theta[0] > porosity + 0.02:
         return [ABOVE_POROSITY.at(f"weighings.{row}.mass_g", water=100 * theta[0], porosity=100 * porosity)]
-    if porosity is not None and made[0].kpa <= _SATURATED_KPA and 0 <= theta[0] < _FULL * porosity:
+    if porosity is not None and made[0].kpa <= SATURATED_KPA and 0 <= theta[0] < _FULL * porosity:
         return [NOT_FULL.at("volume_cm3", water=100 * theta[0], porosity=100 * porosity)]
     if min(theta) < 0:
         return [BELOW_DRY.at("mass_dry_g")]

@@ -8,6 +8,21 @@ SATURATED_ONCE = warn(
     "Saturate again for 24 h in 0.01 M calcium chloride before the first step.",
 )
 PLATE_DRY = stop("plate-dry", "The plate is not saturated: air goes through it.", "Saturate the plate, begin again.")
+NO_SUCTION = stop(
+    "no-suction",
+    "A mass of {mass_g:.2f g} at no suction: nothing is made of it.",
+    "Type the suction that stood in row {row}, 0 for the saturated ring; else leave the row out with a reason.",
+)
+NOT_SATURATED = warn(
+    "not-weighed-saturated",
+    "The first weighing is at {at}: what the saturated ring holds is not known, nor what drains from it.",
+    "Weigh the saturated ring at suction 0 before the first step; if it was weighed, add that row.",
+)
+LOST_AT_NOTHING = warn(
+    "lost-at-nothing",
+    "At suction 0 the ring lost {lost_g:.1f g} since row {before}: nothing takes water there.",
+    "Type the suction that stood in row {row}; else weigh the saturated ring again.",
+)
 SUCTION_FALLS = warn(
     "suction-falls",
     "The suction goes from {before} back to {after}: a soil that is wetted again holds less.",

@@ -27,7 +27,7 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     code = "retention"
     title = "Water retention"
     known_as = ("suction", "pf curve", "water release", "characteristic curve", "field capacity")
-    version = "2"
+    version = "3"
     place = 200
     made_with = {"oven": {}}
     basis = ("ISO 11274", "ASTM D6836")

@@ -18,7 +18,7 @@ from vadum.soil.methods.retention.results import (
     THETA_S,
     WILTING,
 )
-from vadum.soil.methods.retention.steps import Step, ahead_of, as_read, pairwise_rows, steps_of
+from vadum.soil.methods.retention.steps import SATURATED_KPA, Step, ahead_of, as_read, pairwise_rows, steps_of
 from vadum.soil.methods.retention.water import dry_g, tare_g, water
 from vadum.soil.numbers.scatter import Scatter
 from vadum.soil.physics.retention import WILTING_KPA, Curve, Retention, fit_retention, water_by_volume
@@ -56,7 +56,7 @@ def reduce_retention(readings: RetentionReadings, settings: RetentionSettings, c
         for name in (Curve.VAN_GENUCHTEN, Curve.BROOKS_COREY)
         if sound and (f := fit_retention([s.kpa for s in made], theta, name))
     ]
-    if theta:
+    if theta and made[0].kpa <= SATURATED_KPA:
         result.parameters.append(THETA_S.of(100 * theta[0]))
     chosen = next((f for f in fits if f.name == settings.model), None)
     if chosen is not None:
@@ -116,9 +116,10 @@ def _states(
     wilting = 100 * (read if read is not None else float(fit.at(WILTING_KPA)))
     beyond = "" if last >= 0.9 * WILTING_KPA else f"; extrapolated beyond {last:.3g} kPa"
     far = f"; extrapolated beyond {last:.3g} kPa" if last < 0.9 * fc else ""
+    result.parameters.append(FIELD_CAPACITY.of(capacity, kpa=fc, beyond=far))
+    if made[0].kpa <= SATURATED_KPA:
+        result.parameters.append(DRAINABLE.of(100 * theta[0] - capacity))
     result.parameters += [
-        FIELD_CAPACITY.of(capacity, kpa=fc, beyond=far),
-        DRAINABLE.of(100 * theta[0] - capacity),
         WILTING.of(wilting, beyond=", as weighed" if read is not None else beyond),
         AVAILABLE.of(capacity - wilting, beyond=beyond),
     ]

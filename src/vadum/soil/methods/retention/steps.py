@@ -8,6 +8,8 @@ from vadum.soil.physics.retention import Device, suction_kpa
 
 # One suction read twice hardly agrees to the last digit: a column moves with the room, and devices are changed.
 _SAME = 0.03
+# A column of a few centimetres below the ring takes next to nothing of a saturated one.
+SATURATED_KPA = 0.5
 
 
 @dataclass

@@ -4,7 +4,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.bench.cylinder.begins import DIAL_BEGAN, WATER_BEGAN, ZERO_NOT_TAKEN
+from vadum.soil.bench.cylinder.begins import BEGUN_LATE, DIAL_BEGAN, WATER_BEGAN, ZERO_NOT_TAKEN
+from vadum.soil.bench.peak import LEAST_PERCENT, PEAK_UNREAD
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import next_part, numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
@@ -15,6 +16,7 @@ from vadum.soil.methods.triaxial.findings import (
     CELL_NOT_ABOVE_BACK,
     CIRCLE_ODD,
     COHESION_NEGATIVE,
+    DRAINING_UNREAD,
     DRY_HEAVIER,
     FINAL_MISSING,
     LEAK,
@@ -39,6 +41,7 @@ from vadum.soil.methods.triaxial.sizes import after_of, size_of
 from vadum.soil.methods.triaxial.specimens import Sheared, without_pressure
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.envelope import Envelope, Issued
+from vadum.soil.physics.peak import unread_at_peak
 
 _LEAK_CM3_H = 0.1
 # Blotting leaves water on a specimen or takes some out of it; more than this of the area is another mistake.
@@ -103,7 +106,23 @@ def stage_findings(
         found.append(LEAK.at("leak_cm3_h", leak_cm3_h=readings.leak_cm3_h))
     if readings.patched == "yes":
         found.append(PATCHED.at("patched"))
-    return found + _rate(readings, settings, draining)
+    return found + _unread(readings, draining) + _rate(readings, settings, draining)
+
+
+def _unread(readings: TriaxialReadings, draining: list[Drained]) -> list[Finding]:
+    """Return consolidations whose record misses the stretch that its times are constructed of; not where they are
+    typed."""
+    found = []
+    for one in draining:
+        stretch = one.unread_min
+        if stretch is None or one.by_hand.t90_min or one.by_hand.t100_min:
+            continue
+        low, high = stretch
+        row = next(
+            i for i, number, row in numbered(readings.consolidation) if number == one.number and row.elapsed_min == high
+        )
+        found.append(DRAINING_UNREAD.at(f"consolidation.{row}.elapsed_min", number=one.number, low=low, high=high))
+    return found
 
 
 def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Drained]) -> list[Finding]:
@@ -141,6 +160,15 @@ def shear_findings(settings: TriaxialSettings, saturating: LastB, made: list[She
             found.append(ZERO_NOT_TAKEN.at(_cell(s, 0), who=f"Specimen {s.number}: ", force=s.stood_n, most=s.most_n))
         if s.began_mm:
             found.append(DIAL_BEGAN.at(_cell(s, 0, "shortening_mm"), who=f"Specimen {s.number}: ", began=s.began_mm))
+        if s.late:
+            began, force = s.late
+            late = BEGUN_LATE.at(_cell(s, 0), who=f"Specimen {s.number}: ", began=began, force=force, most=s.most_n)
+            found.append(late)
+        behind = unread_at_peak(s.strain_percent, s.deviator_kpa, LEAST_PERCENT)
+        if behind is not None:
+            low, high = s.strain_percent[behind - 1 : behind + 1]
+            cell = _cell(s, behind)
+            found.append(PEAK_UNREAD.at(cell, who=f"Specimen {s.number}: ", low=low, high=high, way="shortening"))
         if s.out_cm3:
             found.append(WATER_BEGAN.at(_cell(s, 0, "volume_cm3"), who=f"Specimen {s.number}: ", out=s.out_cm3))
         cell = _cell(s, -1)

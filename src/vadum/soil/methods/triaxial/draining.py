@@ -1,6 +1,7 @@
 """Consolidation of each specimen: both constructions, and the rate of shearing they allow."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -10,6 +11,11 @@ from vadum.soil.methods.triaxial.settings import RateRule, TriaxialSettings
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.consolidation import LogTime, RootTime, log_time, root_time
 from vadum.soil.physics.triaxial import Ends
+
+# A stretch of so many times its beginning in which so much of the water came out shows no curve.
+_APART, _MUCH = 6.5, 0.25
+# The first reading is taken within a minute or two.
+_BEGINS_MIN = 0.5
 
 
 @dataclass(frozen=True)
@@ -34,6 +40,16 @@ class Drained:
     @property
     def t50_min(self) -> float | None:
         return self.by_hand.t50_min or (self.log.t50_min if self.log else None)
+
+    @property
+    def unread_min(self) -> tuple[float, float] | None:
+        """The first stretch of time, in minutes, in which much of the water came out and nothing was read."""
+        points = [(0.0, 0.0), *self.points] if self.points and self.points[0][0] > 0 else self.points
+        out = points[-1][1] - points[0][1] if points else 0.0
+        for (t, v), (later, more) in pairwise(points):
+            if later > _APART * max(t, _BEGINS_MIN) and more - v > _MUCH * out > 0:
+                return t, later
+        return None
 
     def out_at(self, minute: float) -> float:
         """Return the water out at a minute, cm3."""

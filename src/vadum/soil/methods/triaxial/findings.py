@@ -26,6 +26,12 @@ LEAK = stop(
     "Look at membrane, O-rings and valves; do not shear.",
 )
 PATCHED = note("patched", "Voids of stones were patched.", "Say so on the sheet.")
+DRAINING_UNREAD = warn(
+    "draining-unread",
+    "Specimen {number}: much of its water came out from {low:g [min]} to {high:g min}, where nothing was read.",
+    "Add the readings that are missing; if there are none, type t90 and t50 by hand or shear as slowly as the others"
+    " ask for.",
+)
 TOO_FAST = warn(
     "too-fast",
     "{rate_mm_min:g mm/min} is too fast for {slowest}: pore pressures do not even out.",

@@ -8,6 +8,7 @@ from vadum.soil.bench import one_soil, particle, weighing
 from vadum.soil.bench.cylinder import begins, specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, membrane_operations, stones_operations
 from vadum.soil.bench.one_soil import OneSoil, tins_agree
+from vadum.soil.bench.peak import PEAK_UNREAD
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -79,7 +80,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         *tins_agree("tins", group="specimen"),
         OneSoil("tins", within=0.4),  # the specimens are of one sample, if not as alike as two tins of one
     )
-    findings = doubts_in(own_findings, weighing, one_soil, specimen, begins, particle)
+    findings = doubts_in(own_findings, weighing, one_soil, specimen, begins, particle, (PEAK_UNREAD,))
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
         "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),

@@ -6,7 +6,7 @@ from operator import itemgetter
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.bench.cylinder.begins import began_mm, out_before_cm3, stood_before
+from vadum.soil.bench.cylinder.begins import began_mm, begun_late, out_before_cm3, stood_before
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.readings import SpecimenRow, TriaxialReadings
 from vadum.soil.methods.triaxial.settings import Criterion, TriaxialSettings
@@ -45,6 +45,8 @@ class Sheared:
     stood_n: float = 0.0
     """What stood on the specimen before it was shortened."""
     most_n: float = 0.0
+    late: tuple[float, float] | None = None
+    """Shortening in mm and load in N at the first line, where lines before it are missing."""
 
     @property
     def major_kpa(self) -> float:
@@ -122,6 +124,7 @@ def _one(
 ) -> Sheared:
     area, length = size.area_mm2, size.length_mm
     began, stood = began_mm(mine[:, 2], mine[:, 3]), stood_before(mine[:, 2], mine[:, 3])
+    late = (float(mine[0, 2]), float(mine[0, 3])) if not stood and begun_late(mine[:, 2], mine[:, 3]) else None
     mine[:, 2] -= began
     out = out_before_cm3(mine[:, 2], mine[:, 5])
     mine[:, 5] -= out
@@ -154,6 +157,7 @@ def _one(
         out_cm3=out if settings.kind == "CD" else 0.0,
         stood_n=stood,
         most_n=float(mine[:, 3].max()),
+        late=late,
     )
 
 

@@ -7,10 +7,11 @@ import numpy as np
 
 from vadum.soil.bench import one_soil, weighing
 from vadum.soil.bench.cylinder import specimen
-from vadum.soil.bench.cylinder.begins import ZERO_NOT_TAKEN
+from vadum.soil.bench.cylinder.begins import BEGUN_LATE, ZERO_NOT_TAKEN
 from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
+from vadum.soil.bench.peak import PEAK_UNREAD
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
@@ -82,7 +83,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
         OwnSeries(("loading.force_n", "remoulded.force_n")),
         *tins_agree("tins"),
     )
-    findings = doubts_in(own_findings, weighing, one_soil, by_hand, specimen, (ZERO_NOT_TAKEN,))
+    findings = doubts_in(own_findings, weighing, one_soil, by_hand, specimen, (BEGUN_LATE, PEAK_UNREAD, ZERO_NOT_TAKEN))
     computed = (
         Computed(table="loading", key="strain_percent", label="ε", unit="%", decimals=2),
         Computed(table="loading", key="stress_kpa", label="σ", unit="kPa"),

@@ -5,10 +5,11 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from vadum.soil.bench.cylinder.begins import ZERO_NOT_TAKEN, stood_before
+from vadum.soil.bench.cylinder.begins import BEGUN_LATE, ZERO_NOT_TAKEN, begun_late, stood_before
 from vadum.soil.bench.cylinder.failure import Failed, failure_figure
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters, too_short
 from vadum.soil.bench.particle import particle_density
+from vadum.soil.bench.peak import LEAST_PERCENT, PEAK_UNREAD
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
@@ -38,6 +39,7 @@ from vadum.soil.methods.unconfined.results import (
 )
 from vadum.soil.physics import compression as cp
 from vadum.soil.physics.compression import corrected_area_mm2
+from vadum.soil.physics.peak import unread_at_peak
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _BEDDING_PERCENT = 0.3
@@ -125,7 +127,7 @@ def _strength(
         result.findings.append(
             PEAK_NOT_PASSED.at(_last_cell(readings), last=last, limit_percent=settings.limit_percent)
         )
-    result.findings += _stood_before("loading", *_columns(readings), readings.loading)
+    result.findings += _record_findings("loading", *_columns(readings), readings.loading, made.length_mm or 1.0)
     bedding = cp.toe_percent(curve)
     if not settings.toe and bedding > _BEDDING_PERCENT:
         result.findings.append(BEDDING.at("loading.0.shortening_mm", bedding=bedding))
@@ -183,14 +185,24 @@ def _beyond_limit(table: str, curve: cp.Curve, settings: UnconfinedSettings) -> 
     return [BEYOND_LIMIT.at(f"{table}.0.shortening_mm", **values)]
 
 
-def _stood_before(
-    table: str, short: NDArray[np.float64], force: NDArray[np.float64], rows: Sequence[LoadingRow]
+def _record_findings(
+    table: str, short: NDArray[np.float64], force: NDArray[np.float64], rows: Sequence[LoadingRow], length_mm: float
 ) -> list[Finding]:
-    """Return a doubt about the first reading of a run where the load cell was not at nothing."""
-    stood = stood_before(short, force)
-    first = next((i for i, row in enumerate(rows) if row.used and row.force_n is not None), 0)
+    """Return what a run does not show: nothing on the specimen at its beginning, its peak."""
+    read = [i for i, row in enumerate(rows) if row.used and row.shortening_mm is not None and row.force_n is not None]
+    found = []
     who = "Remoulded: " if table == "remoulded" else ""
-    return [ZERO_NOT_TAKEN.at(f"{table}.{first}.force_n", who=who, force=stood, most=max(force))] if stood else []
+    first = f"{table}.{read[0] if read else 0}.force_n"
+    if stood := stood_before(short, force):
+        found.append(ZERO_NOT_TAKEN.at(first, who=who, force=stood, most=max(force)))
+    elif begun_late(short, force):
+        found.append(BEGUN_LATE.at(first, who=who, began=short[0], force=force[0], most=max(force)))
+    percent = 100 * short / length_mm
+    behind = unread_at_peak(percent, force, LEAST_PERCENT)
+    if behind is not None:
+        cell = f"{table}.{read[behind] if behind < len(read) else 0}.force_n"
+        found.append(PEAK_UNREAD.at(cell, who=who, low=percent[behind - 1], high=percent[behind], way="shortening"))
+    return found
 
 
 def _remoulded(
@@ -203,7 +215,7 @@ def _remoulded(
         return
     short, force = (np.array([getattr(r, name) for r in rows]) for name in ("shortening_mm", "force_n"))
     curve = cp.stress_strain(short, force, length, area)
-    result.findings += _stood_before("remoulded", short, force, readings.remoulded)
+    result.findings += _record_findings("remoulded", short, force, readings.remoulded, length)
     result.findings += _beyond_limit("remoulded", curve, settings)
     _, left, passed = cp.peak(curve, settings.limit_percent, settings.peak_fall_percent)
     last = float(curve.strain_percent[-1])

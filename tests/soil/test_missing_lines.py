@@ -1,0 +1,146 @@
+"""Records with lines missing: the beginning, the stretch around a peak, an end. What nobody read is named, not drawn
+through."""
+
+from copy import deepcopy
+
+import numpy as np
+import pytest
+
+from vadum.soil.physics.peak import unread_at_peak
+from vadum.soil.registry import METHODS
+
+
+def virtual(code, seed=1, **settings):
+    """Return a method, its settings, and what a technician would have read on a virtual soil."""
+    method = METHODS[code]
+    chosen = method.Settings.model_validate(settings)
+    rng = np.random.default_rng(seed)
+    read = method.virtual(method.a_soil(rng), chosen, rng)
+    return method, settings, read.model_dump(mode="json", exclude_none=True)
+
+
+def without(readings, table, gone):
+    """Return readings without the rows of a table for which ``gone`` says so."""
+    return deepcopy(readings) | {table: [row for row in readings[table] if not gone(row)]}
+
+
+def said(result, code):
+    """Return the finding of a code."""
+    return next(f for f in result.findings if f.code == code)
+
+
+# Cylinders
+
+
+@pytest.mark.parametrize("table", ["loading", "remoulded"])
+def test_a_cylinder_whose_peak_nobody_read(table):
+    """The strength was that of the nearest reading: 61 for 71 kPa in one soil, reportable, without a word."""
+    method, settings, plain = virtual("unconfined", seed=2)
+    top = max(plain[table], key=lambda row: row["force_n"])["shortening_mm"]
+    assert "peak-unread" not in method.reduce_raw(plain, settings).codes()
+    result = method.reduce_raw(
+        without(plain, table, lambda row: 0.3 * top < row["shortening_mm"] < 2.0 * top), settings
+    )
+    assert said(result, "peak-unread").message.startswith("Remoulded: " if table == "remoulded" else "Nothing")
+    behind = int(said(result, "peak-unread").cells[0].split(".")[1])
+    assert plain[table][behind]["shortening_mm"] < top  # the row that stands there now, not where it stood before
+
+
+@pytest.mark.parametrize("table", ["loading", "remoulded"])
+@pytest.mark.parametrize("share", [0.2, 1.0])
+def test_a_cylinder_whose_record_begins_under_load(table, share):
+    """From a fifth of the way to the peak on, or from the peak on: the curve has no beginning."""
+    method, settings, plain = virtual("unconfined")
+    top = max(plain[table], key=lambda row: row["force_n"])["shortening_mm"]
+    result = method.reduce_raw(without(plain, table, lambda row: row["shortening_mm"] < share * top - 1e-9), settings)
+    assert said(result, "begun-late").cells == [f"{table}.0.force_n"]
+
+
+def test_a_cylinder_with_gauge_and_cell_off_their_zero():
+    """3 mm and 20 N in every line: neither the gauge alone nor the load alone says so."""
+    for code, table in (("unconfined", "loading"), ("unconfined", "remoulded"), ("triaxial", "shearing")):
+        method, settings, plain = virtual(code)
+        for row in plain[table]:
+            row["shortening_mm"] = round(row["shortening_mm"] + 3.0, 3)
+            row["force_n"] = round(row["force_n"] + 0.1 * max(r["force_n"] for r in plain[table]), 1)
+        assert "begun-late" in method.reduce_raw(plain, settings).codes(), (code, table)
+
+
+def test_a_triaxial_specimen_whose_peak_nobody_read():
+    method, settings, plain = virtual("triaxial", seed=2)
+    second = [row for row in plain["shearing"] if row["specimen"] == 2]
+    top = max(second, key=lambda row: row["force_n"])["shortening_mm"]
+    result = method.reduce_raw(
+        without(plain, "shearing", lambda row: row["specimen"] == 2 and 0.4 * top < row["shortening_mm"] < 1.4 * top),
+        settings,
+    )
+    assert said(result, "peak-unread").message.startswith("Specimen 2: ")
+
+
+def test_a_consolidation_with_its_middle_missing_gives_no_time_in_silence():
+    """4 to 120 min missing: t90 came out as 19 min for 87, and the rate of shearing follows from it."""
+    method, settings, plain = virtual("triaxial", seed=2)
+    assert "draining-unread" not in method.reduce_raw(plain, settings).codes()
+    cut = without(plain, "consolidation", lambda row: row["specimen"] == 2 and 5 < row["elapsed_min"] < 100)
+    result = method.reduce_raw(cut, settings)
+    assert said(result, "draining-unread").message.startswith("Specimen 2: much of its water came out from 4 to 120")
+    late = without(plain, "consolidation", lambda row: row["specimen"] == 1 and row["elapsed_min"] < 60)
+    assert "Specimen 1" in said(method.reduce_raw(late, settings), "draining-unread").message
+    typed = cut | {"times": [{}, {"t90_min": 87.0, "t50_min": 21.5, "t100_min": 88.0}, {}]}
+    assert "draining-unread" not in method.reduce_raw(typed, settings).codes()
+
+
+# Shear box
+
+
+def test_a_box_whose_peak_nobody_read():
+    method, settings, plain = virtual("direct-shear")
+    third = [row for row in plain["record"] if row["specimen"] == 3]
+    top = max(third, key=lambda row: row["force_n"])["horizontal_mm"]
+    cut = without(plain, "record", lambda row: row["specimen"] == 3 and 0 < abs(row["horizontal_mm"] - top) < 1.0)
+    cut = without(cut, "record", lambda row: row["specimen"] == 3 and row["horizontal_mm"] == top)
+    assert "Specimen 3" in said(method.reduce_raw(cut, settings), "peak-unread").message
+
+
+def test_a_box_that_was_stopped_early_is_not_an_end_like_the_others():
+    """One of three stopped just past its peak: the line through the ends stood at 35 for 30 degrees."""
+    method, settings, plain = virtual("direct-shear")
+    result = method.reduce_raw(plain, settings)
+    assert "ended-early" not in result.codes()
+    cut = without(plain, "record", lambda row: row["specimen"] == 3 and row["horizontal_mm"] > 1.8)
+    early = method.reduce_raw(cut, settings)
+    assert early.parameter("friction_end").value > result.parameter("friction_end").value + 3
+    assert "Specimen 3 ended at 1.8 mm" in said(early, "ended-early").message
+
+
+# Plunger
+
+
+@pytest.mark.parametrize(("code", "table"), [("cbr-lab", "top"), ("cbr-in-situ", "position_1")])
+def test_a_plunger_that_nobody_read_for_a_while(code, table):
+    method, settings, plain = virtual(code)
+    assert "run-gap" not in method.reduce_raw(plain, settings).codes()
+    middle = method.reduce_raw(without(plain, table, lambda row: 2 < row["penetration_mm"] < 4), settings)
+    assert "from 2 to 4 mm" in said(middle, "run-gap").message
+    assert middle.reportable
+    # Begun at 3 mm there is no ratio at the first depth: nobody can say which is the larger.
+    late = method.reduce_raw(without(plain, table, lambda row: row["penetration_mm"] < 3), settings)
+    assert "from 0 to 3 mm" in said(late, "run-gap").message
+    assert not late.reportable
+    # One reading that was missed is bridged.
+    assert (
+        "run-gap"
+        not in method.reduce_raw(without(plain, table, lambda row: row["penetration_mm"] == 2.0), settings).codes()
+    )
+
+
+# The rule
+
+
+def test_a_record_read_evenly_hides_no_peak_however_coarse():
+    """ASTM D2850 asks for each percent; who reads each third percent and finds the peak has read it."""
+    assert unread_at_peak(np.arange(0.0, 20.0, 3.0), [0, 50, 80, 90, 85, 80, 75], 2.0) is None
+    assert unread_at_peak([0.0, 0.0, 0.0], [0, 1, 2], 2.0) is None
+    # Denser at first, a percent later: the standard's own series.
+    series = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 7, 8]
+    assert unread_at_peak(series, [10 * x if x < 6 else 120 - 10 * x for x in series], 2.0) is None
