@@ -82,3 +82,38 @@ def test_positions_that_took_no_force_are_reduced_all_the_same():
     readings, *more = example("cbr-in-situ")
     none = {t: [row | {"ring_div": 0.0} for row in readings[t]] for t in readings if t.startswith("position_")}
     assert "not-reduced" not in METHODS["cbr-in-situ"].reduce_raw(readings | none, *more).codes()
+
+
+STOPPED = [
+    ("direct-shear", "record", "force_n"),
+    ("triaxial", "shearing", "force_n"),
+    ("triaxial", "shearing", "pore_kpa"),
+    ("unconfined", "loading", "force_n"),
+    ("unconfined", "remoulded", "force_n"),
+    ("cbr-lab", "bottom", "ring_div"),
+    ("cbr-in-situ", "position_2", "ring_div"),
+    ("retention", "weighings", "mass_g"),
+]
+
+
+@pytest.mark.parametrize(("code", "table", "name"), STOPPED)
+def test_a_gauge_that_stops_on_the_way_is_named(code, table, name):
+    """Half way up it touches no more, or is at its end: what it showed then stood in every row, and was a strength."""
+    readings, *more = example(code)
+    method = METHODS[code]
+    assert "stopped" not in method.reduce_raw(readings, *more).codes()
+    rows = readings[table]
+    mine = [i for i, row in enumerate(rows) if row.get("specimen", 1) == rows[0].get("specimen", 1)]
+    moved = [abs(rows[i][name] - rows[0][name]) for i in mine]
+    since = next(i for i in mine if moved[i] > 0.6 * max(moved))
+    stuck = [row | {name: rows[since][name]} if since <= i <= mine[-1] else row for i, row in enumerate(rows)]
+    found = [f for f in method.reduce_raw(readings | {table: stuck}, *more).findings if f.code == "stopped"]
+    assert found[0].cells[0] == f"{table}.{since}.{name}"
+    assert f"in {mine[-1] - since + 1} readings on end" in found[0].message
+
+
+def test_a_gauge_read_coarsely_may_stand():
+    """A ring of 100 divisions of which soft clay takes twelve shows twelve for a third of the way."""
+    readings, *more = example("unconfined")
+    coarse = [row | {"force_n": float(round(row["force_n"] / 50))} for row in readings["loading"]]
+    assert "stopped" not in METHODS["unconfined"].reduce_raw(readings | {"loading": coarse}, *more).codes()

@@ -144,3 +144,49 @@ def test_a_record_read_evenly_hides_no_peak_however_coarse():
     # Denser at first, a percent later: the standard's own series.
     series = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 7, 8]
     assert unread_at_peak(series, [10 * x if x < 6 else 120 - 10 * x for x in series], 2.0) is None
+
+
+# Loads that were taken off, gauges that stopped
+
+
+def from_zero_again(rows, name, first):
+    """Return rows whose readings of a column count from nothing again from one row on."""
+    return [row if i < first else row | {name: round(row[name] - rows[first][name], 2)} for i, row in enumerate(rows)]
+
+
+@pytest.mark.parametrize(
+    ("code", "table", "share"),
+    [
+        ("unconfined", "loading", 0.2),
+        ("unconfined", "loading", 0.5),
+        ("triaxial", "shearing", 0.2),
+        ("direct-shear", "record", 0.2),
+        ("direct-shear", "record", 0.7),
+    ],
+)
+def test_a_load_cell_set_to_zero_on_the_way_is_named(code, table, share):
+    """A strength of 121 kPa came out as 96, friction at the end of a box test as 24 for 30 degrees, in silence."""
+    method, settings, plain = virtual(code)
+    assert "load-taken-off" not in method.reduce_raw(plain, settings).codes()
+    first = [row for row in plain[table] if row.get("specimen", 1) == 1]
+    cut = from_zero_again(first, "force_n", int(share * len(first)))
+    result = method.reduce_raw(plain | {table: cut + plain[table][len(first) :]}, settings)
+    assert said(result, "load-taken-off").cells == [f"{table}.{int(share * len(first))}.force_n"]
+
+
+def test_a_specimen_that_breaks_apart_has_no_load_taken_off():
+    """Dry clay splits: its load is gone, and stays gone."""
+    method, settings, plain = virtual("unconfined", seed=2)
+    top = max(range(len(plain["loading"])), key=lambda i: plain["loading"][i]["force_n"])
+    split = [row if i <= top else row | {"force_n": 2.0} for i, row in enumerate(plain["loading"])]
+    assert "load-taken-off" not in method.reduce_raw(plain | {"loading": split}, settings).codes()
+
+
+def test_a_plate_whose_rows_stand_twice_is_not_loaded_twice():
+    """The second time the largest pressure counted as another increment: 473 for 452 kPa."""
+    method, settings, plain = virtual("plate-incremental")
+    once = method.reduce_raw(plain, settings)
+    twice = method.reduce_raw(plain | {"rows": plain["rows"] * 2}, settings)
+    assert "loaded-again" in twice.codes()
+    for key in ("ultimate_kpa", "largest_settlement_mm", "rebound_mm"):
+        assert twice.parameter(key).value == once.parameter(key).value, key

@@ -30,7 +30,7 @@ from vadum.soil.contract.places import Taken
 from vadum.soil.contract.reduction import DONE, NOT_FINISHED, Reduction
 from vadum.soil.contract.result import Bounds, Result
 from vadum.soil.contract.rows import Parts, without_left_out
-from vadum.soil.contract.still import STANDS_STILL
+from vadum.soil.contract.still import STANDS_STILL, STOPPED
 from vadum.soil.contract.strays import NO_SUCH_PART, strays
 from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, tins_asked
 from vadum.soil.contract.unread import NOT_READ, not_read
@@ -70,6 +70,7 @@ SHARED: tuple[Doubt, ...] = (
     NAMED_TWICE,
     SAME_READINGS,
     STANDS_STILL,
+    STOPPED,
     LOG_NUMBER,
     OTHER_PIECE,
     OTHER_TEST,

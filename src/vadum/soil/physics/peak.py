@@ -7,6 +7,8 @@ FALL_PERCENT = 3.0
 _READINGS = 3
 # A stretch so many times as wide as the usual one was not read as the rest was.
 _WIDE = 3.0
+# Of the largest load: what no crack takes off at once, what is nothing, and what is more.
+_FAR, _NOTHING, _SOMETHING = 0.3, 0.05, 0.1
 
 
 def peak_passed(stress: ArrayLike, fall_percent: float = FALL_PERCENT) -> bool:
@@ -51,3 +53,27 @@ def unread_at_peak(way: ArrayLike, stress: ArrayLike, least: float) -> int | Non
     widest = max(beside, key=lambda i: steps[i])
     apart = max(least, _WIDE * float(np.median(steps[steps > 0])))
     return widest + 1 if steps[widest] > apart * (1 + 1e-9) else None
+
+
+def load_taken_off(load: ArrayLike, comes_back: float = 0.1) -> int | None:
+    """Return at which reading a load is gone from one reading to the next; None where it never is.
+
+    Arguments
+    ---------
+    load : shape (n,), in the order of the record, any unit
+    comes_back : by how much it rises again, share of the largest; 0 where what is sheared always resists
+
+    What breaks stays broken: a load that comes back was taken off, or its cell was set to zero.
+
+    >>> load_taken_off([0, 50, 100, 60, 58, 57]), load_taken_off([0, 50, 100, 0, 20, 30])
+    (None, 3)
+    """
+    f = np.asarray(load, dtype=float)
+    if len(f) < _READINGS or f.max() <= 0:
+        return None
+    most, before, after = float(f.max()), f[:-1], f[1:]
+    far = before - after > _FAR * most
+    gone = (after <= _NOTHING * most) & (before > _SOMETHING * most)
+    later = np.maximum.accumulate(f[::-1])[::-1][1:]
+    taken = (gone | (far & (comes_back > 0))) & (later - after >= comes_back * most)
+    return int(np.argmax(taken)) + 1 if taken.any() else None

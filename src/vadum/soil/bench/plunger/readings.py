@@ -90,8 +90,8 @@ def pressed(*tables: str) -> tuple[Relation, ...]:
                 Rising(f"{table}.penetration_mm"),
                 Smooth(f"{table}.ring_div", "penetration_mm"),
                 Smooth(f"{table}.load_kn", "penetration_mm"),
-                Moves(f"{table}.ring_div"),
-                Moves(f"{table}.load_kn"),
+                Moves(f"{table}.ring_div", beside="penetration_mm"),
+                Moves(f"{table}.load_kn", beside="penetration_mm"),
             )
         ),
     )

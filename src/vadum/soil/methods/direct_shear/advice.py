@@ -1,10 +1,11 @@
 """What can be wrong with a shear-box test, and what to do next."""
 
+from functools import partial
 from itertools import pairwise
 
 import numpy as np
 
-from vadum.soil.bench.peak import LEAST_PERCENT, PEAK_UNREAD
+from vadum.soil.bench.peak import taken_off, unread
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import next_part
 from vadum.soil.methods.direct_shear.findings import (
@@ -38,7 +39,6 @@ from vadum.soil.methods.direct_shear.settings import DirectShearSettings
 from vadum.soil.methods.direct_shear.specimens import Sheared, without_load
 from vadum.soil.methods.direct_shear.states import State
 from vadum.soil.physics.envelope import Issued, envelope
-from vadum.soil.physics.peak import unread_at_peak
 
 _ZERO_KPA = 3.0
 _TREMBLES_MM, _WRITTEN_MM = 0.05, 0.01
@@ -135,12 +135,9 @@ def record_findings(readings: DirectShearReadings, settings: DirectShearSettings
             continue
         if s.horizontal_mm[0] < 0.05 and abs(s.shear_kpa[0]) > max(_ZERO_KPA, 0.05 * s.peak_kpa):
             found.append(ZERO_NOT_TAKEN.at(first, number=s.number, shear_kpa=s.shear_kpa[0]))
-        along = 100 * s.horizontal_mm / side
-        behind = unread_at_peak(along, s.shear_kpa, LEAST_PERCENT)
-        if behind is not None:
-            low, high = along[behind - 1 : behind + 1]
-            who = f"Specimen {s.number}: "
-            found.append(PEAK_UNREAD.at(_cell(s, behind), who=who, low=low, high=high, way="travel"))
+        who, at = f"Specimen {s.number}: ", partial(_cell, s)
+        found += taken_off(s.shear_kpa, who, at, breaks=False)
+        found += unread(100 * s.horizontal_mm / side, s.shear_kpa, who, at, "travel")
         over = s.peak_kpa / s.end_kpa - 1 if s.end_kpa > 0 else 0.0
         if s.dilation_deg is not None and s.dilation_deg < -_CONTRACTS and over > _SOFTENS:
             # What is stronger at the peak than at the end owes it to dilation: Bolton (1986), Géotechnique 36.

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import particle
-from vadum.soil.bench.peak import PEAK_UNREAD
+from vadum.soil.bench.peak import LOAD_TAKEN_OFF, PEAK_UNREAD
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
@@ -55,15 +55,16 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
         Moves("record.horizontal_mm", group="specimen", log="log"),
-        Moves("record.force_n", group="specimen", log="log"),
-        Moves("record.force_div", group="specimen"),
+        # In its constant state a soil is sheared at one force, for a third of the way and in every pass.
+        Moves("record.force_n", "specimen", "log", beside="horizontal_mm", most=0.5, unless="reversals"),
+        Moves("record.force_div", "specimen", beside="horizontal_mm", most=0.5, unless="reversals"),
         Rising("record.horizontal_mm", group="specimen", level=True, unless="reversals"),
         OwnSeries(("record.force_n",), group="specimen", log="log"),
         OwnSeries(("record.force_div",), group="specimen"),
         Smooth("record.force_n", "horizontal_mm", group="specimen", unless="reversals"),
         Smooth("record.force_div", "horizontal_mm", group="specimen", unless="reversals"),
     )
-    findings = doubts_in(own_findings, by_hand, particle, (PEAK_UNREAD,))
+    findings = doubts_in(own_findings, by_hand, particle, (LOAD_TAKEN_OFF, PEAK_UNREAD))
     computed = (
         Computed(table="specimens", key="normal_kpa", label="σ", unit="kPa"),
         Computed(table="specimens", key="density", label="ρ", unit="g/cm³", decimals=3),

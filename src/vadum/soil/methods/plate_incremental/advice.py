@@ -15,6 +15,7 @@ from vadum.soil.methods.plate_incremental.findings import (
     GAUGES_APART,
     INCREMENT_LARGE,
     KN_FOR_KPA,
+    LOADED_AGAIN,
     LOADED_EARLY,
     NEVER_NEAR_YIELD,
     NOT_ZEROED,
@@ -37,7 +38,7 @@ from vadum.soil.methods.plate_incremental.readings import (
     PlateIncrementalSettings,
     Rate,
 )
-from vadum.soil.methods.plate_incremental.stages import Stage, increment_kpa, loading, next_pressure
+from vadum.soil.methods.plate_incremental.stages import Stage, increment_kpa, loaded_again, loading, next_pressure
 from vadum.soil.physics.plate import jack_force_kn
 
 _ODD_GAUGE_MM = 0.5
@@ -99,6 +100,8 @@ def stage_findings(
             cell = f"rows.{after.rows[-1]}.gauge_a_mm"
             settled = {"p0": stage.pressure_kpa, "p1": after.pressure_kpa, "s0": stage.last_mm, "s1": after.last_mm}
             found.append(SETTLEMENT_FALLS.at(cell, **settled))
+    if again := loaded_again(made):
+        found.append(LOADED_AGAIN.at(f"rows.{again.first_row}.pressure_kpa", pressure_kpa=again.pressure_kpa))
     if loaded and loaded[0].spread_mm[0] > _ZERO_APART_MM:
         found.append(NOT_ZEROED.at(f"rows.{loaded[0].rows[0]}.gauge_a_mm", apart=loaded[0].spread_mm[0]))
     if loaded and all(sum(value is not None for value in read) == 1 for stage in loaded for read in stage.gauges):

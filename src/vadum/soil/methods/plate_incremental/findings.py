@@ -116,6 +116,11 @@ ENDED_EARLY = warn(
     "Loading ended at {pressure_kpa:g kPa}, less than twice the design pressure of {design_kpa:g kPa}.",
     "Go on to three times it, to 25 mm or to failure.",
 )
+LOADED_AGAIN = note(
+    "loaded-again",
+    "After it was unloaded the plate stood under {pressure_kpa:g kPa} again: only new pressures count as loading.",
+    "Look whether rows stand there twice, and leave them out; else say in the remarks why it was loaded again.",
+)
 REBOUND_PARTIAL = warn(
     "rebound-partial",
     "The last unloading read is at {pressure_kpa:g kPa}: the rebound is that of a part.",

@@ -39,7 +39,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
     code = "plate-incremental"
     title = "Plate, increments"
     known_as = ("plate load", "plate bearing", "bearing capacity", "settlement")
-    version = "4"
+    version = "5"
     place = 130
     mapped_as = "bearing"
     made_with = {"plate": {}, "gauge": {}, "pressure gauge": {}}

@@ -1,5 +1,7 @@
 """From stages to the ultimate pressure, and from the plate to the footing."""
 
+from itertools import pairwise
+
 from vadum.soil.bench.plate_load import LoadAs, load_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
@@ -253,7 +255,7 @@ def _footing_findings(below: Footing, found: Capacity, settings: PlateIncrementa
 def _rest(result: Reduction, readings: PlateIncrementalReadings, made: list[Stage], loaded: list[Stage]) -> None:
     if loaded:
         result.parameters.append(LARGEST_SETTLEMENT_MM.of(loaded[-1].last_mm))
-    back = [stage for stage in made if stage.unloading and stage.rows]
+    back = [b for a, b in pairwise(made) if b.unloading and b.rows and b.pressure_kpa < a.pressure_kpa]
     if back and loaded:
         rebound = loaded[-1].last_mm - back[-1].last_mm
         result.parameters.append(REBOUND_MM.of(rebound, pressure_kpa=back[-1].pressure_kpa))

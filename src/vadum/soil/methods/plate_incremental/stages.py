@@ -1,7 +1,7 @@
 """Rows as stages: mean of the gauges, tilt, rate, and whether the next load may come."""
 
 from dataclasses import dataclass, field
-from itertools import islice
+from itertools import islice, pairwise
 from operator import attrgetter
 
 import numpy as np
@@ -120,7 +120,7 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
         if not held and not row.used:
             continue
         if not held:
-            made.append(Stage(pressure, pressure < max((one.pressure_kpa for one in made), default=0.0), written))
+            made.append(Stage(pressure, not _loads_further(made, pressure), written))
         stage = made[-1]
         stage.every_row.append(i)
         if elapsed is not None and row.used and read != _NONE_READ:
@@ -129,6 +129,13 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
             stage.gauges.append(read)
     _settle(made, zero)
     return made
+
+
+def _loads_further(made: list[Stage], pressure_kpa: float) -> bool:
+    """Return whether a pressure is one that the plate did not stand under before, but for a stage that is repeated."""
+    most = max((one.pressure_kpa for one in made), default=0.0)
+    back = any(one.unloading for one in made)
+    return pressure_kpa > most * (1 + _SAME) if back else pressure_kpa >= most
 
 
 def _is_held(stage: Stage, pressure_kpa: float) -> bool:
@@ -148,6 +155,11 @@ def _settle(made: list[Stage], zero: list[float]) -> None:
             stage.settlement_mm.append(mean)
             stage.spread_mm.append(spread)
             stage.moved_mm.append(gauges)
+
+
+def loaded_again(made: list[Stage]) -> Stage | None:
+    """Return the first stage of a plate that was loaded again after load was taken off it."""
+    return next((b for a, b in pairwise(made) if a.unloading and b.pressure_kpa > a.pressure_kpa * (1 + _SAME)), None)
 
 
 def loading(made: list[Stage]) -> list[Stage]:

@@ -8,6 +8,7 @@ from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.reduction import Reduction
 from vadum.soil.contract.result import results_in
+from vadum.soil.contract.still import Moves
 from vadum.soil.methods.retention import findings as own_findings
 from vadum.soil.methods.retention import results as own_results
 from vadum.soil.methods.retention.readings import RetentionContext, RetentionReadings, RetentionSettings
@@ -33,6 +34,8 @@ class RetentionCell(Method[RetentionReadings, RetentionSettings, RetentionContex
     basis = ("ISO 11274", "ASTM D6836")
     headline = ("field_capacity", "theta_s", "drainable", "alpha", "n", "entry_kpa", "lambda", "available", "wilting")
     results = results_in(own_results)
+    # Water goes at every step: what weighs the same to the last figure over several was not weighed again.
+    neighbours = (Moves("weighings.mass_g", beside="suction", most=0.1),)
     findings = doubts_in(own_findings)
     computed = (
         Computed(table="weighings", key="kpa", label="suction", unit="kPa", decimals=1),

@@ -1,11 +1,12 @@
 """What can be wrong at the cell, and what to do next."""
 
+from functools import partial
 from itertools import pairwise
 
 import numpy as np
 
 from vadum.soil.bench.cylinder.begins import BEGUN_LATE, DIAL_BEGAN, WATER_BEGAN, ZERO_NOT_TAKEN
-from vadum.soil.bench.peak import LEAST_PERCENT, PEAK_UNREAD
+from vadum.soil.bench.peak import taken_off, unread
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import next_part, numbered
 from vadum.soil.methods.triaxial.draining import Drained, fastest_mm_min
@@ -41,7 +42,6 @@ from vadum.soil.methods.triaxial.sizes import after_of, size_of
 from vadum.soil.methods.triaxial.specimens import Sheared, without_pressure
 from vadum.soil.physics import triaxial as tx
 from vadum.soil.physics.envelope import Envelope, Issued
-from vadum.soil.physics.peak import unread_at_peak
 
 _LEAK_CM3_H = 0.1
 # Blotting leaves water on a specimen or takes some out of it; more than this of the area is another mistake.
@@ -164,11 +164,9 @@ def shear_findings(settings: TriaxialSettings, saturating: LastB, made: list[She
             began, force = s.late
             late = BEGUN_LATE.at(_cell(s, 0), who=f"Specimen {s.number}: ", began=began, force=force, most=s.most_n)
             found.append(late)
-        behind = unread_at_peak(s.strain_percent, s.deviator_kpa, LEAST_PERCENT)
-        if behind is not None:
-            low, high = s.strain_percent[behind - 1 : behind + 1]
-            cell = _cell(s, behind)
-            found.append(PEAK_UNREAD.at(cell, who=f"Specimen {s.number}: ", low=low, high=high, way="shortening"))
+        who, at = f"Specimen {s.number}: ", partial(_cell, s)
+        found += taken_off(s.deviator_kpa, who, at, breaks=True)
+        found += unread(s.strain_percent, s.deviator_kpa, who, at, "shortening")
         if s.out_cm3:
             found.append(WATER_BEGAN.at(_cell(s, 0, "volume_cm3"), who=f"Specimen {s.number}: ", out=s.out_cm3))
         cell = _cell(s, -1)

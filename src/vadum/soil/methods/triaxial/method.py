@@ -8,7 +8,7 @@ from vadum.soil.bench import one_soil, particle, weighing
 from vadum.soil.bench.cylinder import begins, specimen
 from vadum.soil.bench.cylinder.preparing import MOUNT_FROM_MIN, membrane_operations, stones_operations
 from vadum.soil.bench.one_soil import OneSoil, tins_agree
-from vadum.soil.bench.peak import PEAK_UNREAD
+from vadum.soil.bench.peak import LOAD_TAKEN_OFF, PEAK_UNREAD
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
@@ -68,8 +68,9 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
         Moves("shearing.shortening_mm", group="specimen", log="log"),
-        Moves("shearing.force_n", group="specimen", log="log"),
-        Moves("shearing.pore_kpa", group="specimen", log="log", zero_is_blank=True),
+        Moves("shearing.force_n", group="specimen", log="log", beside="shortening_mm"),
+        # Undrained, every load on the specimen moves its water, until it fails.
+        Moves("shearing.pore_kpa", "specimen", "log", zero_is_blank=True, beside="force_n", most=0.1),
         Rising("shearing.shortening_mm", group="specimen"),
         Smooth("shearing.force_n", "shortening_mm", group="specimen"),
         Smooth("shearing.pore_kpa", "shortening_mm", group="specimen"),
@@ -80,7 +81,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         *tins_agree("tins", group="specimen"),
         OneSoil("tins", within=0.4),  # the specimens are of one sample, if not as alike as two tins of one
     )
-    findings = doubts_in(own_findings, weighing, one_soil, specimen, begins, particle, (PEAK_UNREAD,))
+    findings = doubts_in(own_findings, weighing, one_soil, specimen, begins, particle, (LOAD_TAKEN_OFF, PEAK_UNREAD))
     columns = {
         "calipers": ("specimen", "top_mm", "middle_mm", "bottom_mm", "length_mm"),
         "tins": ("specimen", "tin", "mass_tin_g", "mass_tin_wet_g", "mass_tin_dry_g"),

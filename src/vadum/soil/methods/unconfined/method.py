@@ -11,7 +11,7 @@ from vadum.soil.bench.cylinder.begins import BEGUN_LATE, ZERO_NOT_TAKEN
 from vadum.soil.bench.cylinder.failure import Failure
 from vadum.soil.bench.drying import tins_dried
 from vadum.soil.bench.one_soil import tins_agree
-from vadum.soil.bench.peak import PEAK_UNREAD
+from vadum.soil.bench.peak import LOAD_TAKEN_OFF, PEAK_UNREAD
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
@@ -75,7 +75,10 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, specimen)
     neighbours = (
-        *(Moves(f"{table}.{read}") for table in ("loading", "remoulded") for read in ("shortening_mm", "force_n")),
+        Moves("loading.shortening_mm", log="log"),
+        Moves("remoulded.shortening_mm"),
+        Moves("loading.force_n", log="log", beside="shortening_mm"),
+        Moves("remoulded.force_n", beside="shortening_mm"),
         Rising("loading.shortening_mm"),
         Smooth("loading.force_n", "shortening_mm"),
         Rising("remoulded.shortening_mm"),
@@ -83,7 +86,9 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
         OwnSeries(("loading.force_n", "remoulded.force_n")),
         *tins_agree("tins"),
     )
-    findings = doubts_in(own_findings, weighing, one_soil, by_hand, specimen, (BEGUN_LATE, PEAK_UNREAD, ZERO_NOT_TAKEN))
+    findings = doubts_in(
+        own_findings, weighing, one_soil, by_hand, specimen, (BEGUN_LATE, LOAD_TAKEN_OFF, PEAK_UNREAD, ZERO_NOT_TAKEN)
+    )
     computed = (
         Computed(table="loading", key="strain_percent", label="ε", unit="%", decimals=2),
         Computed(table="loading", key="stress_kpa", label="σ", unit="kPa"),

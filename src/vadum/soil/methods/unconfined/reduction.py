@@ -9,7 +9,7 @@ from vadum.soil.bench.cylinder.begins import BEGUN_LATE, ZERO_NOT_TAKEN, begun_l
 from vadum.soil.bench.cylinder.failure import Failed, failure_figure
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters, too_short
 from vadum.soil.bench.particle import particle_density
-from vadum.soil.bench.peak import LEAST_PERCENT, PEAK_UNREAD
+from vadum.soil.bench.peak import taken_off, unread
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
@@ -39,7 +39,6 @@ from vadum.soil.methods.unconfined.results import (
 )
 from vadum.soil.physics import compression as cp
 from vadum.soil.physics.compression import corrected_area_mm2
-from vadum.soil.physics.peak import unread_at_peak
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _BEDDING_PERCENT = 0.3
@@ -127,7 +126,8 @@ def _strength(
         result.findings.append(
             PEAK_NOT_PASSED.at(_last_cell(readings), last=last, limit_percent=settings.limit_percent)
         )
-    result.findings += _record_findings("loading", *_columns(readings), readings.loading, made.length_mm or 1.0)
+    rows = [] if readings.log is not None and len(readings.log) else readings.loading
+    result.findings += _record_findings("loading", *_columns(readings), rows, made.length_mm or 1.0)
     bedding = cp.toe_percent(curve)
     if not settings.toe and bedding > _BEDDING_PERCENT:
         result.findings.append(BEDDING.at("loading.0.shortening_mm", bedding=bedding))
@@ -188,21 +188,18 @@ def _beyond_limit(table: str, curve: cp.Curve, settings: UnconfinedSettings) -> 
 def _record_findings(
     table: str, short: NDArray[np.float64], force: NDArray[np.float64], rows: Sequence[LoadingRow], length_mm: float
 ) -> list[Finding]:
-    """Return what a run does not show: nothing on the specimen at its beginning, its peak."""
+    """Return what a run does not show, its beginning or its peak, and a load that was taken off; ``rows`` are those
+    typed, none of a logged one."""
     read = [i for i, row in enumerate(rows) if row.used and row.shortening_mm is not None and row.force_n is not None]
-    found = []
+    cells = [f"{table}.{i}.force_n" for i in read] or ["log"] * len(force)
+    percent, found = 100 * short / length_mm, []
     who = "Remoulded: " if table == "remoulded" else ""
-    first = f"{table}.{read[0] if read else 0}.force_n"
     if stood := stood_before(short, force):
-        found.append(ZERO_NOT_TAKEN.at(first, who=who, force=stood, most=max(force)))
+        found.append(ZERO_NOT_TAKEN.at(cells[0], who=who, force=stood, most=max(force)))
     elif begun_late(short, force):
-        found.append(BEGUN_LATE.at(first, who=who, began=short[0], force=force[0], most=max(force)))
-    percent = 100 * short / length_mm
-    behind = unread_at_peak(percent, force, LEAST_PERCENT)
-    if behind is not None:
-        cell = f"{table}.{read[behind] if behind < len(read) else 0}.force_n"
-        found.append(PEAK_UNREAD.at(cell, who=who, low=percent[behind - 1], high=percent[behind], way="shortening"))
-    return found
+        found.append(BEGUN_LATE.at(cells[0], who=who, began=short[0], force=force[0], most=max(force)))
+    at = cells.__getitem__
+    return found + taken_off(force, who, at, breaks=True) + unread(percent, force, who, at, "shortening")
 
 
 def _remoulded(
