@@ -486,6 +486,21 @@ def test_what_is_wrong_with_the_soaking(change, code):
     assert code in reduced(LAB, soaked_by_hand(**change)).codes()
 
 
+def test_tins_below_the_plunger_hold_no_more_than_a_swollen_soil():
+    """Tin and wet soil typed twice were a water content of 167 %, beside a mass of the mould that was right."""
+    weighed = soaked_by_hand()
+    tins = [row | {"mass_tin_wet_g": 1.4 * row["mass_tin_wet_g"]} for row in weighed["tins_soaked"]]
+    assert "tins-overfull" in reduced(LAB, weighed | {"tins_soaked": tins}).codes()
+
+
+def test_two_ends_of_one_specimen_are_not_ten_times_as_firm_as_each_other():
+    weighed = json.loads(example_of(LAB.code))["readings"]
+    assert "ends-far-apart" not in reduced(LAB, weighed).codes()
+    tenth = [row | {"ring_div": row["ring_div"] / 10} for row in weighed["top"]]
+    [finding] = [f for f in reduced(LAB, weighed | {"top": tenth}).findings if f.code == "ends-far-apart"]
+    assert [cell.split(".")[0] for cell in finding.cells] == ["top", "bottom"]
+
+
 def test_a_mould_with_more_air_than_water_is_asked_about_where_nothing_is_weighed_after_soaking():
     # 3,909 g in 2,305 cm3 at 12.4 % is 1.508 g/cm3 dry, e = 2.70 x 0.9982 / 1.508 - 1 = 0.787: S = 2.70 x 12.4 / 0.787
     # = 43 %. Where nobody weighed a kilogram too much it is 1.894, e 0.423, and 79 %.

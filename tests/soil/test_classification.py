@@ -274,6 +274,8 @@ def test_a_path_tells_each_fork_with_its_number():
         ({"fines_percent": 60, "liquid_limit": 40, "plasticity_index": 41}, "pi-above-ll"),
         ({"fines_percent": 60, "liquid_limit": 40, "plasticity_index": 35}, "above-u-line"),
         ({"passing_2_mm_percent": 40, "passing_0_425_mm_percent": 60}, "passing-rises"),
+        # Exchanged, they gave no texture and nothing was said.
+        ({"fines_percent": 60, "finer_0_05_mm_percent": 14, "clay_percent": 38}, "passing-rises"),
         (
             {
                 "fines_percent": 60,

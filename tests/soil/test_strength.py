@@ -833,3 +833,17 @@ def test_a_triaxial_test_sketches_what_is_said_of_its_specimens():
     readings["after"][1] |= {"failure": "one-plane", "plane_angle": 58}
     figure = CELL.reduce_raw(readings).figures[-1]
     assert figure.caption == "2 one plane at 58°"
+
+
+@pytest.mark.parametrize(("method", "mass"), [(CYLINDER, "mass_g"), (CELL, "specimens.0.mass_g")])
+def test_a_cylinder_cannot_hold_more_water_than_its_pores(method, mass):
+    """A fifth too heavy it was 142 % saturated, on a sheet that could be signed. S = w Gs / e."""
+    readings = virtual(method)
+    heavy = 1.25 * (readings if method is CYLINDER else readings["specimens"][0])["mass_g"]
+    if method is CYLINDER:
+        readings["mass_g"] = heavy
+    else:
+        readings["specimens"][0]["mass_g"] = heavy
+    result = method.reduce_raw(readings)
+    assert cells_of(result, "specimen-overfull")[0] == mass
+    assert not result.reportable

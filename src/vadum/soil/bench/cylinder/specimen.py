@@ -33,6 +33,11 @@ DENSITY_IMPOSSIBLE = stop(
     "{who}A bulk density of {bulk:.2f g/cm³} cannot be.",
     "Check the calipers (mm, not cm) and the mass.",
 )
+SPECIMEN_OVERFULL = stop(
+    "specimen-overfull",
+    "{who}S is {saturation:.0f %}: more water than there is room for.",
+    "Check calipers, mass and tins, then the Gs.",
+)
 
 TOO_SHORT = stop(
     "too-short",
@@ -75,6 +80,8 @@ WATER_CONTENT = Result(
 )
 SATURATION = Result("saturation", "S", "degree of saturation", "%", WHOLE)
 
+# Water on its surface, and a particle density that is a hundredth off, make pores a little more than full.
+_MOST_FULL_PERCENT = 112.0
 # Nothing is pressed to less than half.
 _MOST_SHORTENED = 0.5
 SLENDER = (2.0, 2.5)
@@ -190,9 +197,10 @@ def specimen_of(
 
 
 def specimen_findings(
-    made: Specimen, *, who: str = "", calipers: str = "calipers.0", mass: str = "mass_g"
+    made: Specimen, gs: float, *, who: str = "", calipers: str = "calipers.0", mass: str = "mass_g"
 ) -> list[Finding]:
-    """Return what is wrong with the specimen's shape and density; ``who`` it is, and where its readings stand."""
+    """Return what is wrong with the specimen's shape, density and water; ``who`` it is, and where its readings
+    stand."""
     found: list[Finding] = []
     ratio = made.slenderness
     if ratio is not None and not SLENDER[0] - 0.05 <= ratio <= SLENDER[1] + 0.05:
@@ -212,6 +220,8 @@ def specimen_findings(
     bulk = made.bulk_density
     if bulk is not None and not 0.9 <= bulk <= 2.8:
         found.append(DENSITY_IMPOSSIBLE.at(mass, who=who, bulk=bulk))
+    elif (saturation := made.saturation(gs)) is not None and saturation > _MOST_FULL_PERCENT:
+        found.append(SPECIMEN_OVERFULL.at(mass, f"{calipers}.length_mm", who=who, saturation=saturation))
     return found
 
 

@@ -67,6 +67,16 @@ PORES_OVERFULL = warn(
     "Soaked, the mould holds {saturation:.0f %} of the water that its pores take.",
     "Let it drain 15 min without collar and surcharge, and weigh it again; look at the empty mould's mass.",
 )
+TINS_OVERFULL = warn(
+    "tins-overfull",
+    "Below the plunger w is {w:.1f %}: the pores of this soil take {most:.1f %}.",
+    "Weigh these tins again, look at the numbers on them; that the top has swelled apart is said in the remarks.",
+)
+ENDS_FAR_APART = warn(
+    "ends-far-apart",
+    "Top {top:.3g %} and bottom {bottom:.3g %}: one end of a specimen is not so many times as firm as the other.",
+    "Look at the readings of both: a decimal point, another ring, a run on another specimen.",
+)
 MORE_AIR = warn(
     "more-air-than-water",
     "At the water wanted its pores are {saturation:.0f %} full, less than half.",

@@ -24,6 +24,7 @@ from vadum.soil.methods.cbr_lab.findings import (
     SWELL_HASTENS,
     SWELL_MISSING,
     SWELL_NEGATIVE,
+    TINS_OVERFULL,
     TOO_COARSE,
     WATER_OFF,
 )
@@ -41,6 +42,8 @@ _BULK = (1.0, 2.7)
 _LEAST_FULL_PERCENT = 65.0
 # Water on its surface, and a particle density that is a hundredth off, make pores a little more than full.
 _MOST_FULL_PERCENT = 112.0
+# The soil right below the plunger is the first to swell; it takes half as much again as the mould does.
+_TOP_FULL_PERCENT = 160.0
 # Compacted at the water of a curve's top the pores are mostly three quarters full or more; a clean sand's half.
 _LEAST_FULL_COMPACTED_PERCENT = 50.0
 # Swell that has slowed to a third of its fastest does not grow to three times that again by more than a hair.
@@ -149,6 +152,10 @@ def soaking_findings(
     elif full is not None and full > _MOST_FULL_PERCENT:
         by_mass = made.dry_soaked is not None and made.bulk_soaked is not None
         found.append(PORES_OVERFULL.at("mass_soaked_g" if by_mass else "tins_soaked.0.mass_tin_wet_g", saturation=full))
+    below = _full_percent(made.dry_soaked, made.water_soaked, particle_density)
+    if below is not None and made.water_soaked is not None and below > _TOP_FULL_PERCENT:
+        most = 100 * made.water_soaked / below
+        found.append(TINS_OVERFULL.at("tins_soaked.0.mass_tin_wet_g", w=made.water_soaked, most=most))
     return found
 
 

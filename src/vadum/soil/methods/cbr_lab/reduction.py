@@ -9,6 +9,7 @@ from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.reduction import Reduction
+from vadum.soil.methods.cbr_lab.findings import ENDS_FAR_APART
 from vadum.soil.methods.cbr_lab.mould import Specimen, mould_findings, soaking_findings, specimen
 from vadum.soil.methods.cbr_lab.readings import CbrLabContext, CbrLabReadings, CbrLabSettings, Finished, Scheme, Soaking
 from vadum.soil.methods.cbr_lab.results import (
@@ -23,6 +24,9 @@ from vadum.soil.methods.cbr_lab.results import (
 )
 from vadum.soil.numbers.rounding import Rounding
 from vadum.soil.physics.bearing import School, report_step
+
+# Top and bottom of one specimen: compacted in layers by one hand, they differ by a third, not by many times.
+_ENDS = 3.0
 
 
 def reduce_cbr_lab(readings: CbrLabReadings, settings: CbrLabSettings, context: CbrLabContext) -> Reduction:
@@ -99,6 +103,10 @@ def _ratio(result: Reduction, runs: list[Run], settings: CbrLabSettings, seating
     values = [value for _, value in best]
     mean = sum(values) / len(values)
     result.findings += bearing.seating_findings(seating_n, mean, settings)
+    if len(best) > 1 and max(values) > _ENDS * min(values):
+        (top, _), (bottom, _) = best
+        cells = (top.cell(-1), bottom.cell(-1))
+        result.findings.append(ENDS_FAR_APART.at(*cells, top=values[0], bottom=values[1]))
     agree = all(abs(value - mean) <= settings.ends_percent / 100 * mean for value in values)
     basis = BASIS[settings.school]
     if len(values) == 1 or agree:

@@ -3,7 +3,13 @@
 from collections.abc import Iterator
 
 from vadum.soil.contract.finding import Finding
-from vadum.soil.methods.classification.findings import CLAY_ABOVE_FINES, CURVATURE_OFF, FINES_TWICE, GRAVEL_OFF
+from vadum.soil.methods.classification.findings import (
+    CLAY_ABOVE_FINES,
+    CURVATURE_OFF,
+    FINES_TWICE,
+    GRAVEL_OFF,
+    PASSING_RISES,
+)
 from vadum.soil.methods.classification.readings import ClassificationReadings
 
 # Shares are rounded to whole percent on many sheets.
@@ -32,6 +38,10 @@ def _shares(readings: ClassificationReadings, facts: dict[str, float]) -> Iterat
     fines, below = readings.fines_percent, readings.passing_0_075_mm_percent
     if fines is not None and below is not None and abs(fines - below) > _ROUNDED:
         yield FINES_TWICE.at("passing_0_075_mm_percent", "fines_percent", fines=fines, passing=below)
+    clay, silt = readings.clay_percent, readings.finer_0_05_mm_percent
+    if clay is not None and silt is not None and clay > silt + _ROUNDED:
+        cells, words = ("clay_percent", "finer_0_05_mm_percent"), {"fine": "below 0.002 mm", "coarse": "below 0.05 mm"}
+        yield PASSING_RISES.at(*cells, less=clay, more=silt, **words)
     all_fines = facts.get("passing 0.075 mm")
     for cell, size in (("clay_percent", "0.002 mm"), ("finer_0_05_mm_percent", "0.05 mm")):
         finer = getattr(readings, cell)

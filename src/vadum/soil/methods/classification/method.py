@@ -28,7 +28,7 @@ class Classification(Method[ClassificationReadings, ClassificationSettings, Clas
     code = "classification"
     title = "Classification"
     known_as = ("soil class", "unified", "aashto", "texture", "uscs")
-    version = "2"
+    version = "3"
     place = 220
     mark = "class"
     waits_for = (

@@ -46,7 +46,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     code = "triaxial"
     title = "Triaxial compression"
     known_as = ("shear strength", "effective stress", "undrained", "consolidated")
-    version = "6"
+    version = "7"
     place = 160
     mark = "c′ φ′"
     made_with = {"press": {}, "triaxial cell": {}, "load ring": {}, "gauge": {}, "pressure gauge": {}}

@@ -34,13 +34,13 @@ def sized(readings: TriaxialReadings, made: dict[int, Specimen]) -> TriaxialRead
     return readings.model_copy(update={"specimens": rows})
 
 
-def preparation_findings(readings: TriaxialReadings, made: dict[int, Specimen]) -> list[Finding]:
-    """Return what is wrong with the shape of the specimens, and where a typed size is not what the calipers say."""
+def preparation_findings(readings: TriaxialReadings, made: dict[int, Specimen], gs: float) -> list[Finding]:
+    """Return what is wrong with the specimens as cut, and where a typed size is not what the calipers say."""
     found, measures = [], numbered(readings.calipers)
     for k, specimen in made.items():
         row = next((i for i, number, _ in measures if number == k), 0)
         found += specimen_findings(
-            specimen, who=f"Specimen {k}: ", calipers=f"calipers.{row}", mass=f"specimens.{k - 1}.mass_g"
+            specimen, gs, who=f"Specimen {k}: ", calipers=f"calipers.{row}", mass=f"specimens.{k - 1}.mass_g"
         )
         typed = readings.specimens[k - 1]
         for name, value, mean in (

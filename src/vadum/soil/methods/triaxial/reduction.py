@@ -51,9 +51,9 @@ _BASIS = {"UU": "ISO 17892-8", "CU": "ISO 17892-9", "CD": "ISO 17892-9"}
 def reduce_triaxial(readings: TriaxialReadings, settings: TriaxialSettings, context: TriaxialContext) -> Reduction:
     """Return all that the stages say so far."""
     prepared = measured(readings, context.tins)
-    shape = preparation_findings(readings, prepared) + weighing_findings("tins", readings.tins, context.tins)
-    readings = sized(readings, prepared)
     gs = particle_density(readings.particle_density, context.particle_density, settings.assumed_particle_density)
+    shape = preparation_findings(readings, prepared, gs.value) + weighing_findings("tins", readings.tins, context.tins)
+    readings = sized(readings, prepared)
     made = sheared(readings, settings, gs.value)
     undrained = settings.kind == "UU"
     # A specimen that has not passed its peak says nothing of strength.

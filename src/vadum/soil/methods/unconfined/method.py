@@ -67,7 +67,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     title = "Unconfined compression"
     known_as = ("ucs", "unconfined compressive strength", "undrained shear strength", "cohesion")
     place = 150
-    version = "2"
+    version = "3"
     mark = "qu"
     made_with = {"press": {}, "load ring": {}, "gauge": {}}
     basis = ("ASTM D2166", "ISO 17892-7")

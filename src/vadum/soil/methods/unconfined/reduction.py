@@ -56,7 +56,7 @@ def reduce_unconfined(
             f"peak within {settings.limit_percent:g} %, corrected area, start"
             f" {'put right' if settings.toe else 'as read'}"
         ),
-        findings=weighing_findings("tins", readings.tins, context.tins) + specimen_findings(made),
+        findings=weighing_findings("tins", readings.tins, context.tins) + specimen_findings(made, gs.value),
         follows=["ASTM D2166"],
     )
     for table in ("loading", "remoulded"):
