@@ -32,7 +32,7 @@ COLUMNS: tuple[tuple[str, str], ...] = (
     ("tested on", "day of the test's first reading, ISO 8601"),
     ("reportable", "yes where nothing stops the result from being signed, else no"),
     ("key", "name of the result that never changes, for programs"),
-    ("follows", "standards whose way was gone, by school and instrument"),
+    ("follows", "standards whose way was gone, by school and instrument, and what was set otherwise"),
     ("stops", "findings that keep the test from being reported"),
     ("warnings", "findings that print on the sheet"),
 )

@@ -134,15 +134,18 @@ def setting(
     unit: str | None = None,
     low: float | None = None,
     high: float | None = None,
+    followed: tuple[float | None, float | None] | None = None,
 ) -> Any:
-    """Declare a setting with its default and the reason for it."""
+    """Declare a setting with its default and the reason for it; ``followed`` is between what the standards of its
+    method have it: a sheet that sets it otherwise says so beside their names."""
+    extra: dict[str, Any] = {"unit": unit, "followed": list(followed) if followed else None}
     return Field(
         default=default,
         title=label,
         description=reason,
         ge=low,
         le=high,
-        json_schema_extra={"unit": unit} if unit else None,
+        json_schema_extra={name: value for name, value in extra.items() if value} or None,
     )
 
 

@@ -13,6 +13,7 @@ from vadum.soil.contract.blanks import MISSING, NOT_WRITTEN, blanks
 from vadum.soil.contract.copies import SAME_READINGS
 from vadum.soil.contract.field import Context
 from vadum.soil.contract.finding import RANK, Doubt, Finding, grouped, stop, warn
+from vadum.soil.contract.followed import followed
 from vadum.soil.contract.neighbours import (
     LOG_NUMBER,
     NAMED_TWICE,
@@ -91,6 +92,8 @@ class Reducing(Protocol):
     @property
     def title(self) -> str: ...
     @property
+    def basis(self) -> tuple[str, ...]: ...
+    @property
     def results(self) -> tuple[Result, ...]: ...
     @property
     def neighbours(self) -> tuple[Relation, ...]: ...
@@ -108,6 +111,7 @@ def reduced(method: Reducing, readings: Any, settings: Any, context: Any, unread
     reduction.findings += equipment(context)
     reduction.findings = grouped(reduction.findings)
     judge(reduction, reported_as_found=method.reported_as_found)
+    reduction.follows = followed(reduction.follows, method.basis, settings)
     reduction.next_action = advise(reduction, readings.remarks or "")
     return reduction
 

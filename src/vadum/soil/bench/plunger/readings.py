@@ -185,7 +185,13 @@ class BearingSettings(HandSettings):
         ForceRead.RING, "force read from", "A press with a load cell says kN itself; then there is no ring."
     )
     rate_mm_min: float | None = setting(
-        None, "rate", "Blank: 1.0 ± 0.2 mm/min, 1.27 in the school of ASTM D1883.", unit="mm/min", low=0.1, high=5
+        None,
+        "rate",
+        "Blank: 1.0 ± 0.2 mm/min, 1.27 in the school of ASTM D1883.",
+        unit="mm/min",
+        low=0.1,
+        high=5,
+        followed=(0.8, 1.3),
     )
     rounded: Rounded = setting(
         Rounded.BY_SIZE,

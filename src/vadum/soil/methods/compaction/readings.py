@@ -128,7 +128,9 @@ class CompactionSettings(HandSettings):
     optimum_percent: float | None = setting(
         None, "optimum by hand", "Drag the handle on the figure; empty is automatic.", unit="%", low=0, high=100
     )
-    points_needed: int = setting(5, "least points", "Five, two of them on each side of the optimum.", low=3, high=10)
+    points_needed: int = setting(
+        5, "least points", "Five, two of them on each side of the optimum.", low=3, high=10, followed=(4, None)
+    )
     assumed_particle_density: float = assumed_setting(2.70)
     tins_dried: TinsDried = tins_dried()
     oversize_limit_percent: float = setting(

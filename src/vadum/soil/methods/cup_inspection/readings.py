@@ -94,7 +94,9 @@ class CupInspectionReadings(Readings):
 class CupInspectionSettings(Settings):
     """Limits of wear."""
 
-    drop_tolerance_mm: float = setting(0.2, "drop tolerance", "10 ± 0.2 mm in D4318.", unit="mm", low=0.05, high=1)
+    drop_tolerance_mm: float = setting(
+        0.2, "drop tolerance", "10 ± 0.2 mm in D4318.", unit="mm", low=0.05, high=1, followed=(None, 0.2)
+    )
     widest_spot_mm: float = setting(
         13.0, "widest worn spot", "Above 13 mm the drop is no longer a point contact.", unit="mm", low=5, high=20
     )

@@ -43,7 +43,7 @@ class DirectShearSettings(HandSettings):
         high=20,
     )
     travel_percent: float = setting(
-        10.0, "travel at least", "Of the box, when no peak was passed.", unit="%", low=2, high=30
+        10.0, "travel at least", "Of the box, when no peak was passed.", unit="%", low=2, high=30, followed=(10, None)
     )
     reversals: bool = setting(
         False,

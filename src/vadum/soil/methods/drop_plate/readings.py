@@ -74,7 +74,13 @@ class DropPlateSettings(Settings):
     """Plate, calibration, and what the project asks."""
 
     diameter_mm: float = setting(
-        300.0, "plate", "300 mm with 10 kg; others by their calibration.", unit="mm", low=80, high=600
+        300.0,
+        "plate",
+        "300 mm with 10 kg; others by their calibration.",
+        unit="mm",
+        low=80,
+        high=600,
+        followed=(300, 300),
     )
     pressure_kpa: float = setting(
         100.0,
@@ -83,6 +89,7 @@ class DropPlateSettings(Settings):
         unit="kPa",
         low=20,
         high=500,
+        followed=(100, 100),
     )
     velocity: bool = setting(False, "velocity typed", "Then s/v tells how far compaction has come.")
     scatter_percent: float = setting(

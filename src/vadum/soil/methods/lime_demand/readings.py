@@ -141,7 +141,9 @@ class LimeSettings(Settings):
     shaken: Shaken = setting(
         Shaken.TOGETHER, "clock", "Water into all at once, or one bottle after the other, each read an hour after."
     )
-    read_from_min: float = setting(60.0, "read from", "An hour after the water.", unit="min", low=10, high=1440)
+    read_from_min: float = setting(
+        60.0, "read from", "An hour after the water.", unit="min", low=10, high=1440, followed=(60, None)
+    )
     read_within_min: float = setting(15.0, "read within", "All bottles.", unit="min", low=5, high=120)
     least_slope_percent: float = setting(92.0, "slope at least", "Of the electrode.", unit="%", low=50, high=100)
 

@@ -68,9 +68,16 @@ class PlasticLimitSettings(Settings):
         unit="g",
         low=1,
         high=100,
+        followed=(6, None),
     )
     thread_mm: float = setting(
-        3.2, "thread diameter", "3.2 mm (1/8 in) in D4318; 3.0 mm in the ISO school.", unit="mm", low=2.5, high=4
+        3.2,
+        "thread diameter",
+        "3.2 mm (1/8 in) in D4318; 3.0 mm in the ISO school.",
+        unit="mm",
+        low=2.5,
+        high=4,
+        followed=(3.0, 3.2),
     )
 
     tins_dried: TinsDried = tins_dried()

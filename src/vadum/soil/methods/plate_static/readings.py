@@ -187,7 +187,13 @@ class PlateStaticSettings(Settings):
         Plate.D300, "plate", "300 mm on fine and mixed soils; 600 and 762 mm on coarse ones and for subgrade moduli."
     )
     diameter_mm: float | None = setting(
-        None, "another diameter", "Of a plate of another size; blank for the one named.", unit="mm", low=100, high=1500
+        None,
+        "another diameter",
+        "Of a plate of another size; blank for the one named.",
+        unit="mm",
+        low=100,
+        high=1500,
+        followed=(300, 762),
     )
     wanted: Wanted = setting(
         Wanted.MODULI, "wanted", "ks alone needs no reloading; each stage waits until the plate comes to rest."
@@ -211,8 +217,12 @@ class PlateStaticSettings(Settings):
     gauge: Literal["direct", "beam"] = setting(
         "direct", "gauge", "On the plate, or at the end of a beam: s = s_M h_P / h_M."
     )
-    hold_s: float = setting(120.0, "hold", "120 s per stage; 60 s in road building.", unit="s", low=10, high=7200)
-    least_stages: int = setting(6, "least stages", "About equal steps of first loading.", low=3, high=20)
+    hold_s: float = setting(
+        120.0, "hold", "120 s per stage; 60 s in road building.", unit="s", low=10, high=7200, followed=(60, None)
+    )
+    least_stages: int = setting(
+        6, "least stages", "About equal steps of first loading.", low=3, high=20, followed=(6, None)
+    )
     zero_in_first: bool = setting(
         False, "zero point in the first fit", "The preload with no settlement; left out, for the plate beds in."
     )
@@ -232,7 +242,13 @@ class PlateStaticSettings(Settings):
         True, "ratio exempted", "A larger ratio is accepted when Ev1 alone reaches 0.6 of the Ev2 required."
     )
     least_datum_m: float = setting(
-        1.5, "datum at least", "1.5 m from the plate's centre; 0.75 m in another rule.", unit="m", low=0.2, high=5
+        1.5,
+        "datum at least",
+        "1.5 m from the plate's centre; 0.75 m in another rule.",
+        unit="m",
+        low=0.2,
+        high=5,
+        followed=(0.75, None),
     )
 
     @property

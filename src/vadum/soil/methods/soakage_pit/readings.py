@@ -93,7 +93,12 @@ class PitSettings(InfiltrationSettings):
 
     backfill: Backfill = setting(Backfill.EMPTY, "pit", "Filled with stone only the voids take water.")
     fills_needed: int = setting(
-        3, "fills", "Three on one day or on days in a row: the ground must be as wet as in use.", low=1, high=6
+        3,
+        "fills",
+        "Three on one day or on days in a row: the ground must be as wet as in use.",
+        low=1,
+        high=6,
+        followed=(3, None),
     )
 
 

@@ -58,6 +58,7 @@ class TriaxialSettings(Settings):
         unit="%",
         low=5,
         high=30,
+        followed=(15, 15),
     )
     area: AreaRule = setting(
         AreaRule.MEASURED,
@@ -95,7 +96,9 @@ class TriaxialSettings(Settings):
         high=20,
     )
     peak_fall_percent: float = fall_setting()
-    least_b: float = setting(0.95, "B at least", "Below it the pore pressure does not tell.", low=0.5, high=1)
+    least_b: float = setting(
+        0.95, "B at least", "Below it the pore pressure does not tell.", low=0.5, high=1, followed=(0.95, None)
+    )
 
 
 class TriaxialContext(Context):

@@ -118,10 +118,15 @@ class UnconfinedSettings(HandSettings):
         unit="%",
         low=5,
         high=30,
+        followed=(15, 15),
     )
     peak_fall_percent: float = fall_setting()
-    slowest_percent_min: float = setting(0.5, "slowest", "0.5 to 2 % a minute.", unit="%/min", low=0.05, high=5)
-    fastest_percent_min: float = setting(2.0, "fastest", "0.5 to 2 % a minute.", unit="%/min", low=0.1, high=20)
+    slowest_percent_min: float = setting(
+        0.5, "slowest", "0.5 to 2 % a minute.", unit="%/min", low=0.05, high=5, followed=(0.5, None)
+    )
+    fastest_percent_min: float = setting(
+        2.0, "fastest", "0.5 to 2 % a minute.", unit="%/min", low=0.1, high=20, followed=(None, 2)
+    )
     toe: bool = setting(
         False,
         "start put right",

@@ -89,7 +89,13 @@ class WaterContentSettings(Settings):
         Precision.TENTH, "report to", "Method B (0.1 %) is the default; method A (1 %) needs less soil."
     )
     oven_c: float = setting(
-        110.0, "oven temperature", "110 °C; agronomic laboratories stay at 100–105 °C.", unit="°C", low=40, high=120
+        110.0,
+        "oven temperature",
+        "110 °C; agronomic laboratories stay at 100–105 °C.",
+        unit="°C",
+        low=40,
+        high=120,
+        followed=(105, 115),
     )
     least_drying_h: float = setting(
         16.0,
@@ -98,6 +104,7 @@ class WaterContentSettings(Settings):
         unit="h",
         low=1,
         high=96,
+        followed=(12, None),
     )
     constant_mass_percent: float = setting(
         CONSTANT_PERCENT,
@@ -106,6 +113,7 @@ class WaterContentSettings(Settings):
         unit="%",
         low=0.01,
         high=1,
+        followed=(None, CONSTANT_PERCENT),
     )
     organic_or_gypsum: bool = setting(False, "organic soil or gypsum", "Such soil loses more than water above 60 °C.")
     specimen_rule: SpecimenRule = setting(
