@@ -847,3 +847,21 @@ def test_a_cylinder_cannot_hold_more_water_than_its_pores(method, mass):
     result = method.reduce_raw(readings)
     assert cells_of(result, "specimen-overfull")[0] == mass
     assert not result.reportable
+
+
+def test_a_strength_is_called_what_it_is():
+    """With its largest stress at 8 % and two readings after it a specimen had its strength "at 10 %", at 8.0 %."""
+    readings = virtual(CYLINDER)
+    rows = readings["loading"]
+    length = readings["calipers"][0]["length_mm"]
+    top = max(range(len(rows)), key=lambda i: rows[i]["force_n"] * (length - rows[i]["shortening_mm"]))
+    limit = 100 * rows[top + 2]["shortening_mm"] / length
+    named = {
+        said: CYLINDER.reduce_raw(readings | {"loading": some}, {"limit_percent": percent}).parameter("qu").name
+        for said, some, percent in (
+            ("peak", rows, 15),
+            ("largest within", rows[: top + 3], round(limit + 0.1, 3)),
+            ("at 5 %", rows, 5),
+        )
+    }
+    assert all(said in name for said, name in named.items()), named

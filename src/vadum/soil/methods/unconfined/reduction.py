@@ -42,6 +42,7 @@ from vadum.soil.physics.compression import corrected_area_mm2
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _BEDDING_PERCENT = 0.3
+_AT_LIMIT = 1e-6
 
 
 def reduce_unconfined(
@@ -132,13 +133,7 @@ def _strength(
     if not settings.toe and bedding > _BEDDING_PERCENT:
         result.findings.append(BEDDING.at("loading.0.shortening_mm", bedding=bedding))
     basis = "ASTM D2166"
-    how = (
-        "peak by hand"
-        if settings.peak_percent is not None
-        else "peak"
-        if passed
-        else f"at {settings.limit_percent:g} %"
-    )
+    how = _how(strain - curve.start_percent, settings, passed=passed)
     result.parameters = [QU.of(qu, how=how), SU.of(qu / 2), STRAIN_PERCENT.of(strain - curve.start_percent)]
     stiffness = cp.secant_modulus_mpa(curve, qu)
     if stiffness is not None:
@@ -174,6 +169,16 @@ def _strength(
             symbol="su", formula="su = qu / 2", put_in=f"{qu:.2f} / 2", result=f"{qu / 2:.2f}", unit="kPa", basis=basis
         ),
     ]
+
+
+def _how(strain_percent: float, settings: UnconfinedSettings, *, passed: bool) -> str:
+    """Return in words which stress the strength is."""
+    limit = f"{settings.limit_percent:g} %"
+    if settings.peak_percent is not None:
+        return "peak by hand"
+    if passed:
+        return "peak"
+    return f"at {limit}" if strain_percent > settings.limit_percent - _AT_LIMIT else f"largest within {limit}"
 
 
 def _beyond_limit(table: str, curve: cp.Curve, settings: UnconfinedSettings) -> list[Finding]:
