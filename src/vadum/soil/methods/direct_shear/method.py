@@ -9,6 +9,7 @@ from vadum.soil.bench.peak import LOAD_TAKEN_OFF, PEAK_UNREAD
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.logged import Logged
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
@@ -33,7 +34,7 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     code = "direct-shear"
     title = "Direct shear"
     known_as = ("shear box", "shear strength", "friction angle", "cohesion")
-    version = "4"
+    version = "5"
     place = 140
     mark = "φ′"
     made_with = {"shear box": {}, "load ring": {}, "gauge": {}}
@@ -54,6 +55,8 @@ class DirectShear(Method[DirectShearReadings, DirectShearSettings, DirectShearCo
     results = results_in(own_results)
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
+        # That it goes on is said with the reversals, where it may go back.
+        Logged("record", group="specimen"),
         Moves("record.horizontal_mm", group="specimen", log="log"),
         # In its constant state a soil is sheared at one force, for a third of the way and in every pass.
         Moves("record.force_n", "specimen", "log", beside="horizontal_mm", most=0.5, unless="reversals"),

@@ -125,7 +125,9 @@ def _columns(readings: DirectShearReadings, settings: DirectShearSettings) -> Ar
     """Return row, specimen, travel, force, vertical movement of every line; the row is -1 for a logged one."""
     if readings.log is not None and len(readings.log):
         log = readings.log
-        return np.column_stack([np.full(len(log), -1.0), log.specimen, log.horizontal_mm, log.force_n, log.vertical_mm])
+        # A logger writes zeros where it has no such gauge: nothing was measured, not that nothing moved.
+        lid = np.asarray(log.vertical_mm) if any(log.vertical_mm) else np.full(len(log), np.nan)
+        return np.column_stack([np.full(len(log), -1.0), log.specimen, log.horizontal_mm, log.force_n, lid])
     kept = []
     for i, number, row in numbered(readings.record):
         force = force_n(row, number, readings, settings)

@@ -8,6 +8,7 @@ from vadum.soil.bench import infiltrating
 from vadum.soil.bench.levels import Series, iso, levels_view, read_of
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.logged import Logged
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
 from vadum.soil.contract.neighbours import Alike, Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
@@ -47,6 +48,7 @@ class FallingHead(Method[FallingHeadReadings, FallingHeadSettings, FallingHeadCo
     results = results_in(own_results)
     neighbours = (
         Counted("log.cylinder", MOST_CYLINDERS),
+        Logged("heads", goes_on="elapsed_min", group="cylinder"),
         Alike(("cylinders.temperature_c",), apart=5.0),
         Alike(("cylinders.moisture_after",), ratio=1.7),
         Rising("heads.elapsed_min", group="cylinder"),

@@ -19,6 +19,7 @@ from vadum.soil.methods.hydrometer.findings import (
     FINER_RISES,
     FLOCCULATED,
     INSTRUMENT_SCALE,
+    LOG_ENDS,
     MASS_UNUSUAL,
     OFF_TIME,
     OUTSIDE_CORRECTIONS,
@@ -36,6 +37,7 @@ _PER_DEGREE, _OFF_LINE = 0.24, 1.0
 # What the dispersant solution can read: 152H in g/L, 151H as specific gravity.
 _COMPOSITE = {"152H": (-1.0, 12.0), "151H": (0.998, 1.007)}
 _SCALE = {"152H": (-5.0, 65.0), "151H": (0.99, 1.05)}
+_CLAY_MM = 0.002
 _RISE_PERCENT = 1.0
 # Two ways to the dry mass of one specimen agree to what a tin's water content is known.
 _SAME_MASS = 0.01
@@ -53,6 +55,7 @@ def findings_of(readings: HydrometerReadings, settings: HydrometerSettings, foun
         *_clock(readings, settings),
         *_percentages(found),
         *_cylinder(readings, settings, found),
+        *_ends(readings, found),
     ]
 
 
@@ -202,6 +205,14 @@ def _percentages(found: Suspension) -> list[Finding]:
     for part in (rows >= 0, rows < 0):
         findings += _rising(found, np.flatnonzero(part & np.isfinite(finer)))
     return findings
+
+
+def _ends(readings: HydrometerReadings, found: Suspension) -> list[Finding]:
+    """Return that a logger was stopped before the clay was read, or that its clock counts in another unit."""
+    logged = np.flatnonzero((found.rows < 0) & found.sound)
+    if readings.log is None or not len(logged) or found.diameter_mm[found.sound].min() <= _CLAY_MM:
+        return []
+    return [LOG_ENDS.at("log", minutes=found.minutes[logged].max(), finest=found.diameter_mm[logged].min())]
 
 
 def _rising(found: Suspension, which: "np.ndarray") -> list[Finding]:

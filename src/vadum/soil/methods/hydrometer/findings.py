@@ -1,6 +1,6 @@
 """What can be wrong with the readings, and what to do about it at the bench."""
 
-from vadum.soil.contract.finding import stop, warn
+from vadum.soil.contract.finding import note, stop, warn
 
 INSTRUMENT_SCALE = stop(
     "instrument-scale",
@@ -51,6 +51,11 @@ OFF_TIME = warn(
     "off-time",
     "Due at {due:g min}, taken at {at:g [min]}: {word}.",
     "The true time is used. Insert the hydrometer 20 to 30 s before the next reading is due.",
+)
+LOG_ENDS = note(
+    "log-ends",
+    "The log ends at {minutes:g min}, with grains of {finest:.2g mm}: clay is not read.",
+    "Look whether its times are minutes; let the next one run for 24 h.",
 )
 TIME_FALLS = stop(
     "time-falls",

@@ -9,6 +9,7 @@ from vadum.soil.bench import particle
 from vadum.soil.bench.grading import fractions, joint
 from vadum.soil.bench.grading.context import GradingContext
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.logged import Logged
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Alike, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
@@ -55,6 +56,7 @@ class Hydrometer(Method[HydrometerReadings, HydrometerSettings, GradingContext])
         Smooth("sedimentation.hydrometer", "elapsed_min", x_else="due_min", log_x=True),
         Rising("sedimentation.elapsed_min"),
         Moves("sedimentation.hydrometer", log="log", least=8),
+        Logged("sedimentation", goes_on="elapsed_min"),
     )
     findings = doubts_in(own_findings, particle, joint)
     computed = (

@@ -3,6 +3,8 @@
 from collections.abc import Iterator
 from math import pi
 
+import numpy as np
+
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.rows import numbered
 from vadum.soil.methods.triaxial.draining import Drained
@@ -32,15 +34,27 @@ def agreement_findings(
     if settings.kind == "UU":
         return
     ends = {one.number: one.points[-1][1] for one in draining if one.points}
-    first: dict[int, float] = {}
-    for _, number, line in numbered(readings.shearing):
-        if number not in first and line.pore_kpa is not None and line.used:
-            first[number] = line.pore_kpa
+    first = _first_pores(readings)
     for k, row in enumerate(readings.specimens, 1):
         if row.used:
             yield from _specimen(k, row, ends.get(k), first.get(k) if settings.kind == "CU" else None)
     for one in draining:
         yield from _times(one)
+
+
+def _first_pores(readings: TriaxialReadings) -> dict[int, float]:
+    """Return the pore pressure at which the shearing of each specimen begins, typed or logged."""
+    log = readings.log
+    if log is not None and len(log):
+        numbers, pore = np.asarray(log.specimen), np.asarray(log.pore_kpa)
+        parts, begins = np.unique(numbers, return_index=True)
+        # A logger writes zeros where it has no such gauge.
+        return {int(k): float(pore[i]) for k, i in zip(parts, begins, strict=True) if pore[numbers == k].any()}
+    first: dict[int, float] = {}
+    for _, number, line in numbered(readings.shearing):
+        if number not in first and line.pore_kpa is not None and line.used:
+            first[number] = line.pore_kpa
+    return first
 
 
 def _times(one: Drained) -> Iterator[Finding]:

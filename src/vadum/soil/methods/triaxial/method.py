@@ -11,6 +11,7 @@ from vadum.soil.bench.one_soil import OneSoil, tins_agree
 from vadum.soil.bench.peak import LOAD_TAKEN_OFF, PEAK_UNREAD
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.logged import Logged
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Counted, Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
@@ -67,6 +68,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
     results = results_in(own_results)
     neighbours = (
         Counted("log.specimen", MOST_SPECIMENS),
+        Logged("shearing", goes_on="shortening_mm", group="specimen", trembles=0.05),
         Moves("shearing.shortening_mm", group="specimen", log="log"),
         Moves("shearing.force_n", group="specimen", log="log", beside="shortening_mm"),
         # Undrained, every load on the specimen moves its water, until it fails.

@@ -15,6 +15,7 @@ from vadum.soil.bench.peak import LOAD_TAKEN_OFF, PEAK_UNREAD
 from vadum.soil.contract import by_hand
 from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
+from vadum.soil.contract.logged import Logged
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SoilNeed, SourceNote
 from vadum.soil.contract.neighbours import Rising, Smooth
 from vadum.soil.contract.reduction import Reduction
@@ -75,6 +76,7 @@ class Unconfined(Method[UnconfinedReadings, UnconfinedSettings, UnconfinedContex
     headline = ("qu", "su", "e50", "strain_percent", "consistency", "sensitivity", "water_content")
     results = results_in(own_results, specimen)
     neighbours = (
+        Logged("loading", goes_on="shortening_mm", trembles=0.05),
         Moves("loading.shortening_mm", log="log"),
         Moves("remoulded.shortening_mm"),
         Moves("loading.force_n", log="log", beside="shortening_mm"),
