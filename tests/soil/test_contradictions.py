@@ -108,6 +108,22 @@ def test_a_logger_file_with_one_fall_for_two_cylinders_is_noticed():
     ]
 
 
+@pytest.mark.parametrize(
+    ("code", "table", "first", "second", "said_so"),
+    [
+        ("double-ring", "readings", "inner_mm", "outer_mm", "Outer tube reads like inner tube to the last figure."),
+        ("plate-incremental", "rows", "gauge_a_mm", "gauge_c_mm", "C reads like A to the last figure."),
+    ],
+)
+def test_a_column_typed_for_two_gauges_is_noticed(code, table, first, second, said_so):
+    """Two rings take up alike, and a plate settles evenly; two gauges that agree in every figure are one page."""
+    method, settings, readings = virtual(code)
+    assert "same-readings" not in method.reduce_raw(readings, settings).codes()
+    rows = [row | {second: row[first]} for row in readings[table]]
+    copied = method.reduce_raw(readings | {table: rows}, settings)
+    assert [f.message for f in copied.findings if f.code == "same-readings"] == [said_so]
+
+
 def test_a_page_typed_for_both_ends_or_two_places_is_noticed():
     method, settings, readings = virtual("cbr-lab")
     copied = method.reduce_raw(readings | {"bottom": readings["top"]}, settings)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from operator import attrgetter
 from typing import Any
 
 import numpy as np
@@ -43,11 +44,13 @@ class OwnSeries:
         if name and getattr(settings, name) == value:
             return
         shown = [one for name in self.columns if (one := column(type(taken.readings), name)).shown_in(settings)]
+        # Several columns of one table are told apart by their headings.
+        told = attrgetter("label") if len({one.table for one in shown}) < len(shown) else attrgetter("title")
         things: list[Thing] = []
         for one in shown:
             for number, rows in taken.rows(one.table, self.group).items():
                 filled = [(i, value) for i, row in rows if (value := row.__dict__[one.name]) is not None]
-                name = f"{self.group} {number}" if self.group else one.title
+                name = f"{self.group} {number}" if self.group else told(one)
                 things.append((name, [path(one, i) for i, _ in filled[:1]], tuple(value for _, value in filled)))
         yield from _twice(things)
         yield from _twice(self._logged(taken))

@@ -6,13 +6,13 @@ from functools import cache
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from vadum.soil.contract.cells import tables
 from vadum.soil.contract.field import Log
 from vadum.soil.contract.finding import Doubt, Finding, stop, warn
 from vadum.soil.contract.places import Column, Taken, column
+from vadum.soil.numbers.stretches import longest_stretch
 
 LOG_BEYOND = stop(
     "log-beyond",
@@ -27,7 +27,7 @@ LOG_BACK = stop(
 LOG_STANDS = warn(
     "log-stands",
     "In {lines:g} lines on end of the logger file {what} stands at {value:g ‹unit›}.",
-    "Look whether the gauge stuck, or the logger ran on after the test; bring in the part that is the test.",
+    "Look whether the gauge stuck, or the logger ran before the test or after it; bring in the part that is the test.",
 )
 # Of the lines of a part: who waits longer at one place is not loading any more.
 _STANDS = 0.25
@@ -72,22 +72,14 @@ class Logged:
             k = int(back[0]) + 1
             yield self._said(LOG_BACK, self.goes_on, taken, line=k + 1, before=way[k - 1], value=way[k])
             return
-        first, last = _longest(np.flatnonzero(~(same & (np.diff(way) == 0))) + 1, len(way))
+        first, end = longest_stretch(np.append(True, ~same | (np.diff(way) != 0)))
         mine = int((part == part[first]).sum())
-        if last - first > _STANDS * mine and mine >= _FEWEST:
-            yield self._said(LOG_STANDS, self.goes_on, taken, lines=last - first, value=way[first])
+        if end - first > _STANDS * mine and mine >= _FEWEST:
+            yield self._said(LOG_STANDS, self.goes_on, taken, lines=end - first, value=way[first])
 
     def _said(self, doubt: Doubt, name: str, taken: Taken, **values: Any) -> Finding:
         one: Column = column(type(taken.readings), f"{self.table}.{name}")
         return replace(doubt, says=doubt.says.replace("‹unit›", one.unit)).at("log", what=one.label, **values)
-
-
-def _longest(begins: NDArray[np.int64], count: int) -> tuple[int, int]:
-    """Return the longest stretch between the places where a new one begins, of so many lines: its first, and the one
-    behind its last."""
-    bounds = np.concatenate(([0], begins, [count]))
-    k = int(np.argmax(np.diff(bounds)))
-    return int(bounds[k]), int(bounds[k + 1])
 
 
 @cache

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from vadum.soil.contract.field import Log
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.places import Column, Taken, column, path
+from vadum.soil.numbers.stretches import longest_stretch
 
 STANDS_STILL = stop(
     "stands-still",
@@ -98,24 +99,16 @@ class Moves:
         return name[:1].upper() + name[1:]
 
     def _stopped(self, one: Column, part: _Part, steps: NDArray[np.float64], beside: Column) -> Iterator[Finding]:
-        first, last = _longest(steps)
-        value, count = float(part.values[first]), last - first + 1
-        way = part.along[first : last + 1]
+        first, end = longest_stretch(np.append(True, steps != 0))
+        value, count, way = float(part.values[first]), end - first, part.along[first:end]
         if count < self.least or not np.ptp(way) > self.most * np.ptp(part.along):
             return
         if _written_to(part.values) <= _FINE * abs(value):
             says = STOPPED.says.replace("‹unit›", one.unit).replace("‹its›", beside.unit)
             said = {"what": f"{part.name}: {one.label}", "value": value, "beside": beside.label, "count": count}
-            yield replace(STOPPED, says=says).at(*part.marked(first, last + 1), **said, low=way.min(), high=way.max())
+            yield replace(STOPPED, says=says).at(*part.marked(first, end), **said, low=way.min(), high=way.max())
 
 
 def _written_to(values: NDArray[np.float64]) -> float:
     """Return the place of the last decimal that readings are written to: 1, 0.1, 0.01 ..."""
     return next((10.0**-k for k in range(_DECIMALS) if np.allclose(values, values.round(k), 0, 1e-9)), 10.0**-_DECIMALS)
-
-
-def _longest(steps: NDArray[np.float64]) -> tuple[int, int]:
-    """Return the first and last of the readings that are alike for longest."""
-    bounds = np.flatnonzero(np.concatenate(([True], steps != 0, [True])))
-    k = int(np.argmax(np.diff(bounds)))
-    return int(bounds[k]), int(bounds[k + 1] - 1)

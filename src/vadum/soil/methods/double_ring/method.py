@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from vadum.soil.bench import infiltrating
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote, TakesWater
 from vadum.soil.contract.reduction import Reduction
@@ -42,6 +43,7 @@ class DoubleRing(Method[RingReadings, RingSettings, RingContext]):
     )
     headline = ("rate", "design_mm_h", "judged")
     results = results_in(own_results)
+    neighbours = (OwnSeries(("readings.inner_mm", "readings.outer_mm")),)
     findings = doubts_in(own_findings, infiltrating)
     computed = (
         Computed(table="readings", key="inner_mm_h", label="inner", unit="mm/h"),

@@ -8,6 +8,7 @@ from vadum.soil.bench import plate_load
 from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
 from vadum.soil.choice import labels_of
 from vadum.soil.contract import by_hand
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
 from vadum.soil.contract.reduction import Reduction
@@ -59,6 +60,7 @@ class PlateIncremental(Method[PlateIncrementalReadings, PlateIncrementalSettings
         "rebound_mm",
     )
     results = results_in(own_results)
+    neighbours = (OwnSeries(tuple(f"rows.{gauge}" for gauge in GAUGES)),)
     findings = doubts_in(own_findings, by_hand, plate_load)
     computed = (
         Computed(table="rows", key="below_kpa", label="below plate", unit="kPa", decimals=0),

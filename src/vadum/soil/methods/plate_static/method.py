@@ -7,6 +7,7 @@ import numpy as np
 from vadum.soil.bench import plate_load
 from vadum.soil.bench.plate_load import LoadAs
 from vadum.soil.bench.plate_run import PlateRun, applied, iso, plate_view
+from vadum.soil.contract.copies import OwnSeries
 from vadum.soil.contract.finding import doubts_in
 from vadum.soil.contract.limit import Limit
 from vadum.soil.contract.method import DEFER, Computed, Method, Operation, ProcedureStep, SourceNote
@@ -86,6 +87,7 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     )
     headline = ("ev2", "ev1", "ratio", "judgement", "me1", "me2", "ev2_secant", "ev1_secant", "ks")
     results = results_in(own_results)
+    neighbours = (OwnSeries(("stages.gauge_mm", "stages.gauge_2_mm", "stages.gauge_3_mm")),)
     findings = doubts_in(own_findings, plate_load)
     computed = (
         Computed(table="stages", key="jack_kn", label="jack", unit="kN"),
