@@ -190,3 +190,38 @@ def test_a_plate_whose_rows_stand_twice_is_not_loaded_twice():
     assert "loaded-again" in twice.codes()
     for key in ("ultimate_kpa", "largest_settlement_mm", "rebound_mm"):
         assert twice.parameter(key).value == once.parameter(key).value, key
+
+
+# Readings in each other's rows
+
+
+def exchanged(readings, table, name, one, other):
+    """Return readings in which two rows of a table have each other's value of a column."""
+    rows = deepcopy(readings[table])
+    rows[one][name], rows[other][name] = rows[other][name], rows[one][name]
+    return readings | {table: rows}
+
+
+@pytest.mark.parametrize(
+    ("code", "table", "name", "rows", "finding"),
+    [
+        # The flow index stood at 43 for 14 with the same limit.
+        ("liquid-limit", "trials", "mass_tin_dry_g", (0, 2), "slope-odd"),
+        # t90 came out as 295 for 264 min.
+        ("triaxial", "consolidation", "out_cm3", (4, 5), "draining-falls"),
+        # The saturated ring was the lighter one: 40.0 for 42.8 %.
+        ("retention", "weighings", "mass_g", (0, 1), "mass-rises"),
+    ],
+)
+def test_two_readings_that_stand_in_each_others_rows_are_named(code, table, name, rows, finding):
+    method, settings, plain = virtual(code)
+    assert method.reduce_raw(plain, settings).codes() == []
+    assert finding in method.reduce_raw(exchanged(plain, table, name, *rows), settings).codes()
+
+
+def test_a_ring_that_is_being_saturated_takes_up_water():
+    method, settings, plain = virtual("retention")
+    first = plain["weighings"][0]
+    soaking = [first | {"mass_g": first["mass_g"] - 9}, first | {"mass_g": first["mass_g"] - 2}]
+    result = method.reduce_raw(plain | {"weighings": [*soaking, *plain["weighings"]]}, settings)
+    assert "mass-rises" not in result.codes()

@@ -71,6 +71,11 @@ SCATTERED = warn(
     "r² {r_squared:.3f} is below {least_r_squared:g}: the trials do not make a line.",
     "Check the tins, then repeat the trial furthest off; mix longer before each.",
 )
+SLOPE_ODD = warn(
+    "slope-odd",
+    "Over ten times the blows the line falls by {share:.0f %} of the limit; soils do by {low:.0f [%]} to {high:.0f %}.",
+    "Read the tins and masses of the outermost trials again; if they hold, repeat the one furthest from 25 blows.",
+)
 RANGE_NOT_COVERED = warn(
     "range-not-covered", "No trial of its own at {ranges} blows.", "Make one more trial at {ranges} blows."
 )

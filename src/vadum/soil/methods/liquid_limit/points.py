@@ -16,6 +16,7 @@ from vadum.soil.methods.liquid_limit.findings import (
     ONE_COUNT,
     RANGE_NOT_COVERED,
     SCATTERED,
+    SLOPE_ODD,
     SLOPE_WRONG_WAY,
     TINS_EXCHANGED,
     TOO_FEW_TRIALS,
@@ -25,6 +26,8 @@ from vadum.soil.numbers.fit import LineFit, line_fit
 
 # Water contents nearer than this, at counts further apart than this share, were not weighed but copied.
 _SAME_WATER, _OTHER_COUNT = 0.005, 0.1
+# Flow index over the limit: 2.3 tan β of the one-point formula, whose tan β is 0.121, of single soils 0.04 to 0.2.
+_SLOPES = 0.08, 0.55
 
 
 @dataclass(frozen=True)
@@ -72,6 +75,12 @@ def line_findings(weighed: list[Weighed], fit: LineFit, settings: LiquidLimitSet
                 f"trials.{point.row}.mass_tin_dry_g", number=point.row + 1, x=point.x, percent=abs(fit.residuals[worst])
             )
         )
+    low, high = _SLOPES
+    share = -fit.slope / eq.liquid_limit_from_flow_curve(fit)
+    if not cone and not low <= share <= high:
+        ends = (min(weighed, key=lambda p: p.x), max(weighed, key=lambda p: p.x))
+        cells = (f"trials.{p.row}.mass_tin_dry_g" for p in ends)
+        findings.append(SLOPE_ODD.at(*cells, share=100 * share, low=100 * low, high=100 * high))
     if fit.r_squared < settings.least_r_squared:
         findings.append(SCATTERED.at(r_squared=fit.r_squared, least_r_squared=settings.least_r_squared))
     return findings

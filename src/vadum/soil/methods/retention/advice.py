@@ -35,6 +35,8 @@ _LARGE = 0.5
 _FULL = 0.8
 # At no suction a ring loses what evaporates between two weighings; of its volume:
 _EVAPORATES = 0.01
+# What a balance in a draught and a drop on the apparatus make of one that has come to rest.
+_HEAVIER_G = 0.2
 
 
 def step_findings(readings: RetentionReadings, settings: RetentionSettings, made: list[Step]) -> list[Finding]:
@@ -59,6 +61,7 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
                     before_at=before.at,
                 )
             )
+    found += _heavier(made)
     left = made if readings.mass_dry_g is not None else made[:-1]
     found += [_left_early(step, settings) for step in left if step.kpa > 0 and not step.stable(settings)]
     for step in made:
@@ -68,6 +71,18 @@ def step_findings(readings: RetentionReadings, settings: RetentionSettings, made
             cell = f"weighings.{step.rows[0]}.suction"
             found.append(BEYOND_RATING.at(cell, at=_with_kpa(step), rated_kpa=readings.rated_kpa))
     return found + _column(made)
+
+
+def _heavier(made: list[Step]) -> list[Finding]:
+    """Return weighings heavier than the one before at the same suction or a higher one: water does not come back. While
+    it is saturated it does."""
+    found, doubted = [], {step.rows[-1] for step in made}
+    weighed = [(mass, row, step) for step in made for mass, row in zip(step.mass_g, step.rows, strict=True)]
+    for (m0, _, before), (m1, row, step) in pairwise(weighed):
+        if m1 > m0 + _HEAVIER_G and row not in doubted and step.kpa >= max(before.kpa, SATURATED_KPA):
+            values = {"mass_g": m1, "at": step.at, "before": m0, "before_at": before.at}
+            found.append(MASS_RISES.at(f"weighings.{row}.mass_g", **values))
+    return found
 
 
 def _unsaid(readings: RetentionReadings, made: list[Step]) -> list[Finding]:
