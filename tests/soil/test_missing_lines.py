@@ -208,7 +208,7 @@ def exchanged(readings, table, name, one, other):
         # The flow index stood at 43 for 14 with the same limit.
         ("liquid-limit", "trials", "mass_tin_dry_g", (0, 2), "slope-odd"),
         # t90 came out as 295 for 264 min.
-        ("triaxial", "consolidation", "out_cm3", (4, 5), "draining-falls"),
+        ("triaxial", "consolidation", "out_cm3", (4, 5), "out-of-order"),
         # The saturated ring was the lighter one: 40.0 for 42.8 %.
         ("retention", "weighings", "mass_g", (0, 1), "mass-rises"),
     ],
@@ -225,3 +225,24 @@ def test_a_ring_that_is_being_saturated_takes_up_water():
     soaking = [first | {"mass_g": first["mass_g"] - 9}, first | {"mass_g": first["mass_g"] - 2}]
     result = method.reduce_raw(plain | {"weighings": [*soaking, *plain["weighings"]]}, settings)
     assert "mass-rises" not in result.codes()
+
+
+def test_one_reading_that_is_half_of_what_it_was_is_no_load_taken_off():
+    """The reading is asked about, with the slip that would make it fit: it took the place of that."""
+    method, settings, plain = virtual("unconfined")
+    top = max(range(len(plain["loading"])), key=lambda i: plain["loading"][i]["force_n"])
+    rows = deepcopy(plain["loading"])
+    rows[top - 2]["force_n"] = round(rows[top - 2]["force_n"] / 2, 1)
+    assert method.reduce_raw(plain | {"loading": rows}, settings).codes() == ["odd-reading"]
+
+
+def test_one_pressure_mistyped_takes_no_reading_out_of_the_loading():
+    """Halved in one row of the largest stage, it split the stage in two; the settlement is that of its last row."""
+    method, settings, plain = virtual("plate-incremental")
+    once = method.reduce_raw(plain, settings)
+    most = max(row["pressure_kpa"] for row in plain["rows"] if row.get("pressure_kpa"))
+    mine = [i for i, row in enumerate(plain["rows"]) if row.get("pressure_kpa") == most]
+    rows = deepcopy(plain["rows"])
+    rows[mine[len(mine) // 2]]["pressure_kpa"] = most / 2
+    slipped = method.reduce_raw(plain | {"rows": rows}, settings)
+    assert slipped.parameter("largest_settlement_mm").value == once.parameter("largest_settlement_mm").value

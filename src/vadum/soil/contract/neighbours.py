@@ -166,6 +166,8 @@ class Rising:
     falls: bool = False
     level: bool = False
     """Whether two in a row may be alike."""
+    slack: float = 0.0
+    """By how much one may go back: what it is read to, and what the room does to it."""
     unless: str = ""
     """The setting under which it does not hold."""
 
@@ -177,7 +179,7 @@ class Rising:
         for members in taken.filled(one, self.group):
             for (_, _, before), (i, row, value) in pairwise(members):
                 rise = sign * (value - before)
-                if rise > 0 or (self.level and not rise):
+                if rise > 0 or (self.level and rise >= -self.slack):
                     continue
                 more = "less" if self.falls else "more"
                 member = Member(i, row, value)

@@ -9,6 +9,8 @@ _READINGS = 3
 _WIDE = 3.0
 # Of the largest load: what no crack takes off at once, what is nothing, and what is more.
 _FAR, _NOTHING, _SOMETHING = 0.3, 0.05, 0.1
+# Of a fall: a reading after which the load stands so near to where it stood was misread.
+_BACK = 0.75
 
 
 def peak_passed(stress: ArrayLike, fall_percent: float = FALL_PERCENT) -> bool:
@@ -63,10 +65,12 @@ def load_taken_off(load: ArrayLike, comes_back: float = 0.1) -> int | None:
     load : shape (n,), in the order of the record, any unit
     comes_back : by how much it rises again, share of the largest; 0 where what is sheared always resists
 
-    What breaks stays broken: a load that comes back was taken off, or its cell was set to zero.
+    What breaks stays broken: a load that comes back was taken off, or its cell was set to zero. One that is back at
+    the next reading was misread.
 
     >>> load_taken_off([0, 50, 100, 60, 58, 57]), load_taken_off([0, 50, 100, 0, 20, 30])
     (None, 3)
+    >>> load_taken_off([0, 50, 100, 50, 99, 98])
     """
     f = np.asarray(load, dtype=float)
     if len(f) < _READINGS or f.max() <= 0:
@@ -75,5 +79,6 @@ def load_taken_off(load: ArrayLike, comes_back: float = 0.1) -> int | None:
     far = before - after > _FAR * most
     gone = (after <= _NOTHING * most) & (before > _SOMETHING * most)
     later = np.maximum.accumulate(f[::-1])[::-1][1:]
-    taken = (gone | (far & (comes_back > 0))) & (later - after >= comes_back * most)
+    back = np.append(after[1:], after[-1]) - after > _BACK * (before - after)
+    taken = (gone | (far & (comes_back > 0))) & ~back & (later - after >= comes_back * most)
     return int(np.argmax(taken)) + 1 if taken.any() else None

@@ -132,10 +132,11 @@ def stages(readings: PlateIncrementalReadings) -> list[Stage]:
 
 
 def _loads_further(made: list[Stage], pressure_kpa: float) -> bool:
-    """Return whether a pressure is one that the plate did not stand under before, but for a stage that is repeated."""
+    """Return whether a pressure is one that the plate did not stand under before; or the largest after a single lower
+    one: a slip, or the pump let go."""
     most = max((one.pressure_kpa for one in made), default=0.0)
-    back = any(one.unloading for one in made)
-    return pressure_kpa > most * (1 + _SAME) if back else pressure_kpa >= most
+    loaded_back = len(made) > 1 and made[-1].unloading and made[-2].unloading
+    return pressure_kpa > most * (1 + _SAME) if loaded_back else pressure_kpa >= most
 
 
 def _is_held(stage: Stage, pressure_kpa: float) -> bool:

@@ -17,7 +17,6 @@ from vadum.soil.methods.triaxial.findings import (
     CELL_NOT_ABOVE_BACK,
     CIRCLE_ODD,
     COHESION_NEGATIVE,
-    DRAINING_FALLS,
     DRAINING_UNREAD,
     DRY_HEAVIER,
     FINAL_MISSING,
@@ -111,27 +110,18 @@ def stage_findings(
 
 
 def _unread(readings: TriaxialReadings, draining: list[Drained]) -> list[Finding]:
-    """Return consolidations whose record goes back, or misses the stretch that its times are constructed of; not where
-    they are typed."""
+    """Return consolidations whose record misses the stretch that its times are constructed of; not where they are
+    typed."""
     found = []
     for one in draining:
-        if one.by_hand.t90_min or one.by_hand.t100_min:
+        stretch = one.unread_min
+        if stretch is None or one.by_hand.t90_min or one.by_hand.t100_min:
             continue
-        if one.falls is not None:
-            minute, before, out = one.falls
-            cell = f"consolidation.{_row_at(readings, one, minute)}.out_cm3"
-            found.append(DRAINING_FALLS.at(cell, number=one.number, out=out, minute=minute, before=before))
-        elif one.unread_min is not None:
-            low, high = one.unread_min
-            cell = f"consolidation.{_row_at(readings, one, high)}.elapsed_min"
-            found.append(DRAINING_UNREAD.at(cell, number=one.number, low=low, high=high))
+        low, high = stretch
+        rows = numbered(readings.consolidation)
+        row = next(i for i, number, row in rows if number == one.number and row.elapsed_min == high and row.used)
+        found.append(DRAINING_UNREAD.at(f"consolidation.{row}.elapsed_min", number=one.number, low=low, high=high))
     return found
-
-
-def _row_at(readings: TriaxialReadings, one: Drained, minute: float) -> int:
-    """Return the row of a specimen's consolidation at a minute."""
-    rows = numbered(readings.consolidation)
-    return next(i for i, number, row in rows if number == one.number and row.elapsed_min == minute and row.used)
 
 
 def _rate(readings: TriaxialReadings, settings: TriaxialSettings, made: list[Drained]) -> list[Finding]:

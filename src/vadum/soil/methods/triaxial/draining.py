@@ -16,8 +16,6 @@ from vadum.soil.physics.triaxial import Ends
 _APART, _MUCH = 6.5, 0.25
 # The first reading is taken within a minute or two.
 _BEGINS_MIN = 0.5
-# What a burette is read to, and what the room takes out of it and gives back.
-_READ_TO_CM3, _FALLS = 0.05, 0.02
 
 
 @dataclass(frozen=True)
@@ -51,15 +49,6 @@ class Drained:
         for (t, v), (later, more) in pairwise(points):
             if later > _APART * max(t, _BEGINS_MIN) and more - v > _MUCH * out > 0:
                 return t, later
-        return None
-
-    @property
-    def falls(self) -> tuple[float, float, float] | None:
-        """The minute by which less water is out than before, by more than a burette is read to, and both volumes."""
-        out = max((v for _, v in self.points), default=0.0)
-        for (_, before), (minute, v) in pairwise(self.points):
-            if before - v > max(_READ_TO_CM3, _FALLS * out):
-                return minute, before, v
         return None
 
     def out_at(self, minute: float) -> float:

@@ -26,11 +26,6 @@ LEAK = stop(
     "Look at membrane, O-rings and valves; do not shear.",
 )
 PATCHED = note("patched", "Voids of stones were patched.", "Say so on the sheet.")
-DRAINING_FALLS = warn(
-    "draining-falls",
-    "Specimen {number}: {out:.2f cm³} are out at {minute:g min}, before it were {before:.2f [cm³]}: none goes back.",
-    "Read the burette's line again; look whether rows are exchanged or it was refilled.",
-)
 DRAINING_UNREAD = warn(
     "draining-unread",
     "Specimen {number}: much of its water came out from {low:g [min]} to {high:g min}, where nothing was read.",

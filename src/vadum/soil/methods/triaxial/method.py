@@ -80,6 +80,7 @@ class Triaxial(Method[TriaxialReadings, TriaxialSettings, TriaxialContext]):
         OwnSeries(("consolidation.out_cm3",), group="specimen"),
         Rising("consolidation.elapsed_min", group="specimen"),
         Smooth("consolidation.out_cm3", "elapsed_min", group="specimen", log_x=True),
+        Rising("consolidation.out_cm3", group="specimen", level=True, slack=0.1),
         *tins_agree("tins", group="specimen"),
         OneSoil("tins", within=0.4),  # the specimens are of one sample, if not as alike as two tins of one
     )
