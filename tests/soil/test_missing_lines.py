@@ -246,3 +246,35 @@ def test_one_pressure_mistyped_takes_no_reading_out_of_the_loading():
     rows[mine[len(mine) // 2]]["pressure_kpa"] = most / 2
     slipped = method.reduce_raw(plain | {"rows": rows}, settings)
     assert slipped.parameter("largest_settlement_mm").value == once.parameter("largest_settlement_mm").value
+
+
+def test_a_stiffness_drawn_through_a_stretch_that_nobody_read_says_so():
+    method, settings, plain = virtual("unconfined", seed=1)
+    assert "half-unread" not in method.reduce_raw(plain, settings).codes()
+    length = plain["calipers"][0]["length_mm"]
+    cut = without(plain, "loading", lambda row: 0.8 < 100 * row["shortening_mm"] / length < 4.5)
+    result = method.reduce_raw(cut, settings)
+    assert "half-unread" in result.codes()
+    assert result.parameter("qu").value == method.reduce_raw(plain, settings).parameter("qu").value
+
+
+def test_a_head_that_nobody_looked_at_while_it_fell_is_named():
+    """Most of one cylinder's fall was missing, and its rate a fifth off."""
+    method, settings, plain = virtual("falling-head")
+    assert "gap" not in method.reduce_raw(plain, settings).codes()
+    second = [row["head_mm"] for row in plain["heads"] if row["cylinder"] == 2]
+    top, low = max(second), min(second)
+    cut = without(
+        plain,
+        "heads",
+        lambda row: row["cylinder"] == 2 and 0.2 * top + 0.8 * low < row["head_mm"] < 0.9 * top + 0.1 * low,
+    )
+    assert said(method.reduce_raw(cut, settings), "gap").message.startswith("Cylinder 2: the record has nothing")
+
+
+def test_a_load_cell_that_pulls_was_set_to_zero_at_the_peak():
+    """What is left after the peak is less than it: from there on the cell says less than nothing."""
+    method, settings, plain = virtual("unconfined", seed=2)
+    top = max(range(len(plain["loading"])), key=lambda i: plain["loading"][i]["force_n"])
+    rows = from_zero_again(plain["loading"], "force_n", top + 1)
+    assert "load-taken-off" in method.reduce_raw(plain | {"loading": rows}, settings).codes()

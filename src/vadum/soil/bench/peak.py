@@ -33,7 +33,7 @@ def taken_off(load: ArrayLike, who: str, cell: Callable[[int], str], *, breaks: 
     if found is None:
         return []
     shares = 100 * np.asarray(load, dtype=float) / np.max(load)
-    again = ", and rose again" if breaks else ""
+    again = ", and rose again" if breaks and shares[found:].min() >= 0 else ""
     return [LOAD_TAKEN_OFF.at(cell(found), who=who, before=shares[found - 1], after=shares[found], again=again)]
 
 

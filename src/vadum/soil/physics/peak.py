@@ -46,15 +46,26 @@ def unread_at_peak(way: ArrayLike, stress: ArrayLike, least: float) -> int | Non
     >>> unread_at_peak([0, 1, 2, 9, 10, 11], [0, 40, 70, 90, 88, 85], 2.0)
     3
     """
-    x, y = np.asarray(way, dtype=float), np.asarray(stress, dtype=float)
-    steps = np.diff(x)
+    k = int(np.argmax(stress))
+    return next((i for i in (k, k + 1) if i in unread_before(way, least)), None)
+
+
+def unread_before(way: ArrayLike, least: float) -> list[int]:
+    """Return the readings before which a stretch lies that was not read as closely as the rest.
+
+    Arguments
+    ---------
+    way : shape (n,), shortening or travel, in the order of the record, any unit
+    least : what readings may always lie apart, unit of ``way``
+
+    >>> unread_before([0, 1, 2, 9, 10, 11], 2.0)
+    [3]
+    """
+    steps = np.diff(np.asarray(way, dtype=float))
     if not (steps > 0).any():
-        return None
-    k = int(np.argmax(y))
-    beside = [i for i in (k - 1, k) if 0 <= i < len(steps)]
-    widest = max(beside, key=lambda i: steps[i])
+        return []
     apart = max(least, _WIDE * float(np.median(steps[steps > 0])))
-    return widest + 1 if steps[widest] > apart * (1 + 1e-9) else None
+    return (np.flatnonzero(steps > apart * (1 + 1e-9)) + 1).tolist()
 
 
 def load_taken_off(load: ArrayLike, comes_back: float = 0.1) -> int | None:
@@ -65,8 +76,8 @@ def load_taken_off(load: ArrayLike, comes_back: float = 0.1) -> int | None:
     load : shape (n,), in the order of the record, any unit
     comes_back : by how much it rises again, share of the largest; 0 where what is sheared always resists
 
-    What breaks stays broken: a load that comes back was taken off, or its cell was set to zero. One that is back at
-    the next reading was misread.
+    What breaks stays broken: a load that comes back was taken off, or its cell was set to zero; so was one that pulls
+    from there on. One that is back at the next reading was misread.
 
     >>> load_taken_off([0, 50, 100, 60, 58, 57]), load_taken_off([0, 50, 100, 0, 20, 30])
     (None, 3)
@@ -80,5 +91,6 @@ def load_taken_off(load: ArrayLike, comes_back: float = 0.1) -> int | None:
     gone = (after <= _NOTHING * most) & (before > _SOMETHING * most)
     later = np.maximum.accumulate(f[::-1])[::-1][1:]
     back = np.append(after[1:], after[-1]) - after > _BACK * (before - after)
-    taken = (gone | (far & (comes_back > 0))) & ~back & (later - after >= comes_back * most)
+    pulls = np.minimum.accumulate(f[::-1])[::-1][1:] < -_NOTHING * most
+    taken = (gone | (far & (comes_back > 0))) & ~back & ((later - after >= comes_back * most) | pulls)
     return int(np.argmax(taken)) + 1 if taken.any() else None

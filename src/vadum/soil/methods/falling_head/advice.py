@@ -39,6 +39,8 @@ _POOR_MM = 6.0
 _GRAINS, _FULL_PERCENT = 2.70, 5.0
 _TREMBLES, _STOOD = 6.0, 5
 _GAP_TIMES, _GAP_FEWEST = 20.0, 20
+# Who reads by hand reads each twentieth to tenth of the fall.
+_GAP_FALL, _FALLS_FEWEST = 0.4, 6
 
 
 def soil_findings(readings: FallingHeadReadings, ks_mm_h: float) -> list[Finding]:
@@ -146,12 +148,16 @@ def _stands(place: Place, settings: FallingHeadSettings) -> int | None:
 
 
 def _gap(place: Place, settings: FallingHeadSettings) -> int | None:
-    """Return the reading after a hole in a logger's record, None where there is none."""
-    steps = np.diff(place.minutes)
-    if place.rows[0] >= 0 or len(steps) < _GAP_FEWEST:
+    """Return the reading after a hole in a record, None where there is none: in a logger's by its pace, in one kept by
+    hand where much of the water went and nobody looked."""
+    steps, falls = np.diff(place.minutes), -np.diff(place.head_mm)
+    if place.rows[0] < 0 and len(steps) >= _GAP_FEWEST:
+        k, hole = int(np.argmax(steps)), float(steps.max()) > _GAP_TIMES * float(np.median(steps))
+    elif len(steps) >= _FALLS_FEWEST:
+        k, hole = int(np.argmax(falls)), float(falls.max()) > _GAP_FALL * float(np.ptp(place.head_mm))
+    else:
         return None
-    k = int(np.argmax(steps))
-    return k + 1 if steps[k] > _GAP_TIMES * float(np.median(steps)) and k + 1 < len(steps) else None
+    return k + 1 if hole and k + 1 < len(steps) else None
 
 
 def _start(place: Place, settings: FallingHeadSettings) -> list[Finding]:

@@ -54,6 +54,11 @@ PEAK_NOT_PASSED = stop(
     "Go on loading until the stress falls or to the strain limit.",
     goes_on=True,
 )
+HALF_UNREAD = note(
+    "half-unread",
+    "Half the strength lies between {low:.1f [%]} and {high:.1f %}, where nothing was read: E50 is drawn through.",
+    "Add the readings that are missing; else do not use E50.",
+)
 BEDDING = warn(
     "bedding",
     "The curve begins {bedding:.1f %} late: the specimen beds in.",

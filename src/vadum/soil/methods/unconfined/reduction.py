@@ -9,7 +9,7 @@ from vadum.soil.bench.cylinder.begins import BEGUN_LATE, ZERO_NOT_TAKEN, begun_l
 from vadum.soil.bench.cylinder.failure import Failed, failure_figure
 from vadum.soil.bench.cylinder.specimen import Specimen, specimen_findings, specimen_of, specimen_parameters, too_short
 from vadum.soil.bench.particle import particle_density
-from vadum.soil.bench.peak import taken_off, unread
+from vadum.soil.bench.peak import LEAST_PERCENT, taken_off, unread
 from vadum.soil.bench.weighing import weighing_findings
 from vadum.soil.contract.by_hand import unexplained
 from vadum.soil.contract.derivation import Step
@@ -21,6 +21,7 @@ from vadum.soil.methods.unconfined.figure import stress_figure
 from vadum.soil.methods.unconfined.findings import (
     BEDDING,
     BEYOND_LIMIT,
+    HALF_UNREAD,
     PEAK_NOT_PASSED,
     REMOULDED_HIGHER,
     REMOULDED_UNFINISHED,
@@ -39,6 +40,7 @@ from vadum.soil.methods.unconfined.results import (
 )
 from vadum.soil.physics import compression as cp
 from vadum.soil.physics.compression import corrected_area_mm2
+from vadum.soil.physics.peak import unread_before
 from vadum.soil.physics.strength_classes import sensitivity_class, strength_class
 
 _BEDDING_PERCENT = 0.3
@@ -138,6 +140,10 @@ def _strength(
     stiffness = cp.secant_modulus_mpa(curve, qu)
     if stiffness is not None:
         result.parameters.append(E50.of(stiffness))
+        k = int(np.argmax(curve.stress_kpa >= qu / 2))
+        if k in unread_before(curve.strain_percent, LEAST_PERCENT):
+            low, high = curve.strain_percent[k - 1 : k + 1] - curve.start_percent
+            result.findings.append(HALF_UNREAD.at("loading", low=low, high=high))
     words = settings.strength_words
     result.parameters.append(CONSISTENCY.word(strength_class(qu / 2, words), basis=words.label))
     if readings.rate_mm_min and made.length_mm:
