@@ -23,6 +23,7 @@ OTHERWISE = [
     ("unconfined", {"fastest_percent_min": 10}, "ASTM D2166 but for fastest 10 %/min"),
     ("triaxial", {"least_b": 0.8}, "ISO 17892-9 but for B at least 0.8"),
     ("soakage-pit", {"fills_needed": 1}, "BRE Digest 365 (2016) but for fills 1"),
+    ("permeability-laboratory", {"reference_c": 10}, "ASTM D2434 but for water of 10 °C"),
     ("lime-demand", {"read_from_min": 20}, "ASTM D6276 but for read from 20 min"),
     ("cup-inspection", {"drop_tolerance_mm": 1}, "ASTM D4318 but for drop tolerance 1 mm"),
 ]

@@ -119,7 +119,9 @@ class PermeabilitySettings(Settings):
     within_percent: float = setting(
         10.0, "agree within", "Of their mean, and without a trend in time.", unit="%", low=1, high=50
     )
-    reference_c: float = setting(20.0, "water of", "To which k is taken; 10 by some codes.", unit="°C", low=5, high=30)
+    reference_c: float = setting(
+        20.0, "water of", "To which k is taken; 10 by some codes.", unit="°C", low=5, high=30, followed=(20, 20)
+    )
 
 
 class PermeabilityContext(Context):
