@@ -73,6 +73,7 @@ CHECKS = {
     ("POST", "/competence/{competence_id}/withdraw"),
     ("POST", "/reports/{report_id}/issue"),
     ("POST", "/projects/{project_id}/densities"),
+    ("POST", "/projects/{project_id}/densities/{test_id}"),
     ("POST", "/projects/{project_id}/infiltration"),
 }
 ONLY_ASKS = {

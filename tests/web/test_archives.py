@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from sqlmodel import Session, col, func, select
 
 from tests.command_line import vadum
-from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, UNCONFINED_U5, VANE_BH2
+from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, RING_DENSITY_U2, UNCONFINED_U5, VANE_BH2
 from tests.web.hands import picture
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
@@ -21,7 +21,7 @@ from vadum.records.corrections import corrections_of
 from vadum.records.database import open_database
 from vadum.records.dependents import renew, renew_users
 from vadum.records.doctor import troubles
-from vadum.records.lift import requirement_of, rule_of
+from vadum.records.lift import against_by_test, requirement_of, rule_of
 from vadum.records.states import moved_now
 from vadum.records.tables import (
     Attachment,
@@ -53,6 +53,7 @@ def full(demo_database, tmp_path_factory):
         density = {"compaction": str(COMPACTION_G1), "least_percent": "95", "drier_percent": "2", "wetter_percent": "2"}
         for least in ("95", "97"):
             client.post("/projects/1/densities", data=density | {"least_percent": least})
+        client.post(f"/projects/1/densities/{RING_DENSITY_U2}", data={"compaction": str(COMPACTION_G1)})
         why = {"reason": "measured again"}
         with Session(open_database(path)) as session:
             place = session.exec(select(Location).where(Location.name == "TP4")).one()
@@ -116,6 +117,12 @@ def test_who_put_what_right_goes_with_the_project(full, client, database):
         there = session.get(Project, bring_in(session, full).id)
         of_project, of_place, of_sample = told(session, there)
     assert [changed for *_, changed in of_project] == [
+        {
+            f"density of TP4 U2 (test {RING_DENSITY_U2}): compaction test": [
+                "natural ground",
+                f"BP1 G1 (test {COMPACTION_G1})",
+            ]
+        },
         {"required density: at least": ["95", "97"]},
         {"required density: compaction test": ["", f"BP1 G1 (test {COMPACTION_G1})"]},
     ]
@@ -130,6 +137,9 @@ def test_what_is_asked_of_its_lifts_goes_by_its_own_compaction_test(full, databa
         assert asked.least_percent == 97
         assert session.get(Test, asked.compaction).sample.location.project_id == project.id
         assert requirement_of(project) is not None
+        [(tube, by)] = against_by_test(project).items()
+        assert session.get(Test, tube).place == "TP4 U2"
+        assert by == asked.compaction
 
 
 def test_an_archive_of_an_earlier_release_names_no_compaction_test_of_another_laboratory(full, database):

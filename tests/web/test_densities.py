@@ -8,7 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import Session, select
 
-from tests.laboratory import COMPACTION_G1
+from tests.laboratory import COMPACTION_G1, RING_DENSITY_U2
 from tests.web.hands import signed_in
 from vadum.records.database import open_database
 from vadum.records.saving import Change, save
@@ -104,3 +104,70 @@ def test_the_requirement_goes_with_the_project(client, gauge, tmp_path):
 def _project(data):
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         return archive.read("project.json")
+
+
+@pytest.fixture
+def lighter(database):
+    """A compaction test of another soil, with a maximum of 1.80 g/cm³."""
+    with Session(open_database(database)) as session:
+        twin = Test(**session.get(Test, COMPACTION_G1).model_dump(exclude={"id"}))
+        twin.summary = json.loads(json.dumps(twin.summary))
+        twin.summary["parameters"]["maximum_dry_density"] |= {"reported": 1.80, "text": "1.80"}
+        session.add(twin)
+        session.commit()
+        return twin.id
+
+
+def chosen(page, test):
+    """Return what a density is held against, as its form says."""
+    form = page[page.index(f'id="a-{test}"') :]
+    return form[: form.index("</select>")].split("selected>")[1].split("</option>")[0].split()
+
+
+def test_natural_ground_is_no_lift(client, gauge):
+    """A clay taken in a tube was told “rework: too wet” against the maximum of the gravel that a bank is built of."""
+    client.post(PAGE, data=ASKED)
+    page = client.get(PAGE, params={"day": "all"}).text
+    tube = page[page.index("<td>TP4 U2</td>") :].split("</tr>")[0]
+    assert "natural ground" in tube
+    assert "rework" not in tube
+    assert chosen(page, RING_DENSITY_U2) == ["nothing:", "natural", "ground"]
+    assert chosen(page, gauge)[:2] == ["BP1", "G1,"]
+
+
+def test_a_density_is_held_against_the_maximum_of_its_own_soil(client, gauge, lighter):
+    client.post(PAGE, data=ASKED)
+    where = f"{PAGE}/{gauge}"
+    assert client.post(where, data={"compaction": "7777"}).status_code == 422
+    kept = client.post(f"{where}?day=all", data={"compaction": str(lighter)}, follow_redirects=False)
+    assert (kept.status_code, kept.headers["location"]) == (303, f"{PAGE}?day=all")
+    page = client.get(PAGE, params={"day": "all"}).text
+    loose = page[page.index("BP1 loose") :].split("</tr>")[0]
+    assert "pass" in loose
+    assert "density of BP1 (test" in page  # who chose it is on record
+    assert page.count("Lift against requirement") >= 2  # each soil in its own accepted field
+    client.post(where, data={"compaction": "0"})
+    assert "rework" not in client.get(PAGE, params={"day": "all"}).text.split("BP1 loose")[1].split("</tr>")[0]
+
+
+def test_another_requirement_leaves_what_each_density_is_held_against(client, gauge):
+    client.post(PAGE, data=ASKED)
+    client.post(f"{PAGE}/{gauge}", data={"compaction": "0"})
+    client.post(PAGE, data=ASKED | {"least_percent": "98"})
+    assert chosen(client.get(PAGE).text, gauge) == ["nothing:", "natural", "ground"]
+
+
+def test_a_choice_that_somebody_overtook_is_asked_about(client, gauge, lighter):
+    client.post(PAGE, data=ASKED)
+    client.post(f"{PAGE}/{gauge}", data={"compaction": "0", "seen": "0"})
+    late = client.post(f"{PAGE}/{gauge}", data={"compaction": str(lighter), "seen": "0"})
+    assert late.status_code == 422
+    assert "meanwhile" in late.text
+    # Who only looked leaves what another chose.
+    client.post(f"{PAGE}/{gauge}", data={"compaction": str(COMPACTION_G1), "seen": "0"})
+    assert chosen(client.get(PAGE).text, gauge) == ["nothing:", "natural", "ground"]
+
+
+def test_a_test_without_a_density_has_nothing_to_hold(client, gauge):
+    client.post(PAGE, data=ASKED)
+    assert client.post(f"{PAGE}/{COMPACTION_G1}", data={"compaction": "0"}).status_code == 404

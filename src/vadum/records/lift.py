@@ -1,9 +1,10 @@
 """Field densities of a project by day, and the requirement they are held against."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from math import ceil, hypot
+from typing import Any
 
 from pydantic import BaseModel, Field
 from sqlmodel import Session
@@ -22,6 +23,10 @@ from vadum.soil.site.lift import Judged, Requirement, judged, judged_guarded
 _DENSITY = "dry_density"
 COMPACTION = "compaction"
 REQUIRED = "required density"
+NATURAL = 0
+"""Stands where a density is held against no maximum: natural ground is no lift, and rolling it is nobody's work."""
+_AS_TAKEN = ("tube", "block", "core")
+"""Kinds of sample whose soil lies as it was found: unless somebody says otherwise, natural ground."""
 
 
 class LiftRule(BaseModel):
@@ -33,9 +38,18 @@ class LiftRule(BaseModel):
     wetter_percent: float = Field(default=2.0, title="wetter by")
 
 
+class HeldAgainst(BaseModel):
+    """The compaction test whose soil a density was found in, or :data:`NATURAL`."""
+
+    compaction: int = Field(title="compaction test")
+
+
 @dataclass(frozen=True)
 class FieldDensity:
-    """A density found in place, where and when; its verdict once a requirement stands."""
+    """A density found in place, where and when; what it is held against, and its verdict where that is a lift's.
+
+    ``against`` is a compaction test, :data:`NATURAL`, or None where nothing is asked yet.
+    """
 
     location: str
     name: str
@@ -46,6 +60,7 @@ class FieldDensity:
     water_percent: float | None
     position: Position | None
     checked: bool
+    against: int | None = None
     judged: Judged | None = None
 
     @property
@@ -57,6 +72,11 @@ def rule_of(project: Project) -> LiftRule:
     return LiftRule.model_validate(project.lift_rule)
 
 
+def rule_kept(rule: LiftRule, against: Mapping[int, int]) -> dict[str, Any]:
+    """Return what a project keeps of its rule and of the tests that are held against another soil, or none."""
+    return rule.model_dump() | {"against": {str(test): one for test, one in against.items()}}
+
+
 def keep_rule(session: Session, project: Project, rule: LiftRule, who: str, seen: int | None = None) -> None:
     """Hold densities against this from now on, and commit; what stood there before is kept.
 
@@ -65,14 +85,61 @@ def keep_rule(session: Session, project: Project, rule: LiftRule, who: str, seen
     CorrectionError
         If somebody changed the same meanwhile.
     """
-    named = {test.id: f"{test.place} (test {test.id})" for test in compactions(project)}
+    named = _named(project)
 
     def in_words(rule: LiftRule) -> dict[str, str]:
-        return told(rule) | {"compaction": named.get(rule.compaction, "")}
+        return told(rule) | {"compaction": named.get(rule.compaction or NATURAL, "")}
 
-    project.lift_rule = choose(session, project, REQUIRED, rule_of(project), rule, who, seen, in_words).model_dump()
+    asked = choose(session, project, REQUIRED, rule_of(project), rule, who, seen, in_words)
+    project.lift_rule = rule_kept(asked, against_by_test(project))
     session.add(project)
     session.commit()
+
+
+def keep_against(
+    session: Session, project: Project, test: Test, against: HeldAgainst, who: str, seen: int | None = None
+) -> None:
+    """Hold the densities of a test against the maximum of another soil from now on, or against none, and commit.
+
+    Raises
+    ------
+    CorrectionError
+        If somebody changed the same meanwhile.
+    """
+    named = _named(project) | {NATURAL: "natural ground"}
+
+    def in_words(one: HeldAgainst) -> dict[str, str]:
+        return {"compaction": named.get(one.compaction, "")}
+
+    before = HeldAgainst(compaction=against_of(project, test) or NATURAL)
+    chosen = choose(session, project, against_part(test), before, against, who, seen, in_words)
+    soils = against_by_test(project) | {test.id or 0: chosen.compaction}
+    project.lift_rule = rule_kept(rule_of(project), soils)
+    session.add(project)
+    session.commit()
+
+
+def against_part(test: Test) -> str:
+    """Return how a list of changes calls what a test's densities are held against."""
+    return f"density of {test.place} (test {test.id})"
+
+
+def against_by_test(project: Project) -> dict[int, int]:
+    """Return the tests that were given a compaction test of their own, or :data:`NATURAL`."""
+    return {int(number): one for number, one in project.lift_rule.get("against", {}).items()}
+
+
+def against_of(project: Project, test: Test) -> int | None:
+    """Return the compaction test that a density is held against, :data:`NATURAL`, or None where nothing is asked."""
+    asked = rule_of(project).compaction
+    if asked is None:
+        return None
+    taken = test.sample is not None and test.sample.kind in _AS_TAKEN
+    return against_by_test(project).get(test.id or 0, NATURAL if taken else asked)
+
+
+def _named(project: Project) -> dict[int, str]:
+    return {test.id or 0: f"{test.place} (test {test.id})" for test in compactions(project)}
 
 
 def compactions(project: Project) -> list[Test]:
@@ -80,10 +147,11 @@ def compactions(project: Project) -> list[Test]:
     return [test for _, test in tests_in(project) if test.method == COMPACTION and counts(test)]
 
 
-def requirement_of(project: Project) -> Requirement | None:
-    """Return what the project asks, None until a compaction test that counts is named."""
+def requirement_of(project: Project, compaction: int | None = None) -> Requirement | None:
+    """Return what the project asks of lifts of a soil, of the one it names where none is said; None until a compaction
+    test of it counts."""
     rule = rule_of(project)
-    test = next((t for t in compactions(project) if t.id == rule.compaction), None)
+    test = next((t for t in compactions(project) if t.id == (compaction or rule.compaction)), None)
     if test is None:
         return None
     found = test.summary["parameters"]
@@ -95,10 +163,11 @@ def requirement_of(project: Project) -> Requirement | None:
 
 def field_densities(session: Session, project: Project) -> list[FieldDensity]:
     """Return the densities in place that count, newest day first."""
-    asked = requirement_of(project)
     at = {one.test.id: one.position for one in placed_tests(project)}
     dense = [(place, test) for place, test in tests_in(project) if counts(test) and _finds_density(test)]
     days = days_of(session, [test for _, test in dense])
+    against = {test.id: against_of(project, test) for _, test in dense}
+    asked = {one: requirement_of(project, one) if one else None for one in against.values()}
     found = [
         FieldDensity(
             location=location.name,
@@ -110,7 +179,8 @@ def field_densities(session: Session, project: Project) -> list[FieldDensity]:
             water_percent=water,
             position=at.get(test.id),
             checked=test.state in ("checked", "issued"),
-            judged=_judged(session, project, test, key, (dry, water), asked) if asked else None,
+            against=against[test.id],
+            judged=_judged(session, project, test, key, (dry, water), asked[against[test.id]]),
         )
         for location, test in dense
         for name, key, dry, water in _places(test)
@@ -123,11 +193,18 @@ def _finds_density(test: Test) -> bool:
 
 
 def _judged(
-    session: Session, project: Project, test: Test, key: str, found: tuple[float, float | None], asked: Requirement
-) -> Judged:
+    session: Session,
+    project: Project,
+    test: Test,
+    key: str,
+    found: tuple[float, float | None],
+    asked: Requirement | None,
+) -> Judged | None:
+    if asked is None:
+        return None
     if not project.guarded:
         return judged(*found, asked)
-    compaction = next(t for t in compactions(project) if t.id == rule_of(project).compaction)
+    compaction = next(t for t in compactions(project) if t.id == against_of(project, test))
     shares = [_share(session, test, key), _share(session, compaction, "maximum_dry_density")]
     degree = 100 * found[0] / asked.maximum_g_cm3
     known = [share for share in shares if share is not None]

@@ -72,6 +72,7 @@ NEEDS: dict[tuple[str, str], Need] = {
     ("POST", "/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/presets/{code}"): "manage",
     ("POST", "/projects/{project_id}/densities"): "check",
+    ("POST", "/projects/{project_id}/densities/{test_id}"): "check",
     ("POST", "/projects/{project_id}/infiltration"): "check",
     ("POST", "/reports/{report_id}/issue"): "check",
     ("GET", "/people"): "manage",

@@ -132,6 +132,10 @@ class LiftForm(Entered):
         return self
 
 
+class AgainstForm(Entered):
+    compaction: int = Field(title="held against", ge=0)
+
+
 class InfiltrationForm(Entered):
     kind: Kind = Field(title="of")
     required_mm_h: float | None = reading("rate required", "mm/h", low=0.01, high=5000)

@@ -16,14 +16,14 @@ from sqlmodel import Session, select
 from vadum.records import migrations
 from vadum.records.archive.corrections import bring_corrections
 from vadum.records.archive.gear import BESIDE_A_PIECE, other_tares, others, renamed
-from vadum.records.archive.opening import ArchiveError, judged, opened, said
+from vadum.records.archive.opening import ArchiveError, held_against, judged, opened, said
 from vadum.records.archive.plain import renumbered, row_of
 from vadum.records.attachments import media_type_of
 from vadum.records.calibrations import day_of
 from vadum.records.catching_up import catch_up
 from vadum.records.changes import State, difference, kept_readings, state_of
 from vadum.records.dependents import renew
-from vadum.records.lift import rule_of
+from vadum.records.lift import rule_kept, rule_of
 from vadum.records.saving import record
 from vadum.records.standing import FROZEN, check_of, summarise
 from vadum.records.tables import (
@@ -178,7 +178,9 @@ def _bring(session: Session, plain: dict[str, Any], files: dict[str, bytes]) -> 
     brought = {kept["number"]: test.id or 0 for test, kept in tests if "number" in kept}
     # An archive of an earlier release says the key that the test had in its laboratory.
     required_by = brought.get(plain.get("required_by", 0))
-    project.lift_rule = rule_of(project).model_copy(update={"compaction": required_by}).model_dump()
+    rule = rule_of(project).model_copy(update={"compaction": required_by})
+    against = {brought[test]: brought.get(by, 0) for test, by in held_against(plain).items() if test in brought}
+    project.lift_rule = rule_kept(rule, against)
     session.flush()
     on = cache(partial(other_tares, session, plain["equipment"]))
     for test, kept in tests:

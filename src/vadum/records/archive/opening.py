@@ -21,6 +21,7 @@ from vadum.soil.registry import method as method_of
 
 MOST_UNPACKED = 400_000_000
 _LEANS, _PIECES = TypeAdapter(list[Lean]), TypeAdapter(list[Piece])
+_HELD = TypeAdapter(dict[int, int])
 
 
 class ArchiveError(ValueError):
@@ -57,6 +58,12 @@ def tests_of(place: dict[str, Any]) -> list[dict[str, Any]]:
     return [*place["tests"], *(t for s in place["samples"] for t in s["tests"])]
 
 
+def held_against(plain: dict[str, Any]) -> dict[int, int]:
+    """Return the tests whose densities are held against another soil than the lifts' own, by their numbers in the
+    archive; 0 for natural ground."""
+    return _HELD.validate_python(plain.get("held_against", {}))
+
+
 def _as_now(kept: dict[str, Any]) -> dict[str, Any]:
     """Return the parts of an earlier release's test that its method of now names otherwise."""
     test = kept["test"]
@@ -80,6 +87,7 @@ def judged(plain: dict[str, Any], files: dict[str, bytes]) -> list[dict[str, Any
         names = [e["name"] for e in plain["equipment"]]
         if len(set(names)) < len(names):
             raise ArchiveError("Two pieces of equipment of the archive have one name.")
+        held_against(plain)
         if any(one["sha256"] not in files for one in plain.get("reports", [])):
             raise ArchiveError("A report is missing in the archive.")
         for kept in (*tests, *(t for e in plain["equipment"] for t in e.get("inspections", []))):

@@ -13,7 +13,7 @@ from vadum.records.archive.corrections import corrections_out
 from vadum.records.archive.plain import FORMAT, plain_of, renumbered
 from vadum.records.changes import State, states_of
 from vadum.records.context import tins_in
-from vadum.records.lift import rule_of
+from vadum.records.lift import against_by_test, rule_of
 from vadum.records.logs import with_logs
 from vadum.records.tables import (
     Attachment,
@@ -37,8 +37,11 @@ def export(session: Session, project: Project) -> bytes:
     plain = {
         "format": FORMAT,
         "project": plain_of(project) | {"lift_rule": rule_of(project).model_dump(exclude={"compaction"})},
-        # By which test its lifts are judged; 0 where none is named.
+        # By which test its lifts are judged, 0 where none is named; and those judged by another, 0 for natural ground.
         "required_by": numbers.get(rule_of(project).compaction or 0, 0),
+        "held_against": {
+            numbers[test]: numbers.get(by, 0) for test, by in against_by_test(project).items() if test in numbers
+        },
         "corrections": corrections_out(session, project),
         "locations": [_location(session, place, files, numbers) for place in project.locations],
         "equipment": _equipment(session, project, files),

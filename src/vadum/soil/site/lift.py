@@ -99,7 +99,7 @@ def judged(dry_g_cm3: float, water_percent: float | None, asked: Requirement) ->
     return Judged(degree, off, verdict)
 
 
-def lift_figure(places: list[tuple[str, float, float]], asked: Requirement) -> Figure:
+def lift_figure(places: list[tuple[str, float, float]], asked: Requirement, key: str = "lift") -> Figure:
     """Return dry density against water content with the accepted field.
 
     Arguments
@@ -112,7 +112,7 @@ def lift_figure(places: list[tuple[str, float, float]], asked: Requirement) -> F
     bottom, top = min([asked.least_g_cm3 - 0.1, *dry]) - 0.03, max([1.03 * asked.maximum_g_cm3, *dry]) + 0.03
     field = [(low, asked.least_g_cm3), (high, asked.least_g_cm3), (high, top), (low, top)]
     return Figure(
-        key="lift",
+        key=key,
         title="Lift against requirement",
         description=f"Dry density against water content of {len(places)} places; accepted: {asked.words}."
         + (f" Mean {mean(dry):.2f} g/cm³ at {mean(water):.1f} %." if places else ""),
