@@ -1,4 +1,4 @@
-"""What the tests of a site say together: spread, cautious value, figures."""
+"""What the tests of a site say together: spread, spread_by_layer, cautious value, figures."""
 
 import numpy as np
 import pytest
@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from vadum.drawing import render
 from vadum.soil.bench.position import Position
 from vadum.soil.registry import METHODS
-from vadum.soil.site import QUANTITIES, spread, values_from
+from vadum.soil.site import QUANTITIES, spread, spread_by_layer, values_from
 from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
 from vadum.soil.site.map import Sited
 from vadum.soil.site.values import Value
@@ -52,6 +52,28 @@ def test_conductivities_spread_by_factors():
 @pytest.mark.parametrize("few", [[7.0], [7.0, 9.0]])
 def test_of_fewer_than_three_nothing_is_suggested(few):
     assert spread(few, "low").cautious is None
+
+
+def test_a_cautious_value_is_of_one_layer():
+    """A dry density of 1.48 was suggested for a natural clay and a rolled gravel together: that of no ground."""
+    clay, gravel = [("brown clay", v) for v in (1.56, 1.58, 1.60)], [("Brown clay ", 1.62), ("gravel", 1.93)]
+    whole, *layers = spread_by_layer([*clay, *gravel], "low")
+    assert (whole[0], whole[1].n, whole[1].cautious) == ("", 5, None)
+    [(name, of_clay)] = layers
+    assert (name, of_clay.n) == ("brown clay", 4), "however it was written; one value of gravel suggests nothing"
+    assert of_clay.cautious == pytest.approx(spread([1.56, 1.58, 1.60, 1.62], "low").cautious)
+
+
+@pytest.mark.parametrize("layer", ["", "clay"])
+def test_where_one_layer_is_all_there_is_its_values_are_all(layer):
+    [(name, found)] = spread_by_layer([(layer, v) for v in (40.0, 50.0, 60.0)], "low")
+    assert name == ""
+    assert found == spread([40.0, 50.0, 60.0], "low")
+
+
+def test_values_of_ground_that_nobody_logged_are_of_no_layer():
+    spreads = spread_by_layer([("clay", 40.0), ("clay", 50.0), ("", 60.0), ("", 70.0), ("", 80.0)], "low")
+    assert [(name, found.n, found.cautious) for name, found in spreads] == [("", 5, None)]
 
 
 def test_an_index_has_no_cautious_side():

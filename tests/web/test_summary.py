@@ -8,7 +8,7 @@ from sqlmodel import select
 from tests.laboratory import LIQUID_LIMIT_B1
 from vadum.demo.random_site import random_site
 from vadum.records.database import open_database, session_on
-from vadum.records.tables import Location
+from vadum.records.tables import Location, Stratum
 from vadum.report.log import log_part
 from vadum.soil.site import spread
 
@@ -102,6 +102,24 @@ def test_a_cautious_value_is_suggested_from_three_on_and_labelled(client, databa
     assert float(suggested) == pytest.approx(spread(strengths, "low").cautious, abs=0.5)
     assert "suggestion for the engineer" in page
     assert 'class="suggested"' not in summary("?location=TP4"), "one value of a kind suggests nothing"
+
+
+def test_two_layers_have_a_cautious_value_each_and_none_together(client, database, summary):
+    with session_on(open_database(database)) as session:
+        project = random_site(session, 12, 7, ("unconfined",))
+        number, strengths = project.id, {"fill": [], "clay": []}
+        for place in project.locations:
+            place.strata[0].description, place.strata[0].base_m = "fill", 1.5
+            session.add(Stratum(location_id=place.id, top_m=1.5, base_m=6.0, description="clay"))
+            for sample in place.samples:
+                found = [test.summary["parameters"]["su"]["reported"] for test in sample.tests]
+                strengths["fill" if sample.top_m < 1.5 else "clay"] += found
+        session.commit()
+    page = summary(project=number)
+    suggested = [float(found) for found in re.findall(r'<b class="suggested">([\d.]+)</b>', page)]
+    in_order = re.findall(r">\s*in (clay|fill)\s*<", page)
+    assert sorted(in_order) == ["clay", "fill"]
+    assert suggested == [pytest.approx(spread(strengths[name], "low").cautious, abs=0.5) for name in in_order]
 
 
 def test_a_long_table_comes_in_parts(summary):

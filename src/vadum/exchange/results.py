@@ -49,6 +49,7 @@ _SPREAD_HEAD = (
     "s",
     "mean and s are",
     "cautious mean (a suggestion for the engineer)",
+    "layer",
 )
 
 Place = tuple[str, str, float | None, float | None]
@@ -88,18 +89,18 @@ def results_csv(results: Sequence[Result]) -> str:
     return out.getvalue()
 
 
-def results_xlsx(results: Sequence[Result], spreads: Sequence[tuple[Quantity, Spread]] = ()) -> bytes:
+def results_xlsx(results: Sequence[Result], spreads: Sequence[tuple[Quantity, str, Spread]] = ()) -> bytes:
     """Return a workbook: a line per sample, a line per result, and how each quantity spreads."""
     book = Written()
     book.sheet("by sample", *_by_sample(results))
     book.sheet("results", _HEAD, _lines(results))
     book.sheet("columns", ("column", "meaning"), COLUMNS)
     if spreads:
-        book.sheet("spread", _SPREAD_HEAD, [_spread(quantity, found) for quantity, found in spreads])
+        book.sheet("spread", _SPREAD_HEAD, [_spread(*one) for one in spreads])
     return book.bytes()
 
 
-def _spread(quantity: Quantity, found: Spread) -> list[object]:
+def _spread(quantity: Quantity, layer: str, found: Spread) -> list[object]:
     of = "geometric, s is a factor" if found.factor else "arithmetic"
     return [
         quantity.symbol,
@@ -112,6 +113,7 @@ def _spread(quantity: Quantity, found: Spread) -> list[object]:
         found.deviation,
         of,
         found.cautious,
+        layer or "all",
     ]
 
 

@@ -6,14 +6,14 @@ from dataclasses import dataclass, field
 from vadum.present import drawing_in, quantity_in, value_in
 from vadum.records.positions import placed_tests, tests_in
 from vadum.records.standing import FROZEN
-from vadum.records.tables import Location, Project, Test
+from vadum.records.tables import Location, Project, Sample, Test
 from vadum.records.units import found_by, units_of_project
 from vadum.soil.contract.figure import Figure, Point
 from vadum.soil.contract.method import GRADINGS
 from vadum.soil.numbers.written import SI, Units
 from vadum.soil.physics.grading import Curve, joined
 from vadum.soil.registry import method as method_of
-from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread, values_from
+from vadum.soil.site import QUANTITIES, Quantity, Spread, Value, depth_words, spread_by_layer, values_from
 from vadum.soil.site.figures import consistency_figure, depth_figure, gradings_figure, limits_figure, place_figure
 from vadum.soil.site.map import Sited
 
@@ -78,14 +78,15 @@ class Site:
         return [value_in(value, self.units) for value in self.values]
 
     @property
-    def spreads(self) -> list[tuple[Quantity, Spread]]:
-        """The spread of every quantity that has a value."""
+    def spreads(self) -> list[tuple[Quantity, str, Spread]]:
+        """The spread of every quantity that has a value, of all its values, under "", and of each layer's."""
         found = []
         shown = self.shown
         for quantity in self.quantities:
-            values = [v.reported for v in shown if v.quantity == quantity]
+            values = [(v.layer, v.reported) for v in shown if v.quantity == quantity]
             if values:
-                found.append((quantity, spread(values, quantity.side, log=quantity.log)))
+                spreads = spread_by_layer(values, quantity.side, log=quantity.log)
+                found += [(quantity, layer, one) for layer, one in spreads]
         return found
 
     @property
@@ -180,7 +181,16 @@ def _values(location: Location, test: Test) -> list[Value]:
         top_m=sample.top_m if sample else None,
         base_m=sample.base_m if sample else None,
         test=test.id or 0,
+        layer=_layer(location, sample),
     )
+
+
+def _layer(location: Location, sample: Sample | None) -> str:
+    """Return what was logged in the middle of a sample."""
+    if sample is None:
+        return ""
+    middle = (sample.top_m + sample.base_m) / 2
+    return next((layer.description for layer in location.strata if layer.top_m <= middle < layer.base_m), "")
 
 
 def _one_grading_each(values: list[Value], tests: dict[int, str]) -> list[Value]:

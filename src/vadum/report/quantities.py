@@ -55,16 +55,18 @@ def matrices(site: Site) -> list[Matrix]:
 
 
 def spread_rows(site: Site) -> list[list[str]]:
-    """Return a line of text per quantity: n, least, most, mean, spread and a cautious value, as far as there are any.
+    """Return a line of text per quantity and layer of it: n, least, most, mean, spread and a cautious value, as far
+    as there are any.
 
     Nothing is written finer than the results were reported, but for the mean and spread of whole numbers.
     """
     rows = []
     shown, mark = site.shown, site.units.marked
-    for quantity, found in site.spreads:
+    for quantity, layer, found in site.spreads:
         texts = [v.text for v in shown if v.quantity == quantity]
         places = max(len(text.partition(".")[2]) for text in texts)
-        name = f"{quantity.name} (geometric)" if found.factor and found.n > 1 else quantity.name
+        name = f"in {layer}" if layer else quantity.name
+        name += " (geometric)" if found.factor and found.n > 1 else ""
         # What scatters by factors is reported to so many figures, not to so many decimals.
         say = _three_figures if quantity.log else partial(_figures, places=places)
         cautious = "" if found.cautious is None else say(found.cautious)

@@ -11,8 +11,9 @@ from vadum.report.quantities import matrices, spread_rows
 
 CAUTION = (
     "A cautious value is a suggestion for the engineer: the bound that the mean of these values lies beyond with a"
-    " probability of 95 percent (EN 1997-1, 2.4.5.2), from the values alone. It knows no layer, no trend with depth and"
-    " no local experience; fewer than three values give none."
+    " probability of 95 percent (EN 1997-1, 2.4.5.2), from the values alone. It is of one layer as logged, of all"
+    " values where none is, never of several layers together; it knows no trend with depth and no local experience;"
+    " fewer than three values give none."
 )
 
 

@@ -64,3 +64,36 @@ def spread(values: Sequence[float], side: Literal["", "low", "high"] = "", *, lo
         factor=log,
         cautious=cautious,
     )
+
+
+def spread_by_layer(
+    values: Sequence[tuple[str, float]], side: Literal["", "low", "high"] = "", *, log: bool = False
+) -> list[tuple[str, Spread]]:
+    """Return how all values spread, under "", and how those of each layer do where they lie in several.
+
+    A mean over clay and gravel is that of no ground: where values lie in several layers, or some in none that was
+    logged, a cautious one is given for each layer that has enough of them, and none for all together.
+
+    Arguments
+    ---------
+    values : layer, "" where none was logged, and value
+    side, log : as for :func:`spread`
+
+    Source: EN 1997-1 (2004), 2.4.5.2 (4) and (7): the value is of the zone of ground that governs.
+
+    >>> two = [("clay", 40.0), ("clay", 50.0), ("clay", 45.0), ("gravel", 300.0)]
+    >>> [(layer, one.n, one.cautious is None) for layer, one in spread_by_layer(two, "low")]
+    [('', 4, True), ('clay', 3, False)]
+    """
+    by_layer: dict[str, list[tuple[str, float]]] = {}
+    for layer, value in values:
+        by_layer.setdefault(layer.strip().casefold(), []).append((layer, value))
+    every = [value for _, value in values]
+    if len(by_layer) == 1:
+        return [("", spread(every, side, log=log))]
+    layers = [
+        (found[0][0].strip(), spread([value for _, value in found], side, log=log))
+        for name, found in by_layer.items()
+        if name and len(found) >= LEAST_FOR_CAUTION
+    ]
+    return [("", spread(every, log=log)), *layers]

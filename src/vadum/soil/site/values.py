@@ -10,7 +10,10 @@ from vadum.soil.site.quantities import BY_KEY, Quantity
 
 @dataclass(frozen=True)
 class Value:
-    """A quantity at a place, as reported; depths in m, none for a test in the ground that tells no depth."""
+    """A quantity at a place, as reported; depths in m, none for a test in the ground that tells no depth.
+
+    ``layer`` is what was logged where it comes from, "" where nothing was.
+    """
 
     quantity: Quantity
     location: str
@@ -20,6 +23,7 @@ class Value:
     test: int
     reported: float
     text: str
+    layer: str = ""
 
     @property
     def depth_m(self) -> float | None:
@@ -35,6 +39,7 @@ def values_from(
     top_m: float | None = None,
     base_m: float | None = None,
     test: int = 0,
+    layer: str = "",
 ) -> list[Value]:
     """Return the quantities that a test's parameters give.
 
@@ -44,7 +49,7 @@ def values_from(
     parameters : reported value and text by the parameter's key; words without a number give nothing
     """
     return [
-        Value(BY_KEY[key], location, sample, top_m, base_m, test, float(found["reported"]), str(found["text"]))
+        Value(BY_KEY[key], location, sample, top_m, base_m, test, float(found["reported"]), str(found["text"]), layer)
         for key, found in given(results, parameters).items()
     ]
 
