@@ -71,6 +71,17 @@ def test_equipment_out_of_date_is_said_by_every_method_and_reaches_next():
     assert advice(*pipeline.equipment(Context.model_validate(late))).startswith("Balance 2: due on 2026-01-03.")
 
 
+def test_two_pieces_that_say_otherwise_stop_every_method():
+    two = {"in_two": [{"one": "Vane A", "other": "Vane B", "what": "constant of vane"}]}
+    for method in METHODS.values():
+        said = method.reduce(method.Readings(), method.Settings(), method.Context.model_validate(two))
+        assert "pieces-differ" in said.codes(), method.code
+    assert advice(*pipeline.equipment(Context.model_validate(two))) == (
+        "Vane A and Vane B are both in use on this sheet and differ in constant of vane."
+        " Say under Equipment which one was used."
+    )
+
+
 def test_a_reduction_that_breaks_is_a_stop_and_not_an_error(monkeypatch):
     method = METHODS["vane"]
     monkeypatch.setattr(type(method), "work_out", lambda *_: 1 / 0)

@@ -232,6 +232,8 @@ def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], foun
     by_piece = calibrations_by_piece(session, test.uses)
     on = day_of(session, test) if by_piece else date.min
     out_of_date = []
+    rings: list[_Brought] = []
+    constants: list[_Brought] = []
     for piece in test.uses:
         every = by_piece.get(piece.id or 0, [])
         valid = in_force(every, on)
@@ -239,23 +241,64 @@ def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], foun
             out_of_date.append({"name": piece.name, "why": why})
         since = f"of {valid.on.isoformat()}" if valid else "of the register"
         table = valid.table if valid and valid.table else piece.calibration
-        if (
-            "ring" in method.Context.model_fields
-            and piece.kind == "load ring"
-            and table
-            and "ring" not in found.context
-        ):
-            points = "; ".join(f"{div:g} div {force:g} N" for div, force in table)
-            ring = {"name": piece.name, "table": table}
-            found.of_register("ring", ring, "calibration", f"({points}) {since}", piece.name)
-        constants = valid.constants if valid and valid.constants else piece.constants
-        if constants.keys() & method.Readings.model_fields.keys() and "supplied" not in found.context:
-            supplied = {"by": piece.name, "values": constants}
-            said = _constants(method.Readings, constants)
-            found.of_register("supplied", supplied, "constants", f"({said}) {since}", piece.name)
+        if "ring" in method.Context.model_fields and piece.kind == "load ring" and table:
+            rings.append(_Brought(piece.name, since, table))
+        known = valid.constants if valid and valid.constants else piece.constants
+        if known.keys() & method.Readings.model_fields.keys():
+            constants.append(_Brought(piece.name, since, known))
+    if rings:
+        _ring(rings, found)
+    if constants:
+        _constants_of(constants, test, method.Readings, found)
     if out_of_date:
         words = "; ".join(f"{one['name']}: {one['why']}" for one in out_of_date)
         found.of_register("out_of_date", out_of_date, "equipment out of date:", words)
+
+
+@dataclass(frozen=True)
+class _Brought:
+    """What a piece brings to a test, calibration or constants, and since when it stands."""
+
+    by: str
+    since: str
+    what: Any
+
+
+def _ring(rings: list[_Brought], found: Footing) -> None:
+    """Add the load ring; a second one that is calibrated otherwise contradicts it."""
+    first, *others = rings
+    points = "; ".join(f"{div:g} div {force:g} N" for div, force in first.what)
+    ring = {"name": first.by, "table": first.what}
+    found.of_register("ring", ring, "calibration", f"({points}) {first.since}", first.by)
+    for other in others:
+        if other.what != first.what:
+            _differ(found, first.by, other.by, "calibration")
+
+
+def _constants_of(brought: list[_Brought], test: Test, model: type[Readings], found: Footing) -> None:
+    """Add the constants of all pieces; a later one that would fill a blank otherwise contradicts the one before it."""
+    first, *others = brought
+    supplied: dict[str, Any] = {"by": first.by, "values": dict(first.what)}
+    found.of_register("supplied", supplied, "constants", f"({_constants(model, first.what)}) {first.since}", first.by)
+    bringing = dict.fromkeys(first.what, first.by)
+    titles = {one.name: one.label for one in columns(model) if not one.table}
+    for other in others:
+        blank = {name: own for name, own in other.what.items() if name in titles and test.kept.get(name) is None}
+        for by in dict.fromkeys(bringing[name] for name in blank if name in bringing):
+            apart = [n for n, own in blank.items() if bringing.get(n) == by and own != supplied["values"][n]]
+            if apart:
+                _differ(found, by, other.by, ", ".join(titles[name] for name in apart))
+        new = {name: own for name, own in other.what.items() if name not in bringing}
+        if new.keys() & titles.keys():
+            supplied["values"] |= new
+            supplied["of"] = supplied.get("of", {}) | dict.fromkeys(new, other.by)
+            bringing |= dict.fromkeys(new, other.by)
+            words = f"({_constants(model, new)}) {other.since}"
+            found.leans.append(Lean(f"supplied.{other.by}", "constants", words, other.by, mark_of(new)))
+
+
+def _differ(found: Footing, one: str, other: str, what: str) -> None:
+    found.context.setdefault("in_two", []).append({"one": one, "other": other, "what": what})
 
 
 def _tins(session: Session, test: Test, found: Footing) -> None:

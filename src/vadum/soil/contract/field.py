@@ -313,6 +313,11 @@ class Supplied(BaseModel):
 
     by: str
     values: dict[str, float]
+    of: dict[str, str] = Field(default_factory=dict, description="constants that another piece brings, and which")
+
+    def bringing(self, name: str) -> str:
+        """Return the piece that brings a constant."""
+        return self.of.get(name, self.by)
 
     def fill(self, readings: Filled) -> Filled:
         """Return the readings with the constants in their blanks."""
@@ -336,6 +341,14 @@ class OutOfDate(BaseModel):
     why: str
 
 
+class InTwo(BaseModel):
+    """Two pieces of equipment in use that would fill the same blanks otherwise, and in what they differ."""
+
+    one: str
+    other: str
+    what: str
+
+
 class Context(BaseModel):
     """What a reduction leans on beside its own readings."""
 
@@ -343,6 +356,9 @@ class Context(BaseModel):
 
     out_of_date: list[OutOfDate] = Field(
         default_factory=list, description="equipment in use whose calibration does not cover the test's day"
+    )
+    in_two: list[InTwo] = Field(
+        default_factory=list, description="pieces in use that differ in what a blank would be filled with"
     )
     tins_elsewhere: dict[str, str] = Field(
         default_factory=dict, description="running tests in which a tin of this one holds soil too, by number"

@@ -56,6 +56,11 @@ EQUIPMENT_OUT_OF_DATE = warn(
     "{name}: {why}.",
     "Have it calibrated, or take another; say under Equipment which one was used.",
 )
+PIECES_DIFFER = stop(
+    "pieces-differ",
+    "{one} and {other} are both in use on this sheet and differ in {what}.",
+    "Say under Equipment which one was used.",
+)
 SHARED: tuple[Doubt, ...] = (
     NOT_REDUCED,
     NOT_READ,
@@ -78,6 +83,7 @@ SHARED: tuple[Doubt, ...] = (
     TIN_UNKNOWN,
     TIN_ELSEWHERE,
     EQUIPMENT_OUT_OF_DATE,
+    PIECES_DIFFER,
 )
 """Findings that every method can come to."""
 
@@ -179,8 +185,9 @@ def _beyond(value: float, bounds: Bounds) -> str:
 
 
 def equipment(context: Context) -> list[Finding]:
-    """Return a warning for every piece of equipment that is out of date."""
-    return [EQUIPMENT_OUT_OF_DATE.at(name=one.name, why=one.why) for one in context.out_of_date]
+    """Return a warning for every piece of equipment that is out of date, and a stop for two that say otherwise."""
+    late = [EQUIPMENT_OUT_OF_DATE.at(name=one.name, why=one.why) for one in context.out_of_date]
+    return late + [PIECES_DIFFER.at(one=two.one, other=two.other, what=two.what) for two in context.in_two]
 
 
 def judge(reduction: Reduction, *, reported_as_found: bool = False) -> None:
