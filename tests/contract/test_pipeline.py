@@ -82,6 +82,15 @@ def test_two_pieces_that_say_otherwise_stop_every_method():
     )
 
 
+def test_a_result_that_another_test_contradicts_is_told_by_every_method_that_leans_on_it():
+    apart = {"differing": [{"symbol": "LL", "taken": "test 95", "other": "test 9", "percent": 44.6}]}
+    for method in METHODS.values():
+        said = method.reduce(method.Readings(), method.Settings(), method.Context.model_validate(apart))
+        [found] = [one for one in said.findings if one.code == "tests-differ"]
+        assert found.message == "LL is taken from test 95; test 9 of the same sample differs from it by 45 %."
+        assert found.severity == "warn"
+
+
 def test_a_reduction_that_breaks_is_a_stop_and_not_an_error(monkeypatch):
     method = METHODS["vane"]
     monkeypatch.setattr(type(method), "work_out", lambda *_: 1 / 0)

@@ -28,6 +28,12 @@ from vadum.soil.registry import method as method_of
 from vadum.soil.site import given
 from vadum.soil.site.plasticity_chart import Neighbour
 
+# Two results of one sample that differ by more than this share are not of one soil, or one of them is wrong: some twice
+# what two laboratories are allowed between them (ASTM D4318; of densities D854 and D698).
+_APART = 0.15
+# Of small percentages a share says little.
+_POINTS_APART = 3.0
+_CLOSER = {"particle_density": 0.025, "maximum_dry_density": 0.05}
 _LIVE = ("running", "reduced", "checked", "issued")
 _IS_LIVE = unindexed(Test.state).in_(_LIVE)
 
@@ -219,6 +225,23 @@ def _supplied(beside: Beside, found: Footing, name: str, info: FieldInfo, code: 
     elif value["reported"] is not None:
         plain = {"value": value["reported"], "source": source(other)}
         found.of_test(name, plain, other, value["symbol"], f"{value['text']} {value['unit']}".strip())
+        differing = list(_differing(beside, other, key))
+        if differing:
+            found.context["differing"] = found.context.get("differing", []) + differing
+
+
+def _differing(beside: Beside, taken: Test, key: str) -> Iterator[dict[str, Any]]:
+    """Yield the other tests of a sample whose result is apart from the one that is leant on, as a share of it."""
+    value = taken.summary["parameters"][key]
+    for test in beside.live(taken.method):
+        found = test.summary.get("parameters", {}).get(key) if test.summary.get("reportable") else None
+        if test is taken or not value["reported"] or found is None or found["reported"] is None:
+            continue
+        off = abs(found["reported"] - value["reported"])
+        share = off / abs(value["reported"])
+        if share > _CLOSER.get(key, _APART) and (value["unit"] != "%" or off > _POINTS_APART):
+            percent = round(100 * share, 1)
+            yield {"symbol": value["symbol"], "taken": source(taken), "other": source(test), "percent": percent}
 
 
 def _constants(model: type[Readings], constants: dict[str, float]) -> str:

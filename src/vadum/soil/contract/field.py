@@ -349,6 +349,15 @@ class InTwo(BaseModel):
     what: str
 
 
+class Differs(BaseModel):
+    """A result of another test of the sample that is not the one leant on, and by how much of that it differs."""
+
+    symbol: str
+    taken: str
+    other: str
+    percent: float
+
+
 class Context(BaseModel):
     """What a reduction leans on beside its own readings."""
 
@@ -359,6 +368,9 @@ class Context(BaseModel):
     )
     in_two: list[InTwo] = Field(
         default_factory=list, description="pieces in use that differ in what a blank would be filled with"
+    )
+    differing: list[Differs] = Field(
+        default_factory=list, description="results of other tests of the sample that contradict what is leant on"
     )
     tins_elsewhere: dict[str, str] = Field(
         default_factory=dict, description="running tests in which a tin of this one holds soil too, by number"

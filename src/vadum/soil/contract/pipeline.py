@@ -61,6 +61,11 @@ PIECES_DIFFER = stop(
     "{one} and {other} are both in use on this sheet and differ in {what}.",
     "Say under Equipment which one was used.",
 )
+TESTS_DIFFER = warn(
+    "tests-differ",
+    "{symbol} is taken from {taken}; {other} of the same sample differs from it by {percent:.0f %}.",
+    "Look which of the two is right; void the other with the reason.",
+)
 SHARED: tuple[Doubt, ...] = (
     NOT_REDUCED,
     NOT_READ,
@@ -84,6 +89,7 @@ SHARED: tuple[Doubt, ...] = (
     TIN_ELSEWHERE,
     EQUIPMENT_OUT_OF_DATE,
     PIECES_DIFFER,
+    TESTS_DIFFER,
 )
 """Findings that every method can come to."""
 
@@ -114,7 +120,7 @@ def reduced(method: Reducing, readings: Any, settings: Any, context: Any, unread
     """Return all that the readings say so far, judged, with what to do next; ``unread`` are texts in cells, by path,
     that are no readings. Never raises."""
     reduction = _examined(method, readings, settings, context, unread)
-    reduction.findings += equipment(context)
+    reduction.findings += equipment(context) + ground(context)
     reduction.findings = grouped(reduction.findings)
     judge(reduction, reported_as_found=method.reported_as_found)
     reduction.follows = followed(reduction.follows, method.basis, settings)
@@ -182,6 +188,11 @@ def _beyond(value: float, bounds: Bounds) -> str:
     if high is not None and value > high:
         return f"it is above {high:g}"
     return ""
+
+
+def ground(context: Context) -> list[Finding]:
+    """Return a warning for every result leant on that another test of the same sample contradicts."""
+    return [TESTS_DIFFER.at(**one.model_dump()) for one in context.differing]
 
 
 def equipment(context: Context) -> list[Finding]:
