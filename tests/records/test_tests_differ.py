@@ -5,10 +5,11 @@ import json
 import pytest
 from sqlmodel import select
 
+from vadum.records.catching_up import catch_up
 from vadum.records.dependents import renew_all
 from vadum.records.standing import live
 from vadum.records.states import move
-from vadum.records.tables import Sample, Test
+from vadum.records.tables import LaboratorySetting, Sample, Test
 
 
 @pytest.fixture
@@ -57,3 +58,15 @@ def test_a_class_that_hangs_on_one_of_two_liquid_limits_says_so(session, sample)
 def test_two_liquid_limits_that_agree_as_such_do_are_no_finding(session, sample):
     again(session, sample, 1.05)
     assert said(session, the(session, sample, "classification")) == []
+
+
+def test_lists_of_an_earlier_release_learn_of_it_when_the_laboratory_is_opened(session, sample):
+    classification = the(session, sample, "classification")
+    again(session, sample, 1.5)
+    renew_all(session, [classification])
+    now = classification.summary
+    classification.summary = now | {"findings": []}
+    session.merge(LaboratorySetting(key="lists renewed", value="0010"))
+    session.commit()
+    catch_up(session)
+    assert classification.summary == now

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from sqlmodel import select
 
+from vadum.records.brought import constants_in
 from vadum.records.context import footing
 from vadum.records.standing import live
 from vadum.records.tables import Equipment, Location, Test
@@ -58,10 +59,23 @@ def test_each_piece_brings_its_own_constants(session):
     pieces = {"Box 9": {"side_mm": 60.0}, "Hanger 9": {"hanger_kg": 0.5, "lever": 10.0}}
     test = begun(session, "direct-shear", "shear box", pieces, hanger_kg=2.0)
     standing = footing(session, test)
-    assert standing.context["supplied"]["values"] == {"side_mm": 60.0, "hanger_kg": 0.5, "lever": 10.0}
-    assert {lean.source for lean in standing.leans if lean.name == "constants"} == set(pieces)
+    assert constants_in(standing.context) == {"side_mm": 60.0, "hanger_kg": 0.5, "lever": 10.0}
+    [box, hanger] = [lean for lean in standing.leans if lean.name == "constants"]
+    assert (box.source, hanger.source) == tuple(pieces)
+    assert "0.5" not in hanger.text, "what is typed is not leant on"
+    assert not any("lever" in one.message for one in live(session, test).reduction.findings if one.code == "missing")
     found = next(one for one in live(session, test).reduction.findings if one.code == "other-piece")
     assert "Hanger 9 has 0.5 kg" in found.message
+
+
+def test_a_second_piece_that_fills_nothing_is_nothing_to_have_moved_since_a_check(session):
+    """A sheet checked with two pieces while only the first counted is as it was."""
+    pieces = {"Box 9": {"side_mm": 60.0}, "Hanger 9": {"hanger_kg": 0.5}}
+    both = begun(session, "direct-shear", "shear box", pieces, hanger_kg=2.0)
+    with_both = footing(session, both).leans
+    both.uses = both.uses[:1]
+    session.commit()
+    assert footing(session, both).leans == with_both
 
 
 def test_two_load_rings_of_different_calibration_are_asked_about(session):

@@ -2,7 +2,8 @@
 
 from sqlmodel import Session
 
-from vadum.records.context import Beside, Only, every, source
+from vadum.records.context import Beside, Only, every
+from vadum.records.footing import source
 from vadum.records.standing import standing_of
 from vadum.records.tables import Sample, Test
 from vadum.soil.contract.finding import Finding

@@ -17,28 +17,32 @@ from vadum.soil.registry import METHODS
 
 _OPEN = ("running", "reduced")
 _RENEWED = "lists renewed"
+# Raised where what every test is held against has changed, and no version of a method says so.
+_RENEWED_FOR = "pieces and tests that differ"
 _PASSES = 4
 
 
 def catch_up(session: Session) -> None:
     """Bring every test up to the program as it is, and commit."""
-    _renew_once(session)
     _renew_unread(session)
     _freeze_old_checks(session)
+    # What the release before said is offered beside what is said now: only then it may go.
     _offer_newer_versions(session)
+    _renew_once(session)
 
 
 def _renew_once(session: Session) -> None:
-    """Renew what lists show of the open tests of a laboratory in which a void test or one with a stop still fed
-    others."""
-    if session.get(LaboratorySetting, _RENEWED) is not None:
+    """Renew what lists show of open and void tests where an earlier program was the last to do so: it let a void test
+    feed others, or said nothing of two pieces, or two tests, that contradict each other."""
+    last = session.get(LaboratorySetting, _RENEWED)
+    if last is not None and last.value == _RENEWED_FOR:
         return
     tests = session.exec(select(Test).where(col(Test.state).in_((*_OPEN, "void"))).order_by(col(Test.id))).all()
     recorded = [test for test in tests if not test.practice]
     for _ in range(_PASSES):
         if not renew(session, recorded):
             break
-    session.add(LaboratorySetting(key=_RENEWED, value="0010"))
+    session.merge(LaboratorySetting(key=_RENEWED, value=_RENEWED_FOR))
     session.commit()
 
 

@@ -6,7 +6,8 @@ from typing import Any
 
 from sqlmodel import Session
 
-from vadum.records.context import Lean, footing, tins_in
+from vadum.records.context import footing, tins_in
+from vadum.records.footing import Lean
 from vadum.records.standing import Standing
 from vadum.records.tables import Check, Test, now
 from vadum.records.zone import stamp

@@ -1,9 +1,6 @@
 """What a test leans on, gathered from the rest of the records."""
 
-import hashlib
-import json
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 from functools import cache
 from typing import Any
@@ -12,16 +9,17 @@ from pydantic.fields import FieldInfo
 from sqlalchemy import bindparam
 from sqlmodel import Session, col, func, select
 
-from vadum.records.calibrations import calibrations_by_piece, day_of, in_force, why_not
+from vadum.records.brought import brought
+from vadum.records.calibrations import calibrations_by_piece, day_of, in_force
 from vadum.records.conditions import among, unindexed
+from vadum.records.footing import Footing, Lean, mark_of, source, source_named
 from vadum.records.once import each_once, once
 from vadum.records.tables import Equipment, Location, Sample, Test, placed
 from vadum.records.tares import tares
 from vadum.records.together import AS_SUMMARY, has
 from vadum.records.zone import local, zone_of
-from vadum.soil.contract.field import Readings, source_of
+from vadum.soil.contract.field import source_of
 from vadum.soil.contract.method import Method
-from vadum.soil.contract.places import columns
 from vadum.soil.contract.tins import still_in
 from vadum.soil.registry import METHODS
 from vadum.soil.registry import method as method_of
@@ -44,54 +42,6 @@ Only = Callable[[Test], bool]
 def every(_test: Test) -> bool:
     """Choose every test: what nobody chose otherwise."""
     return True
-
-
-@dataclass(frozen=True)
-class Lean:
-    """One thing a test leans on: its place in the context, its name and value in words, and where they come from.
-
-    ``mark`` tells one value from another where the words do not. ``state`` is that of the test it comes from.
-    """
-
-    key: str
-    name: str
-    text: str
-    source: str
-    mark: str = ""
-    test: int = 0
-    revision: int = 0
-    state: str = ""
-
-    @property
-    def words(self) -> str:
-        return " ".join(part for part in (self.name, self.text, "of", self.source) if part)
-
-
-@dataclass
-class Footing:
-    """What a test leans on: as plain data for its method, and in words for people."""
-
-    context: dict[str, Any] = field(default_factory=dict)
-    leans: list[Lean] = field(default_factory=list)
-
-    def of_test(self, key: str, value: Any, found: Test, name: str, text: str) -> None:
-        """Lean on a result of another test."""
-        self.context[key] = value
-        self.leans.append(
-            Lean(key, name, text, source(found), mark_of(value), found.id or 0, found.revision, found.state)
-        )
-
-    def of_register(self, key: str, value: Any, name: str, text: str, by: str = "the register") -> None:
-        """Lean on what the laboratory knows of its equipment or of the sample."""
-        self.context[key] = value
-        self.leans.append(Lean(key, name, text, by, mark_of(value)))
-
-
-def mark_of(value: Any) -> str:
-    """Return what tells a value from another one, wherever it comes from."""
-    if isinstance(value, dict):
-        value = {name: part for name, part in value.items() if name != "source"}
-    return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:12]
 
 
 _BESIDE = (
@@ -183,7 +133,7 @@ def footing(session: Session, test: Test, *, around: bool = True) -> Footing:
         _flasks(session, test, found)
     if "cup_inspection" in wanted:
         _cup(session, test, found)
-    _equipment(session, test, method, found)
+    brought(session, test, method, found)
     limited = any(test.settings.get(limit.setting) is not None for limit in method.limits_asked)
     if limited and test.ground is not None and test.ground.project.guarded:
         found.of_register("guarded", True, "decision rule", "guarded acceptance", "the project")
@@ -242,86 +192,6 @@ def _differing(beside: Beside, taken: Test, key: str) -> Iterator[dict[str, Any]
         if share > _CLOSER.get(key, _APART) and (value["unit"] != "%" or off > _POINTS_APART):
             percent = round(100 * share, 1)
             yield {"symbol": value["symbol"], "taken": source(taken), "other": source(test), "percent": percent}
-
-
-def _constants(model: type[Readings], constants: dict[str, float]) -> str:
-    """Return a piece's constants in words: a sheet on which they do not stand cannot be worked out again."""
-    known = [(one, constants[one.name]) for one in columns(model) if not one.table and one.name in constants]
-    return ", ".join(f"{one.label} {value:g} {one.unit}".rstrip() for one, value in known)
-
-
-def _equipment(session: Session, test: Test, method: Method[Any, Any, Any], found: Footing) -> None:
-    """Add ring and constants as they were in force on the test's day, and what was out of date then."""
-    by_piece = calibrations_by_piece(session, test.uses)
-    on = day_of(session, test) if by_piece else date.min
-    out_of_date = []
-    rings: list[_Brought] = []
-    constants: list[_Brought] = []
-    for piece in test.uses:
-        every = by_piece.get(piece.id or 0, [])
-        valid = in_force(every, on)
-        if every and (why := why_not(every, on)):
-            out_of_date.append({"name": piece.name, "why": why})
-        since = f"of {valid.on.isoformat()}" if valid else "of the register"
-        table = valid.table if valid and valid.table else piece.calibration
-        if "ring" in method.Context.model_fields and piece.kind == "load ring" and table:
-            rings.append(_Brought(piece.name, since, table))
-        known = valid.constants if valid and valid.constants else piece.constants
-        if known.keys() & method.Readings.model_fields.keys():
-            constants.append(_Brought(piece.name, since, known))
-    if rings:
-        _ring(rings, found)
-    if constants:
-        _constants_of(constants, test, method.Readings, found)
-    if out_of_date:
-        words = "; ".join(f"{one['name']}: {one['why']}" for one in out_of_date)
-        found.of_register("out_of_date", out_of_date, "equipment out of date:", words)
-
-
-@dataclass(frozen=True)
-class _Brought:
-    """What a piece brings to a test, calibration or constants, and since when it stands."""
-
-    by: str
-    since: str
-    what: Any
-
-
-def _ring(rings: list[_Brought], found: Footing) -> None:
-    """Add the load ring; a second one that is calibrated otherwise contradicts it."""
-    first, *others = rings
-    points = "; ".join(f"{div:g} div {force:g} N" for div, force in first.what)
-    ring = {"name": first.by, "table": first.what}
-    found.of_register("ring", ring, "calibration", f"({points}) {first.since}", first.by)
-    for other in others:
-        if other.what != first.what:
-            _differ(found, first.by, other.by, "calibration")
-
-
-def _constants_of(brought: list[_Brought], test: Test, model: type[Readings], found: Footing) -> None:
-    """Add the constants of all pieces; a later one that would fill a blank otherwise contradicts the one before it."""
-    first, *others = brought
-    supplied: dict[str, Any] = {"by": first.by, "values": dict(first.what)}
-    found.of_register("supplied", supplied, "constants", f"({_constants(model, first.what)}) {first.since}", first.by)
-    bringing = dict.fromkeys(first.what, first.by)
-    titles = {one.name: one.label for one in columns(model) if not one.table}
-    for other in others:
-        blank = {name: own for name, own in other.what.items() if name in titles and test.kept.get(name) is None}
-        for by in dict.fromkeys(bringing[name] for name in blank if name in bringing):
-            apart = [n for n, own in blank.items() if bringing.get(n) == by and own != supplied["values"][n]]
-            if apart:
-                _differ(found, by, other.by, ", ".join(titles[name] for name in apart))
-        new = {name: own for name, own in other.what.items() if name not in bringing}
-        if new.keys() & titles.keys():
-            supplied["values"] |= new
-            supplied["of"] = supplied.get("of", {}) | dict.fromkeys(new, other.by)
-            bringing |= dict.fromkeys(new, other.by)
-            words = f"({_constants(model, new)}) {other.since}"
-            found.leans.append(Lean(f"supplied.{other.by}", "constants", words, other.by, mark_of(new)))
-
-
-def _differ(found: Footing, one: str, other: str, what: str) -> None:
-    found.context.setdefault("in_two", []).append({"one": one, "other": other, "what": what})
 
 
 def _tins(session: Session, test: Test, found: Footing) -> None:
@@ -431,16 +301,6 @@ def _cup(session: Session, test: Test, found: Footing) -> None:
     found.context["cup"] = cup.name
     state = inspection_states(session, [cup], local(session, test.updated_at).date())[cup.id or 0]
     found.of_register("cup_inspection", state, "inspection", state, cup.name)
-
-
-def source(test: Test) -> str:
-    """Return how a test is named as a source."""
-    return source_named(test.id)
-
-
-def source_named(test: int | None) -> str:
-    """Return how a test is named as a source, by its number."""
-    return f"test {test}"
 
 
 _AROUND: Any = (Test.method, Test.summary, Sample.id, Sample.name)

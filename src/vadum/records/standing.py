@@ -10,7 +10,8 @@ from typing import Any
 
 from sqlmodel import Session, col, select
 
-from vadum.records.context import Lean, footing
+from vadum.records.context import footing
+from vadum.records.footing import Lean
 from vadum.records.once import each_once
 from vadum.records.pieces import Piece, pieces_of
 from vadum.records.recent import Recent

@@ -12,7 +12,7 @@ from sqlmodel import Session, select
 from vadum.records.archive.opening import tests_of
 from vadum.records.archive.plain import row_of
 from vadum.records.calibrations import begun_of, calibrations_of
-from vadum.records.context import mark_of
+from vadum.records.footing import mark_of
 from vadum.records.tables import Calibration, Equipment
 from vadum.records.tares import TARE, Tin, tares
 

@@ -10,7 +10,7 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from vadum.records.archive.plain import FORMAT
-from vadum.records.context import Lean
+from vadum.records.footing import Lean
 from vadum.records.pieces import Piece
 from vadum.records.tables import STATES
 from vadum.soil.contract.complaint import complaints

@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from vadum.soil.contract.field import HARMLESS, REQUIRED, Context, Supplied
+from vadum.soil.contract.field import HARMLESS, REQUIRED, Context
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.places import Column, Taken, declaring, path, rows_in_words
 
@@ -60,5 +60,4 @@ def _supplied(column: Column, holder: BaseModel, context: Any) -> bool:
         return True
     if getattr(context, column.name, None) is not None:
         return True
-    supplied: Supplied | None = getattr(context, "supplied", None)
-    return supplied is not None and column.name in supplied.values
+    return any(column.name in piece.values for piece in context.brought)

@@ -313,11 +313,6 @@ class Supplied(BaseModel):
 
     by: str
     values: dict[str, float]
-    of: dict[str, str] = Field(default_factory=dict, description="constants that another piece brings, and which")
-
-    def bringing(self, name: str) -> str:
-        """Return the piece that brings a constant."""
-        return self.of.get(name, self.by)
 
     def fill(self, readings: Filled) -> Filled:
         """Return the readings with the constants in their blanks."""
@@ -381,10 +376,18 @@ class Context(BaseModel):
     supplied: Supplied | None = Field(
         default=None, description="constants of a piece in use, by the names of the readings they fill"
     )
+    also_supplied: list[Supplied] = Field(
+        default_factory=list, description="constants of further pieces in use, for what is blank still"
+    )
+
+    @property
+    def brought(self) -> list[Supplied]:
+        """The constants that the register knows of the pieces in use; those of the first fill a blank first."""
+        return ([self.supplied] if self.supplied else []) + self.also_supplied
 
     def pieces(self) -> list[Supplied]:
         """Return the constants of the equipment in use."""
-        return [self.supplied] if self.supplied else []
+        return self.brought
 
     @field_validator("*", mode="before")
     @classmethod

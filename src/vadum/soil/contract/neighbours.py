@@ -248,7 +248,7 @@ def differing(readings: Readings, context: Context) -> Iterator[Finding]:
     for piece in context.pieces():
         for name, own in piece.differing(readings).items():
             member = Member(0, readings, getattr(readings, name))
-            yield asked(OTHER_PIECE, column(type(readings), name), member, by=piece.bringing(name), own=own)
+            yield asked(OTHER_PIECE, column(type(readings), name), member, by=piece.by, own=own)
 
 
 def asked(doubt: Doubt, one: Column, member: Member, *, slip: str = "", **values: Any) -> Finding:

@@ -130,7 +130,9 @@ def reduced(method: Reducing, readings: Any, settings: Any, context: Any, unread
 
 def _examined(method: Reducing, readings: Any, settings: Any, context: Any, unread: Mapping[str, str]) -> Reduction:
     readings = without_left_out(readings, method.parts)
-    filled = readings if context.supplied is None else context.supplied.fill(readings)
+    filled = readings
+    for piece in context.brought:
+        filled = piece.fill(filled)
     try:
         reduction = method.work_out(filled, settings, context)
     except Exception as error:

@@ -6,6 +6,7 @@ from typing import Any
 
 from vadum.drawing import render
 from vadum.present import reduction_in
+from vadum.records.brought import constants_in
 from vadum.soil.contract.cells import Sheet, cell_complaint
 from vadum.soil.contract.finding import Finding
 from vadum.soil.contract.layout import Heading, layout
@@ -53,8 +54,7 @@ def sheet_view(
     chosen, reduction = method.Settings.model_validate(settings), reduction_in(reduction, units, method)
     frame = framed(method, chosen)
     placed, loose = _placed_findings(reduction.findings)
-    supplied = (context.get("supplied") or {}).get("values", {})
-    shown = _Shown(method, sheet, reduction, placed, context.get("tins", {}), supplied)
+    shown = _Shown(method, sheet, reduction, placed, context.get("tins", {}), constants_in(context))
     drawn = next((f for f in reduction.figures if f.key == figure), next(iter(reduction.figures), None))
     return SheetView(
         tables=[_table(shown, table, unfolded) for table in frame.tables],

@@ -14,10 +14,12 @@ from sqlmodel import Session, col, select
 from vadum.bench.recorded import clock_of
 from vadum.exchange.readings_import import targets
 from vadum.records.apart import told_apart
+from vadum.records.brought import constants_in
 from vadum.records.calibrations import begun_of, calibrations_by_piece, pieces_with_uses
 from vadum.records.conditions import on_soil
-from vadum.records.context import Beside, Lean, footing, tests_beside
+from vadum.records.context import Beside, footing, tests_beside
 from vadum.records.database import session_on, writing
+from vadum.records.footing import Lean
 from vadum.records.pieces import not_said
 from vadum.records.practice import guidance
 from vadum.records.proposed import asks, is_proposed
@@ -455,6 +457,5 @@ def _volume_of_mould(session: Session, test: Test) -> str:
     """Return the volume of the mould that soil was packed into, cm³: as it was typed, or a constant of the mould."""
     typed = test.kept.get("volume_mould_cm3")
     if typed is None:
-        of_register = footing(session, test, around=False).context.get("supplied", {"values": {}})
-        typed = of_register["values"].get("volume_mould_cm3")
+        typed = constants_in(footing(session, test, around=False).context).get("volume_mould_cm3")
     return "" if typed is None else f"{typed:g}"
