@@ -13,8 +13,11 @@ from hypothesis import strategies as st
 from sqlmodel import Session, col, func, select
 
 from tests.command_line import vadum
-from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, RING_DENSITY_U2, UNCONFINED_U5, VANE_BH2
+from tests.laboratory import COMPACTION_G1, LIQUID_LIMIT_B3, RING_DENSITY_U2, UNCONFINED_U5
+from tests.records.small_laboratory import copy_of
 from tests.web.hands import picture
+from vadum.demo.builder import Builder
+from vadum.demo.soils import LEAN_CLAY, SOFT_GROUND, VANE
 from vadum.records.archive import ArchiveError, bring_in, export, preview
 from vadum.records.backup import backup
 from vadum.records.corrections import corrections_of
@@ -192,6 +195,24 @@ def test_calibrations_go_with_a_piece_and_a_known_piece_keeps_its_own(database, 
     assert calibrations(other) == brought, "the ring was known the second time"
 
 
+@pytest.fixture(scope="module")
+def built(tmp_path_factory):
+    """A project with a vane profile and a bag whose tins the register knows."""
+    path = tmp_path_factory.mktemp("one hole") / "lab.sqlite"
+    with Session(open_database(path)) as session:
+        lab = Builder(session)
+        lab.laboratory()
+        hole = lab.location(lab.add(Project(name="Mill race")), "BH1", "borehole", 4.0, ((4.0, "soft clay"),))
+        lab.test(lab.sample(hole, "B1", "bag", 1.0, 1.3, 9000, "grey clay"), "water-content", LEAN_CLAY)
+        lab.test(hole, "vane", SOFT_GROUND, tools=("Vane 65",), drop=tuple(VANE))
+    return path
+
+
+@pytest.fixture
+def one_hole(built, tmp_path):
+    return copy_of(built, tmp_path)
+
+
 def _vane(session, project):
     query = select(Test).join(Location).where(Location.project_id == project.id, Test.method == "vane")
     return session.exec(query).one()
@@ -206,14 +227,16 @@ def _elsewhere(path, **piece):
 
 
 @pytest.mark.parametrize("action", ["", "check"])
-def test_a_piece_of_the_same_name_that_measures_otherwise_changes_no_number(database, tmp_path, action):
-    with TestClient(create_app(database)) as client:
+def test_a_piece_of_the_same_name_that_measures_otherwise_changes_no_number(one_hole, tmp_path, action):
+    with Session(open_database(one_hole)) as session:
+        number = _vane(session, session.get(Project, 1)).id
+    with TestClient(create_app(one_hole)) as client:
         client.cookies.set("vadum_who", "checker")
         if action:
-            assert client.post(f"/api/tests/{VANE_BH2}/move", json={"action": action}).status_code == 200
+            assert client.post(f"/api/tests/{number}/move", json={"action": action}).status_code == 200
         data = client.get("/projects/1/archive.zip").content
-    with Session(open_database(database)) as session:
-        then = session.get(Test, VANE_BH2).summary
+    with Session(open_database(one_hole)) as session:
+        then = session.get(Test, number).summary
     heavier = {"constant": 2.45, "full_scale": 100.0, "diameter_mm": 65.0, "height_mm": 130.0}
     with _elsewhere(tmp_path / "other.sqlite", constants=heavier) as session:
         assert any("Vane 65 (archive)" in note for note in preview(session, data).notes)
@@ -238,7 +261,7 @@ def test_a_piece_of_the_same_name_that_measures_otherwise_changes_no_number(data
         ([date(2026, 3, 2), date(2026, 4, 6)], False),
     ],
 )
-def test_a_piece_is_the_same_while_what_counted_on_a_day_of_theirs_counts_here(database, tmp_path, here, same):
+def test_a_piece_is_the_same_while_what_counted_on_a_day_of_theirs_counts_here(one_hole, tmp_path, here, same):
     constants = {"constant": 2.33, "full_scale": 100.0, "diameter_mm": 65.0, "height_mm": 130.0}
 
     def calibrated(session, days):
@@ -246,7 +269,7 @@ def test_a_piece_is_the_same_while_what_counted_on_a_day_of_theirs_counts_here(d
         session.add_all(Calibration(equipment_id=vane.id, on=day, constants=constants, who="a") for day in days)
         session.commit()
 
-    with Session(open_database(database)) as session:
+    with Session(open_database(one_hole)) as session:
         calibrated(session, [date(2026, 3, 2)])
         data = export(session, session.get(Project, 1))
     with _elsewhere(tmp_path / "other.sqlite", constants=constants) as session:
@@ -256,13 +279,13 @@ def test_a_piece_is_the_same_while_what_counted_on_a_day_of_theirs_counts_here(d
         assert name == ("Vane 65" if same else "Vane 65 (archive)")
 
 
-def test_a_tin_that_was_weighed_again_there_brings_the_tare_of_the_tests_day(database, tmp_path):
+def test_a_tin_that_was_weighed_again_there_brings_the_tare_of_the_tests_day(one_hole, tmp_path):
     def leaning(session, project):
         places = select(Sample.id).join(Location).where(Location.project_id == project.id)
         query = select(Test).where(Test.method == "water-content", Test.state == "reduced")
         return session.exec(query.where(col(Test.sample_id).in_(places))).first()
 
-    with Session(open_database(database)) as session:
+    with Session(open_database(one_hole)) as session:
         test = leaning(session, session.get(Project, 1))
         name = test.kept["determinations"][0]["tin"]
         tin = session.exec(select(Equipment).where(Equipment.name == name)).one()
