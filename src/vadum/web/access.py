@@ -151,14 +151,8 @@ async def allowed(request: Request) -> None:
     _from_here(request)
     _plainly_numbered(request)
     need = need_of(request.method, request.scope["route"].path)
-    engine, (secret, scope) = request.app.state.engine, _secret(request)
-    # Every key on a worksheet comes by here: known callers need neither the database nor a thread.
-    key = ("caller", hash_of(secret))
-    caller: _Caller = held(engine, key) or await run_in_threadpool(hold, engine, key, partial(_caller, engine, secret))
-    if not caller.registered:
-        return
-    person, entry = caller.person, caller.entry
-    if person is None or entry is None or not current(entry) or (scope == "token") != bool(entry.token_name):
+    await recognise(request)
+    if request.state.stranger:
         if need == "open":
             return
         if request.url.path.startswith("/api/"):
@@ -166,15 +160,35 @@ async def allowed(request: Request) -> None:
         if request.method != "GET":
             raise HTTPException(401, _SIGNED_OUT)
         raise Elsewhere(request.url.path)
+    person, projects = getattr(request.state, "person", None), getattr(request.state, "projects", None)
+    if person is None:
+        return
     _as_meant(request, person.name)
-    request.state.person, request.state.entry = person, entry
-    request.state.may = rights_of(person, entry, adding=request.app.state.technicians_add)
     require(request, need)
-    request.state.projects = caller.projects
-    if caller.projects is not None:
-        project = await run_in_threadpool(_project, engine, request.path_params)
-        if project is not None and project not in caller.projects:
+    if projects is not None:
+        project = await run_in_threadpool(_project, request.app.state.engine, request.path_params)
+        if project is not None and project not in projects:
             raise NotHere("thing")
+
+
+async def recognise(request: Request) -> None:
+    """Note on a request who asks, what they may do and which projects they see; a stranger may and sees nothing.
+
+    Before anybody is registered nobody is a stranger.
+    """
+    engine, (secret, scope) = request.app.state.engine, _secret(request)
+    # Every key on a worksheet comes by here: known callers need neither the database nor a thread.
+    key = ("caller", hash_of(secret))
+    caller: _Caller = held(engine, key) or await run_in_threadpool(hold, engine, key, partial(_caller, engine, secret))
+    person, entry, state = caller.person, caller.entry, request.state
+    state.stranger = False
+    if not caller.registered:
+        return
+    if person is None or entry is None or not current(entry) or (scope == "token") != bool(entry.token_name):
+        state.stranger, state.may, state.projects = True, frozenset(), set()
+        return
+    state.person, state.entry, state.projects = person, entry, caller.projects
+    state.may = rights_of(person, entry, adding=request.app.state.technicians_add)
 
 
 def rights_of(person: Person, entry: SignIn, *, adding: bool = False) -> frozenset[str]:

@@ -2,6 +2,7 @@
 
 import logging
 from collections.abc import Callable
+from http import HTTPStatus
 from typing import Any
 
 from fastapi import FastAPI, Request, Response
@@ -19,6 +20,7 @@ from vadum.soil.contract.cells import UnknownCell
 from vadum.soil.contract.complaint import Complaint, complaints, of_faults
 from vadum.soil.registry import UnknownMethod
 from vadum.soil.registry import method as method_of
+from vadum.web.access import recognise
 from vadum.web.rendering import page
 
 _log = logging.getLogger(__name__)
@@ -79,7 +81,7 @@ def install(app: FastAPI) -> None:
     for kind, say in simple.items():
         app.add_exception_handler(kind, _handler(say))
     app.add_exception_handler(RequestValidationError, _bad_request)
-    app.add_exception_handler(StarletteHTTPException, _http)
+    app.add_exception_handler(StarletteHTTPException, _refused)
 
 
 def _handler(say: Callable[[Any], tuple[int, str, dict[str, Any]]]) -> Callable[[Request, Exception], Response]:
@@ -106,6 +108,13 @@ def _bad_request(request: Request, error: Exception) -> Response:
     return _told(request, 422, "The request cannot be read.", {"faults": faults})
 
 
+async def _refused(request: Request, error: Exception) -> Response:
+    # An address that is nobody's has no door at which it was asked who comes.
+    if not hasattr(request.state, "stranger"):
+        await recognise(request)
+    return _http(request, error)
+
+
 def _http(request: Request, error: Exception) -> Response:
     assert isinstance(error, StarletteHTTPException)
     if error.status_code == 303 and error.headers:
@@ -113,7 +122,14 @@ def _http(request: Request, error: Exception) -> Response:
     if request.url.path.startswith("/api/"):
         return answer(error.status_code, str(error.detail))
     heading = {401: "Sign in first", 403: "Not allowed", 404: "Not found"}.get(error.status_code, "It did not work")
-    return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=str(error.detail))
+    return page(request, "problem.html", status_code=error.status_code, heading=heading, problem=_in_words(error))
+
+
+def _in_words(error: StarletteHTTPException) -> str:
+    """Return what is wrong; what is said of an address that leads nowhere is the protocol's own phrase."""
+    phrases = {404: "There is no page at this address.", 405: "This cannot be done at this address."}
+    said = str(error.detail)
+    return phrases.get(error.status_code, said) if said == HTTPStatus(error.status_code).phrase else said
 
 
 def unforeseen(request: Request, error: Exception) -> Response:

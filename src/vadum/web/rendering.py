@@ -168,8 +168,10 @@ def to(request: Request, name: str, /, **params: Any) -> RedirectResponse:
 
 def page(request: Request, template: str, status_code: int = 200, **context: Any) -> HTMLResponse:
     """Return a page rendered from a template."""
-    person = getattr(request.state, "person", None)
-    context |= {"who": who(request), "path": request.url.path, "person": person, "tour": _tour(request)}
+    person, stranger = getattr(request.state, "person", None), getattr(request.state, "stranger", True)
+    context |= {"who": who(request), "path": request.url.path, "person": person, "stranger": stranger}
+    # A walk goes from place to place of the record: a stranger is told nothing of it.
+    context["tour"] = None if stranger else _tour(request)
     context["room"] = room_of(request.url.path)
     zone: str = request.app.state.zone
     context |= {"zone_name": zone, "zone": ZoneInfo(zone) if zone else server_zone()}
