@@ -36,6 +36,14 @@ def test_an_address_that_leads_nowhere_says_so_and_knows_who_asks(app, stranger)
     assert 'name="role"' not in unknown.text
 
 
+def test_the_page_for_no_line_is_nobodys(stranger):
+    """A device keeps it from before anybody signed in there, and shows it to whoever works on it later."""
+    text = stranger.get("/no-line").text
+    assert 'name="role"' not in text
+    assert ">Sign in<" not in text
+    assert "What is with me" in text
+
+
 def test_what_may_not_be_sent_to_an_address_is_said_in_words(app):
     reply = signed_in(app, "manager").put("/equipment")
     assert reply.status_code == 405
