@@ -7,6 +7,7 @@ from sqlmodel import Session, select
 from vadum.records.database import open_database
 from vadum.records.tables import Equipment, Location, Project, Sample
 
+pytestmark = pytest.mark.browser
 PAGES = ["/", "/board", "/plan", "/projects/1", "/locations/1", "/samples/1", "/search?q=TP4", "/equipment", "/tests/4"]
 MORE = {
     Project: " relocation of the eastern collector sewer between the brickworks",

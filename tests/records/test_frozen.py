@@ -14,7 +14,7 @@ from vadum.records.rules import Rules, keep_rules
 from vadum.records.saving import Change, ReusedKey, save
 from vadum.records.standing import live, result_of, standing_of
 from vadum.records.states import RefusedMove, contributors, move, moved_now, moves_of
-from vadum.records.tables import Calibration, Check, Equipment, Project, Revision, Test
+from vadum.records.tables import Calibration, Check, Equipment, LaboratorySetting, Project, Revision, Test
 from vadum.report.issuing import issue
 from vadum.report.job import ReportError, begin
 from vadum.report.log import log_part
@@ -207,6 +207,7 @@ def test_a_text_that_an_earlier_program_took_for_a_blank_is_asked_for(session):
     summary = dict(limit.summary)
     save(session, limit, Change(limit.revision, SECOND, cells={"trials.0.mass_tin_dry_g": "2O.31"}))
     limit.summary = summary
+    session.merge(LaboratorySetting(key="lists renewed", value="by the program before"))
     session.commit()
     assert limit.summary["reportable"]
     catch_up(session)

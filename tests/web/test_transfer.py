@@ -17,6 +17,7 @@ from sqlmodel import Session, func, select
 
 from tests.laboratory import LIQUID_LIMIT_B1
 from vadum.exchange.ags4.fillings import filling, left_out
+from vadum.exchange.ags4.letters import told_apart
 from vadum.exchange.ags4.read import TransferError, read_transfer
 from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
@@ -334,11 +335,50 @@ def test_what_goes_out_comes_in_again():
     assert place.samples == some().places[0].samples
 
 
-@settings(max_examples=12)
-@given(name=st.text(min_size=1, max_size=20).filter(str.strip), words=st.text(max_size=40))
-def test_whatever_is_typed_the_checker_finds_nothing(name, words):
-    place = replace(some().places[0], name=name, layers=(Layer(0, 1, words),))
-    assert errors(transfer_file(some(places=(place,), note=words))) == {}
+# Six at a time, since one file takes the checker as long as six places in it.
+TYPED = st.tuples(st.text(min_size=1, max_size=20).filter(str.strip), st.text(max_size=40))
+
+
+@settings(max_examples=6)
+@given(typed=st.lists(TYPED, min_size=1, max_size=6))
+def test_whatever_is_typed_the_checker_finds_nothing(typed):
+    names, words = zip(*typed, strict=True)
+    layers = [(Layer(0, 1, said),) for said in words]
+    places = tuple(
+        replace(some().places[0], name=name, layers=of) for name, of in zip(told_apart(names), layers, strict=True)
+    )
+    assert errors(transfer_file(some(places=places, note=words[0]))) == {}
+
+
+@pytest.mark.parametrize(("one", "other"), [("ж1", "щ1"), ('weir "a"', "weir 'a'")], ids=["letters", "marks"])
+def test_two_holes_that_would_be_written_alike_are_told_apart(client, one, other):
+    project = client.post("/projects", data={"name": "Far bank"}).url.path
+    for name in (one, other):
+        client.post(f"{project}/locations", data={"name": name, "kind": "test pit", "depth_m": 2})
+    for hole in set(re.findall(r'href="(/locations/\d+)"', client.get(project).text)):
+        client.post(f"{hole}/samples", data={"name": "Z", "kind": "bag", "top_m": 1, "base_m": 1.5})
+    data = client.get(f"{project}/results.ags").content
+    assert errors(data) == {}
+    assert len({row["SAMP_ID"] for row in groups(data)["SAMP"]}) == 2
+
+
+def test_two_samples_whose_holes_and_names_run_together_are_told_apart():
+    place = some().places[0]
+    taken = place.samples[0]
+    places = [
+        replace(place, name=name, samples=(replace(taken, name=sample),))
+        for name, sample in (("A", "1-2"), ("A-1", "2"))
+    ]
+    data = transfer_file(some(places=tuple(places)))
+    assert errors(data) == {}
+    assert [row["SAMP_ID"] for row in groups(data)["SAMP"]] == ["A-1-2", "A-1-2 (2)"]
+
+
+def test_the_file_says_where_letters_are_lost():
+    [row] = groups(transfer_file(some(name="Жито")))["TRAN"]
+    assert row["TRAN_REM"] == "A letter that this format does not hold is written as a question mark."
+    [row] = groups(transfer_file(some(name="Łąka, is it?")))["TRAN"]
+    assert "TRAN_REM" not in row
 
 
 OTHER = "\r\n".join(

@@ -6,11 +6,10 @@ Both look only for what is missing, so that they go on where they were broken of
 from collections.abc import Iterator
 from typing import Any
 
-from sqlalchemy import String, cast
 from sqlmodel import Session, col, select
 
 from vadum.records.checks import freeze
-from vadum.records.dependents import renew, renew_all, renew_dependents
+from vadum.records.dependents import renew, renew_dependents
 from vadum.records.standing import FROZEN, live, summarise
 from vadum.records.tables import Check, LaboratorySetting, Revision, Test
 from vadum.soil.registry import METHODS
@@ -24,7 +23,6 @@ _PASSES = 4
 
 def catch_up(session: Session) -> None:
     """Bring every test up to the program as it is, and commit."""
-    _renew_unread(session)
     _freeze_old_checks(session)
     # What the release before said is offered beside what is said now: only then it may go.
     _offer_newer_versions(session)
@@ -43,14 +41,6 @@ def _renew_once(session: Session) -> None:
         if not renew(session, recorded):
             break
     session.merge(LaboratorySetting(key=_RENEWED, value=_RENEWED_FOR))
-    session.commit()
-
-
-def _renew_unread(session: Session) -> None:
-    """Renew what lists show of open tests with a text that was not read: such a text once counted as a blank."""
-    written = cast(col(Test.unread), String) != "{}"
-    tests = session.exec(select(Test).where(col(Test.state).in_(_OPEN), written).order_by(col(Test.id))).all()
-    renew_all(session, [test for test in tests if not test.practice])
     session.commit()
 
 

@@ -1,7 +1,6 @@
 """A project as a file of the transfer format."""
 
 import tempfile
-import unicodedata
 from collections.abc import Iterable
 from datetime import date, datetime
 from pathlib import Path
@@ -11,6 +10,7 @@ from vadum.exchange.ags4 import EDITION
 from vadum.exchange.ags4.codes import LOCATION_CODES, SAMPLE_CODES
 from vadum.exchange.ags4.fillings import filling, left_out
 from vadum.exchange.ags4.grading import grading
+from vadum.exchange.ags4.letters import as_written, loses, told_apart
 from vadum.exchange.ags4.sent import Place, Row, Sent, Taken, Transfer
 from vadum.exchange.ags4.standard import Heading, standard
 from vadum.soil.contract.method import GRADINGS
@@ -19,42 +19,32 @@ from vadum.soil.registry import method as method_of
 # What two tests in one row may differ in.
 _JOINED = {"SPEC_REF", "LLPL_METH", "TEST_STAT"}
 Rows = dict[str, list[dict[str, Any]]]
+Identities = dict[tuple[str, str], str]
 _FIRST = ("PROJ", "TRAN", "ABBR", "TYPE", "UNIT")
-# What the format cannot hold, beyond Latin-1, in plain letters; the rest is decomposed or becomes a question mark.
-# Double quotes and bars are allowed, but the checker takes some of them for faults.
-_PLAIN = str.maketrans(
-    {
-        "–": "-",
-        "—": "-",
-        "−": "-",
-        "“": "'",
-        "”": "'",
-        '"': "'",
-        "|": "/",
-        "‘": "'",
-        "’": "'",
-        "≤": "<=",
-        "≥": ">=",
-        "σ": "sigma",
-        "φ": "phi",
-        "μ": "u",
-        "α": "alpha",
-        "…": "...",
-    }
-)
 
 
 def transfer_file(sent: Transfer) -> bytes:
-    """Return a project as a file with its reportable tests; what is left out is said in its remarks."""
+    """Return a project as a file with its reportable tests; what is left out or lost is said in its remarks.
+
+    Locations, and samples of a location, are known by their names: ``told_apart`` before.
+    """
     rows: Rows = {}
-    for group, row in (*_particulars(sent), *_ground(sent)):
+    known = _identities(sent)
+    for group, row in (*_particulars(sent), *_ground(sent, known)):
         rows.setdefault(group, []).append(row)
     for test, filled in _filled([test for test in sent.tests if test.reduction.reportable]):
-        for group, row in _keyed(test, filled, sent.by):
+        for group, row in _keyed(test, filled, sent.by, known):
             rows.setdefault(group, []).append(row)
     if "LLPL" in rows:
         rows["LLPL"] = _paired(rows["LLPL"])
+    rows["TRAN"][0]["TRAN_REM"] = _remarks(sent, rows)
     return _file(_plain(rows))
+
+
+def _identities(sent: Transfer) -> Identities:
+    """Return what each sample goes by in the whole project: A-1 has a 2 where A has a 1-2."""
+    pairs = [(place.name, sample.name) for place in sent.places for sample in place.samples]
+    return dict(zip(pairs, told_apart("-".join(pair) for pair in pairs), strict=True))
 
 
 def _particulars(sent: Transfer) -> list[tuple[str, dict[str, Any]]]:
@@ -73,7 +63,6 @@ def _particulars(sent: Transfer) -> list[tuple[str, dict[str, Any]]]:
         "TRAN_DESC": "Results of the tests that may be reported",
         "TRAN_AGS": EDITION,
         "TRAN_RECV": sent.client or "Not stated",
-        "TRAN_REM": _remarks(sent),
     }
     return [("PROJ", project), ("TRAN", issue)]
 
@@ -86,13 +75,17 @@ def omitted(sent: Transfer) -> list[tuple[Sent, str]]:
     return [(test, why) for test, why in found if why]
 
 
-def _remarks(sent: Transfer) -> str | None:
-    """Return which tests were left out, so that nobody takes the file for all that was tested."""
+def _remarks(sent: Transfer, rows: Rows) -> str | None:
+    """Return which tests were left out, so that nobody takes the file for all that was tested, and that letters are
+    lost."""
     said = [f"{method_of(test.method).title} (test {test.number}): {why}" for test, why in omitted(sent)]
-    return f"Left out: {'; '.join(said)}" if said else None
+    remarks = [f"Left out: {'; '.join(said)}."] if said else []
+    if any(isinstance(value, str) and loses(value) for of in rows.values() for row in of for value in row.values()):
+        remarks.append("A letter that this format does not hold is written as a question mark.")
+    return " ".join(remarks) or None
 
 
-def _ground(sent: Transfer) -> Iterable[tuple[str, dict[str, Any]]]:
+def _ground(sent: Transfer, known: Identities) -> Iterable[tuple[str, dict[str, Any]]]:
     for place in sent.places:
         yield "LOCA", _location(place)
         for layer in place.layers:
@@ -114,7 +107,7 @@ def _ground(sent: Transfer) -> Iterable[tuple[str, dict[str, Any]]]:
                 "SAMP_COND": sample.way.condition,
                 "SAMP_REM": sample.way.remark,
             }
-            yield "SAMP", {"LOCA_ID": place.name} | _sample(place, sample) | more
+            yield "SAMP", {"LOCA_ID": place.name} | _sample(place, sample, known) | more
 
 
 def _location(place: Place) -> dict[str, Any]:
@@ -138,12 +131,12 @@ def _dms(degrees: float) -> str:
     return f"{'-' if degrees < 0 else ''}{minutes // 60}:{minutes % 60:02d}:{rest / 1000:06.3f}"
 
 
-def _sample(place: Place, sample: Taken) -> dict[str, Any]:
+def _sample(place: Place, sample: Taken, known: Identities) -> dict[str, Any]:
     return {
         "SAMP_TOP": sample.top_m,
         "SAMP_REF": sample.name,
         "SAMP_TYPE": SAMPLE_CODES.get(sample.kind, "D"),
-        "SAMP_ID": f"{place.name}-{sample.name}",
+        "SAMP_ID": known[place.name, sample.name],
     }
 
 
@@ -164,11 +157,11 @@ def _filled(tests: list[Sent]) -> Iterable[tuple[Sent, list[Row]]]:
             yield test, fill(test)
 
 
-def _keyed(test: Sent, filled: list[Row], by: str) -> Iterable[Row]:
+def _keyed(test: Sent, filled: list[Row], by: str, ids: Identities) -> Iterable[Row]:
     """Return rows with the keys of location, sample and specimen, and with what is said of every test."""
     known: dict[str, Any] = {"LOCA_ID": test.place.name}
     if test.sample is not None:
-        known |= _sample(test.place, test.sample) | {"SPEC_REF": str(test.number), "SPEC_DPTH": test.sample.top_m}
+        known |= _sample(test.place, test.sample, ids) | {"SPEC_REF": str(test.number), "SPEC_DPTH": test.sample.top_m}
     for number, (group, values) in enumerate(filled):
         headings = {h.name: h for h in standard().groups[group]}
         row = {name: value for name, value in known.items() if name in headings and headings[name].key}
@@ -203,13 +196,7 @@ def _cell(value: Any) -> Any:
         return value.isoformat()[:10]
     if not isinstance(value, str):
         return value
-    text = unicodedata.normalize("NFC", " ".join(value.translate(_PLAIN).split()))
-    return "".join(c if 32 <= ord(c) < 127 or 160 <= ord(c) < 256 else _bare(c) for c in text) or None
-
-
-def _bare(letter: str) -> str:
-    """Return a letter without its marks, or a question mark."""
-    return "".join(c for c in unicodedata.normalize("NFKD", letter) if 32 <= ord(c) < 127) or "?"
+    return as_written(value) or None
 
 
 def _file(rows: Rows) -> bytes:

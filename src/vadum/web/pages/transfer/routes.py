@@ -9,6 +9,7 @@ from fastapi.responses import HTMLResponse, Response
 from sqlmodel import Session, select
 
 from vadum.exchange.ags4 import ENDING, MEDIA_TYPE
+from vadum.exchange.ags4.letters import told_apart
 from vadum.exchange.ags4.read import Received, TransferError, read_transfer
 from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
@@ -123,8 +124,10 @@ def _brought(place: Place) -> Brought:
 def _sent(session: Session, project: Project) -> Transfer:
     places: dict[int, Place] = {}
     samples: dict[int, Taken] = {}
-    for location, name in zip(project.locations, _unique(p.name for p in project.locations), strict=True):
-        taken = [_taken(s, n) for s, n in zip(location.samples, _unique(s.name for s in location.samples), strict=True)]
+    for location, name in zip(project.locations, told_apart(p.name for p in project.locations), strict=True):
+        taken = [
+            _taken(s, n) for s, n in zip(location.samples, told_apart(s.name for s in location.samples), strict=True)
+        ]
         samples |= {s.id or 0: one for s, one in zip(location.samples, taken, strict=True)}
         places[location.id or 0] = _place(location, name, tuple(taken))
     return Transfer(
@@ -140,17 +143,6 @@ def _sent(session: Session, project: Project) -> Transfer:
             for location, test in tests_with_readings(project)
         ),
     )
-
-
-def _unique(names: Any) -> list[str]:
-    """Return names with a number behind one that stood before: they are keys in the file."""
-    found: list[str] = []
-    for name in names:
-        number, wanted = 2, name
-        while wanted in found:
-            wanted, number = f"{name} ({number})", number + 1
-        found.append(wanted)
-    return found
 
 
 def _place(location: Location, name: str, samples: tuple[Taken, ...]) -> Place:
