@@ -430,6 +430,24 @@ def test_each_way_of_stepping_up(increments, next_kpa):
     assert 50 + view["step_kpa"] == next_kpa
 
 
+def test_a_plate_that_settles_while_its_load_is_taken_off_is_asked_about():
+    """Relieved ground rebounds (DIN 18134, unloading branch): a gauge that goes on is misread, however little it moves
+    the second loading."""
+    readings = virtual(STATIC)
+    stages = [dict(stage) for stage in readings["stages"]]
+    top = max(range(len(stages)), key=lambda i: stages[i]["planned_kpa"])
+    clean = STATIC.reduce_raw(readings)
+    assert "settles-relieved" not in clean.codes()
+    stages[top + 1]["gauge_mm"] = stages[top]["gauge_mm"] + 0.05
+    said = next(f for f in STATIC.reduce_raw(readings | {"stages": stages}).findings if f.code == "settles-relieved")
+    assert said.cells == [f"stages.{top + 1}.gauge_mm"]
+    steps = virtual(STEPS, RAFT)
+    *loaded, relieved, _, _ = steps["rows"]
+    for moved, told in ((-1.0, False), (0.05, False), (0.4, True)):
+        read = relieved | {name: value + moved for name, value in loaded[-1].items() if name.startswith("gauge")}
+        assert ("settles-relieved" in STEPS.reduce_raw(steps | {"rows": [*loaded, read]}).codes()) is told
+
+
 def test_a_plate_that_rises_one_gauge_and_gauges_not_at_zero_are_asked_about():
     readings = virtual(STEPS, RAFT)
     pressures = sorted({row["pressure_kpa"] for row in readings["rows"]})

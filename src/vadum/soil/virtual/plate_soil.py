@@ -1,6 +1,6 @@
 """Ground under a plate whose moduli, yield and creep are known."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -16,13 +16,16 @@ class ElasticPlateSoil:
     left_mm: float
     """Settlement that is left after full unloading."""
 
+    def loaded_to(self, largest_kpa: float) -> "ElasticPlateSoil":
+        """Return the ground as no more than this load leaves it: what comes back was settled before."""
+        settled, back = _settled_mm(self.first, largest_kpa), _settled_mm(self.again, largest_kpa)
+        return replace(self, left_mm=min(self.left_mm, _left_mm(settled, back)))
+
     def first_mm(self, pressure_kpa: float) -> float:
-        sigma = pressure_kpa / 1000
-        return self.first[0] * sigma + self.first[1] * sigma**2
+        return _settled_mm(self.first, pressure_kpa)
 
     def again_mm(self, pressure_kpa: float) -> float:
-        sigma = pressure_kpa / 1000
-        return self.left_mm + self.again[0] * sigma + self.again[1] * sigma**2
+        return self.left_mm + _settled_mm(self.again, pressure_kpa)
 
     def back_mm(self, pressure_kpa: float, largest_kpa: float) -> float:
         """Return the settlement while unloading: most of it comes back only near the end."""
@@ -49,9 +52,18 @@ def an_elastic_plate_soil(
         return slope * (1 - bend), slope * bend / sigma
 
     first, again = curve(ev1, curved), curve(ev2, 0.5 * curved)
-    top = first[0] * sigma + first[1] * sigma**2
-    reloaded = again[0] * sigma + again[1] * sigma**2
-    return ElasticPlateSoil(first, again, max(0.05, top - 0.97 * reloaded))
+    left_mm = _left_mm(_settled_mm(first, largest_kpa), _settled_mm(again, largest_kpa))
+    return ElasticPlateSoil(first, again, left_mm)
+
+
+def _settled_mm(law: tuple[float, float], pressure_kpa: float) -> float:
+    sigma = pressure_kpa / 1000
+    return law[0] * sigma + law[1] * sigma**2
+
+
+def _left_mm(settled: float, back: float) -> float:
+    """Return what is left of a settlement of which so much, and a little less, comes back."""
+    return max(0.05, settled - 0.97 * back)
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from itertools import pairwise
 from math import isnan
 
-from vadum.soil.contract.finding import Finding
+from vadum.soil.contract.finding import Doubt, Finding
 from vadum.soil.methods.plate_incremental.capacity import LEAST_FOR_LINES, Capacity
 from vadum.soil.methods.plate_incremental.findings import (
     DIVISIONS_FOR_MM,
@@ -25,6 +25,7 @@ from vadum.soil.methods.plate_incremental.findings import (
     REBOUND_MISSING,
     SEATING_HELD,
     SETTLEMENT_FALLS,
+    SETTLES_RELIEVED,
     TIME_BACK,
     TIME_TWICE,
     TOO_FEW_FOR_LINES,
@@ -49,6 +50,8 @@ _ALIKE, _SOFTER = 0.1, 3.0
 _MOST_FIRST_MM = 20.0
 # A plate does not rise under more load; gauges set to zero do not begin further apart.
 _FALLS_MM, _ZERO_APART_MM = 0.03, 2.0
+# Ground near failure creeps on while little of the load is taken off.
+_CREEPS_MM = 0.1
 
 
 def setup_findings(readings: PlateIncrementalReadings, settings: PlateIncrementalSettings) -> list[Finding]:
@@ -97,9 +100,10 @@ def stage_findings(
             )
     for stage, after in pairwise(loaded):
         if after.last_mm < stage.last_mm - _FALLS_MM:
-            cell = f"rows.{after.rows[-1]}.gauge_a_mm"
-            settled = {"p0": stage.pressure_kpa, "p1": after.pressure_kpa, "s0": stage.last_mm, "s1": after.last_mm}
-            found.append(SETTLEMENT_FALLS.at(cell, **settled))
+            found.append(_between(SETTLEMENT_FALLS, stage, after))
+    for stage, after in pairwise(stage for stage in made if stage.rows):
+        if after.unloading and after.pressure_kpa < stage.pressure_kpa and after.last_mm > stage.last_mm + _CREEPS_MM:
+            found.append(_between(SETTLES_RELIEVED, stage, after))
     if again := loaded_again(made):
         found.append(LOADED_AGAIN.at(f"rows.{again.first_row}.pressure_kpa", pressure_kpa=again.pressure_kpa))
     if loaded and loaded[0].spread_mm[0] > _ZERO_APART_MM:
@@ -116,6 +120,12 @@ def stage_findings(
                     )
                 )
     return found
+
+
+def _between(doubt: Doubt, stage: Stage, after: Stage) -> Finding:
+    """Return a doubt about how a plate went from one stage to the next."""
+    cell = f"rows.{after.rows[-1]}.gauge_a_mm"
+    return doubt.at(cell, p0=stage.pressure_kpa, p1=after.pressure_kpa, s0=stage.last_mm, s1=after.last_mm)
 
 
 def _rests(stage: Stage, settings: PlateIncrementalSettings) -> bool:

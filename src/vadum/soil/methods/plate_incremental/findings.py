@@ -48,6 +48,12 @@ SETTLEMENT_FALLS = stop(
     "From {p0:g [kPa]} to {p1:g kPa} the plate rises, {s0:.2f [mm]} to {s1:.2f mm}.",
     "Read the gauges again: a turn miscounted, a slipped foot, or columns exchanged.",
 )
+# Relieved ground rebounds (ASTM D1194 reads the rebound): on the way back the gauges only ever fall.
+SETTLES_RELIEVED = warn(
+    "settles-relieved",
+    "From {p0:g [kPa]} back to {p1:g kPa} the plate settles on, {s0:.2f [mm]} to {s1:.2f mm}.",
+    "Read the gauges again; leave a reading that was misread out with a reason.",
+)
 NOT_ZEROED = warn(
     "gauges-not-zeroed",
     "At the first reading the gauges are {apart:.2f mm} apart: they did not begin at nothing.",

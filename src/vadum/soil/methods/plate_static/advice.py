@@ -31,6 +31,7 @@ from vadum.soil.methods.plate_static.findings import (
     SCHOOLS_APART,
     SECOND_SOFTER,
     SETTLEMENT_FALLS,
+    SETTLES_RELIEVED,
     SETTLEMENT_MISSED,
     STAGE_SHORT,
     SUBGRADE_PLATE,
@@ -60,6 +61,8 @@ from vadum.soil.physics.plate import (
 # Distance of wheels or tracks from the plate's edge by plate; DIN 18134 (2012), clause 6.
 _REACTION_M = {300: 0.75, 600: 1.10, 762: 1.30}
 _GAUGE_MM = 0.01
+# Two divisions of the gauge.
+_SETTLES_ON_MM = 0.02
 # A pressure off the one planned by this share, and by so many kPa, is another one; as kN it is near by this share.
 _APPLIED_OFF, _APPLIED_KPA, _KN_NEAR = 0.35, 25.0, 0.12
 _UNITS_KPA = {"MPa typed": 1000.0, "bar typed": 100.0, "kg/cm² typed": 98.07, "psi typed": 6.895}
@@ -196,6 +199,9 @@ def _settlements(made: Branches, settings: PlateStaticSettings) -> list[Finding]
         for (_, p0, s0), (i, p1, s1) in pairwise(branch):
             if p1 > p0 and s1 < s0 - 0.005:
                 found.append(SETTLEMENT_FALLS.at(f"stages.{i}.gauge_mm", p0=p0, p1=p1, s0=s0, s1=s1))
+    for (_, p0, s0), (i, p1, s1) in pairwise([*made.first[-1:], *made.back]):
+        if p1 < p0 and s1 > s0 + _SETTLES_ON_MM:
+            found.append(SETTLES_RELIEVED.at(f"stages.{i}.gauge_mm", p0=p0, p1=p1, s0=s0, s1=s1))
     return found
 
 

@@ -108,6 +108,12 @@ SETTLEMENT_FALLS = stop(
     "From {p0:g [kPa]} to {p1:g kPa} the gauge goes back, {s0:.2f [mm]} to {s1:.2f mm}.",
     "Read the gauge again: a turn miscounted, a slipped foot, or the plate tilts.",
 )
+# Relieved ground rebounds, DIN 18134 and ASTM D1194 alike: on the way back the gauge only ever falls.
+SETTLES_RELIEVED = warn(
+    "settles-relieved",
+    "From {p0:g [kPa]} back to {p1:g kPa} the plate settles on, {s0:.2f [mm]} to {s1:.2f mm}.",
+    "Read the gauge again; leave a reading that was misread out with a reason.",
+)
 FEW_STAGES = warn(
     "few-stages", "{count} stages of first loading, at least {least_stages}.", "Take smaller steps at the next place."
 )

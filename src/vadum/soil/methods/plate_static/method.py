@@ -219,10 +219,11 @@ class PlateStatic(Method[PlateStaticReadings, PlateStaticSettings, PlateStaticCo
     ) -> PlateStaticReadings:
         mistakes = self.plant(mistakes)
         plan = [row["planned_kpa"] for row in planned_stages(settings)]
-        bedded = soil.first_mm(PRELOAD_KPA)
-        sign, start = (1.0, 0.0) if settings.gauge_runs == Runs.UP else (-1.0, 30.0)
         top = plan.index(max(plan))
         largest = plan[top]
+        soil = soil.loaded_to(largest)
+        bedded = soil.first_mm(PRELOAD_KPA)
+        sign, start = (1.0, 0.0) if settings.gauge_runs == Runs.UP else (-1.0, 30.0)
         lever = (1200.0, 1200.0) if settings.gauge == "direct" else (1160.0, 1000.0)
         stages: list[dict[str, Any]] = []
         for i, kpa in enumerate(plan):
