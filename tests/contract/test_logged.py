@@ -94,3 +94,14 @@ def test_a_logger_stopped_before_the_clay_says_so():
     assert "log-ends" not in codes(method, rest, columns, more)
     early = [i for i, at in enumerate(columns["elapsed_min"]) if at < 100]
     assert "log-ends" in codes(method, rest, {k: [c[i] for i in early] for k, c in columns.items()}, more)
+
+
+def test_a_logger_that_began_after_the_coarse_silt_says_so():
+    """Grains of 0.02 mm have settled past the bulb within some ten minutes (ISO 17892-4, Stokes): without them d10 of a
+    silt is not known, and was left away in silence."""
+    method, rest, columns, more = logged("hydrometer", "sedimentation")
+    assert "begins-late" not in codes(method, rest, columns, more)
+    for minutes, told in ((3, False), (25, True)):
+        late = [i for i, at in enumerate(columns["elapsed_min"]) if at >= minutes]
+        found = codes(method, rest, {k: [c[i] for i in late] for k, c in columns.items()}, more)
+        assert ("begins-late" in found) is told

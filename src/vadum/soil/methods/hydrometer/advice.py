@@ -7,6 +7,7 @@ import numpy as np
 from vadum.soil.bench.particle import assumed_note
 from vadum.soil.contract.finding import Finding
 from vadum.soil.methods.hydrometer.findings import (
+    BEGINS_LATE,
     BELOW_CORRECTION,
     CORRECTION_EXTENDED,
     CORRECTION_HALF,
@@ -38,6 +39,8 @@ _PER_DEGREE, _OFF_LINE = 0.24, 1.0
 _COMPOSITE = {"152H": (-1.0, 12.0), "151H": (0.998, 1.007)}
 _SCALE = {"152H": (-5.0, 65.0), "151H": (0.99, 1.05)}
 _CLAY_MM = 0.002
+# Silt is coarse from here to 0.063 mm; ISO 14688-1 (2017), table 1.
+_COARSE_SILT_MM = 0.02
 _RISE_PERCENT = 1.0
 # Two ways to the dry mass of one specimen agree to what a tin's water content is known.
 _SAME_MASS = 0.01
@@ -55,6 +58,7 @@ def findings_of(readings: HydrometerReadings, settings: HydrometerSettings, foun
         *_clock(readings, settings),
         *_percentages(found),
         *_cylinder(readings, settings, found),
+        *_begins(found),
         *_ends(readings, found),
     ]
 
@@ -205,6 +209,16 @@ def _percentages(found: Suspension) -> list[Finding]:
     for part in (rows >= 0, rows < 0):
         findings += _rising(found, np.flatnonzero(part & np.isfinite(finer)))
     return findings
+
+
+def _begins(found: Suspension) -> list[Finding]:
+    """Return that the coarse silt had settled before the first reading, by hand or by a logger."""
+    if not found.sound.any() or found.diameter_mm[found.sound].max() >= _COARSE_SILT_MM:
+        return []
+    first = np.flatnonzero(found.sound)[np.argmax(found.diameter_mm[found.sound])]
+    row = found.rows[first]
+    cell = f"sedimentation.{row}.hydrometer" if row >= 0 else "log"
+    return [BEGINS_LATE.at(cell, minutes=found.minutes[first], coarsest=found.diameter_mm[first])]
 
 
 def _ends(readings: HydrometerReadings, found: Suspension) -> list[Finding]:

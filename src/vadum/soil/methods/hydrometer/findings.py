@@ -57,6 +57,11 @@ LOG_ENDS = note(
     "The log ends at {minutes:g min}, with grains of {finest:.2g mm}: clay is not read.",
     "Look whether its times are minutes; let the next one run for 24 h.",
 )
+BEGINS_LATE = note(
+    "begins-late",
+    "The first reading, at {minutes:g min}, is of grains of {coarsest:.2g mm}: coarse silt is not read.",
+    "Mix again and read the first minutes, or type what was read by hand then.",
+)
 TIME_FALLS = stop(
     "time-falls",
     "{after:g min} follows {before:g min}: the clock runs on one start.",
