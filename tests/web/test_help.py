@@ -38,6 +38,14 @@ def test_the_glossary_knows_every_symbol_on_record(client):
             assert (declared.entry[0], method.code) in known, number
 
 
+def test_one_letter_stands_for_what_it_is_in_each_method():
+    """Of a specimen L is no depth of a hydrometer, and the stress of unconfined compression is no normal stress."""
+    meant = {(entry.symbol, code): entry.meaning for entry in glossary() for code in entry.methods}
+    assert meant["L", "hydrometer"] == "effective depth of the hydrometer"
+    assert meant["L", "triaxial"] == "length of the specimen as shearing begins"
+    assert (meant["σ", "unconfined"], meant["σ", "direct-shear"]) == ("axial stress", "normal stress")
+
+
 def test_an_entry_is_found_by_its_words(client):
     page = client.get("/help/glossary?words=liquid+limit").text
     assert "<b>LL</b>" in page

@@ -15,27 +15,32 @@ _FURTHER = (
     ("N", "blows of the cup", "", "liquid-limit"),
     ("±", "standard uncertainty from the steps of the readings and the calibrations", "", ""),
 )
-# Columns that a row's own number is worked out in.
+# What is worked out beside a row, by the name of its column: one letter stands for several things.
 _COLUMNS = {
-    "w": "water content of the row",
-    "F": "force on the plunger",
-    "s": "settlement of the stage",
-    "S": "degree of saturation of the point",
-    "B": "Skempton's pore-pressure coefficient at saturation",
-    "D": "diameter that has fallen below the reading's depth",
-    "L": "effective depth of the hydrometer",
-    "Δθ": "water content that the wetting front fills",
-    "ε": "strain",
-    "θ": "water content by volume",
-    "σ": "normal stress",
-    "τ": "shear stress",
-    "q": "deviator stress",
-    "ρ": "bulk density of the specimen",
-    "off": "distance of the reading from the fit",
-    "Gs": "particle density of the flask",
-    "ρd": "dry density of the point",
-    "St": "sensitivity of the depth",
-    "su": "strength of the depth",
+    "area_mm2": "cross-section of the specimen as shearing begins",
+    "b": "Skempton's pore-pressure coefficient at saturation",
+    "deficit_percent": "water content that the wetting front fills",
+    "density": "bulk density of the specimen",
+    "depth_cm": "effective depth of the hydrometer",
+    "diameter_mm": "diameter that has fallen below the reading's depth",
+    "dry_density": "dry density of the specimen",
+    "force_kn": "force on the plunger",
+    "gradient": "hydraulic gradient",
+    "head_m": "head above or below the water at rest",
+    "length_mm": "length of the specimen as shearing begins",
+    "normal_kpa": "normal stress",
+    "relative_density": "relative density of the specimen",
+    "residual_mm": "distance of the reading from the fit",
+    "saturation_percent": "degree of saturation of the specimen",
+    "settlement_mm": "settlement of the stage",
+    "shear_kpa": "shear stress",
+    "strain_percent": "strain",
+    "stress_kpa": "axial stress",
+    "theta": "water content by volume",
+    "void_ratio": "void ratio of the specimen",
+    "water_content": "water content of the specimen",
+    "water_content_percent": "water content of the row",
+    "water_percent": "water content of the specimen",
 }
 
 
@@ -71,4 +76,4 @@ def _given() -> Iterator[tuple[str, str, str, str]]:
         symbols = {symbol for symbol, _, _ in entries}
         for column in method.computed:
             if len(column.label) <= 3 and column.label not in symbols:
-                yield column.label, _COLUMNS.get(column.label, "worked out for each row"), column.unit, method.code
+                yield column.label, _COLUMNS[column.key], column.unit, method.code

@@ -23,7 +23,7 @@ from vadum.records.zone import server_zone
 from vadum.soil.registry import METHODS
 from vadum.web.access import may
 from vadum.web.nothere import NotHere
-from vadum.web.rooms import ROOMS, room_of
+from vadum.web.rooms import ROOMS, door_of, room_of
 from vadum.web.tour import Here, Stop, here, stops
 from vadum.web.walks import walks
 
@@ -172,7 +172,8 @@ def page(request: Request, template: str, status_code: int = 200, **context: Any
     context |= {"who": who(request), "path": request.url.path, "person": person, "stranger": stranger}
     # A walk goes from place to place of the record: a stranger is told nothing of it.
     context["tour"] = None if stranger else _tour(request)
-    context["room"] = room_of(request.url.path)
+    context["room"] = room = room_of(request.url.path)
+    context["door"] = door_of(request.url.path, (address(request, route) for _, route in room.doors))
     zone: str = request.app.state.zone
     context |= {"zone_name": zone, "zone": ZoneInfo(zone) if zone else server_zone()}
     return _templates().TemplateResponse(request, template, context, status_code=status_code)

@@ -1,5 +1,6 @@
 """The rooms of the laboratory: which pages stand together, and what waits in each today."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 
@@ -59,3 +60,10 @@ ROOMS = (
 def room_of(path: str) -> Room:
     """Return the room that an address lies in; the records where it lies in none."""
     return next((room for room in ROOMS if path.startswith(room.within)), ROOMS[1])
+
+
+def door_of(path: str, addresses: Iterable[str]) -> str:
+    """Return which of the addresses behind the doors of a room a page lies under, the nearest; "" where it lies under
+    none."""
+    under = (address for address in addresses if f"{path}/".startswith(f"{address}/"))
+    return max(under, key=len, default="")
