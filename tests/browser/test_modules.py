@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 import vadum.web
 from tests.browser.typing import all_saved, stored
-from tests.laboratory import LIQUID_LIMIT_D2, VANE_BH2, WATER_CONTENT_U1_1
+from tests.laboratory import LIQUID_LIMIT_D2, SIEVE_G2, VANE_BH2, WATER_CONTENT_U1_1
 from vadum.soil.numbers.entry import EntryError, parse_entry
 
 pytestmark = pytest.mark.browser
@@ -194,6 +194,23 @@ def test_what_may_stay_blank_is_not_asked_once_the_hand_has_gone_on(page):
         "profile.40.remoulded",
         "profile.40.friction",
     ]
+
+
+def test_what_may_stay_blank_is_not_asked_once_a_later_row_was_weighed(page):
+    """One more minute of sieving by hand was asked of every sieve above before the next was weighed."""
+    asked = run(page, SIEVE_G2, "return sheet.steps(view, sheet.textsOf(view, {})).map((s) => s.path);")
+    of_sieves = [path for path in asked if path.startswith("sieves.")]
+    assert of_sieves[:2] == ["sieves.5.mass_passed_g", "sieves.6.mass_retained_g"]
+
+
+def test_what_was_passed_over_can_still_be_read_again(page):
+    """A reading that the server doubts, when the hand has gone on: the page said that every reading was taken."""
+    assert run(
+        page,
+        SIEVE_G2,
+        """const path = "sieves.0.mass_passed_g", texts = { ...sheet.textsOf(view, {}), [path]: "1.2" };
+        return sheet.steps(view, texts, path).some((s) => s.path === path);""",
+    )
 
 
 def test_a_row_stands_below_the_last_one_written(page):

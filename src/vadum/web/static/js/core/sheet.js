@@ -127,9 +127,10 @@ function cellStep(view, texts, table, row, i, column) {
 }
 
 // The empty cells in bench order. Each table comes with the fields before it, pass by pass, its blank row last in each;
-// what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row.
-export function steps(view, texts) {
-  const open = (path) => !texts[path], clocked = view.clocked ?? [];
+// what a clock keeps is left to it, and what may stay blank is passed over once the hand has gone on in its row, or
+// read a gauge or a balance in a later one; never a cell that is to be read again.
+export function steps(view, texts, again = "") {
+  const open = (path) => !texts[path] || path === again, clocked = view.clocked ?? [];
   // What matters only beside another reading, or stands in for one, is not asked where that is blank, or taken.
   const wanted = (c, at) => !(c.beside && open(at + c.beside)) && !(c.instead && !open(at + c.instead));
   const fields = view.fields.filter((f) => open(f.path) && wanted(f, "") && !clocked.includes(f.path));
@@ -138,11 +139,14 @@ export function steps(view, texts) {
     found.push(...before(table.name));
     if (clocked.includes(table.name)) continue;
     for (const columns of passes(table.columns)) {
+      const measured = columns.filter((c) => c.measured);
+      const reached = table.rows.findLastIndex((row) => measured.some((c) => !open(`${row.path}.${c.key}`)));
       table.rows.forEach((row, i) => {
         if (row.leftOut || row.folds) return;
-        const last = columns.findLastIndex((c) => !open(`${row.path}.${c.key}`));
+        const last = i < reached ? columns.length : columns.findLastIndex((c) => !open(`${row.path}.${c.key}`));
         const asked = columns.filter((c) => wanted(c, `${row.path}.`));
-        const free = asked.filter((c) => open(`${row.path}.${c.key}`) && !(c.optional && columns.indexOf(c) < last));
+        const passed = (c) => c.optional && columns.indexOf(c) < last && `${row.path}.${c.key}` !== again;
+        const free = asked.filter((c) => open(`${row.path}.${c.key}`) && !passed(c));
         found.push(...free.map((c) => cellStep(view, texts, table, row, i, c)));
       });
     }

@@ -44,8 +44,7 @@ const asking = {
     return this.open.find((s) => !s.supplied && !passed(s)) ?? null;
   },
   get again() {
-    const texts = { ...this.texts, [this.inHand]: "" };
-    return steps(this.view, texts).find((s) => s.path === this.inHand) ?? null;
+    return steps(this.view, this.texts, this.inHand).find((s) => s.path === this.inHand) ?? null;
   },
   get title() {
     const s = this.step;
