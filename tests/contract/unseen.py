@@ -208,10 +208,10 @@ def _of_one(
     before = headline(method, clean)
     for slip, changed in spoilt:
         try:
-            method.Readings.model_validate(changed)
+            read = method.Readings.model_validate(changed)
         except ValidationError:
             continue  # refused where it is typed
-        after = method.reduce_raw(changed, settings)
+        after = method.reduce(read, settings, method.Context())
         assert "not-reduced" not in after.codes(), slip
         if words := moved(before, headline(method, after)):
             yield Slip(slip.kind, slip.path, words), graver(after, clean)

@@ -555,6 +555,22 @@ def test_what_differs_is_taken_line_by_line_where_it_is_chosen(client, database)
         assert one.changed["layers"][0] == "0–2 m fill"
 
 
+def test_a_hole_in_other_capitals_is_the_one_that_stands(client, database):
+    """A page takes no tp1 beside a TP1; a file did, and half of the samples lay in either."""
+    client.post("/projects/1/locations", data={"name": "tp1", "kind": "test pit", "depth_m": "3"})
+    with Session(open_database(database)) as session:
+        place = session.exec(select(Location).where(Location.name == "tp1")).one().id
+    client.post(f"/locations/{place}/samples", data={"name": "b1", "kind": "bag", "top_m": "0.5", "base_m": "0.8"})
+    data = transfer_file(some())
+    page = send(client, data, into=1)
+    assert "name: tp1 here, TP1 in the file" in page.text
+    assert send(client, data, into=1, seen_sha256=seen(page)).status_code == 303
+    with Session(open_database(database)) as session:
+        assert [one.name for one in session.get(Location, place).samples] == ["b1", "U2"]
+        found = session.exec(select(Location.name).where(func.lower(Location.name) == "tp1")).all()
+        assert found == ["tp1"]
+
+
 def test_what_checked_tests_print_is_not_taken_without_a_reason(client, database):
     with Session(open_database(database)) as session:
         place = session.get(Test, LIQUID_LIMIT_B1).sample.location

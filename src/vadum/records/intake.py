@@ -4,17 +4,18 @@ A location or sample of the same name keeps its values, blanks are filled, and w
 line the file's value is taken only where somebody chose it, with what stood there kept.
 """
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, TypeVar
 
-from sqlmodel import Session, select
+from sqlmodel import Session
 
 from vadum.records.corrections import CorrectionError, note
 from vadum.records.layers import words_of
 from vadum.records.tables import Location, Project, Sample, Stratum
 
 Plain = dict[str, Any]
+Named = TypeVar("Named", Location, Sample)
 
 
 @dataclass(frozen=True)
@@ -86,13 +87,8 @@ def take(session: Session, brought: list[Brought], project: Project, chosen: Cho
     return found
 
 
-def same_name(session: Session, name: str) -> Project | None:
-    """Return the project of a name, if there is one."""
-    return session.exec(select(Project).where(Project.name == name)).first()
-
-
 def _merge(session: Session, brought: list[Brought], project: Project | None, chosen: Chosen) -> list[Change]:
-    known = {place.name: place for place in project.locations} if project else {}
+    known = _meant(project.locations if project else (), [one.location["name"] for one in brought])
     found = []
     for one in brought:
         place = known.get(one.location["name"])
@@ -104,7 +100,7 @@ def _merge(session: Session, brought: list[Brought], project: Project | None, ch
             found.append(Change(place.name, "new"))
         else:
             found.append(_filled(session, place.name, place, one.location, chosen, one.strata))
-        samples = {sample.name: sample for sample in place.samples}
+        samples = _meant(place.samples, [values["name"] for values in one.samples])
         for values in one.samples:
             name = f"{place.name} {values['name']}"
             if (sample := samples.get(values["name"])) is not None:
@@ -114,6 +110,19 @@ def _merge(session: Session, brought: list[Brought], project: Project | None, ch
             else:
                 place.samples.append(Sample(**values))
                 found.append(Change(name, "new"))
+    return found
+
+
+def _meant(rows: Iterable[Named], names: list[str]) -> dict[str, Named]:
+    """Return the rows that names in a file mean: of the very name, else of this name in other capitals, which a page
+    would not take beside it either."""
+    exact = {row.name: row for row in rows}
+    alike = {name.casefold(): row for name, row in exact.items() if name not in names}
+    found = {}
+    for name in names:
+        row = exact.get(name) or alike.pop(name.casefold(), None)
+        if row is not None:
+            found[name] = row
     return found
 
 

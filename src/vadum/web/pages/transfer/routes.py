@@ -14,9 +14,9 @@ from vadum.exchange.ags4.read import Received, TransferError, read_transfer
 from vadum.exchange.ags4.sent import Layer, Place, Sent, Taken, Transfer, Way
 from vadum.exchange.ags4.write import transfer_file
 from vadum.records.calibrations import day_of
-from vadum.records.corrections import CorrectionError
+from vadum.records.corrections import CorrectionError, name_taken
 from vadum.records.custody import LONGEST, Custody, custody_of
-from vadum.records.intake import Brought, Chosen, changes, same_name, take
+from vadum.records.intake import Brought, Chosen, changes, take
 from vadum.records.letterhead import letterhead_of
 from vadum.records.positions import tests_with_readings
 from vadum.records.standing import standing_of
@@ -94,10 +94,8 @@ def transfer_received(
 
 
 def _remark(session: Session, received: Received, into: Project | None) -> None:
-    if into is None and same_name(session, received.name):
-        received.notes.append(
-            f"A project called {received.name} is here already; this comes as a second one beside it."
-        )
+    if into is None and (taken := name_taken(session, Project, received.name)):
+        received.notes.append(f"A project called {taken} is here already; this comes as a second one beside it.")
     if into is not None and into.name != received.name:
         received.notes.append(f"The file is of {received.name}; what it holds goes into {into.name}.")
 
