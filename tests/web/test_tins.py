@@ -44,6 +44,8 @@ def test_a_line_is_read_as_people_write_it(session, line, name, tare, on):
         ("N-1", "Line 1: “N-1” needs a number and a tare."),
         ("N-1 light", "Line 1: "),
         ("N-1 21.43\nN-1 21.50", "Line 2: N-1 stands more than once."),
+        ("N-1 21.43\nn-1 21.50", "Line 2: n-1 stands more than once."),
+        ("t-11 21.43", "Line 1: the register calls t-11 T-11: write it so."),
         ("N-1 0", "0 g is no mass of a tin"),
         ("N-1 21.43 2027-01-01", "2027-01-01 lies ahead"),
         ("N-1 21.43 2026-02-30", "2026-02-30 is no day"),

@@ -46,7 +46,7 @@ class Looked:
 
 def look(session: Session, text: str, today: date) -> Looked:
     """Read a list of tins, a line each: number, tare, and the day where it is not today; nothing is kept."""
-    known = {one.name: one for one in session.exec(select(Equipment)).all()}
+    known = {one.name.casefold(): one for one in session.exec(select(Equipment)).all()}
     found: dict[str, Pasted] = {}
     faults = []
     for number, line in enumerate(text.splitlines(), 1):
@@ -55,9 +55,13 @@ def look(session: Session, text: str, today: date) -> Looked:
             continue
         try:
             one = _read(parts, today)
-            if one.name in found:
+            name = one.name.casefold()
+            if name in found:
                 raise ValueError(f"{one.name} stands more than once")
-            found[one.name] = _beside(one, known.get(one.name))
+            here = known.get(name)
+            if here is not None and here.name != one.name:
+                raise ValueError(f"the register calls {one.name} {here.name}: write it so")
+            found[name] = _beside(one, here)
         except ValueError as error:
             faults.append(f"Line {number}: {error}.")
     return Looked(list(found.values()), faults)

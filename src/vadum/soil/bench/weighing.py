@@ -1,6 +1,5 @@
 """Tin weighings: the water content behind every consistency test, and what can go wrong with a tin."""
 
-from collections import Counter
 from collections.abc import Sequence
 from statistics import median
 
@@ -8,6 +7,7 @@ from vadum.soil.contract.derivation import Step
 from vadum.soil.contract.field import REQUIRED, Row, reading, remark
 from vadum.soil.contract.finding import Finding, stop, warn
 from vadum.soil.contract.neighbours import Alike, Relation
+from vadum.soil.contract.tins import bare
 from vadum.soil.physics.moisture import water_content_percent
 
 DRY_HEAVIER_THAN_WET = stop(
@@ -181,13 +181,14 @@ def _row_findings(path: str, row: TinRow, tins: dict[str, float]) -> list[Findin
 
 
 def _repeated_tins(table: str, rows: Sequence[TinRow]) -> list[Finding]:
-    names = Counter(row.tin for row in rows if row.used and row.tin)
+    of_tin: dict[str, list[int]] = {}
+    for i, row in enumerate(rows):
+        if row.used and row.tin:
+            of_tin.setdefault(bare(row.tin), []).append(i)
     return [
-        TIN_USED_TWICE.at(
-            *(f"{table}.{i}.tin" for i, row in enumerate(rows) if row.used and row.tin == name), name=name, count=count
-        )
-        for name, count in names.items()
-        if count > 1
+        TIN_USED_TWICE.at(*(f"{table}.{i}.tin" for i in found), name=rows[found[0]].tin, count=len(found))
+        for found in of_tin.values()
+        if len(found) > 1
     ]
 
 

@@ -33,7 +33,7 @@ from vadum.soil.contract.result import Bounds, Result
 from vadum.soil.contract.rows import Parts, without_left_out
 from vadum.soil.contract.still import STANDS_STILL, STOPPED
 from vadum.soil.contract.strays import NO_SUCH_PART, strays
-from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, tins_asked
+from vadum.soil.contract.tins import TIN_ELSEWHERE, TIN_UNKNOWN, TIN_WRITTEN_OTHERWISE, tins_asked
 from vadum.soil.contract.unread import NOT_READ, not_read
 
 NOT_REDUCED = stop(
@@ -86,6 +86,7 @@ SHARED: tuple[Doubt, ...] = (
     OTHER_PIECE,
     OTHER_TEST,
     TIN_UNKNOWN,
+    TIN_WRITTEN_OTHERWISE,
     TIN_ELSEWHERE,
     EQUIPMENT_OUT_OF_DATE,
     PIECES_DIFFER,

@@ -1,6 +1,7 @@
 """What is asked about the tins of any test: whether the register has them, and whether they stand elsewhere too."""
 
 from collections.abc import Iterator
+from functools import lru_cache
 
 from vadum.soil.contract.cells import tables
 from vadum.soil.contract.field import Context
@@ -12,6 +13,11 @@ TIN_UNKNOWN = note(
     "Tin {name} is not in the register.",
     "Read the number again; if it is right, add the tin to the register with its empty mass.",
 )
+TIN_WRITTEN_OTHERWISE = warn(
+    "tin-written-otherwise",
+    "Tin {name} is not in the register; {known} is.",
+    "Read the number on the tin again; type {known} if that is what it says.",
+)
 TIN_ELSEWHERE = warn(
     "tin-in-another-test",
     "Tin {name} also stands in {other}, not weighed dry there either.",
@@ -22,14 +28,26 @@ TIN_ELSEWHERE = warn(
 def tins_asked(taken: Taken, context: Context) -> Iterator[Finding]:
     """Yield what is to be asked about tins: one outside a register that has any, one that holds two soils at once."""
     register = getattr(context, "tins", {})
+    elsewhere = {bare(name): other for name, other in context.tins_elsewhere.items()}
     for table, row_model in tables(type(taken.readings)).items():
         if "tin" not in row_model.model_fields:
             continue
         for i, row in taken.rows(table).get(1, []):
-            if row.tin and register and row.tin not in register:
-                yield TIN_UNKNOWN.at(f"{table}.{i}.tin", name=row.tin)
-            if row.tin in context.tins_elsewhere and still_in(row.__dict__):
-                yield TIN_ELSEWHERE.at(f"{table}.{i}.tin", name=row.tin, other=context.tins_elsewhere[row.tin])
+            if not row.tin:
+                continue
+            cell, name = f"{table}.{i}.tin", bare(row.tin)
+            if register and row.tin not in register:
+                known = next((one for one in register if bare(one) == name), "")
+                doubt = TIN_WRITTEN_OTHERWISE if known else TIN_UNKNOWN
+                yield doubt.at(cell, name=row.tin, known=known)
+            if name in elsewhere and still_in(row.__dict__):
+                yield TIN_ELSEWHERE.at(cell, name=row.tin, other=elsewhere[name])
+
+
+@lru_cache(maxsize=4096)
+def bare(name: str) -> str:
+    """Return what is scratched into a tin, however it is typed: T-11, t-11 and T 11 are one."""
+    return "".join(sign for sign in name.casefold() if sign.isalnum()) or name
 
 
 def still_in(row: dict[str, object]) -> bool:
