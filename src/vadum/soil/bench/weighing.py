@@ -186,7 +186,11 @@ def _repeated_tins(table: str, rows: Sequence[TinRow]) -> list[Finding]:
         if row.used and row.tin:
             of_tin.setdefault(bare(row.tin), []).append(i)
     return [
-        TIN_USED_TWICE.at(*(f"{table}.{i}.tin" for i in found), name=rows[found[0]].tin, count=len(found))
+        TIN_USED_TWICE.at(
+            *(f"{table}.{i}.tin" for i in found),
+            name=" or ".join(dict.fromkeys(rows[i].tin or "" for i in found)),
+            count=len(found),
+        )
         for found in of_tin.values()
         if len(found) > 1
     ]
