@@ -55,6 +55,30 @@ def test_a_sheet_is_printed_in_the_set_and_its_readings_in_their_columns(client,
     assert "volume of mould, cm³ 944" in said, "readings stay as they were read"
 
 
+def test_the_pages_of_a_projects_ground_speak_its_units(client):
+    """The density of one place in lb/ft³ and rates in in/h (NIST SP 811: 62.428, and 25.4 mm to the inch)."""
+
+    def shown(page):
+        return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", client.get(f"/projects/1/{page}").text))
+
+    before = re.findall(r"BP1 G1 ([\d.]+) ", shown("densities"))[0]
+    mean = re.findall(r"geometric mean ([\d.]+) mm/h", shown("infiltration"))[0]
+    client.post("/projects/1/units", data={"units": "US customary", "decimal_mark": ","})
+    densities, infiltration = shown("densities"), shown("infiltration")
+    assert "ρd, lb/ft³" in densities
+    there = re.findall(r"BP1 G1 ([\d,]+) ", densities)[0]
+    assert float(there.replace(",", ".")) == pytest.approx(float(before) * 62.428, abs=0.1)
+    assert "g/cm³" not in densities
+    inches = re.findall(r"geometric mean ([\d,]+) in/h", infiltration)[0]
+    assert float(inches.replace(",", ".")) == pytest.approx(float(mean) / 25.4, rel=0.01)
+    assert "in/h, 20 °C" in infiltration
+    # What is asked is typed in the laboratory's own unit.
+    assert infiltration.count("mm/h") == infiltration.count("rate required, mm/h")
+    positions = shown("positions")
+    assert "in/h" in positions
+    assert not re.search(r"mm/h|g/cm³|kPa|MPa", positions)
+
+
 def test_a_decimal_comma_is_printed_everywhere_and_never_read_from_a_file(client, shown):
     shown("kgf/cm²", ",")
     said = printed(client, UNCONFINED_U2, "?uncertainty=true")

@@ -8,6 +8,7 @@ import numpy as np
 
 from vadum.soil.choice import Choice
 from vadum.soil.contract.figure import Axis, Figure, Line, Mark, Region, Series, box
+from vadum.soil.numbers.written import with_figures
 from vadum.soil.physics.water import water_viscosity
 from vadum.soil.site.map import Sited, plan_figure
 
@@ -122,7 +123,7 @@ def class_plan(sited: Sequence[tuple[Sited, float]]) -> Figure:
     ---------
     sited : at least one place, with its rate in mm/h
     """
-    named = [Sited(one.position, f"{one.words}: {class_of(rate)}") for one, rate in sited]
+    named = [Sited(one.position, f"{one.words} mm/h: {class_of(rate)}") for one, rate in sited]
     figure = plan_figure(named, "Infiltration in plan")
     marks = figure.series[0].marks
     found = [
@@ -146,20 +147,19 @@ def rates_figure(places: Sequence[tuple[str, float]], made: Outcome, demand: Dem
     ends = [rate for _, rate in ordered] + ([wanted] if wanted else []) + list(made.band or ())
     low, high = min(ends) / 1.6, max(ends) * 1.6
     top = len(ordered) + 0.6
+    least, most, mean = (with_figures(rate, 3) for rate in (made.least, made.most, made.mean))
     lines = [
-        Line(
-            key="mean", role="construction", label=f"mean {made.mean:.3g}", points=[(made.mean, 0.0), (made.mean, top)]
-        )
+        Line(key="mean", role="construction", label=f"mean {mean} mm/h", points=[(made.mean, 0.0), (made.mean, top)])
     ]
     if wanted is not None:
-        label = f"wanted {wanted:.3g}"
+        label = f"wanted {with_figures(wanted, 3)} mm/h"
         lines.append(Line(key="wanted", role="fit", label=label, points=[(wanted, 0.0), (wanted, top)]))
     regions = [Region(key="band", points=box(made.band, (0.0, top)))] if made.band else []
     marks = [Mark(x=rate, y=k + 0.8, label=name) for k, (name, rate) in enumerate(ordered)]
     return Figure(
         key="rates",
         title="Rates of the places",
-        description=f"{made.count} places, {made.least:.3g} to {made.most:.3g} mm/h, geometric mean {made.mean:.3g}.",
+        description=f"{made.count} places, {least} to {most} mm/h, geometric mean {mean} mm/h.",
         caption="shaded: band of the mean at 95 %" if made.band else "one place has no band",
         x=Axis(label="rate in water of 20 °C", unit="mm/h", scale="log", low=low, high=high),
         y=Axis(label="place", low=0.0, high=top, ticks=[]),

@@ -9,6 +9,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from sqlmodel import Session
 
 from vadum.drawing import render
+from vadum.present import drawing_in
 from vadum.records.chosen import changes_of
 from vadum.records.corrections import CorrectionError
 from vadum.records.lift import (
@@ -27,6 +28,7 @@ from vadum.records.lift import (
 )
 from vadum.records.positions import tests_in
 from vadum.records.tables import Project, Test
+from vadum.records.units import units_of_project
 from vadum.soil.bench.position import Position
 from vadum.soil.site.figures import place_figure
 from vadum.soil.site.lift import lift_figure
@@ -101,6 +103,7 @@ def _page(request: Request, session: Session, project: Project, day: str = "", *
         compactions=compactions(project),
         changes=changes_of(session, project, REQUIRED),
         natural=NATURAL,
+        units=units_of_project(project),
         tests=tests,
         regrouped=changes_of(session, project, *map(against_part, tests)) if tests else [],
         figures=_figures(project, shown, chosen),
@@ -123,8 +126,8 @@ def _figures(project: Project, shown: list[FieldDensity], day: date | None) -> l
         if asked is not None:
             drawn.append(lift_figure(measured, asked, key=f"lift-{compaction}"))
     title = f"Densities of {day.isoformat()}" if day else "Densities"
-    plan = place_figure(_sited(shown), key="densities", title=title)
-    return [render(figure, *_FIGURE) for figure in [*drawn, *([plan] if plan else [])]]
+    plan, units = place_figure(_sited(shown), key="densities", title=title), units_of_project(project)
+    return [render(drawing_in(figure, units), *_FIGURE) for figure in [*drawn, *([plan] if plan else [])]]
 
 
 def _sited(shown: list[FieldDensity]) -> list[Sited]:

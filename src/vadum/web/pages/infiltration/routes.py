@@ -7,11 +7,14 @@ from fastapi.responses import HTMLResponse, Response
 from sqlmodel import Session
 
 from vadum.drawing import render
+from vadum.present import drawing_in
 from vadum.records.chosen import changes_of
 from vadum.records.corrections import CorrectionError
 from vadum.records.infiltration import ASKED, InfiltrationRule, Place, keep_rule, kinds_of, places_of, rule_of
 from vadum.records.tables import Project
+from vadum.records.units import units_of_project
 from vadum.soil.choice import labels_of
+from vadum.soil.numbers.written import with_figures
 from vadum.soil.site.infiltration import By, Kind, Outcome, class_of, class_plan, outcome, rates_figure
 from vadum.soil.site.map import Sited
 from vadum.web.correcting import refused, seen_by
@@ -62,8 +65,10 @@ def _page(request: Request, session: Session, project: Project, **more: Any) -> 
         made=made,
         value=_value(made, rule),
         class_of=class_of,
+        units=units_of_project(project),
+        figures_of=with_figures,
         changes=changes_of(session, project, ASKED),
-        figures=_figures(shown, made, rule),
+        figures=_figures(project, shown, made, rule),
         **more,
     )
 
@@ -77,12 +82,13 @@ def _value(made: Outcome | None, rule: InfiltrationRule) -> tuple[float, bool] |
     return design, design >= rule.demand.required_mm_h
 
 
-def _figures(shown: list[Place], made: Outcome | None, rule: InfiltrationRule) -> list[str]:
+def _figures(project: Project, shown: list[Place], made: Outcome | None, rule: InfiltrationRule) -> list[str]:
     if made is None:
         return []
     sited = [(Sited(one.position, one.text), one.rate_mm_h) for one in shown if one.position is not None]
     drawn = [class_plan(sited)] if sited else []
+    units = units_of_project(project)
     return [
-        render(figure, *_FIGURE)
+        render(drawing_in(figure, units), *_FIGURE)
         for figure in [*drawn, rates_figure([(one.name, one.rate_mm_h) for one in shown], made, rule.demand)]
     ]

@@ -7,10 +7,13 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 from vadum.drawing import render
 from vadum.exchange.geojson import collection, point
+from vadum.present import drawing_in
 from vadum.records.infiltration import kinds_of, places_of
 from vadum.records.positions import PlacedTest, placed_tests
 from vadum.records.tables import Project
+from vadum.records.units import units_of_project
 from vadum.soil.bench.position import Position
+from vadum.soil.numbers.written import with_figures
 from vadum.soil.registry import method as method_of
 from vadum.soil.site.infiltration import Kind, Outcome, outcome
 from vadum.soil.site.map import Sited, plan_figure
@@ -25,15 +28,17 @@ def positions(request: Request, session: Db, project_id: int) -> HTMLResponse:
     project = get(session, Project, project_id, "project")
     placed = placed_tests(project)
     spots = _spots(placed)
-    sited = [Sited(at, words) for at, words in spots]
+    sited, units = [Sited(at, words) for at, words in spots], units_of_project(project)
     return page(
         request,
         "positions/positions.html",
         project=project,
         placed=placed,
-        plan=render(plan_figure(sited), *_PLAN) if sited else "",
+        plan=render(drawing_in(plan_figure(sited), units), *_PLAN) if sited else "",
         water=_takes_water(project),
         methods_by_code=method_of,
+        units=units,
+        figures_of=with_figures,
     )
 
 
