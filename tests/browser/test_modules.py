@@ -203,6 +203,17 @@ def test_what_may_stay_blank_is_not_asked_once_a_later_row_was_weighed(page):
     assert of_sieves[:2] == ["sieves.5.mass_passed_g", "sieves.6.mass_retained_g"]
 
 
+def test_a_sieve_is_called_by_its_opening(page):
+    """Of a stack nobody counts the rows: the reading asked for is that of the 0.15 mm sieve, ASTM E11 no. 100."""
+    said = run(
+        page,
+        SIEVE_G2,
+        """const found = sheet.steps(view, sheet.textsOf(view, {}));
+        return found.find((s) => s.path === "sieves.6.mass_retained_g").where;""",
+    )
+    assert said == "row 7, 0.15 mm"
+
+
 def test_what_was_passed_over_can_still_be_read_again(page):
     """A reading that the server doubts, when the hand has gone on: the page said that every reading was taken."""
     assert run(

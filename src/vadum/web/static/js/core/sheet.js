@@ -108,11 +108,12 @@ export function expectedOf(texts, table, row, column) {
   return String(Number((last + column.step).toFixed(decimals)));
 }
 
-const NAMES = ["tin", "pycnometer"];
+const NAMES = ["tin", "pycnometer", "opening_mm"];
 
 function cellStep(view, texts, table, row, i, column) {
   const path = `${row.path}.${column.key}`, above = table.rows.slice(0, i).map((r) => `${r.path}.${column.key}`);
-  const named = NAMES.map((key) => key in row.cells && texts[`${row.path}.${key}`]).find(Boolean);
+  const names = table.columns.filter((c) => NAMES.includes(c.key) && texts[`${row.path}.${c.key}`]);
+  const [named] = names.map((c) => `${texts[`${row.path}.${c.key}`]} ${c.unit}`.trim());
   const title = view.tables.length > 1 ? table.title : "row";
   return {
     ...column,
