@@ -159,6 +159,19 @@ def test_a_tin_typed_in_other_letters_is_asked_about_as_the_one_it_is():
     assert "tin-in-another-test" in WC.reduce_raw(in_use, {}, elsewhere).codes()
 
 
+@pytest.mark.parametrize(
+    ("one", "other", "register"),
+    [("1-1", "11", {}), ("A1.1", "A11", {}), ("A-1", "A1", {"A-1": 17.0, "A1": 17.0})],
+    ids=["of a set", "with a point", "both of the register"],
+)
+def test_tins_of_names_that_look_alike_are_two(one, other, register):
+    both = {"determinations": [dried(30, 40, tin=one), dried(30, 40, tin=other)]}
+    assert WC.reduce_raw(both, {}, {"tins": register}).findings == []
+    moist = {"determinations": [{"tin": one, "mass_tin_g": 20, "mass_tin_wet_g": 50}]}
+    in_use = {"tins": register, "tins_elsewhere": {other: "liquid limit of TP1 U2 (test 7)"}}
+    assert "tin-in-another-test" not in WC.reduce_raw(moist, {}, in_use).codes()
+
+
 def test_water_content_rounding_follows_the_method():
     readings = {"determinations": [tin(23.46, 40)]}
     assert WC.reduce_raw(readings).parameter("water_content").text == "23.5"

@@ -58,6 +58,13 @@ def test_a_line_that_cannot_be_read_says_why(session, text, words):
     assert any(words in fault for fault in look(session, text, TODAY).faults)
 
 
+def test_two_tins_that_an_earlier_list_made_of_one_are_both_weighed_again(session):
+    session.add(Equipment(name="t-11", kind="tin", tare_g=17.9))
+    session.commit()
+    seen = look(session, "T-11 17.92", TODAY), look(session, "t-11 17.92", TODAY)
+    assert [[one.name for one in each.tins] for each in seen] == [["T-11"], ["t-11"]]
+
+
 def test_a_heading_and_empty_lines_are_passed_over(session):
     seen = look(session, "tin;tare, g\n\nN-1;21.43\n\n", TODAY)
     assert [one.name for one in seen.tins] == ["N-1"]

@@ -46,7 +46,8 @@ class Looked:
 
 def look(session: Session, text: str, today: date) -> Looked:
     """Read a list of tins, a line each: number, tare, and the day where it is not today; nothing is kept."""
-    known = {one.name.casefold(): one for one in session.exec(select(Equipment)).all()}
+    known = {one.name: one for one in session.exec(select(Equipment)).all()}
+    alike = {name.casefold(): name for name in known}
     found: dict[str, Pasted] = {}
     faults = []
     for number, line in enumerate(text.splitlines(), 1):
@@ -55,12 +56,11 @@ def look(session: Session, text: str, today: date) -> Looked:
             continue
         try:
             one = _read(parts, today)
-            name = one.name.casefold()
+            name, here = one.name.casefold(), known.get(one.name)
             if name in found:
                 raise ValueError(f"{one.name} stands more than once")
-            here = known.get(name)
-            if here is not None and here.name != one.name:
-                raise ValueError(f"the register calls {one.name} {here.name}: write it so")
+            if here is None and name in alike:
+                raise ValueError(f"the register calls {one.name} {alike[name]}: write it so")
             found[name] = _beside(one, here)
         except ValueError as error:
             faults.append(f"Line {number}: {error}.")

@@ -149,7 +149,7 @@ def weighing_findings(table: str, rows: Sequence[TinRow], tins: dict[str, float]
         path = f"{table}.{number}"
         if row.used and path not in slipped:
             findings += _row_findings(path, row, tins)
-    return findings + _repeated_tins(table, rows)
+    return findings + _repeated_tins(table, rows, tins)
 
 
 def _row_findings(path: str, row: TinRow, tins: dict[str, float]) -> list[Finding]:
@@ -180,11 +180,11 @@ def _row_findings(path: str, row: TinRow, tins: dict[str, float]) -> list[Findin
     return findings
 
 
-def _repeated_tins(table: str, rows: Sequence[TinRow]) -> list[Finding]:
+def _repeated_tins(table: str, rows: Sequence[TinRow], register: dict[str, float]) -> list[Finding]:
     of_tin: dict[str, list[int]] = {}
     for i, row in enumerate(rows):
         if row.used and row.tin:
-            of_tin.setdefault(bare(row.tin), []).append(i)
+            of_tin.setdefault(row.tin if row.tin in register else bare(row.tin), []).append(i)
     return [
         TIN_USED_TWICE.at(
             *(f"{table}.{i}.tin" for i in found),

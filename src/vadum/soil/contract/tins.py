@@ -1,5 +1,6 @@
 """What is asked about the tins of any test: whether the register has them, and whether they stand elsewhere too."""
 
+import re
 from collections.abc import Iterator
 from functools import lru_cache
 
@@ -28,26 +29,32 @@ TIN_ELSEWHERE = warn(
 def tins_asked(taken: Taken, context: Context) -> Iterator[Finding]:
     """Yield what is to be asked about tins: one outside a register that has any, one that holds two soils at once."""
     register = getattr(context, "tins", {})
-    elsewhere = {bare(name): other for name, other in context.tins_elsewhere.items()}
+    elsewhere = context.tins_elsewhere
+    spelled = {bare(name): other for name, other in elsewhere.items()}
     for table, row_model in tables(type(taken.readings)).items():
         if "tin" not in row_model.model_fields:
             continue
         for i, row in taken.rows(table).get(1, []):
             if not row.tin:
                 continue
-            cell, name = f"{table}.{i}.tin", bare(row.tin)
-            if register and row.tin not in register:
-                known = next((one for one in register if bare(one) == name), "")
-                doubt = TIN_WRITTEN_OTHERWISE if known else TIN_UNKNOWN
-                yield doubt.at(cell, name=row.tin, known=known)
-            if name in elsewhere and still_in(row.__dict__):
-                yield TIN_ELSEWHERE.at(cell, name=row.tin, other=elsewhere[name])
+            cell, other = f"{table}.{i}.tin", elsewhere.get(row.tin)
+            if row.tin not in register:
+                other = other or spelled.get(bare(row.tin))
+                known = next((one for one in register if bare(one) == bare(row.tin)), "")
+                if register:
+                    yield (TIN_WRITTEN_OTHERWISE if known else TIN_UNKNOWN).at(cell, name=row.tin, known=known)
+            if other and still_in(row.__dict__):
+                yield TIN_ELSEWHERE.at(cell, name=row.tin, other=other)
 
 
 @lru_cache(maxsize=4096)
 def bare(name: str) -> str:
-    """Return what is scratched into a tin, however it is typed: T-11, t-11 and T 11 are one."""
-    return "".join(sign for sign in name.casefold() if sign.isalnum()) or name
+    """Return what is scratched into a tin, however it is typed: T-11, t-11 and T 11 are one, 1-1 and 11 are two.
+
+    Two names that the register has are two tins, whatever this says.
+    """
+    apart = re.sub(r"(?<=\d)[\W_]+(?=\d)", "-", name.strip().casefold())
+    return re.sub(r"(?<!\d)[\W_]+|[\W_]+(?!\d)", "", apart) or name
 
 
 def still_in(row: dict[str, object]) -> bool:
