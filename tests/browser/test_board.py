@@ -182,3 +182,14 @@ def test_a_kept_word_that_is_not_taken_stands_with_its_reason(page, context):
     page.reload()
     kept.get_by_role("button", name="Drop it").click()
     expect(kept).to_have_count(0)
+
+
+def test_on_a_phone_the_door_that_is_open_stands_in_sight(page):
+    """The row of doors is moved sideways there, and the last two began behind its edge, the open one too."""
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/presets")
+    row = page.get_by_role("navigation", name="Laboratory")
+    expect(row.get_by_role("link", name="Presets")).to_be_in_viewport(ratio=1)
+    assert page.evaluate("document.scrollingElement.scrollTop") == 0
+    page.goto("/equipment")
+    expect(row.get_by_role("link", name="Equipment")).to_be_in_viewport(ratio=1)

@@ -9,6 +9,7 @@ from sqlmodel import Session, select
 
 from tests.laboratory import CBR_LAB_G1_1, LIME_DEMAND_G1_1, LIQUID_LIMIT_U2
 from vadum.records.calibrations import calibrations_of, in_force, why_not
+from vadum.records.certificates import known
 from vadum.records.database import open_database
 from vadum.records.tables import Calibration, Equipment, Revision, Test, TestUse
 from vadum.soil.bench.plunger.residuals import residual_figure
@@ -172,10 +173,10 @@ def test_days_are_days():
 def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client, database):
     """A pH meter whose certificate says U = 0.10 (k = 2) leaves at least 0.05 in every pH."""
 
-    def known():
+    def results():
         return {one["key"]: one for one in client.get(f"/api/tests/{LIME_DEMAND_G1_1}/uncertainty").json()["results"]}
 
-    before = known()["highest_ph"]["standard"]
+    before = results()["highest_ph"]["standard"]
     made = client.post("/equipment", data={"name": "pH 4", "kind": "pH meter"}, follow_redirects=False)
     assert made.status_code == 303
     with Session(open_database(database)) as session:
@@ -187,7 +188,7 @@ def test_the_uncertainty_of_a_certificate_counts_for_what_the_piece_read(client,
         number = meter.id
     form = {"on": "2026-01-05", "due": "2027-01-05", "uncertainty": "0,10"}
     assert client.post(f"/equipment/{number}/calibrations", data=form, follow_redirects=False).status_code == 303
-    after = known()["highest_ph"]
+    after = results()["highest_ph"]
     assert after["standard"] == pytest.approx((before**2 + 0.05**2) ** 0.5, rel=0.05)
     assert after["leading"][0]["label"] == "calibration of pH 4"
     assert re.search(r"U\s+0\.1", client.get(f"/equipment/{number}").text)
@@ -212,3 +213,17 @@ def test_a_flask_is_calibrated_once_and_weighed_full_of_water_no_more(client):
     bench = client.get(f"/tests/{test}/bench.json").json()
     again = client.post("/api/reduce", json=bench).json()
     assert "P-31 150 g 498.8 cm³" in again["school"]
+
+
+def test_the_register_knows_an_instrument_in_whatever_capitals_of_whatever_alphabet(database):
+    """A database compares capitals of plain letters only: the certificate of “Waage Ä” was not found."""
+    with Session(open_database(database)) as session:
+        session.add_all(Equipment(name=name, kind="balance") for name in ("Waage Ä", "WAAGE B", "Waage B"))
+        session.flush()
+        numbers = {one.name: one.id for one in session.exec(select(Equipment).where(Equipment.kind == "balance"))}
+        for name in ("Waage Ä", "Waage B"):
+            session.add(Calibration(equipment_id=numbers[name], on=TODAY, who="m", certificate_number=f"of {name}"))
+        session.flush()
+        assert known(session, "waage ä").certificate == "of Waage Ä"
+        assert known(session, "Waage B").certificate == "of Waage B", "not of the piece in other capitals"
+        assert known(session, "Waage C") is None

@@ -257,6 +257,23 @@ def test_every_correction_is_told_however_many(client, database):
     assert "depth 2.0 → 2.1" in told
 
 
+def test_a_piece_is_put_into_the_register_by_somebody_and_once_in_whatever_capitals(client, database):
+    """Whose tare stands in every test of a tin was not on record, and “x-1” came beside the X-1 that a pasted list and a
+    correction refuse."""
+    client.cookies.set("vadum_who", "checker")
+    assert post(client, "/equipment", {"name": "X-1", "kind": "tin", "tare_g": "17,2"}).status_code == 303
+    with Session(open_database(database)) as session:
+        newest = corrections_of(session, None)[0]
+    assert (newest.who, newest.changed) == ("checker", {"register: added": ["", "X-1, tin, 17.2 g"]})
+    assert f"{newest.at:%Y-%m-%d}, checker: register: added X-1, tin, 17.2 g" in words(client, "/equipment")
+    again = post(client, "/equipment", {"name": "x-1", "kind": "tin", "tare_g": "19"})
+    assert again.status_code == 422
+    assert "“X-1” is in the register already" in again.text
+    assert 'value="19"' in again.text, "what was typed stands"
+    with Session(open_database(database)) as session:
+        assert corrections_of(session, None)[0].id == newest.id
+
+
 def test_a_piece_that_is_taken_out_is_told_by_whom(client, database):
     client.cookies.set("vadum_who", "checker")
     post(client, "/equipment", {"name": "Balance 99", "kind": "balance"})

@@ -10,8 +10,8 @@ import pytest
     [
         ("/equipment", "Equipment", "page"),
         ("/equipment/1", "Equipment", "true"),
-        ("/duplicates/reference", "Repeats", "true"),
-        ("/help/glossary", "Words", "page"),
+        ("/duplicates/reference", "Duplicates", "true"),
+        ("/help/glossary", "Glossary", "page"),
         ("/help/methods/vane", "Help", "true"),
         ("/", "Projects", "page"),
     ],

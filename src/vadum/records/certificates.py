@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from sqlmodel import Session, func, select
+from sqlmodel import Session, select
 
 from vadum.records.calibrations import calibrations_of, in_force, why_not
 from vadum.records.tables import Equipment
@@ -21,7 +21,10 @@ class Known:
 
 def known(session: Session, name: str) -> Known | None:
     """Return what the register knows of the piece of an instrument's name; None for one that is not in it."""
-    piece = session.exec(select(Equipment).where(func.lower(Equipment.name) == name.lower())).first()
+    wanted, pieces = name.casefold(), session.exec(select(Equipment).where(Equipment.kind != "tin"))
+    alike = [piece for piece in pieces if piece.name.casefold() == wanted]
+    # Of an earlier release two pieces may differ in their capitals alone: the instrument's own spelling is meant.
+    piece = next((piece for piece in alike if piece.name == name), alike[0] if alike else None)
     if piece is None:
         return None
     every, day = calibrations_of(session, piece), today(session)

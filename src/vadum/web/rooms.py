@@ -39,7 +39,7 @@ ROOMS = (
         (
             ("Equipment", "register"),
             ("Tins", "tins_page"),
-            ("Repeats", "duplicates_page"),
+            ("Duplicates", "duplicates_page"),
             ("Competence", "own_competence"),
             ("People", "people_page"),
             ("Letterhead", "letterhead_page"),
@@ -52,7 +52,10 @@ ROOMS = (
         ),
     ),
     Room(
-        "Help", "", (("Help", "contents"), ("Words", "symbols"), ("Practice", "practice_page")), ("/help", "/practice")
+        "Help",
+        "",
+        (("Help", "contents"), ("Glossary", "symbols"), ("Practice", "practice_page")),
+        ("/help", "/practice"),
     ),
 )
 

@@ -2,17 +2,17 @@
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from sqlalchemy.exc import IntegrityError
 from sqlmodel import col, select
 
 from vadum.records.calibrations import calibrations_by_piece, why_not
 from vadum.records.chosen import changes_of
 from vadum.records.context import inspection_states
+from vadum.records.corrections import keep_note, name_taken
 from vadum.records.dependents import renew_users
 from vadum.records.tables import EQUIPMENT_KINDS, Equipment, Test
 from vadum.records.zone import today
 from vadum.web.forms import EquipmentForm, filled
-from vadum.web.rendering import Db, Posted, get, page, to
+from vadum.web.rendering import Db, Posted, Who, get, page, to
 
 router = APIRouter()
 
@@ -46,22 +46,22 @@ def _register(request: Request, session: Db, **more: object) -> HTMLResponse:
 
 
 @router.post("/equipment", response_class=HTMLResponse)
-def add_equipment(request: Request, session: Db, form: Posted) -> Response:
+def add_equipment(request: Request, session: Db, form: Posted, who: Who) -> Response:
     made, errors = filled(EquipmentForm, form)
     if made is not None and made.kind == "tin" and made.tare_g is None:
-        made, errors = None, {"tare_g": "a tin needs its mass, clean and dry"}
-    if made is not None:
-        piece = Equipment(**made.model_dump(), inspect_every_days=1 if made.kind == "cup" else None)
-        session.add(piece)
-        try:
-            session.flush()
-            renew_users(session, piece)
-            session.commit()
-            return to(request, "register")
-        except IntegrityError:
-            session.rollback()
-            errors = {"name": f"{made.name} is in the register already"}
-    return _register(request, session, errors=errors, typed=dict(form))
+        errors = {"tare_g": "a tin needs its mass, clean and dry"}
+    elif made is not None and (taken := name_taken(session, Equipment, made.name)):
+        errors = {"name": f"“{taken}” is in the register already"}
+    if made is None or errors:
+        return _register(request, session, errors=errors, typed=dict(form))
+    piece = Equipment(**made.model_dump(), inspect_every_days=1 if made.kind == "cup" else None)
+    session.add(piece)
+    session.flush()
+    tare = "" if piece.tare_g is None else f", {piece.tare_g:g} g"
+    keep_note(session, None, {"register: added": ["", f"{piece.name}, {piece.kind}{tare}"]}, who)
+    renew_users(session, piece)
+    session.commit()
+    return to(request, "register")
 
 
 @router.post("/equipment/{equipment_id}/inspections")

@@ -26,3 +26,8 @@ if (document.querySelector("[data-waits]")) {
   if (waits) write(waits);
   else ask().then(write, () => {/* without a line the doors stand without a number */});
 }
+
+// On a phone the doors are moved sideways: the one that is open stands in sight. The page itself is not moved, as it
+// would be by bringing the door into view.
+const open = document.querySelector(".doors [aria-current]"), row = open?.parentElement;
+if (row) row.scrollLeft += Math.max(0, open.getBoundingClientRect().right - row.getBoundingClientRect().right + 14);
