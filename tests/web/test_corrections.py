@@ -258,8 +258,8 @@ def test_every_correction_is_told_however_many(client, database):
 
 
 def test_a_piece_is_put_into_the_register_by_somebody_and_once_in_whatever_capitals(client, database):
-    """Whose tare stands in every test of a tin was not on record, and “x-1” came beside the X-1 that a pasted list and a
-    correction refuse."""
+    """Whose tare stands in every test of a tin was not on record, and “x-1” came beside the X-1 that a pasted list and
+    a correction refuse."""
     client.cookies.set("vadum_who", "checker")
     assert post(client, "/equipment", {"name": "X-1", "kind": "tin", "tare_g": "17,2"}).status_code == 303
     with Session(open_database(database)) as session:
