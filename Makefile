@@ -52,13 +52,13 @@ test:
 suite: .stamp-compiled .stamp-chromium
 	VADUM_SOILS=12 $(BIN)/pytest -n 4 --dist worksteal --junitxml=.stamp-suite.xml
 
-# More of everything: all two hundred virtual soils of every method, examples drawn from the clock, 25 kills,
-# every route forty times, every run mode and worksheet without a line and with a slow one, ten readings in a row,
-# a hand that types at random.
+# More of everything: all two hundred virtual soils of every method, every proof by the hundred for the methods with long
+# records too, examples drawn from the clock, 25 kills, every route forty times, every run mode and worksheet without a
+# line and with a slow one, ten readings in a row, a hand that types at random, every kind of sheet under every school
+# and as axe sees it by night, a morning of ten sheets.
 thorough: .stamp-dev .stamp-chromium
 	VADUM_THOROUGH=1 $(BIN)/pytest -m 'not browser' -n 2 --dist worksteal
-	VADUM_THOROUGH=1 $(BIN)/pytest tests/browser/test_without_line.py tests/browser/test_runs_without_line.py \
-		tests/browser/test_hand_at_random.py -n 2
+	VADUM_THOROUGH=1 $(BIN)/pytest -m browser -n 2 --dist worksteal
 
 lint: .stamp-dev
 	$(BIN)/ruff check .

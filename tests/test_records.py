@@ -14,6 +14,7 @@ import pytest
 from sqlmodel import Session, col, select
 
 from tests import THOROUGH
+from tests.ports import free_port
 from tests.waiting import until
 from vadum.records.backup import verify
 from vadum.records.database import open_database, session_on
@@ -91,6 +92,32 @@ def test_a_killed_server_keeps_every_acknowledged_reading(database, tmp_path):
             ).all()
             assert revisions == list(range(1, 1 + SAVES // HANDS))
             assert kept == revisions
+
+
+def test_a_connection_outlives_the_pause_between_two_readings(database, tmp_path):
+    """A server that closes it in the moment it is used again loses the reading that was on its way."""
+    port, log = free_port(), tmp_path / "log"
+    server = served(database, port, log)
+    line = http.client.HTTPConnection("127.0.0.1", port, timeout=120)
+    try:
+        until(lambda: answers(line), server, log)
+        time.sleep(7)
+        # What is closed shows as an empty answer, not as a new connection.
+        assert line.sock is not None
+        line.auto_open = 0
+        assert answers(line)
+    finally:
+        server.kill()
+        server.wait()
+
+
+def answers(line):
+    try:
+        line.request("GET", "/api/methods")
+        return bool(line.getresponse().read())
+    except (OSError, http.client.HTTPException):
+        line.close()
+        return False
 
 
 def test_of_two_writers_on_one_revision_one_is_refused(database):

@@ -12,6 +12,10 @@ from vadum.heap import keep_for_good, share_memory
 
 T = TypeVar("T")
 
+# A connection is kept longer than the pause between two readings: one closed in the moment it is used again loses what
+# was being sent on it.
+IDLE_S = 75
+
 
 def serve_laboratory(
     database: Path,
@@ -45,7 +49,7 @@ def serve_laboratory(
             if app.state.first_code:
                 typer.echo(f"Nobody is registered. The first manager's one-time code: {app.state.first_code}", err=True)
         keep_for_good()
-        uvicorn.run(app, host=host, port=port, log_level="warning")
+        uvicorn.run(app, host=host, port=port, log_level="warning", timeout_keep_alive=IDLE_S)
 
 
 @contextmanager

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests import THOROUGH
 from tests.browser.conftest import by_day_and_night, saved, violations
 from tests.browser.gestures import begin, drag, reopen, take_all
 from tests.browser.typing import Watch, new_test_in_ground, wind
@@ -217,7 +218,7 @@ def test_a_plunger_far_too_fast_is_said_where_it_can_be_read(page):
     assert by_day_and_night(page) == []
 
 
-@pytest.mark.parametrize("pace", [0.8, 1.2])
+@pytest.mark.parametrize("pace", [0.8, 1.2] if THOROUGH else [0.8])
 def test_a_plunger_slower_or_faster_than_set_is_booked_where_the_gauge_stood(page, pace):
     """The hand reads the ring when the gauge reaches each mark and types it two seconds later."""
     page.clock.install()

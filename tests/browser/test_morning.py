@@ -1,4 +1,7 @@
-"""A stranger's morning: from an empty laboratory to ten issued sheets, with every click and key counted."""
+"""A stranger's morning: from an empty laboratory to issued sheets, with every click and key counted.
+
+Ten sheets in `make thorough`, which compares what was counted with docs/morning.md; four of the same kinds otherwise.
+"""
 
 import re
 from contextlib import nullcontext
@@ -8,6 +11,7 @@ import pytest
 from playwright.sync_api import expect
 from sqlmodel import Session, select
 
+from tests import THOROUGH
 from tests.browser.conftest import ServerThread, violations
 from vadum.records.database import open_database
 from vadum.records.tables import IssuedSheet, Report, Sample, Test
@@ -23,6 +27,11 @@ PLAN = {
     "B3": ("Water content", "Plastic limit", "Linear shrinkage"),
     "B4": ("Water content",),
 }
+# The last is voided, the one before has its depth put right.
+if not THOROUGH:
+    PLAN = {name: PLAN[name] for name in ("B1", "B4")}
+*_, WRONG, TORN = PLAN
+SHEETS = sum(map(len, PLAN.values())) - 1
 
 
 class Hand:
@@ -161,7 +170,7 @@ def done(hand):
     expect(hand.page.get_by_test_id("state")).to_have_text("done, waits for a check")
 
 
-def test_from_an_empty_laboratory_to_ten_issued_sheets(hands, laboratory):
+def test_from_an_empty_laboratory_to_issued_sheets(hands, laboratory):
     morning = Morning()
     manager = hands()
     page = manager.page
@@ -230,24 +239,25 @@ def test_from_an_empty_laboratory_to_ten_issued_sheets(hands, laboratory):
     with Session(open_database(laboratory.database)) as session:
         tests = [(t.id, t.sample.name, t.method) for t in session.exec(select(Test).order_by(Test.id)).all()]
     titles = {title.lower().replace(" ", "-"): title for title in MEASURE}
-    assert len(tests) == 11
+    assert len(tests) == SHEETS + 1
     for number, sample, code in tests:
         measure, count, water = MEASURE[titles[code]]
         desk.goto(f"/tests/{number}")
         technician.clicks += 1
-        if sample == "B4":
+        if sample == TORN:
             continue
         measure(technician, [next(tins) for _ in range(count)], water)
         done(technician)
     morning.count("measuring ten tests", technician)
 
-    desk.goto("/search?q=B3")
-    technician.click(desk.get_by_label("Places").get_by_role("link", name="TP1 B3"))
+    desk.goto(f"/search?q={WRONG}")
+    technician.click(desk.get_by_label("Places").get_by_role("link", name=f"TP1 {WRONG}"))
     technician.click(desk.get_by_text("Correct the sample"))
-    technician.write(desk.get_by_label("to, m", exact=True), "2.45")
+    top = list(PLAN).index(WRONG)
+    technician.write(desk.get_by_label("to, m", exact=True), f"{top}.45")
     technician.press("Save")
-    expect(desk.get_by_role("heading", name="B3 2.00–2.45 m")).to_be_visible()
-    spare = next(number for number, sample, _ in tests if sample == "B4")
+    expect(desk.get_by_role("heading", name=f"{WRONG} {top}.00–{top}.45 m")).to_be_visible()
+    spare = next(number for number, sample, _ in tests if sample == TORN)
     desk.goto(f"/tests/{spare}")
     technician.press("Void")
     technician.write(desk.locator("[data-move-why]"), "the bag was torn")
@@ -259,7 +269,7 @@ def test_from_an_empty_laboratory_to_ten_issued_sheets(hands, laboratory):
     sign_in(checker, "checker")
     sheet = checker.page
     for number, sample, _ in tests:
-        if sample == "B4":
+        if sample == TORN:
             continue
         sheet.goto(f"/tests/{number}")
         checker.press("Check")
@@ -279,11 +289,12 @@ def test_from_an_empty_laboratory_to_ten_issued_sheets(hands, laboratory):
     morning.count("the report", manager)
 
     with Session(open_database(laboratory.database)) as session:
-        assert len(session.exec(select(IssuedSheet)).all()) == 10
+        assert len(session.exec(select(IssuedSheet)).all()) == SHEETS
         assert [report.number for report in session.exec(select(Report)) if report.number]
-        assert session.exec(select(Sample).where(Sample.name == "B3")).one().base_m == 2.45
+        assert session.exec(select(Sample).where(Sample.name == WRONG)).one().base_m == top + 0.45
         assert {t.state for t in session.exec(select(Test))} == {"issued", "void"}
     said = [
         line for line in TABLE.read_text(encoding="utf-8").splitlines() if re.match(r"\| .* \| \d+ \| \d+ \|", line)
     ]
-    assert said == morning.lines, "\n".join(morning.lines)
+    if THOROUGH:
+        assert said == morning.lines, "\n".join(morning.lines)

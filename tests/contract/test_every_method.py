@@ -8,6 +8,7 @@ from string import Formatter
 import numpy as np
 import pytest
 
+from tests import THOROUGH
 from vadum.exchange.ags4.fillings import filling, left_out
 from vadum.exchange.bench_file import example_of, parse
 from vadum.scaffold import new_method
@@ -101,7 +102,7 @@ def test_its_equations_are_tried_as_they_are_written(method):
 def test_what_it_gives_and_finds_is_declared(method):
     """Clean and spoilt virtual tests give no parameter and no finding that the method has not declared."""
     known = {doubt.code for doubt in (*method.findings, *SHARED)}
-    for seed in range(6):
+    for seed in range(6 if THOROUGH else 2):
         for mistake in ("", *method.mistakes):
             rng = np.random.default_rng(seed)
             planted = frozenset({mistake} - {""})
@@ -113,6 +114,8 @@ def test_what_it_gives_and_finds_is_declared(method):
                 assert any(one.gives(parameter.key) for one in method.results), parameter.key
 
 
+# Of six soils so many tell a mistake.
+CAUGHT = 2
 # What a mistake needs to show: the school it belongs to, a register of tins.
 _SHOWS_IN = {"one-point-count-outside": {"school": "one-point"}, "pass-too-few": {"reversals": True}}
 
@@ -124,13 +127,15 @@ def test_every_planted_mistake_draws_something(method):
         settings = method.Settings.model_validate(_SHOWS_IN.get(mistake, {}))
         caught = 0
         for seed in range(6):
+            if caught == CAUGHT:
+                break
             soil = method.a_soil(np.random.default_rng(seed))
             clean = method.virtual(soil, settings, np.random.default_rng(seed + 100))
             spoilt = method.virtual(soil, settings, np.random.default_rng(seed + 100), frozenset({mistake}))
             context = method.Context.model_validate(_tins_of(method, clean))
             before = method.reduce(clean, settings, context).codes()
             caught += bool(set(method.reduce(spoilt, settings, context).codes()) - set(before))
-        assert caught >= 2, mistake
+        assert caught == CAUGHT, mistake
 
 
 def _tins_of(method, readings):

@@ -6,7 +6,7 @@ import re
 import pytest
 from pydantic import ValidationError
 
-from tests import THOROUGH
+from tests import THOROUGH, drawn
 from tests.contract.slips import clean_under_every_school
 from tests.contract.unseen import measure, measure_pairs, slips
 from vadum.soil.registry import METHODS
@@ -84,7 +84,7 @@ def column(path):
 
 
 @pytest.mark.filterwarnings("ignore::RuntimeWarning")
-@pytest.mark.parametrize("code", METHODS)
+@pytest.mark.parametrize("code", drawn(METHODS))
 def test_what_goes_unseen_is_little_and_known(code):
     counted, unseen = measure(code, SEEDS)
     assert len(unseen) <= MOST_OF_ONE * max(len(counted), 1) + (0 if THOROUGH else 1), unseen

@@ -5,7 +5,7 @@ from math import sqrt
 import numpy as np
 import pytest
 
-from tests import THOROUGH
+from tests import THOROUGH, drawn
 from vadum.soil.registry import METHODS
 from vadum.soil.uncertainty.disturbing import Shared, cells_of, uncertainties
 
@@ -61,7 +61,7 @@ def test_nothing_read_nothing_known():
         assert of(method, method.Readings()) == {}
 
 
-@pytest.mark.parametrize("code", MEASURED)
+@pytest.mark.parametrize("code", drawn(MEASURED))
 def test_it_is_what_readings_rounded_at_random_scatter_by(code):
     method, rng = METHODS[code], np.random.default_rng(11)
     settings = method.Settings()
