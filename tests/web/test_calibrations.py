@@ -125,12 +125,13 @@ def test_a_certificate_is_kept_as_it_came(client, ring):
     data = b"%PDF-1.7 made up"
     reply = client.post(
         f"/equipment/{piece}/calibrations",
-        data={"on": ahead(0), "due": ""},
+        data={"on": ahead(0), "due": "", "certificate_number": "K-20/26"},
         files={"certificate": ("ring 20.pdf", data)},
         follow_redirects=False,
     )
     assert reply.status_code == 303
     page = client.get(f"/equipment/{piece}").text
+    assert re.search(r"K-20/26\s*<a", page)
     number = page.split('href="/certificates/')[1].split('"')[0]
     kept = client.get(f"/certificates/{number}")
     assert kept.content == data
